@@ -1,0 +1,26 @@
+"""The flat: development of a job into panels, fold lines, notches and reliefs, and how it folds up."""
+
+from .blank import Blank, Fold, Notch, Panel
+from .development import DevelopmentError, develop
+from .folding import Pose, fold_pose, panel_poses, pole_height, strip_section
+from .marking import Marking, RunningDimension, ScribeSetting, mark_out
+from .path import Path
+
+__all__ = [
+    "Blank",
+    "DevelopmentError",
+    "Fold",
+    "Marking",
+    "Notch",
+    "Panel",
+    "Path",
+    "Pose",
+    "RunningDimension",
+    "ScribeSetting",
+    "develop",
+    "fold_pose",
+    "mark_out",
+    "panel_poses",
+    "pole_height",
+    "strip_section",
+]

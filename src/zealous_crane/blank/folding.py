@@ -1,0 +1,137 @@
+"""Folding the flat up: where each panel stands when each fold has a given angle.
+
+A fold turns about its *pole*: the one axis about which a single turn carries the flat into the pose the
+development gives, allowance and radius included. See docs/theory.md.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..allowance import Bend
+from .blank import Blank, Fold
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Pose:
+    """A rigid motion x ↦ turn · x + shift.
+
+    Attributes:
+        turn: (3, 3) float, rotation.
+        shift: (3,) float, mm.
+    """
+
+    turn: Array
+    shift: Array
+
+    def __matmul__(self, first: Pose) -> Pose:
+        """This motion after ``first``."""
+        return Pose(self.turn @ first.turn, self.turn @ first.shift + self.shift)
+
+    def apply(self, points: Array) -> Array:
+        """Move (n, 3) points."""
+        moved: Array = points @ self.turn.T + self.shift
+        return moved
+
+    @property
+    def inverse(self) -> Pose:
+        return Pose(self.turn.T, -self.turn.T @ self.shift)
+
+
+IDENTITY = Pose(np.eye(3), np.zeros(3))
+
+
+def pole_height(bend: Bend) -> float:
+    """Height of the pole above the outside face of the flat, over the bend line, mm.
+
+    h = T + r − (BA/2)·cot(θ/2). It tends to the neutral line T·(1 − K) as the angle goes to zero and is the
+    inside corner itself for a sharp fold on the line. Derived in docs/theory.md.
+    """
+    return bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
+
+
+def fold_pose(fold: Fold, angle: float, thickness: float) -> Pose:
+    """Motion of the child panel when the fold stands at ``angle`` degrees (signed), in flat coordinates.
+
+    The flat lies in x, y with its outside face at z = 0 and its inside face at z = thickness.
+    """
+    height = pole_height(fold.bend)
+    if fold.angle < 0:
+        height = thickness - height
+    m = np.array([*fold.outward, 0.0])
+    axis = np.array([m[1], -m[0], 0.0])  # m × z: turning m towards z
+    a = math.radians(angle)
+    cross = np.array([[0, 0, axis[1]], [0, 0, -axis[0]], [-axis[1], axis[0], 0]])
+    turn = np.eye(3) + math.sin(a) * cross + (1 - math.cos(a)) * cross @ cross
+    pivot = np.array([*fold.start, height])
+    return Pose(turn, pivot - turn @ pivot)
+
+
+def panel_poses(blank: Blank, angles: Mapping[int, float] | Sequence[float], root: int = 0) -> list[Pose]:
+    """Pose of every panel when fold i stands at ``angles[i]`` degrees (signed), ``root`` staying in place."""
+    poses: list[Pose | None] = [None] * len(blank.panels)
+    poses[root] = IDENTITY
+    open_ = [root]
+    while open_:
+        at = open_.pop()
+        here = poses[at]
+        assert here is not None
+        for i, fold in enumerate(blank.folds):
+            if at == fold.parent and poses[fold.child] is None:
+                poses[fold.child] = here @ fold_pose(fold, angles[i], blank.thickness)
+                open_.append(fold.child)
+            elif at == fold.child and poses[fold.parent] is None:
+                poses[fold.parent] = here @ fold_pose(fold, angles[i], blank.thickness).inverse
+                open_.append(fold.parent)
+    return [pose for pose in poses if pose is not None]
+
+
+def arc_radius(bend: Bend, angle: float) -> float:
+    """Inside radius (mm) of the arc that joins both tangent lines while the fold stands at ``angle`` degrees.
+
+    It is the bend's own radius at the full angle, larger before it.
+    """
+    if angle < 1e-6:
+        return math.inf
+    half = math.radians(angle) / 2
+    return max(0.0, bend.allowance / 2 / math.tan(half) + bend.thickness - pole_height(bend))
+
+
+def strip_section(bend: Bend, angle: float, chords: int = 3) -> list[Array]:
+    """Section of the bent strip as convex pieces that contain it.
+
+    Args:
+        bend: the bend.
+        angle: degrees it stands at, 0 or more.
+        chords: pieces the arc is cut into.
+
+    Returns:
+        polygons (4, 2) float, mm, in (m, z): m outwards from the bend line, z up from the outside face, with
+        the parent panel lying flat at negative m. Inner corners are on the arc, outer ones on its tangents, so
+        the pieces hold all the metal.
+    """
+    t = bend.thickness
+    start = -bend.allowance / 2
+    if angle < 0.5:
+        if bend.allowance < 1e-9:
+            return []
+        return [np.array([(start, 0.0), (-start, 0.0), (-start, t), (start, t)])]
+    radius = arc_radius(bend, angle)
+    centre_z = t + radius
+    step = math.radians(angle) / chords
+    outer = (radius + t) / math.cos(step / 2)
+    pieces: list[Array] = []
+    for i in range(chords):
+        a, b = i * step, (i + 1) * step
+        mid = (a + b) / 2
+        outer_points = [(radius + t, a), (outer, mid), (radius + t, b)]
+        ring = [(radius, b), (radius, a), *outer_points] if radius > 1e-9 else [(0.0, a), *outer_points]
+        pieces.append(np.array([(start + rho * math.sin(phi), centre_z - rho * math.cos(phi)) for rho, phi in ring]))
+    return pieces

@@ -1,0 +1,75 @@
+"""A closed path of straight lines and circular arcs."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Path:
+    """A closed path.
+
+    Attributes:
+        points: (n, 2) float, mm, corners in order.
+        bulges: (n,) float; tan(sweep/4) of the arc from corner i to i+1, 0 for a straight line, positive
+            when the arc turns counter-clockwise. The form drawing files use for arcs.
+    """
+
+    points: Array
+    bulges: Array
+
+    @classmethod
+    def polygon(cls, points: Array | list[tuple[float, float]]) -> Path:
+        """A path of straight lines only."""
+        array = np.asarray(points, dtype=float)
+        return cls(array, np.zeros(len(array)))
+
+    @property
+    def area(self) -> float:
+        """Signed area, mm², arcs exact; positive counter-clockwise."""
+        p, q = self.points, np.roll(self.points, -1, axis=0)
+        straight = 0.5 * float(np.sum(p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]))
+        sweep = 4 * np.arctan(self.bulges)
+        chord = np.linalg.norm(q - p, axis=1)
+        half = np.abs(np.sin(sweep / 2))
+        radius = np.divide(chord / 2, half, out=np.zeros_like(chord), where=half > 0)
+        return straight + float(np.sum(0.5 * radius**2 * (sweep - np.sin(sweep))))
+
+    def arc(self, i: int) -> tuple[Array, float, float, float] | None:
+        """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when straight."""
+        bulge = float(self.bulges[i])
+        if bulge == 0.0:
+            return None
+        p, q = self.points[i], self.points[(i + 1) % len(self.points)]
+        sweep = 4 * math.atan(bulge)
+        chord = q - p
+        # Distance from chord to centre along the chord's left normal.
+        offset = float(np.hypot(*chord)) / 2 / math.tan(sweep / 2)
+        normal = np.array([-chord[1], chord[0]]) / np.hypot(*chord)
+        centre = (p + q) / 2 + normal * offset
+        radius = float(np.hypot(*(p - centre)))
+        return centre, radius, math.atan2(p[1] - centre[1], p[0] - centre[0]), sweep
+
+    def flattened(self, step: float = math.radians(7.5)) -> Array:
+        """Corners (n, 2) with each arc replaced by chords of at most ``step`` radians."""
+        corners: list[Array] = []
+        for i, point in enumerate(self.points):
+            corners.append(point)
+            arc = self.arc(i)
+            if arc is None:
+                continue
+            centre, radius, start, sweep = arc
+            n = max(2, math.ceil(abs(sweep) / step))
+            angles = start + sweep * np.arange(1, n) / n
+            corners.extend(centre + radius * np.column_stack([np.cos(angles), np.sin(angles)]))
+        return np.array(corners)
+
+    def moved(self, shift: Array) -> Path:
+        """The same path moved by (2,) mm."""
+        return Path(self.points + shift, self.bulges)

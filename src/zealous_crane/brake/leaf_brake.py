@@ -1,0 +1,120 @@
+"""A leaf brake with fingers, in the measures a person can take from the machine with a rule."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from ..measure import Angle, Length, PositiveLength
+from ..part.model import Written
+
+FORMAT = "zealous-crane-brake"
+
+
+class Finger(Written):
+    """Fingers of one width in the rack.
+
+    Attributes:
+        width: along the bed, mm.
+        count: how many there are.
+    """
+
+    width: PositiveLength
+    count: Annotated[int, Field(ge=1, le=200)] = 1
+
+
+class LeafBrake(Written):
+    """A finger brake. All lengths mm; ``y`` runs from the operator to the back, ``z`` up.
+
+    Attributes:
+        key: word that stands in job files.
+        name: as the shop calls it.
+        bed_length: length of the bed, which is also the longest fold.
+        rated: thickness of mild steel it may fold over its full length.
+        fingers: what stands in the rack.
+        finger_height: nose to the underside of the beam; the deepest box.
+        nose_radius: radius of the finger's nose.
+        rake: how far the finger's front face leans back from upright, degrees.
+        throat: how far behind the nose the raked face ends and runs straight up.
+        foot: depth of the finger on the sheet, nose to heel.
+        head_drop: how far the finger's clamp hangs below the beam; 0 when it has none.
+        head_front: clamp front behind the nose (negative: in front of it).
+        beam_front: front of the beam behind the nose.
+        beam_depth, beam_height: size of the beam's section.
+        bed_depth: bed top, front edge to back.
+        bed_lean: how far the bed's front face leans back below its edge, degrees.
+        leaf_bar: thickness of the leaf's bar: how far a flange pointing down must stay from the fold.
+        leaf_depth: depth of the leaf below its working face.
+        greatest_angle: farthest the leaf swings, degrees.
+        opening: nose above the bed with the clamp open.
+        extra_setback: added to the setback the rule gives.
+        side_clearance: room between a finger and a wall beside it.
+        largest_gap: largest gap left between two fingers.
+        unsupported_end: longest end of a fold with no finger over it.
+    """
+
+    format: Literal["zealous-crane-brake"] = FORMAT
+    version: Literal[1] = 1
+    key: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    bed_length: PositiveLength
+    rated: PositiveLength
+    fingers: tuple[Finger, ...] = ()
+    finger_height: PositiveLength
+    nose_radius: PositiveLength = 0.4
+    rake: Annotated[Angle, Field(ge=0, le=75)] = 30.0
+    throat: Length = 12.0
+    foot: PositiveLength = 45.0
+    head_drop: Length = 0.0
+    head_front: Length = 0.0
+    beam_front: Length = 3.0
+    beam_depth: PositiveLength = 110.0
+    beam_height: PositiveLength = 120.0
+    bed_depth: PositiveLength = 160.0
+    bed_lean: Annotated[Angle, Field(ge=0, le=60)] = 20.0
+    leaf_bar: PositiveLength = 12.0
+    leaf_depth: PositiveLength = 70.0
+    greatest_angle: Annotated[Angle, Field(ge=10, le=170)] = 135.0
+    opening: PositiveLength = 110.0
+    extra_setback: Length = 0.0
+    side_clearance: Length = 0.5
+    largest_gap: Length = 8.0
+    unsupported_end: Length = 12.0
+
+    @field_validator("throat", "head_drop", "extra_setback", "side_clearance", "largest_gap", "unsupported_end")
+    @classmethod
+    def _not_negative(cls, value: float) -> float:
+        if value < 0:
+            raise ValueError("must not be negative")
+        return value
+
+    @model_validator(mode="after")
+    def _stands_up(self) -> LeafBrake:
+        if self.face_height >= self.finger_height - self.head_drop:
+            raise ValueError("the raked face of the finger ends above its clamp: less throat, or more rake")
+        if self.throat + self.nose_radius >= self.foot:
+            raise ValueError("the finger's throat cuts through its foot: less throat, or a longer foot")
+        if self.head_drop > 0 and self.head_front >= self.foot:
+            raise ValueError("the finger's clamp lies behind the whole finger")
+        for finger in self.fingers:
+            if finger.width > self.bed_length:
+                raise ValueError(f"a finger of {finger.width:g} mm is wider than the bed of {self.bed_length:g} mm")
+        return self
+
+    @property
+    def face_height(self) -> float:
+        """Height at which the raked face meets the throat, mm."""
+        a = math.radians(self.rake)
+        if self.throat <= self.nose_radius * (1 - math.cos(a)) + 1e-9 or a < 1e-6:
+            return self.nose_radius
+        return self.nose_radius * (1 + math.sin(a)) + (self.throat - self.nose_radius * (1 - math.cos(a))) / math.tan(a)
+
+    def setback(self, thickness: float, radius: float) -> float:
+        """Nose behind the bed's front edge, mm: the thickness, and more where the fold is rounder than the nose.
+
+        T + r − min(r, nose radius) puts the leaf's face on the outside of the finished 90° fold. The plain
+        thickness for a sharp fold is common practice; the rest is geometry (docs/theory.md).
+        """
+        return thickness + radius - min(radius, self.nose_radius) + self.extra_setback

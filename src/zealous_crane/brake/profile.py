@@ -1,0 +1,149 @@
+"""Cross-sections of a leaf brake, set for one thickness and fold."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..allowance import Bend
+from .leaf_brake import LeafBrake
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Profile:
+    """A tool's outline in the (y, z) plane.
+
+    Attributes:
+        name: ``finger``, ``beam``, ``bed`` or ``leaf``.
+        outline: (n, 2) float, mm, counter-clockwise, simple.
+        parts: name of the side from corner i to corner i+1, for saying what was met.
+        nose: corners that lie on the rounded nose, which is meant to touch the fold.
+    """
+
+    name: str
+    outline: Array
+    parts: tuple[str, ...]
+    nose: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
+class Tools:
+    """The brake set up for one fold, in the stroke's frame: fold line on x, bed top at z = 0.
+
+    Attributes:
+        finger, beam, bed, leaf: cross-sections with the clamp closed and the leaf down.
+        hinge: (2,) mm, axis of the leaf.
+        nose: (2,) mm, foremost point of the nose's level: where the nose stands over the sheet.
+        setback: nose behind the bed's front edge, mm.
+        opening: how far finger and beam rise, mm.
+    """
+
+    finger: Profile
+    beam: Profile
+    bed: Profile
+    leaf: Profile
+    hinge: Array
+    nose: Array
+    setback: float
+    opening: float
+
+
+NOSE_CHORDS = 3
+
+
+def _nose(radius: float, rake: float) -> list[tuple[float, float]]:
+    """Corners of a chain that contains the rounded nose, from the underside to the raked face."""
+    start, end = math.radians(-90), math.radians(-180) - math.radians(rake)
+    step = (end - start) / NOSE_CHORDS
+    outer = radius / math.cos(step / 2)
+    corners = [(radius, 0.0)]
+    corners += [
+        (radius + outer * math.cos(start + (i + 0.5) * step), radius + outer * math.sin(start + (i + 0.5) * step))
+        for i in range(NOSE_CHORDS)
+    ]
+    corners.append((radius + radius * math.cos(end), radius + radius * math.sin(end)))
+    return corners
+
+
+def finger_profile(brake: LeafBrake) -> tuple[Array, tuple[str, ...], tuple[int, ...]]:
+    """Outline of a finger with its nose at y = 0 and its underside at z = 0, mm."""
+    nose = _nose(brake.nose_radius, brake.rake)
+    top = brake.finger_height
+    clamp_front = brake.head_front if brake.head_drop > 0 else brake.throat
+    corners: list[tuple[float, float]] = [(brake.foot, 0.0)]
+    # Walked clockwise (nose first, then up the front), turned round at the end.
+    named: list[str] = ["foot"]
+    corners += nose
+    named += ["nose"] * (len(nose) - 1) + ["face"]
+    # A shallow throat ends below the tangent point of the nose; the face is then simply upright.
+    if brake.face_height > nose[-1][1] + 1e-9:
+        corners.append((brake.throat, brake.face_height))
+        named.append("face")
+    under = top - brake.head_drop
+    if brake.head_drop > 0:
+        corners += [(corners[-1][0], under), (clamp_front, under)]
+        named += ["clamp", "clamp"]
+        corners.append((clamp_front, top))
+        named.append("top")
+    else:
+        corners.append((corners[-1][0], top))
+        named.append("top")
+    corners.append((brake.foot, top))
+    named.append("heel")
+    outline = np.array(corners)[::-1]
+    # Side i of the reversed outline runs from corner i to i+1, which was side n-2-i before.
+    n = len(named)
+    parts = tuple(named[(n - 2 - i) % n] for i in range(n))
+    nose_corners = tuple(n - 1 - i for i in range(1, 1 + len(nose)))
+    return outline, parts, nose_corners
+
+
+def tools_for(brake: LeafBrake, bend: Bend) -> Tools:
+    """Set the brake's cross-sections up for a fold.
+
+    Frame: fold line on the x axis, y to the back, z up from the bed; the clamped panel lies at z from 0 to the
+    thickness. The nose stands where the rounder of nose and fold begins to curve.
+    """
+    t = bend.thickness
+    nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
+    setback = brake.setback(t, bend.radius)
+    edge = nose_y - setback
+    outline, parts, nose = finger_profile(brake)
+    finger = Profile("finger", outline + np.array([nose_y, t]), parts, nose)
+
+    low, high = t + brake.finger_height, t + brake.finger_height + brake.beam_height
+    front = nose_y + brake.beam_front
+    beam = Profile(
+        "beam",
+        np.array([(front, low), (front + brake.beam_depth, low), (front + brake.beam_depth, high), (front, high)]),
+        ("underside", "back", "top", "front"),
+    )
+    drop = brake.bed_depth
+    lean = drop * math.tan(math.radians(brake.bed_lean))
+    back = edge + brake.bed_depth + lean
+    bed = Profile(
+        "bed",
+        np.array([(edge, 0.0), (edge + lean, -drop), (back, -drop), (back, 0.0)]),
+        ("front", "underside", "back", "top"),
+    )
+    leaf = Profile(
+        "leaf",
+        np.array([(edge - brake.leaf_bar, -brake.leaf_depth), (edge, -brake.leaf_depth), (edge, 0.0),
+                  (edge - brake.leaf_bar, 0.0)]),
+        ("underside", "hinge side", "working face", "front"),
+    )  # fmt: skip
+    return Tools(
+        finger=finger,
+        beam=beam,
+        bed=bed,
+        leaf=leaf,
+        hinge=np.array([edge, 0.0]),
+        nose=np.array([nose_y, t]),
+        setback=setback,
+        opening=brake.opening,
+    )

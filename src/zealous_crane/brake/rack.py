@@ -1,0 +1,66 @@
+"""The shop's brakes: those that ship with the program and those a person adds as files."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from importlib import resources
+from pathlib import Path
+
+from pydantic import ValidationError
+
+from ..measure.report import readable
+from .leaf_brake import LeafBrake
+
+
+class BrakeError(ValueError):
+    """A brake file that could not be used; the message says what to change."""
+
+
+@dataclass(frozen=True)
+class Rack:
+    """The brakes of one shop, by key."""
+
+    brakes: tuple[LeafBrake, ...]
+
+    def __getitem__(self, key: str) -> LeafBrake:
+        """The brake of that key.
+
+        Raises:
+            BrakeError: there is none; the message lists those there are.
+        """
+        for brake in self.brakes:
+            if brake.key == key:
+                return brake
+        known = ", ".join(brake.key for brake in self.brakes)
+        raise BrakeError(f"The brake {key!r} is not in this shop. Known: {known}.")
+
+    def with_brakes(self, more: Iterable[LeafBrake]) -> Rack:
+        """A rack with further brakes; one with a known key takes its place."""
+        added = {brake.key: brake for brake in more}
+        kept = tuple(brake for brake in self.brakes if brake.key not in added)
+        return Rack(kept + tuple(added.values()))
+
+
+def read_brake(path: Path) -> LeafBrake:
+    """Read a brake file.
+
+    Raises:
+        BrakeError: not readable, not JSON, or not a brake.
+    """
+    try:
+        data = json.loads(path.read_text(encoding="utf-8"))
+    except (OSError, UnicodeDecodeError, ValueError) as error:
+        raise BrakeError(f"{path.name} could not be read as a brake file: {error}") from None
+    try:
+        return LeafBrake.model_validate(data)
+    except ValidationError as error:
+        raise BrakeError(f"{path.name}: {readable(error)}") from None
+
+
+def shipped_rack() -> Rack:
+    """The invented brakes that ship with the program."""
+    folder = resources.files(__package__) / "shipped"
+    files = sorted((entry for entry in folder.iterdir() if entry.name.endswith(".json")), key=lambda e: e.name)
+    return Rack(tuple(LeafBrake.model_validate_json(entry.read_text(encoding="utf-8")) for entry in files))

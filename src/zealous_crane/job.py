@@ -1,0 +1,99 @@
+"""The job: what is wanted, in which metal, by which school of allowance. Everything else follows from it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from .allowance import School, default_school
+from .measure import Length, Units
+from .metal import MATERIALS, Sheet, material
+from .part import Design, OpenBox
+from .part.model import Written
+
+FORMAT = "zealous-crane-job"
+VERSION = 1
+
+
+class DrawnPart(Written):
+    """A part given as its design tree."""
+
+    kind: Literal["design"] = "design"
+    tree: Design
+
+    def design(self) -> Design:
+        return self.tree
+
+
+Part = Annotated[OpenBox | DrawnPart, Field(discriminator="kind")]
+
+
+class Job(Written):
+    """One piece of work, as a person wrote it down.
+
+    Attributes:
+        name: what the shop calls the part.
+        part: a ready kind or a design tree.
+        metal: key of the metal.
+        thickness: as written, ``22 ga`` or ``0.8 mm``; a gauge is read by the metal's own table.
+        radius: inside radius of every fold that names none, mm; None takes the school's.
+        school: school of bend allowance; None takes the usual one for the thickness.
+        springback: measured on a test strip, degrees at 90°; None estimates.
+        brake: key of the brake in the shop.
+        quantity: how many are made.
+        units: how lengths are shown and what a bare number means.
+        note: anything worth saying.
+    """
+
+    format: Literal["zealous-crane-job"] = FORMAT
+    version: Literal[1] = VERSION
+    name: str = Field(default="Unnamed part", min_length=1, max_length=120)
+    part: Part
+    metal: str = "galvanized"
+    thickness: str = "22 ga"
+    radius: Length | None = None
+    school: School | None = None
+    springback: Annotated[float, Field(ge=0, le=45)] | None = None
+    brake: str = "apiary-finger-50"
+    quantity: Annotated[int, Field(ge=1, le=100_000)] = 1
+    units: Units = Units.FRACTIONS
+    note: str = ""
+
+    @field_validator("metal")
+    @classmethod
+    def _known_metal(cls, value: str) -> str:
+        material(value)
+        return value
+
+    @field_validator("radius")
+    @classmethod
+    def _radius_not_negative(cls, value: float | None) -> float | None:
+        if value is not None and value < 0:
+            raise ValueError("the inside radius must not be negative")
+        return value
+
+    @model_validator(mode="after")
+    def _thickness_reads(self) -> Job:
+        Sheet.read(MATERIALS[self.metal], self.thickness, self.units)
+        return self
+
+    @property
+    def sheet(self) -> Sheet:
+        """The metal and its thickness."""
+        return Sheet.read(MATERIALS[self.metal], self.thickness, self.units)
+
+    @property
+    def chosen_school(self) -> School:
+        """The school in force: the one written, or the usual one for the thickness."""
+        return self.school or default_school(self.sheet.thickness)
+
+    @property
+    def inside_radius(self) -> float:
+        """Inside radius (mm) of a fold that names none."""
+        if self.radius is not None:
+            return self.radius
+        sheet = self.sheet
+        return max(
+            self.chosen_school.default_radius(sheet.thickness), sheet.metal.least_radius * sheet.thickness
+        )

@@ -1,0 +1,26 @@
+"""Lengths and angles: reading what a hand writes, showing it back, sums that can be opened.
+
+Inside the program a length is a plain float in millimetres and an angle a float in degrees.
+"""
+
+from .angle import AngleError, parse_angle, show_angle
+from .field import Angle, Length, PositiveLength
+from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
+from .sums import Sum, Term
+
+__all__ = [
+    "INCH",
+    "Angle",
+    "AngleError",
+    "Length",
+    "LengthError",
+    "PositiveLength",
+    "Sum",
+    "Term",
+    "Units",
+    "nearest_tick",
+    "parse_angle",
+    "parse_length",
+    "show_angle",
+    "show_length",
+]

@@ -1,0 +1,37 @@
+"""Angles in degrees, as written and as shown."""
+
+from __future__ import annotations
+
+import math
+
+
+class AngleError(ValueError):
+    """An angle that could not be read; the message says what would do."""
+
+
+def parse_angle(text: str) -> float:
+    """Read an angle in degrees (``90``, ``92.5°``, ``92,5 deg``).
+
+    Raises:
+        AngleError: not a number, or beyond a half turn either way.
+    """
+    read = text.strip().lower().removesuffix("°").removesuffix("degrees").removesuffix("deg").strip()
+    try:
+        value = float(read.replace(",", "."))
+    except ValueError:
+        raise AngleError(f"{text.strip()!r} could not be read. Write an angle such as 90 or 92.5°.") from None
+    if not math.isfinite(value) or abs(value) > 180:
+        raise AngleError(f"{text.strip()} is not between −180° and 180°.")
+    return value
+
+
+def show_angle(degrees: float, places: int = 1) -> str:
+    """Show an angle: ``90°``, ``92.6°``.
+
+    >>> show_angle(90.0)
+    '90°'
+    """
+    text = f"{degrees:.{places}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return ("0" if text == "-0" else text) + "°"

@@ -1,0 +1,52 @@
+"""Lengths and angles as fields of the models people write: numbers (mm, degrees) or written text."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any
+
+from pydantic import AfterValidator, BeforeValidator, WithJsonSchema
+
+from .angle import parse_angle
+from .length import LONGEST, parse_length, show_length
+from .length import Units as _Units
+
+
+def _read_length(value: Any) -> Any:
+    return parse_length(value) if isinstance(value, str) else value
+
+
+def _finite(value: float) -> float:
+    if not math.isfinite(value) or abs(value) > LONGEST:
+        raise ValueError(f"{value} mm is not a length that can be planned (up to {LONGEST:,.0f} mm)")
+    return value
+
+
+def _positive(value: float) -> float:
+    if value <= 0:
+        raise ValueError(f"{show_length(value, _Units.MM)} is not more than zero")
+    return value
+
+
+_LENGTH_SCHEMA = {
+    "anyOf": [
+        {"type": "number", "description": "mm"},
+        {"type": "string", "description": "as written: 8 1/2\", 3/8 in, 216 mm; inches when no unit is given"},
+    ]
+}
+
+Length = Annotated[
+    float, BeforeValidator(_read_length), AfterValidator(_finite), WithJsonSchema(_LENGTH_SCHEMA, mode="validation")
+]
+"""A length: mm as a number, or text that :func:`parse_length` reads."""
+
+PositiveLength = Annotated[Length, AfterValidator(_positive)]
+"""A length above zero."""
+
+
+def _read_angle(value: Any) -> Any:
+    return parse_angle(value) if isinstance(value, str) else value
+
+
+Angle = Annotated[float, BeforeValidator(_read_angle), AfterValidator(_finite)]
+"""An angle in degrees: a number, or text that :func:`parse_angle` reads."""

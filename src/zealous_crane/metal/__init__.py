@@ -1,0 +1,18 @@
+"""Sheet metals: strengths, gauge tables, springback, what a brake's rating allows."""
+
+from .gauge import GaugeTable, gauge_table
+from .material import MATERIALS, Material, material
+from .sheet import Sheet
+from .springback import Springback, elastic_springback, overbend
+
+__all__ = [
+    "MATERIALS",
+    "GaugeTable",
+    "Material",
+    "Sheet",
+    "Springback",
+    "elastic_springback",
+    "gauge_table",
+    "material",
+    "overbend",
+]

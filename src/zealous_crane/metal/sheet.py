@@ -1,0 +1,69 @@
+"""One sheet: a metal and a thickness, written as a gauge or as a length."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+from ..measure import LengthError, Units, parse_length, show_length
+from .material import MILD_TENSILE, Material
+
+_GAUGE = re.compile(r"^\s*(?:#\s*(\d+)|(\d+)\s*(?:ga|gauge|g)\.?)\s*$", re.IGNORECASE)
+THINNEST, THICKEST = 0.1, 25.0
+"""Thicknesses (mm) that are sheet or plate; anything else is a slip of the pen."""
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A metal at a thickness.
+
+    Attributes:
+        metal: the material.
+        thickness: mm.
+        written: as the thickness was written (``22 ga``, ``0.8 mm``).
+    """
+
+    metal: Material
+    thickness: float
+    written: str
+
+    @classmethod
+    def read(cls, metal: Material, written: str, units: Units = Units.FRACTIONS) -> Sheet:
+        """Read a thickness written as a gauge (by the metal's own table) or a length.
+
+        Raises:
+            ValueError: unreadable, not in the gauge table, or not a sheet thickness.
+        """
+        gauge = _GAUGE.match(written)
+        if gauge:
+            thickness = metal.gauge.thickness(int(gauge[1] or gauge[2]))
+        else:
+            try:
+                thickness = parse_length(written, units)
+            except LengthError:
+                raise ValueError(
+                    f"The thickness {written.strip()!r} could not be read. Write a gauge such as 22 ga, "
+                    "or a length such as 0.030\" or 0.8 mm."
+                ) from None
+        if not THINNEST <= thickness <= THICKEST:
+            hint = f" Did you mean {written.strip()} ga?" if written.strip().isdigit() else ""
+            low, high = show_length(THINNEST, Units.MM), show_length(THICKEST, Units.MM)
+            raise ValueError(
+                f"The thickness {written.strip()} is {show_length(thickness, Units.MM)}; "
+                f"sheet and plate run from {low} to {high}.{hint}"
+            )
+        return cls(metal, thickness, written.strip())
+
+    def allowed_by(self, rated: float) -> float:
+        """Thickest sheet of this metal (mm) on a machine rated for mild steel of ``rated`` mm.
+
+        T = T_rated · √(Rm_mild / Rm): bending force goes with strength times thickness squared.
+        Common practice, no source.
+        """
+        return rated * math.sqrt(MILD_TENSILE / self.metal.tensile)
+
+    @property
+    def name(self) -> str:
+        """``Galvanized steel, 22 ga``."""
+        return f"{self.metal.name}, {self.written}"

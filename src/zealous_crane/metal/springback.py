@@ -1,0 +1,78 @@
+"""How far past the angle a fold must go so that it springs back to it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .sheet import Sheet
+
+PLAIN_OVERBEND = 2.0
+"""Degrees past a 90° plain flange, thin sheet folded sharp: low end of the 2–5° in common practice, no source.
+The low end, because adding bend is easy and taking it out is not."""
+
+CLOSING_OVERBEND = 5.0
+"""Degrees past a 90° wall that closes a box between standing neighbours: low end of the 5–10° in common
+practice, no source."""
+
+
+@dataclass(frozen=True)
+class Springback:
+    """An estimate of how far one fold springs back.
+
+    Attributes:
+        angle: degrees the fold opens when the leaf comes down.
+        why: how it was arrived at, in a sentence.
+    """
+
+    angle: float
+    why: str
+
+
+def elastic_springback(sheet: Sheet, angle: float, radius: float) -> float:
+    """Degrees an elastic–ideally plastic fold of ``angle`` opens on release.
+
+    Ri/Rf = 4x³ − 3x + 1 with x = Ri·Y/(E·T) (handbook form, from memory), and the neutral arc keeps its
+    length: θi/θf = (2Rf/T + 1)/(2Ri/T + 1).
+
+    Args:
+        sheet: the metal and its thickness.
+        angle: angle after release, degrees from flat.
+        radius: inside radius while bent, mm.
+    """
+    if radius <= 0:
+        return 0.0
+    thickness = sheet.thickness
+    # Past x = 0.5 the form gives Ri/Rf = 0: the sheet never yields and opens all the way.
+    x = min(radius * sheet.metal.yield_strength / (sheet.metal.modulus * thickness), 0.499)
+    released = radius / (4 * x**3 - 3 * x + 1)
+    ratio = (2 * released / thickness + 1) / (2 * radius / thickness + 1)
+    return abs(angle) * (ratio - 1)
+
+
+def overbend(
+    sheet: Sheet, angle: float, radius: float, *, closing: bool, measured: float | None = None
+) -> Springback:
+    """Degrees to go past ``angle`` before release.
+
+    A measured value wins. Otherwise the larger of the elastic estimate and what shops commonly need: the
+    elastic form knows nothing of a sharp nose, play in the hinge, or standing neighbours that hold a wall.
+
+    Args:
+        sheet: the metal and its thickness.
+        angle: wanted angle from flat, degrees.
+        radius: inside radius, mm.
+        closing: the wall closes between neighbours that already stand.
+        measured: springback measured on a test strip, degrees at 90°.
+    """
+    share = abs(angle) / 90.0
+    if measured is not None:
+        return Springback(measured * share, f"measured on a test strip: {measured:g}° at 90°")
+    elastic = elastic_springback(sheet, angle, radius)
+    custom = (CLOSING_OVERBEND if closing else PLAIN_OVERBEND) * share
+    if elastic > custom:
+        return Springback(elastic, f"elastic estimate for {sheet.name}, inside radius {radius:.2f} mm")
+    kind = "a wall closing between standing neighbours" if closing else "a plain flange"
+    low, high = (5, 10) if closing else (2, 5)
+    return Springback(custom, f"common practice for {kind}: {low}–{high}° at 90°, the low end taken")
+
+

@@ -1,0 +1,31 @@
+"""The heart: posing, exact clearance, fingers, order, advice."""
+
+from .advice import advise, greatest_depth
+from .fingers import Block, width_text
+from .order import Search, Verdict, judge
+from .plan import Cancelled, Plan, PlannedStroke, Setup, State, make_plan
+from .pose import Setting, swung
+from .stroke import Contact, Obstacle, Slab, Stroke, free_intervals
+
+__all__ = [
+    "Block",
+    "Cancelled",
+    "Contact",
+    "Obstacle",
+    "Plan",
+    "PlannedStroke",
+    "Search",
+    "Setting",
+    "Setup",
+    "Slab",
+    "State",
+    "Stroke",
+    "Verdict",
+    "advise",
+    "free_intervals",
+    "greatest_depth",
+    "judge",
+    "make_plan",
+    "swung",
+    "width_text",
+]

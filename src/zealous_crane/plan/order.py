@@ -1,0 +1,318 @@
+"""The order of strokes: shortest path over the folds already made and the angles they stand at.
+
+What a stroke can do depends on which folds stand and at what angle, not on the order they were made in. So the states are
+those angles (and the block of fingers in the beam), every verdict is worked out once, and the search is complete: when it
+finds nothing, no order of whole strokes works on this brake.
+"""
+
+from __future__ import annotations
+
+import heapq
+import itertools
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..blank import Blank, Fold
+from ..brake import LeafBrake
+from ..metal import Springback, overbend
+from .fingers import Demand, Width, demand, fit, joint
+from .pose import Setting, wander
+from .stroke import Contact, Obstacle, Slab, Stroke, free_intervals
+
+HAND_LIMIT = 15.0
+"""Degrees a fold may be brought round by hand on thin sheet. Common practice, no source."""
+
+HAND_THICKNESS = 1.3
+"""Thickest mild steel (mm) that is brought round by hand; other metals by √ of strength. Common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Costs:
+    """What an order costs; only their proportions matter."""
+
+    new_fingers: float = 10.0
+    end_for_end: float = 1.0
+    quarter_turn: float = 1.5
+    swing_heavier: float = 3.0
+    by_hand: float = 4.0
+    per_hand_degree: float = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class Verdict:
+    """What one stroke comes to.
+
+    Attributes:
+        stroke: the stroke judged.
+        springback: the estimate for it.
+        target: degrees wanted after release.
+        wanted: degrees at the stop: target and springback.
+        reach: degrees it gets to, at most ``wanted``; 0 when it cannot be made.
+        limit: what keeps it below ``wanted``.
+        blocked: why it cannot be made at all.
+        demand: what it asks of the fingers.
+        slabs: where fingers may stand.
+    """
+
+    stroke: Stroke
+    springback: Springback
+    target: float
+    wanted: float
+    reach: float
+    limit: Contact | None
+    blocked: str | None
+    demand: Demand | None
+    slabs: tuple[Slab, ...]
+
+    @property
+    def released(self) -> float:
+        """Degrees the fold stands at after release."""
+        return max(0.0, min(self.target, self.reach - self.springback.angle))
+
+    @property
+    def by_hand(self) -> float:
+        """Degrees left to bring round by hand."""
+        return self.target - self.released
+
+    @property
+    def free(self) -> tuple[tuple[float, float], ...]:
+        """Intervals (mm) where fingers may stand at the reach."""
+        return free_intervals(self.slabs, self.reach)
+
+
+def hand_thickness(blank: Blank) -> float:
+    """Thickest sheet (mm) of this metal that is brought round by hand."""
+    return blank.sheet.allowed_by(HAND_THICKNESS)
+
+
+def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
+    """True when a neighbour of this fold on the same panel already stands."""
+    line = blank.folds[fold]
+    return any(
+        i != fold and other.parent == line.parent and abs(angles[i]) > 45 and abs(other.outward @ line.outward) < 0.5
+        for i, other in enumerate(blank.folds)
+    )
+
+
+def judge(
+    blank: Blank, brake: LeafBrake, setting: Setting, measured: float | None = None
+) -> Verdict:
+    """Judge one stroke: reach, limit, free intervals, demand on the fingers."""
+    line = setting.line
+    target = abs(line.angle)
+    closing = closes(blank, setting.fold, setting.angles)
+    back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
+    wanted = target + back.angle
+    spare = wander(line.bend, wanted)
+    stroke = Stroke(setting, brake, spare)
+
+    def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
+        return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs)
+
+    low, high = setting.x_range
+    if high - low > brake.bed_length:
+        return no(f"the part is {high - low:.0f} mm along the bed and the bed is {brake.bed_length:.0f} mm long")
+    fixed = stroke.fixed_contact
+    reach, limit = wanted, None
+    stop = Contact(brake.greatest_angle, Obstacle("leaf", "its stop", "swing"))
+    for contact in (fixed, stop):
+        if contact is not None and contact.angle < reach:
+            reach, limit = contact.angle, contact
+    after = max(0.0, min(target, reach - back.angle))
+    barred = stroke.barred(after)
+    if barred is not None:
+        return no(barred.sentence(), Contact(0.0, barred))
+    slabs = stroke.slabs(after, reach)
+    found = _supported(setting, brake, slabs, reach)
+    if isinstance(found, str):
+        inside = _first_inside(slabs, setting.span)
+        return no(f"{found}: {inside.sentence()}" if inside else found, None, slabs)
+    need, at, what = found
+    if at < reach:
+        reach, limit = at, what
+    return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs)
+
+
+def _first_inside(slabs: tuple[Slab, ...], span: tuple[float, float]) -> Obstacle | None:
+    return next((s.blocked for s in slabs if s.blocked and min(s.high, span[1]) - max(s.low, span[0]) > 1e-6), None)
+
+
+def _supported(
+    setting: Setting, brake: LeafBrake, slabs: tuple[Slab, ...], reach: float
+) -> tuple[Demand, float, Contact | None] | str:
+    """The farthest angle at which fingers can stand over the fold, and what they then must be."""
+    steps: list[Contact | None] = [None]
+    steps += sorted(
+        {s.contact.angle: s.contact for s in slabs if s.contact is not None and s.contact.angle < reach}.values(),
+        key=lambda c: -c.angle,
+    )
+    why = ""
+    for step in steps:
+        at = reach if step is None else step.angle
+        need = demand(setting.span, free_intervals(slabs, at), brake)
+        if isinstance(need, Demand):
+            return need, at, step
+        why = need
+    return why
+
+
+@dataclass(frozen=True)
+class Route:
+    """A way through: the verdicts in order, and for each the width of the block it shares.
+
+    Attributes:
+        verdicts: in the order they are made.
+        setup: index of the block of fingers each stroke uses.
+        widths: what each block must serve.
+        cost: by the search's costs.
+    """
+
+    verdicts: tuple[Verdict, ...]
+    setup: tuple[int, ...]
+    widths: tuple[Width, ...]
+    cost: float
+
+
+@dataclass(frozen=True)
+class Failure:
+    """The farthest any order came.
+
+    Attributes:
+        made: names of the folds that stand.
+        verdicts: what each remaining stroke came to there, the nearest to working first.
+    """
+
+    made: tuple[str, ...]
+    verdicts: tuple[Verdict, ...]
+
+
+Judge = Callable[[Setting], Verdict]
+
+
+class Search:
+    """Complete search for the cheapest order of whole strokes.
+
+    Args:
+        blank: the part.
+        brake: the machine.
+        measured: measured springback, degrees at 90°.
+        costs: what an order costs.
+        cancelled: asked now and then; True stops the search with :class:`Cancelled`.
+    """
+
+    def __init__(
+        self, blank: Blank, brake: LeafBrake, measured: float | None = None, costs: Costs | None = None,
+        cancelled: Callable[[], bool] = lambda: False,
+    ) -> None:
+        self.blank, self.brake, self.measured = blank, brake, measured
+        self.costs = costs or Costs()
+        self.cancelled = cancelled
+        self._known: dict[tuple[int, bool, tuple[float, ...]], Verdict] = {}
+
+    @property
+    def judged(self) -> int:
+        """Strokes judged so far."""
+        return len(self._known)
+
+    def verdict(self, fold: int, clamps_parent: bool, angles: tuple[float, ...]) -> Verdict:
+        """The verdict of one stroke, worked out once."""
+        key = (fold, clamps_parent, angles)
+        if key not in self._known:
+            if self.cancelled():
+                raise Cancelled
+            setting = Setting(self.blank, fold, clamps_parent, angles)
+            self._known[key] = judge(self.blank, self.brake, setting, self.measured)
+        return self._known[key]
+
+    def usable(self, verdict: Verdict) -> bool:
+        """True when the stroke leaves a fold that is right, or can be put right by hand."""
+        if verdict.blocked is not None or verdict.demand is None:
+            return False
+        if verdict.by_hand > 1e-6 and (
+            verdict.by_hand > HAND_LIMIT or self.blank.thickness > hand_thickness(self.blank)
+        ):
+            return False
+        return fit(verdict.demand.width, self.brake) is not None
+
+    def _cost(self, verdict: Verdict, last: Fold | None) -> float:
+        setting = verdict.stroke.setting
+        cost = 0.0
+        if last is not None:
+            facing = float(last.outward @ setting.line.outward)
+            cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
+        if _area(self.blank, setting.swinging) > _area(self.blank, frozenset(range(len(self.blank.panels)))) / 2:
+            cost += self.costs.swing_heavier
+        if verdict.by_hand > 1e-6:
+            cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
+        return cost
+
+    def best(self) -> Route | Failure:
+        """The cheapest order, or how far any order came.
+
+        Uniform-cost search: with every cost at least zero, the first time all folds stand is the cheapest.
+        """
+        n = len(self.blank.folds)
+        start: tuple[float, ...] = (0.0,) * n
+        ticket = itertools.count()
+        queue: list[tuple[float, int, tuple[float, ...], int, Width | None, tuple[tuple[Verdict, int, Width], ...]]] = [
+            (0.0, next(ticket), start, -1, None, ())
+        ]
+        done: set[tuple[tuple[float, ...], int, Width | None]] = set()
+        farthest = start
+        while queue:
+            cost, _, angles, last, width, path = heapq.heappop(queue)
+            if (angles, last, width) in done:
+                continue
+            done.add((angles, last, width))
+            made = sum(a != 0 for a in angles)
+            if made > sum(a != 0 for a in farthest):
+                farthest = angles
+            if made == n:
+                return self._route(path, cost)
+            for fold, clamps_parent in itertools.product(range(n), (True, False)):
+                if angles[fold] != 0:
+                    continue
+                verdict = self.verdict(fold, clamps_parent, angles)
+                if not self.usable(verdict) or verdict.demand is None:
+                    continue
+                step = self._cost(verdict, self.blank.folds[last] if last >= 0 else None)
+                setup = path[-1][1] if path else 0
+                shared = joint(width, verdict.demand.width) if width is not None else verdict.demand.width
+                if shared is None or fit(shared, self.brake) is None:
+                    shared, setup, step = verdict.demand.width, setup + 1, step + self.costs.new_fingers
+                shared = tuple(round(w, 6) for w in shared)  # type: ignore[assignment]
+                after = tuple(round(a, 9) for a in verdict.stroke.setting.after(verdict.released))
+                if shared is not None:
+                    entry = (cost + step, next(ticket), after, fold, shared, (*path, (verdict, setup, shared)))
+                    heapq.heappush(queue, entry)
+        return self._failure(farthest)
+
+    def _route(self, path: tuple[tuple[Verdict, int, Width], ...], cost: float) -> Route:
+        widths: list[Width] = []
+        for _, setup, width in path:
+            # A block must serve its last stroke's joint demand, which holds all before it.
+            if setup == len(widths):
+                widths.append(width)
+            widths[setup] = width
+        return Route(tuple(v for v, _, _ in path), tuple(s for _, s, _ in path), tuple(widths), cost)
+
+    def _failure(self, angles: tuple[float, ...]) -> Failure:
+        left = [i for i, a in enumerate(angles) if a == 0]
+        verdicts = [self.verdict(i, clamps, angles) for i in left for clamps in (True, False)]
+        verdicts.sort(key=lambda v: (not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold))
+        made = tuple(self.blank.folds[i].name for i, a in enumerate(angles) if a != 0)
+        return Failure(made, tuple(verdicts))
+
+
+class Cancelled(Exception):
+    """The search was called off."""
+
+
+def _area(blank: Blank, panels: frozenset[int]) -> float:
+    total = 0.0
+    for i in panels:
+        p = blank.panels[i].polygon
+        q = p[(*range(1, len(p)), 0), :]
+        total += abs(float((p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]).sum())) / 2
+    return total if math.isfinite(total) else 0.0

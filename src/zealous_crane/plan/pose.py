@@ -1,0 +1,160 @@
+"""The part in the brake for one stroke: what is clamped, what swings, and where all of it stands.
+
+Stroke frame: the fold line is the x axis with x = 0 at its middle; y runs to the back of the brake, into the clamped
+side; z up, with the bed at z = 0 and the clamped panel from 0 to the thickness. The swinging side starts at negative y.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..allowance import Bend
+from ..blank import Blank, Fold, Pose, panel_poses, pole_height, strip_section
+from .contact import turned
+from .solid import Solid, plate
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Setting:
+    """One way to hold the part for one fold, with the other folds as they stand.
+
+    Attributes:
+        blank: the part.
+        fold: index of the fold to be made.
+        clamps_parent: the panel nearer the base lies under the fingers; otherwise the other one.
+        angles: signed degrees of every fold before the stroke; the fold itself is flat.
+    """
+
+    blank: Blank
+    fold: int
+    clamps_parent: bool
+    angles: tuple[float, ...]
+
+    @property
+    def line(self) -> Fold:
+        return self.blank.folds[self.fold]
+
+    @property
+    def clamped(self) -> int:
+        """Index of the panel under the fingers."""
+        return self.line.parent if self.clamps_parent else self.line.child
+
+    @property
+    def folding(self) -> int:
+        """Index of the panel on the leaf."""
+        return self.line.child if self.clamps_parent else self.line.parent
+
+    @cached_property
+    def swinging(self) -> frozenset[int]:
+        """Indices of all panels that swing."""
+        group = {self.folding}
+        grew = True
+        while grew:
+            grew = False
+            for i, fold in enumerate(self.blank.folds):
+                if i != self.fold and (fold.parent in group) != (fold.child in group):
+                    group |= {fold.parent, fold.child}
+                    grew = True
+        return frozenset(group)
+
+    @cached_property
+    def frame(self) -> Pose:
+        """Motion from flat coordinates of the clamped panel into the stroke frame."""
+        line, t = self.line, self.blank.thickness
+        up = 1.0 if line.angle > 0 else -1.0
+        z = np.array([0.0, 0.0, up])
+        y = np.array([*(-line.outward if self.clamps_parent else line.outward), 0.0])
+        turn = np.vstack([np.cross(y, z), y, z])
+        middle = np.array([*(line.start + line.end) / 2, 0.0 if up > 0 else t])
+        return Pose(turn, -turn @ middle)
+
+    @property
+    def pole(self) -> Array:
+        """(2,) mm, the axis of the swing in (y, z)."""
+        return np.array([0.0, pole_height(self.line.bend)])
+
+    @cached_property
+    def poses(self) -> list[Pose]:
+        """Pose of every panel before the swing, from flat coordinates into the stroke frame."""
+        angles = list(self.angles)
+        angles[self.fold] = 0.0
+        return [self.frame @ pose for pose in panel_poses(self.blank, angles, self.clamped)]
+
+    @cached_property
+    def solids(self) -> tuple[tuple[Solid, ...], tuple[Solid, ...]]:
+        """Resting and swinging solids before the swing. The strip of the fold itself is left out: it is meant to bend."""
+        t = self.blank.thickness
+        groups: tuple[list[Solid], list[Solid]] = ([], [])
+        for i, panel in enumerate(self.blank.panels):
+            corners = self.poses[i].apply(plate(panel.polygon, t))
+            groups[i in self.swinging].append(Solid(panel.name, i, corners))
+        for i, fold in enumerate(self.blank.folds):
+            if i == self.fold:
+                continue
+            for piece in strip_section(fold.bend, abs(self.angles[i])):
+                m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
+                ends = [
+                    np.column_stack([end[0] + m * fold.outward[0], end[1] + m * fold.outward[1], z])
+                    for end in (fold.start, fold.end)
+                ]
+                corners = self.poses[fold.parent].apply(np.concatenate(ends))
+                groups[fold.parent in self.swinging].append(Solid(f"{fold.name} fold", -1, corners))
+        return tuple(groups[0]), tuple(groups[1])
+
+    @property
+    def span(self) -> tuple[float, float]:
+        """Ends of the fold line, mm."""
+        return -self.line.length / 2, self.line.length / 2
+
+    @cached_property
+    def x_range(self) -> tuple[float, float]:
+        """Extent of the whole part along the bed, mm."""
+        ranges = [solid.x_range for group in self.solids for solid in group]
+        return min(r[0] for r in ranges), max(r[1] for r in ranges)
+
+    def after(self, degrees: float) -> tuple[float, ...]:
+        """Angles of all folds once this one stands at ``degrees``."""
+        angles = list(self.angles)
+        angles[self.fold] = math.copysign(degrees, self.line.angle)
+        return tuple(angles)
+
+
+def swung(shadow: Array, pole: Array, degrees: float) -> Array:
+    """A swinging shadow (n, 2) at an angle of the swing."""
+    return turned(shadow, pole, math.radians(degrees))
+
+
+@lru_cache(maxsize=256)
+def wander(bend: Bend, degrees: float) -> float:
+    """Bound (mm) on how far the swinging part strays from its turn about the pole on the way to ``degrees``.
+
+    The turn about the pole is exact at the start and at the bend's own angle. In between the metal may wrap from the nose
+    outwards, from the free side inwards, or bend evenly; each keeps the direction of the swinging side, so it differs from
+    the turn by a shift only. The largest shift of the three is taken at 1025 angles and half a step of the fastest
+    possible change is added (docs/theory.md).
+    """
+    full = math.radians(bend.angle)
+    ba, r, t = bend.allowance, bend.radius, bend.thickness
+    if ba < 1e-12 or degrees <= 0:
+        return 0.0
+    h = pole_height(bend)
+    last = max(full, math.radians(degrees))
+    phi = np.linspace(0.0, last, 1025)
+    c, s = np.cos(phi), np.sin(phi)
+    turn = np.column_stack([-ba / 2 * c + (t - h) * s, h + ba / 2 * s + (t - h) * c])
+    rest = ba * (1 - phi / full)
+    from_nose = np.column_stack([ba / 2 - r * s - rest * c, t + r - r * c + rest * s])
+    from_free = np.column_stack([ba / 2 - rest - r * s, t + r - r * c])
+    even_r = ba / np.maximum(phi, 1e-12) - (ba / full - r)
+    even = np.column_stack([ba / 2 - even_r * s, t + even_r * (1 - c)])
+    even[0] = turn[0]
+    largest = max(float(np.hypot(*(path - turn).T).max()) for path in (from_nose, from_free, even))
+    fastest = r + ba + ba / full + ba / 2 + abs(t - h)
+    return largest + fastest * last / 1024 / 2

@@ -1,0 +1,505 @@
+"""One stroke of a leaf brake judged: how far it goes, what stops it, where a finger may stand."""
+
+from __future__ import annotations
+
+import heapq
+import itertools
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ..allowance import Bend
+from ..brake import LeafBrake, Profile, Tools, tools_for
+from .contact import TOUCH, Hit, Mask, drawn_in, first_hit, hull, least_distance, turned
+from .pose import Setting
+from .solid import Solid
+
+Array = NDArray[np.float64]
+
+EASE = 0.5
+"""Least distance (mm) a part is drawn off the nose before the clamp rises."""
+
+FINEST = 0.05
+"""Where the shadow of a solid changes along the fold, intervals are cut down to this width, mm."""
+
+
+@dataclass(frozen=True)
+class Obstacle:
+    """What stands in the way.
+
+    Attributes:
+        body: name of the panel or fold that is met.
+        tool: what it meets, in shop words.
+        phase: ``sliding in``, ``clamping``, ``swing``, ``opening`` or ``taking out``.
+        at: (y, z) mm in the stroke frame where they meet, when known.
+    """
+
+    body: str
+    tool: str
+    phase: str
+    at: tuple[float, float] | None = None
+
+    def sentence(self) -> str:
+        """``left wall meets the beam while clamping``."""
+        while_ = {"swing": "as the leaf swings up"}.get(self.phase, f"while {self.phase}")
+        return f"the {self.body} meets the {self.tool} {while_}"
+
+
+@dataclass(frozen=True)
+class Contact:
+    """Where a swing is stopped: degrees, and by what."""
+
+    angle: float
+    obstacle: Obstacle
+
+
+@dataclass(frozen=True)
+class Slab:
+    """An interval of the fold line in which a finger meets the same things.
+
+    Attributes:
+        low, high: mm along x.
+        blocked: what keeps a finger from standing here at all.
+        contact: what stops the swing at a finger here.
+    """
+
+    low: float
+    high: float
+    blocked: Obstacle | None
+    contact: Contact | None
+
+    def free(self, degrees: float) -> bool:
+        """True when a finger here lets the swing reach ``degrees``."""
+        return self.blocked is None and (self.contact is None or self.contact.angle >= degrees)
+
+
+@dataclass(frozen=True)
+class _Shape:
+    """A tool's outline drawn in by a hair, with what the contact search needs of it."""
+
+    name: str
+    outline: Array
+    parts: tuple[str, ...]
+    nose: frozenset[int]
+
+    @cached_property
+    def ends(self) -> Array:
+        return np.roll(self.outline, -1, axis=0)
+
+    @cached_property
+    def polygon(self) -> shapely.Polygon:
+        polygon = shapely.Polygon(self.outline)
+        shapely.prepare(polygon)
+        return polygon
+
+    @cached_property
+    def without_nose(self) -> shapely.Polygon:
+        """The outline with the rounded nose cut off straight, for the panel that lies on it."""
+        inner = sorted(self.nose)[1:-1]
+        polygon = shapely.Polygon([p for i, p in enumerate(self.outline) if i not in inner])
+        shapely.prepare(polygon)
+        return polygon
+
+    def nearest(self, point: Array) -> float:
+        """Distance (mm) from a point to the outline; 0 inside it."""
+        return 0.0 if self.polygon.contains(shapely.Point(point)) else _nearest(self.outline, point)
+
+    def farthest(self, point: Array) -> float:
+        """Distance (mm) from a point to the farthest corner."""
+        return _farthest(self.outline, point)
+
+    @cached_property
+    def box(self) -> tuple[Array, Array]:
+        return self.outline.min(axis=0), self.outline.max(axis=0)
+
+    @cached_property
+    def bare_sides(self) -> NDArray[np.bool_]:
+        """(n,) True for sides that are not on the nose."""
+        return np.array([part != "nose" for part in self.parts])
+
+    @cached_property
+    def bare_corners(self) -> NDArray[np.bool_]:
+        """(n,) True for corners that are not on the nose."""
+        return np.array([i not in self.nose for i in range(len(self.parts))])
+
+    def said(self, part: str) -> str:
+        """The tool and its side, as the shop says it."""
+        if self.name != "finger":
+            return self.name
+        return {"clamp": "finger clamp", "nose": "finger nose", "face": "finger", "heel": "back of the finger"}.get(
+            part, "finger"
+        )
+
+
+def _shape(profile: Profile, keep: float) -> _Shape:
+    return _Shape(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
+
+
+@lru_cache(maxsize=128)
+def _shapes(brake: LeafBrake, bend: Bend, keep: float) -> tuple[Tools, dict[str, _Shape]]:
+    """The tools set for a bend, grown by the clearance to keep."""
+    tools = tools_for(brake, bend)
+    return tools, {p.name: _shape(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}
+
+
+class Stroke:
+    """One setting on one brake, with everything the engine can say about it.
+
+    Args:
+        setting: how the part is held.
+        brake: the machine.
+        keep: clearance (mm) the swing must keep, for its departure from a plain turn; 0 asks for plain contact.
+
+    Answers are worked out when first asked for and kept.
+    """
+
+    def __init__(self, setting: Setting, brake: LeafBrake, keep: float = 0.0) -> None:
+        self.setting = setting
+        self.brake = brake
+        self.keep = keep
+        self.tools, self._still = _shapes(brake, setting.line.bend, 0.0)
+        # What rests against what rests keeps no margin; what swings past it does.
+        self._tool = _shapes(brake, setting.line.bend, keep)[1] if keep > 0 else self._still
+        self._resting, self._swinging = setting.solids
+        self._limit = math.radians(brake.greatest_angle)
+
+    # --- the swing ------------------------------------------------------------------------------------------
+
+    def _meets(self, solid: Solid, shadow: Array, tool: _Shape) -> Contact | None:
+        """First contact of a swinging shadow with a resting tool."""
+        pole = self.setting.pole
+        if _farthest(shadow, pole) < tool.nearest(pole):
+            return None
+        sides = corners = None
+        if solid.panel == self.setting.folding and tool.nose:
+            # The panel that is folded is meant to lie on the nose.
+            sides = np.broadcast_to(tool.bare_sides, (len(shadow), len(tool.parts)))
+            corners = np.broadcast_to(tool.bare_corners[:, None], (len(tool.parts), len(shadow)))
+        hit, at, corner = _first_touch(shadow, tool.outline, tool.ends, pole, self._limit, sides, corners)
+        if hit is None:
+            return None
+        part = tool.parts[hit.corner] if corner else tool.parts[hit.side]
+        return _contact(hit.angle, solid.name, tool.said(part), at)
+
+    def _leaf_meets_resting(self, solid: Solid) -> Contact | None:
+        """First contact of the rising leaf with something that rests."""
+        leaf, hinge, shadow = self._still["leaf"], self.tools.hinge, solid.shadow
+        if _nearest(shadow, hinge) > leaf.farthest(hinge):
+            return None
+        ends = np.roll(shadow, -1, axis=0)
+        hit, at, _ = _first_touch(leaf.outline, shadow, ends, hinge, self._limit)
+        return None if hit is None else _contact(hit.angle, solid.name, "leaf", at)
+
+    def _leaf_meets_swinging(self, solid: Solid) -> Contact | None:
+        """First contact of the leaf with something that swings with it.
+
+        Seen from the leaf the part hardly moves: it shifts along a small circle, because leaf and part turn about axes
+        that lie apart. Every corner runs on a copy of that circle.
+        """
+        leaf, shadow = self._tool["leaf"], solid.shadow
+        apart = self.setting.pole - self.tools.hinge
+        ends = np.roll(shadow, -1, axis=0)
+        # x ↦ x + (R(−φ) − 1)·apart: a corner turns backwards about itself less ``apart``. The leaf's corners, seen
+        # from the part, run on the mirrored circle.
+        hits: list[tuple[float, Array]] = []
+        hit = first_hit(shadow, shadow - apart, leaf.outline, leaf.ends, self._limit, backwards=True)
+        if hit is not None:
+            hits.append((hit.angle, shadow[hit.corner]))
+        back = first_hit(leaf.outline, leaf.outline + apart, shadow, ends, self._limit, backwards=True)
+        if back is not None:
+            hits.append((back.angle, leaf.outline[back.corner]))
+        if not hits:
+            return None
+        angle, at = min(hits, key=lambda h: h[0])
+        return _contact(angle, solid.name, "leaf", at)
+
+    def _meet_each_other(self, one: Solid, other: Solid, best: float) -> Contact | None:
+        """First contact, before ``best`` radians, of a swinging with a resting piece of the part.
+
+        The shadows of a wide interval may meet where the pieces themselves do not, so the interval with the earliest
+        contact is halved until it is narrow, or nothing changes along it: best first, the answer is the first that lasts.
+        """
+        low = max(one.x_range[0], other.x_range[0])
+        high = min(one.x_range[1], other.x_range[1])
+        if high - low < 1e-6 or _farthest(one.shadow, self.setting.pole) < _nearest(other.shadow, self.setting.pole) - self.keep:
+            return None
+        ticket = itertools.count()
+        queue: list[tuple[float, int, float, float, Array | None]] = [(0.0, next(ticket), low, high, None)]
+        steady = one.uniform and other.uniform
+        while queue:
+            angle, _, a, b, at = heapq.heappop(queue)
+            if at is not None and (steady or b - a <= FINEST):
+                return _contact(angle, one.name, other.name, at)
+            middle = (a + b) / 2
+            for lo, hi in ((a, b),) if at is None else ((a, middle), (middle, b)):
+                found = self._within(one.clipped(lo, hi), other.clipped(lo, hi))
+                if found is not None and found[0] < best:
+                    heapq.heappush(queue, (found[0], next(ticket), lo, hi, found[1]))
+        return None
+
+    def _within(self, swinging: Array, resting: Array) -> tuple[float, Array] | None:
+        """Angle (radians) and place of the first contact of two shadows, 0 when they overlap from the start."""
+        if len(swinging) < 3 or len(resting) < 3:
+            return None
+        resting = drawn_in(resting, TOUCH - self.keep)
+        if shapely.intersects(shapely.Polygon(swinging), shapely.Polygon(resting)):
+            return 0.0, resting[0]
+        hit, at, _ = _first_touch(swinging, resting, np.roll(resting, -1, axis=0), self.setting.pole, self._limit)
+        return None if hit is None else (hit.angle, at)
+
+    @cached_property
+    def fixed_contact(self) -> Contact | None:
+        """First contact with what is there whichever fingers are used: beam, bed, leaf and the part itself."""
+        best: Contact | None = None
+        folding, clamped = self.setting.folding, self.setting.clamped
+        for solid in self._swinging:
+            best = _first(best, self._meets(solid, solid.shadow, self._tool["beam"]))
+            if solid.panel != folding:
+                best = _first(best, self._meets(solid, solid.shadow, self._tool["bed"]), self._leaf_meets_swinging(solid))
+        for solid in self._resting:
+            if solid.panel != clamped:
+                best = _first(best, self._leaf_meets_resting(solid))
+        for solid in self._swinging:
+            for other in self._resting:
+                if not (solid.panel == folding and other.panel == clamped):
+                    before = self._limit if best is None else math.radians(best.angle)
+                    best = _first(best, self._meet_each_other(solid, other, before))
+        return best
+
+    # --- getting in, clamping, getting out ------------------------------------------------------------------------
+
+    @cached_property
+    def _reach_out(self) -> float:
+        return 4 * max(float(np.abs(solid.corners).max()) for group in self.setting.solids for solid in group) + 2000.0
+
+    def ease(self, after: float) -> float:
+        """How far (mm) the part is drawn to the operator before finger and beam rise, so that the fold leaves the nose."""
+        pole, angle = self.setting.pole, math.radians(after)
+        back = max(float(turned(solid.shadow, pole, angle)[:, 0].max()) for solid in self._swinging)
+        return max(0.0, back - float(self.tools.nose[0])) + EASE
+
+    def _barred(self, solid: Solid, shadow: Array, tool: _Shape, after: float) -> Obstacle | None:
+        """What keeps a shadow from passing a tool on its way in or, standing at ``after`` degrees, out.
+
+        The part slides in under the raised tool from the front, the tool comes down; after the swing the part is drawn
+        forward a little, the tool rises, and the part is taken out to the front. Sweeps of convex shadows along a line
+        are hulls, so each answer is exact.
+        """
+        up = np.array([0.0, self.tools.opening])
+        away = np.array([self._reach_out, 0.0])
+        swings = solid in self._swinging
+        folded = solid.panel == self.setting.folding
+        sweeps = [("clamping", shadow, shadow - up), ("sliding in", shadow - up, shadow - up - away)]
+        if after > 0:
+            stood = turned(shadow, self.setting.pole, math.radians(after)) if swings else shadow
+            eased = stood - np.array([self.ease(after), 0.0])
+            sweeps += [("opening", stood, eased), ("opening", eased, eased - up), ("taking out", eased - up, eased - up - away)]
+        low, high = tool.box
+        for phase, begin, end in sweeps:
+            # Most sweeps pass well below or in front of the tool; only the rest is worth an exact look.
+            if max(begin[:, 1].max(), end[:, 1].max()) <= low[1] or max(begin[:, 0].max(), end[:, 0].max()) <= low[0]:
+                continue
+            if min(begin[:, 0].min(), end[:, 0].min()) >= high[0]:
+                continue
+            outline = hull(np.concatenate([begin, end]))
+            polygon = tool.without_nose if folded else tool.polygon
+            if len(outline) >= 3 and polygon.intersects(shapely.Polygon(outline)):
+                return Obstacle(solid.name, tool.name, phase)
+        return None
+
+    def barred(self, after: float) -> Obstacle | None:
+        """What keeps the part from going in, being clamped, or coming out at ``after`` degrees, fingers aside."""
+        beam, bed, leaf = self._still["beam"], self._still["bed"], self._still["leaf"]
+        for solid in (*self._resting, *self._swinging):
+            if solid.shadow[:, 1].min() < -1e-6:
+                if leaf.polygon.intersects(shapely.Polygon(solid.shadow)):
+                    return Obstacle(solid.name, "leaf", "clamping")
+                # Anything that hangs below the sheet must come in past the bed's front.
+                away = np.array([self._reach_out, 0.0])
+                if bed.polygon.intersects(shapely.Polygon(hull(np.concatenate([solid.shadow, solid.shadow - away])))):
+                    return Obstacle(solid.name, "bed", "sliding in")
+            obstacle = self._barred(solid, solid.shadow, beam, after)
+            if obstacle is not None:
+                return obstacle
+        return None
+
+    # --- where a finger may stand -------------------------------------------------------------------------------
+
+    def slabs(self, after: float, wanted: float) -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what a finger meets there.
+
+        Args:
+            after: degrees the fold stands at when the part is taken out.
+            wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
+        """
+        finger, swing = self._still["finger"], self._tool["finger"]
+        spans: list[Slab] = []
+        for solid in (*self._resting, *self._swinging):
+            low, high = solid.x_range
+
+            def bars(a: float, b: float, solid: Solid = solid) -> Obstacle | None:
+                shadow = solid.clipped(a, b)
+                return self._barred(solid, shadow, finger, after) if len(shadow) >= 3 else None
+
+            inside = _where(solid, low, high, lambda a, b: bars(a, b) is not None)
+            if inside is not None:
+                spans.append(Slab(*inside, bars(*inside), None))
+                continue
+            if solid not in self._swinging:
+                continue
+
+            def meets(a: float, b: float, solid: Solid = solid) -> Contact | None:
+                shadow = solid.clipped(a, b)
+                return self._meets(solid, shadow, swing) if len(shadow) >= 3 else None
+
+            contact = meets(low, high)
+            if contact is not None and contact.angle < wanted:
+                early = _where(solid, low, high, lambda a, b: (c := meets(a, b)) is not None and c.angle < wanted)
+                if early is not None:
+                    spans.append(Slab(*early, None, contact))
+            elif contact is not None:
+                spans.append(Slab(low, high, None, contact))
+        return _laid_over(spans, self.brake.bed_length)
+
+    def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
+        """First contact of the swing with anything at all, with fingers in ``intervals``."""
+        best = self.fixed_contact
+        for solid in self._swinging:
+            seen: set[int] = set()
+            for low, high in intervals:
+                shadow = solid.clipped(low, high)
+                # A solid that does not change along the fold casts one shadow for all fingers.
+                if len(shadow) < 3 or id(shadow) in seen:
+                    continue
+                seen.add(id(shadow))
+                best = _first(best, self._meets(solid, shadow, self._tool["finger"]))
+        return best
+
+    # --- room left ----------------------------------------------------------------------------------------------
+
+    def clearance(self, degrees: float, intervals: Iterable[tuple[float, float]]) -> float:
+        """Least distance (mm) between what swings and beam, bed and fingers in ``intervals``, up to ``degrees``.
+
+        The folded panel is not measured against nose, raked face, foot, bed and leaf: it is meant to come close to them.
+        """
+        limit = math.radians(degrees)
+        pole = self.setting.pole
+        least = math.inf
+        fingers = tuple(intervals)
+        for solid in self._swinging:
+            folded = solid.panel == self.setting.folding
+            near: list[tuple[_Shape, Array]] = [(self._still["beam"], solid.shadow)]
+            if not folded:
+                near.append((self._still["bed"], solid.shadow))
+            clips = [solid.clipped(low, high) for low, high in fingers]
+            if solid.uniform:
+                clips = [clip for clip in clips if len(clip)][:1]
+            near += [(self._still["finger"], clip) for clip in clips if len(clip) >= 3]
+            for tool, shadow in near:
+                sides = corners = None
+                if folded and tool.name == "finger":
+                    far = np.array([part not in ("nose", "face", "foot") for part in tool.parts])
+                    # A corner counts when both its sides do.
+                    corner = far & np.roll(far, 1)
+                    sides = np.broadcast_to(far, (len(shadow), len(far)))
+                    corners = np.broadcast_to(corner[:, None], (len(far), len(shadow)))
+                ends = np.roll(shadow, -1, axis=0)
+                least = min(
+                    least,
+                    least_distance(shadow, pole, tool.outline, tool.ends, limit, allowed=sides),
+                    least_distance(tool.outline, pole, shadow, ends, limit, backwards=True, allowed=corners),
+                )
+        return least
+
+
+def _contact(angle: float, body: str, tool: str, at: Array) -> Contact:
+    return Contact(math.degrees(angle), Obstacle(body, tool, "swing", (float(at[0]), float(at[1]))))
+
+
+def _farthest(outline: Array, point: Array) -> float:
+    return float(np.hypot(outline[:, 0] - point[0], outline[:, 1] - point[1]).max())
+
+
+def _nearest(outline: Array, point: Array) -> float:
+    """Distance (mm) from a point to the sides of an outline."""
+    along = np.roll(outline, -1, axis=0) - outline
+    away = point - outline
+    t = np.clip(np.einsum("ij,ij->i", away, along) / np.maximum(np.einsum("ij,ij->i", along, along), 1e-30), 0, 1)
+    gap = away - t[:, None] * along
+    return float(np.hypot(gap[:, 0], gap[:, 1]).min())
+
+
+def _first_touch(
+    moving: Array, still: Array, still_ends: Array, pole: Array, limit: float,
+    sides: Mask | None = None, corners: Mask | None = None,
+) -> tuple[Hit | None, Array, bool]:
+    """First contact of a turning outline with a still one: the hit, its place, and whether a still corner touched."""
+    hit = first_hit(moving, pole, still, still_ends, limit, allowed=sides)
+    ends = np.roll(moving, -1, axis=0)
+    back = first_hit(still, pole, moving, ends, limit if hit is None else hit.angle, backwards=True, allowed=corners)
+    if back is not None and (hit is None or back.angle < hit.angle):
+        return back, still[back.corner], True
+    if hit is None:
+        return None, pole, False
+    return hit, turned(moving[hit.corner : hit.corner + 1], pole, hit.angle)[0], False
+
+
+def _where(solid: Solid, low: float, high: float, bad: Callable[[float, float], bool]) -> tuple[float, float] | None:
+    """The least interval that holds every x at which a clip of a solid is bad, to within ``FINEST``; None when none is.
+
+    ``bad`` of a growing interval turns true once and stays so, hence halving finds both ends.
+    """
+    if not bad(low, high):
+        return None
+    if solid.uniform:
+        return low, high
+    a, b = low, high
+    while b - a > FINEST:
+        middle = (a + b) / 2
+        a, b = (a, middle) if bad(low, middle) else (middle, b)
+    first, (a, b) = a, (a, high)
+    while b - a > FINEST:
+        middle = (a + b) / 2
+        a, b = (middle, b) if bad(middle, high) else (a, middle)
+    return first, b
+
+
+def _laid_over(spans: list[Slab], bed: float) -> tuple[Slab, ...]:
+    """Overlapping findings cut into intervals that follow one another over twice the bed."""
+    cuts = sorted({-bed, bed, *(x for s in spans for x in (s.low, s.high) if -bed < x < bed)})
+    found: list[Slab] = []
+    for low, high in itertools.pairwise(cuts):
+        if high - low <= 1e-6:
+            continue
+        over = [s for s in spans if s.low < high - 1e-7 and s.high > low + 1e-7]
+        blocked = next((s.blocked for s in over if s.blocked is not None), None)
+        contact = _first(*(s.contact for s in over))
+        last = found[-1] if found else None
+        if last and last.blocked == blocked and last.contact == contact:
+            found[-1] = Slab(last.low, high, blocked, contact)
+        else:
+            found.append(Slab(low, high, blocked, contact))
+    return tuple(found)
+
+
+def _first(*contacts: Contact | None) -> Contact | None:
+    found = [contact for contact in contacts if contact is not None]
+    return min(found, key=lambda c: c.angle) if found else None
+
+
+def free_intervals(slabs: Iterable[Slab], degrees: float) -> tuple[tuple[float, float], ...]:
+    """Intervals (mm along x) in which fingers may stand for a swing to ``degrees``."""
+    free: list[tuple[float, float]] = []
+    for slab in slabs:
+        if not slab.free(degrees):
+            continue
+        if free and abs(free[-1][1] - slab.low) < 1e-9:
+            free[-1] = (free[-1][0], slab.high)
+        else:
+            free.append((slab.low, slab.high))
+    return tuple(free)
