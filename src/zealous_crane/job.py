@@ -94,6 +94,4 @@ class Job(Written):
         if self.radius is not None:
             return self.radius
         sheet = self.sheet
-        return max(
-            self.chosen_school.default_radius(sheet.thickness), sheet.metal.least_radius * sheet.thickness
-        )
+        return max(self.chosen_school.default_radius(sheet.thickness), sheet.metal.least_radius * sheet.thickness)

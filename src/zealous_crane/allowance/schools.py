@@ -13,7 +13,6 @@ from pydantic import BaseModel, ConfigDict, Field
 from .bend import Bend
 
 
-
 class _School(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 

@@ -270,10 +270,11 @@ def _branch(
     far = near + height - (lip_bend.inside_setback if lip_bend else 0.0)
     if far <= near:
         raise DevelopmentError(f"{flange.name or flange.edge}: no flat is left between its two bends. Make it higher.")
-    polygon = np.array([_to_flat(edge, origin, a, o) for a, o in
-                        ((ends[0], near), (ends[0], far), (ends[1], far), (ends[1], near))])
+    polygon = np.array(
+        [_to_flat(edge, origin, a, o) for a, o in ((ends[0], near), (ends[0], far), (ends[1], far), (ends[1], near))]
+    )
     name = flange.name or (f"{edge} wall" if level == 1 else f"{edge} lip")
-    panels.append(Panel(name, polygon[::-1]))
+    panels.append(Panel(name, polygon))
     outward = _to_flat(edge, np.zeros(2), 0.0, 1.0)
     folds.append(
         Fold(
@@ -292,9 +293,7 @@ def _branch(
         _branch(job, panels, folds, lip, edge, origin, (ends, ends), len(panels) - 1, lip_line, lip_bend, level + 1)
 
 
-def _sums(
-    job: Job, design: Design, sides: dict[Edge, _Side], gap: float, cuts: dict[Edge, Cut | None]
-) -> tuple[Sum, ...]:
+def _sums(job: Job, design: Design, sides: dict[Edge, _Side], gap: float, cuts: dict[Edge, Cut | None]) -> tuple[Sum, ...]:
     school = job.chosen_school
     sums = [
         _span_sum("Blank length", "length", design.base.length, design, (sides[Edge.LEFT], sides[Edge.RIGHT]), school.source),
@@ -328,9 +327,7 @@ def _sums(
     return tuple(sums)
 
 
-def _span_sum(
-    what: str, word: str, written: float, design: Design, pair: tuple[_Side, _Side], source: str
-) -> Sum:
+def _span_sum(what: str, word: str, written: float, design: Design, pair: tuple[_Side, _Side], source: str) -> Sum:
     terms = [Term(f"{design.base.measured} {word}", written)]
     walls = [side for side in pair if side.bend is not None and side.flange is not None]
     if design.base.measured is Measured.OUTSIDE:

@@ -101,21 +101,24 @@ def arc_radius(bend: Bend, angle: float) -> float:
     if angle < 1e-6:
         return math.inf
     half = math.radians(angle) / 2
-    return max(0.0, bend.allowance / 2 / math.tan(half) + bend.thickness - pole_height(bend))
+    return max(0.0, bend.allowance / 2 / math.tan(half) + pole_height(bend) - bend.thickness)
 
 
-def strip_section(bend: Bend, angle: float, chords: int = 3) -> list[Array]:
-    """Section of the bent strip as convex pieces that contain it.
+CHAIN = 0.03
+"""Farthest (mm) that the chain of chords round a bent strip leaves the true arc."""
+
+
+def strip_section(bend: Bend, angle: float) -> list[Array]:
+    """Section of the bent strip as convex pieces that contain it, nowhere more than ``CHAIN`` beyond it.
 
     Args:
         bend: the bend.
         angle: degrees it stands at, 0 or more.
-        chords: pieces the arc is cut into.
 
     Returns:
-        polygons (4, 2) float, mm, in (m, z): m outwards from the bend line, z up from the outside face, with
-        the parent panel lying flat at negative m. Inner corners are on the arc, outer ones on its tangents, so
-        the pieces hold all the metal.
+        polygons (n, 2) float, mm, in (m, z): m outwards from the bend line, z up from the outside face, with the parent
+        panel lying flat at negative m. Inner corners are on the arc, outer ones where its tangents cross, so the pieces
+        hold all the metal.
     """
     t = bend.thickness
     start = -bend.allowance / 2
@@ -125,13 +128,17 @@ def strip_section(bend: Bend, angle: float, chords: int = 3) -> list[Array]:
         return [np.array([(start, 0.0), (-start, 0.0), (-start, t), (start, t)])]
     radius = arc_radius(bend, angle)
     centre_z = t + radius
-    step = math.radians(angle) / chords
-    outer = (radius + t) / math.cos(step / 2)
-    pieces: list[Array] = []
-    for i in range(chords):
-        a, b = i * step, (i + 1) * step
-        mid = (a + b) / 2
-        outer_points = [(radius + t, a), (outer, mid), (radius + t, b)]
-        ring = [(radius, b), (radius, a), *outer_points] if radius > 1e-9 else [(0.0, a), *outer_points]
-        pieces.append(np.array([(start + rho * math.sin(phi), centre_z - rho * math.cos(phi)) for rho, phi in ring]))
-    return pieces
+    turn = math.radians(angle)
+    # The hollow inner side needs a piece for every chord; the outer side only corners.
+    pieces = max(1, math.ceil(turn / 2 / math.acos(max(0.0, 1 - CHAIN / radius)))) if radius > CHAIN else 1
+    step = turn / pieces
+    corners = max(1, math.ceil(step / 2 / math.acos(1 / (1 + CHAIN / (radius + t)))))
+    fine = step / corners
+    outer = (radius + t) / math.cos(fine / 2)
+    found: list[Array] = []
+    for i in range(pieces):
+        a = i * step
+        ring = [(radius, a + step), (radius, a)] if radius > 1e-9 else [(0.0, a)]
+        ring += [(radius + t, a), *((outer, a + (k + 0.5) * fine) for k in range(corners)), (radius + t, a + step)]
+        found.append(np.array([(start + rho * math.sin(phi), centre_z - rho * math.cos(phi)) for rho, phi in ring]))
+    return found

@@ -89,8 +89,7 @@ def mark_out(blank: Blank) -> Marking:
             struck.setdefault(key, set()).add(edge)
     order = ("left", "right", "front", "back")
     scribe = tuple(
-        ScribeSetting(setting, kind, tuple(e for e in order if e in edges))
-        for (setting, kind), edges in sorted(struck.items())
+        ScribeSetting(setting, kind, tuple(e for e in order if e in edges)) for (setting, kind), edges in sorted(struck.items())
     )
     return Marking(spans[0], spans[1], scribe, _steps(blank))
 

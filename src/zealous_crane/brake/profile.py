@@ -22,7 +22,8 @@ class Profile:
         name: ``finger``, ``beam``, ``bed`` or ``leaf``.
         outline: (n, 2) float, mm, counter-clockwise, simple.
         parts: name of the side from corner i to corner i+1, for saying what was met.
-        nose: corners that lie on the rounded nose, which is meant to touch the fold.
+        nose: corners that lie on the rounded nose, which is meant to touch the fold. Sides named ``nose`` reach up to the
+            end of the zone in which the folded panel may lie on the finger (:func:`nose_zone`).
     """
 
     name: str
@@ -70,37 +71,51 @@ def _nose(radius: float, rake: float) -> list[tuple[float, float]]:
     return corners
 
 
-def finger_profile(brake: LeafBrake) -> tuple[Array, tuple[str, ...], tuple[int, ...]]:
-    """Outline of a finger with its nose at y = 0 and its underside at z = 0, mm."""
+def nose_zone(brake: LeafBrake, thickness: float) -> float:
+    """Height (mm) above the sheet up to which the folded panel is meant to lie on nose and face: 3·(nose radius + T).
+
+    Metal wraps round the nose there, so the folded panel is not asked to keep clear of it; above, it is.
+    """
+    return 3 * (brake.nose_radius + thickness)
+
+
+def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str, ...], tuple[int, ...]]:
+    """Outline of a finger with its nose at y = 0 and its underside at z = 0, mm, its sides and its nose corners."""
     nose = _nose(brake.nose_radius, brake.rake)
     top = brake.finger_height
-    clamp_front = brake.head_front if brake.head_drop > 0 else brake.throat
-    corners: list[tuple[float, float]] = [(brake.foot, 0.0)]
-    # Walked clockwise (nose first, then up the front), turned round at the end.
-    named: list[str] = ["foot"]
-    corners += nose
-    named += ["nose"] * (len(nose) - 1) + ["face"]
+    # Walked clockwise, nose first and up the front; turned round at the end.
+    corners: list[tuple[float, float]] = [(brake.foot, 0.0), *nose]
+    named = ["foot", *["nose"] * (len(nose) - 1)]
+    in_zone = set(range(1, 1 + len(nose)))
+    zone = nose_zone(brake, thickness)
     # A shallow throat ends below the tangent point of the nose; the face is then simply upright.
-    if brake.face_height > nose[-1][1] + 1e-9:
-        corners.append((brake.throat, brake.face_height))
-        named.append("face")
+    face = [(brake.throat, brake.face_height)] if brake.face_height > nose[-1][1] + 1e-9 else []
     under = top - brake.head_drop
+    back = face[-1][0] if face else nose[-1][0]
     if brake.head_drop > 0:
-        corners += [(corners[-1][0], under), (clamp_front, under)]
-        named += ["clamp", "clamp"]
-        corners.append((clamp_front, top))
-        named.append("top")
+        front = [("throat", (back, under)), ("clamp", (brake.head_front, under)), ("clamp", (brake.head_front, top))]
     else:
-        corners.append((corners[-1][0], top))
-        named.append("top")
-    corners.append((brake.foot, top))
+        front = [("throat", (back, top))]
+    rising = [*(("face", corner) for corner in face), *front, ("top", (brake.foot, top))]
+    for part, corner in rising:
+        (y0, z0), (y1, z1) = corners[-1], corner
+        if part in ("face", "throat") and z0 < zone < z1:
+            # The face is cut where the zone ends: below it counts as nose, above as face.
+            share = (zone - z0) / (z1 - z0)
+            corners.append((y0 + (y1 - y0) * share, zone))
+            named.append("nose")
+        elif part in ("face", "throat") and z1 <= zone:
+            named.append("nose")
+            corners.append(corner)
+            continue
+        corners.append(corner)
+        named.append(part)
     named.append("heel")
     outline = np.array(corners)[::-1]
     # Side i of the reversed outline runs from corner i to i+1, which was side n-2-i before.
-    n = len(named)
+    n = len(corners)
     parts = tuple(named[(n - 2 - i) % n] for i in range(n))
-    nose_corners = tuple(n - 1 - i for i in range(1, 1 + len(nose)))
-    return outline, parts, nose_corners
+    return outline, parts, tuple(sorted(n - 1 - i for i in in_zone))
 
 
 def tools_for(brake: LeafBrake, bend: Bend) -> Tools:
@@ -113,7 +128,7 @@ def tools_for(brake: LeafBrake, bend: Bend) -> Tools:
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
     setback = brake.setback(t, bend.radius)
     edge = nose_y - setback
-    outline, parts, nose = finger_profile(brake)
+    outline, parts, nose = finger_profile(brake, t)
     finger = Profile("finger", outline + np.array([nose_y, t]), parts, nose)
 
     low, high = t + brake.finger_height, t + brake.finger_height + brake.beam_height

@@ -31,7 +31,7 @@ def _positive(value: float) -> float:
 _LENGTH_SCHEMA = {
     "anyOf": [
         {"type": "number", "description": "mm"},
-        {"type": "string", "description": "as written: 8 1/2\", 3/8 in, 216 mm; inches when no unit is given"},
+        {"type": "string", "description": 'as written: 8 1/2", 3/8 in, 216 mm; inches when no unit is given'},
     ]
 }
 

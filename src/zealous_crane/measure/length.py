@@ -119,7 +119,7 @@ def _piece_value(piece: re.Match[str], text: str) -> tuple[float, str]:
         raise _unreadable(text)
     top, bottom = int(piece["top"]), int(piece["bottom"])
     if bottom == 0:
-        raise LengthError(f"{text.strip()} has a fraction over zero. Write a length such as 3/8\".")
+        raise LengthError(f'{text.strip()} has a fraction over zero. Write a length such as 3/8".')
     return float(Fraction(int(piece["whole"] or 0)) + Fraction(top, bottom)), piece["unit_f"] or ""
 
 
@@ -131,7 +131,7 @@ def _unit_scale(unit: str, units: Units, text: str) -> float:
 
 
 def _unreadable(text: str) -> LengthError:
-    return LengthError(f"{text.strip()!r} could not be read. Write a length such as 8 1/2\", 3/8\" or 216 mm.")
+    return LengthError(f'{text.strip()!r} could not be read. Write a length such as 8 1/2", 3/8" or 216 mm.')
 
 
 def nearest_tick(length: float, units: Units) -> float:
@@ -180,8 +180,5 @@ def _fraction_text(whole: int, part: Fraction, pretty: bool) -> str:
     if not part:
         return str(whole)
     top, bottom = str(part.numerator), str(part.denominator)
-    if pretty:
-        fraction = f"{top.translate(_RAISED)}⁄{bottom.translate(_LOWERED)}"
-    else:
-        fraction = f"{top}/{bottom}"
+    fraction = f"{top.translate(_RAISED)}⁄{bottom.translate(_LOWERED)}" if pretty else f"{top}/{bottom}"
     return f"{whole} {fraction}" if whole else fraction

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 from ..measure import INCH
 
-
 # Manufacturers' Standard Gauge for steel sheet, inches. Each number stands for a weight in ounces per
 # square foot over 41.82 lb per square foot per inch of thickness; values from memory, tested against the weights.
 _STEEL = {

@@ -44,7 +44,7 @@ class Sheet:
             except LengthError:
                 raise ValueError(
                     f"The thickness {written.strip()!r} could not be read. Write a gauge such as 22 ga, "
-                    "or a length such as 0.030\" or 0.8 mm."
+                    'or a length such as 0.030" or 0.8 mm.'
                 ) from None
         if not THINNEST <= thickness <= THICKEST:
             hint = f" Did you mean {written.strip()} ga?" if written.strip().isdigit() else ""

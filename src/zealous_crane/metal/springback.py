@@ -49,9 +49,7 @@ def elastic_springback(sheet: Sheet, angle: float, radius: float) -> float:
     return abs(angle) * (ratio - 1)
 
 
-def overbend(
-    sheet: Sheet, angle: float, radius: float, *, closing: bool, measured: float | None = None
-) -> Springback:
+def overbend(sheet: Sheet, angle: float, radius: float, *, closing: bool, measured: float | None = None) -> Springback:
     """Degrees to go past ``angle`` before release.
 
     A measured value wins. Otherwise the larger of the elastic estimate and what shops commonly need: the
@@ -74,5 +72,3 @@ def overbend(
     kind = "a wall closing between standing neighbours" if closing else "a plain flange"
     low, high = (5, 10) if closing else (2, 5)
     return Springback(custom, f"common practice for {kind}: {low}–{high}° at 90°, the low end taken")
-
-

@@ -32,8 +32,6 @@ class OpenBox(Written):
         """The design tree this kind stands for."""
         return Design(
             base=Base(length=self.length, width=self.width, measured=self.measured),
-            flanges=tuple(
-                Flange(edge=edge, height=self.depth, measured=self.measured, name=f"{edge} wall") for edge in Edge
-            ),
+            flanges=tuple(Flange(edge=edge, height=self.depth, measured=self.measured, name=f"{edge} wall") for edge in Edge),
             corner=self.corner,
         )

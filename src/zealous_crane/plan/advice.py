@@ -38,9 +38,7 @@ def _try(job: Job, brake: LeafBrake, works: Works, cancelled: Callable[[], bool]
         return False
 
 
-def greatest_depth(
-    job: Job, brake: LeafBrake, works: Works, cancelled: Callable[[], bool] = lambda: False
-) -> float | None:
+def greatest_depth(job: Job, brake: LeafBrake, works: Works, cancelled: Callable[[], bool] = lambda: False) -> float | None:
     """Greatest wall height (mm) of an open box, below its own, for which the plan works; None when there is none.
 
     Bisected to the ticks of a rule (1/16" or 0.5 mm); the value returned was itself planned.
@@ -83,13 +81,12 @@ def _gap(plan: Plan, works: Works, gain: str, cancelled: Callable[[], bool]) -> 
         corner = part.corner.model_copy(update={"gap": ticks * tick})
         job = plan.job.model_copy(update={"part": part.model_copy(update={"corner": corner})})
         if _try(job, plan.brake, works, cancelled):
-            yield f"A corner gap of {show_length(ticks * tick, plan.job.units)} lets the leaf lean past the standing walls: {gain}."
+            shown = show_length(ticks * tick, plan.job.units)
+            yield f"A corner gap of {shown} lets the leaf lean past the standing walls: {gain}."
             return
 
 
-def _other_brakes(
-    plan: Plan, rack: Rack, works: Works, gain: str, cancelled: Callable[[], bool]
-) -> Iterator[str]:
+def _other_brakes(plan: Plan, rack: Rack, works: Works, gain: str, cancelled: Callable[[], bool]) -> Iterator[str]:
     for brake in rack.brakes:
         if brake.key != plan.brake.key and _try(plan.job, brake, works, cancelled):
             yield f"On the {brake.name}: {gain} as it is."

@@ -8,7 +8,9 @@ intersections. The vectorised functions are the primitives; shapes are given in 
 
 from __future__ import annotations
 
+import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,26 +25,17 @@ TOUCH = 1e-3
 _TURN = 2 * math.pi
 
 
-@dataclass(frozen=True)
-class Hit:
-    """A first contact.
-
-    Attributes:
-        angle: radians turned.
-        corner: index of the corner that touches.
-        side: index of the side it touches.
-    """
-
-    angle: float
-    corner: int
-    side: int
-
-
-def first_hit(
-    corners: Array, centres: Array, starts: Array, ends: Array, limit: float, *, backwards: bool = False,
+def hit_angles(
+    corners: Array,
+    centres: Array,
+    starts: Array,
+    ends: Array,
+    limit: float,
+    *,
+    backwards: bool = False,
     allowed: Mask | None = None,
-) -> Hit | None:
-    """The first corner to touch a side while corners turn about their centres.
+) -> Array:
+    """Angle at which each corner first meets each side while the corners turn about their centres.
 
     Args:
         corners: (n, 2) float, mm, corners at angle 0.
@@ -53,54 +46,56 @@ def first_hit(
         allowed: (n, m) bool, pairs that count; None counts all.
 
     Returns:
-        The least hit with 0 ≤ angle ≤ limit, or None.
+        (n, m) float, radians from 0 to ``limit``; inf where they do not meet.
     """
-    if len(corners) == 0 or len(starts) == 0:
-        return None
+    found = np.full((len(corners), len(starts)), math.inf)
     centres = np.broadcast_to(centres, corners.shape)
     arm = corners - centres
-    radius2 = np.einsum("ij,ij->i", arm, arm)
     along = ends - starts
     # |start + t·along − centre|² = radius²  →  a t² + 2 b t + c = 0
     offset = starts[None, :, :] - centres[:, None, :]
-    a = np.einsum("ij,ij->i", along, along)[None, :]
-    b = np.einsum("nmj,mj->nm", offset, along)
-    c = np.einsum("nmj,nmj->nm", offset, offset) - radius2[:, None]
+    a = along[:, 0] ** 2 + along[:, 1] ** 2
+    b = offset[..., 0] * along[:, 0] + offset[..., 1] * along[:, 1]
+    c = offset[..., 0] ** 2 + offset[..., 1] ** 2 - (arm[:, 0] ** 2 + arm[:, 1] ** 2)[:, None]
     disc = b * b - a * c
     possible = disc >= 0
     if allowed is not None:
         possible &= allowed
-    if not possible.any():
-        return None
     i, j = np.nonzero(possible)
-    aj, bj = a[0, j], b[i, j]
-    root = np.sqrt(disc[i, j])
+    if len(i) == 0:
+        return found
+    aj, bj, root = a[j], b[i, j], np.sqrt(disc[i, j])
     t = np.concatenate([(-bj - root) / aj, (-bj + root) / aj])
-    i2, j2 = np.concatenate([i, i]), np.concatenate([j, j])
     # A corner that passes exactly through the end of a side belongs to both sides there.
-    on = (t >= -1e-12) & (t <= 1 + 1e-12)
-    if not on.any():
-        return None
-    t, i2, j2 = t[on], i2[on], j2[on]
-    met = starts[j2] + t[:, None] * along[j2] - centres[i2]
-    begin = np.arctan2(arm[i2, 1], arm[i2, 0])
-    end = np.arctan2(met[:, 1], met[:, 0])
-    turned = (end - begin) % _TURN if backwards else (begin - end) % _TURN
+    on = np.nonzero((t >= -1e-12) & (t <= 1 + 1e-12))[0]
+    if len(on) == 0:
+        return found
+    t, i, j = t[on], np.concatenate([i, i])[on], np.concatenate([j, j])[on]
+    met = offset[i, j] + t[:, None] * along[j]
+    arm = arm[i]
+    # Angle from arm to met, by cross and dot product; turning is clockwise unless backwards.
+    cross = arm[:, 0] * met[:, 1] - arm[:, 1] * met[:, 0]
+    turn = np.arctan2(cross if backwards else -cross, arm[:, 0] * met[:, 0] + arm[:, 1] * met[:, 1]) % _TURN
     # Rounding may put a contact at the very start just below a whole turn.
-    turned[turned > _TURN - 1e-12] = 0.0
-    k = int(np.argmin(turned))
-    if turned[k] > limit:
-        return None
-    return Hit(float(turned[k]), int(i2[k]), int(j2[k]))
+    turn[turn > _TURN - 1e-12] = 0.0
+    turn[turn > limit] = math.inf
+    np.minimum.at(found, (i, j), turn)
+    return found
 
 
 def least_distance(
-    corners: Array, centres: Array, starts: Array, ends: Array, limit: float, *, backwards: bool = False,
+    corners: Array,
+    centres: Array,
+    starts: Array,
+    ends: Array,
+    limit: float,
+    *,
+    backwards: bool = False,
     allowed: Mask | None = None,
 ) -> float:
     """Least distance (mm) of any corner to any side while the corners turn from 0 to ``limit``.
 
-    Arguments as in :func:`first_hit`. Exact when nothing is hit on the way: on the way round, the distance from a
+    Arguments as in :func:`hit_angles`. Exact when nothing is hit on the way: on the way round, the distance from a
     circle to a side is least at the ends of the turn, across from the side's line, or nearest to one of its ends.
     """
     if len(corners) == 0 or len(starts) == 0:
@@ -142,8 +137,8 @@ def least_distance(
 def turned(points: Array, centre: Array, angle: float) -> Array:
     """(n, 2) points after a turn by ``angle`` radians about ``centre``."""
     c, s = math.cos(angle), math.sin(angle)
-    arm = points - centre
-    return centre + np.column_stack([arm[:, 0] * c + arm[:, 1] * s, -arm[:, 0] * s + arm[:, 1] * c])
+    moved: Array = centre + (points - centre) @ np.array([[c, -s], [s, c]])
+    return moved
 
 
 def drawn_in(outline: Array, by: float = TOUCH) -> Array:
@@ -159,7 +154,7 @@ def drawn_in(outline: Array, by: float = TOUCH) -> Array:
 
 def hull(points: Array) -> Array:
     """Convex hull (k, 2), counter-clockwise, of (n, 2) points."""
-    ordered = sorted({(round(float(y), 9), round(float(z), 9)) for y, z in points})
+    ordered = sorted(set(map(tuple, np.round(points, 9).tolist())))
     if len(ordered) < 3:
         return np.array(ordered)
     chains: list[list[tuple[float, float]]] = []
@@ -174,3 +169,99 @@ def hull(points: Array) -> Array:
             chain.append(p)
         chains.append(chain[:-1])
     return np.array(chains[0] + chains[1])
+
+
+@dataclass(frozen=True, eq=False)
+class Outlines:
+    """Several closed outlines, their corners in one array so that all are looked at in one go.
+
+    Attributes:
+        corners, ends: (n, 2) float, mm: where each side starts and ends.
+        first: (k,) int, index of the first corner of each outline.
+    """
+
+    corners: Array
+    ends: Array
+    first: NDArray[np.intp]
+
+    @classmethod
+    def of(cls, outlines: Sequence[Array]) -> Outlines:
+        """Gather outlines (n_i, 2); there must be at least one and none may be empty."""
+        sizes = [len(outline) for outline in outlines]
+        corners = np.concatenate(outlines)
+        first = np.concatenate([[0], np.cumsum(sizes)[:-1]])
+        following = np.arange(1, len(corners) + 1)
+        following[first + np.array(sizes) - 1] = first
+        return cls(corners, corners[following], first)
+
+    def __len__(self) -> int:
+        return len(self.first)
+
+    def spread(self, values: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        """(n,) a value of each outline repeated for each of its corners."""
+        return np.repeat(values, np.diff(np.append(self.first, len(self.corners))))
+
+
+@dataclass(frozen=True)
+class Touch:
+    """The first contact of a moving outline with a resting one.
+
+    Attributes:
+        angle: radians turned.
+        place: (y, z) mm, where they touch.
+        index: of the side (or, when ``corner``, of the corner) of the resting outline that is touched.
+        corner: True when a corner of the resting outline touches a side of the moving one.
+    """
+
+    angle: float
+    place: tuple[float, float]
+    index: int
+    corner: bool
+
+
+def first_touches(
+    moving: Outlines,
+    resting: Outlines,
+    limit: float,
+    *,
+    about: Array,
+    back_about: Array | None = None,
+    backwards: bool = False,
+    sides: Mask | None = None,
+    corners: Mask | None = None,
+) -> list[Touch | None]:
+    """First contact of each moving outline with any of the resting ones.
+
+    Args:
+        moving: outlines that turn.
+        resting: outlines that rest.
+        limit: largest angle looked at, radians.
+        about: (2,) or (n, 2) mm, what the moving corners turn about.
+        back_about: (2,) or (m, 2) mm, what the resting corners turn about as the moving outlines see it; None is ``about``.
+        backwards: turn the other way.
+        sides: (n, m) bool, moving corners against resting sides that count; None counts all.
+        corners: (m, n) bool, resting corners against moving sides that count.
+    """
+    ahead = hit_angles(moving.corners, about, resting.corners, resting.ends, limit, backwards=backwards, allowed=sides)
+    back_sense = not backwards if back_about is None else backwards
+    back = hit_angles(
+        resting.corners, about if back_about is None else back_about, moving.corners, moving.ends, limit,
+        backwards=back_sense, allowed=corners,
+    ).T  # fmt: skip
+    best_ahead, best_back = ahead.min(axis=1), back.min(axis=1)
+    bounds = [*moving.first.tolist(), len(moving.corners)]
+    found: list[Touch | None] = []
+    for a, b in itertools.pairwise(bounds):
+        i, j = a + int(best_ahead[a:b].argmin()), a + int(best_back[a:b].argmin())
+        angle = min(best_ahead[i], best_back[j])
+        if not math.isfinite(angle):
+            found.append(None)
+        elif best_back[j] < best_ahead[i]:
+            k = int(back[j].argmin())
+            found.append(Touch(float(angle), (float(resting.corners[k, 0]), float(resting.corners[k, 1])), k, True))
+        else:
+            k = int(ahead[i].argmin())
+            centre = np.broadcast_to(about, moving.corners.shape)[i]
+            place = turned(moving.corners[i : i + 1], centre, -angle if backwards else angle)[0]
+            found.append(Touch(float(angle), (float(place[0]), float(place[1])), k, False))
+    return found

@@ -57,9 +57,7 @@ def joint(one: Width, other: Width) -> Width | None:
     return (least, most, min(most, max(one[2], other[2]))) if least <= most + 1e-9 else None
 
 
-def demand(
-    span: tuple[float, float], free: Sequence[tuple[float, float]], brake: LeafBrake
-) -> Demand | str:
+def demand(span: tuple[float, float], free: Sequence[tuple[float, float]], brake: LeafBrake) -> Demand | str:
     """What a fold over ``span`` asks of the fingers when they may stand in ``free``.
 
     Returns:

@@ -13,7 +13,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..blank import Blank, Fold
+from ..blank import Blank
 from ..brake import LeafBrake
 from ..metal import Springback, overbend
 from .fingers import Demand, Width, demand, fit, joint
@@ -95,9 +95,7 @@ def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
     )
 
 
-def judge(
-    blank: Blank, brake: LeafBrake, setting: Setting, measured: float | None = None
-) -> Verdict:
+def judge(blank: Blank, brake: LeafBrake, setting: Setting, measured: float | None = None) -> Verdict:
     """Judge one stroke: reach, limit, free intervals, demand on the fingers."""
     line = setting.line
     target = abs(line.angle)
@@ -187,7 +185,20 @@ class Failure:
     verdicts: tuple[Verdict, ...]
 
 
-Judge = Callable[[Setting], Verdict]
+@dataclass(frozen=True)
+class _State:
+    """Angles of all folds, the last one made, and what the block of fingers in the beam must serve."""
+
+    angles: tuple[float, ...]
+    last: int
+    width: Width | None
+
+    @property
+    def made(self) -> int:
+        return sum(angle != 0 for angle in self.angles)
+
+
+_Path = tuple[tuple[Verdict, int, Width], ...]
 
 
 class Search:
@@ -202,7 +213,11 @@ class Search:
     """
 
     def __init__(
-        self, blank: Blank, brake: LeafBrake, measured: float | None = None, costs: Costs | None = None,
+        self,
+        blank: Blank,
+        brake: LeafBrake,
+        measured: float | None = None,
+        costs: Costs | None = None,
         cancelled: Callable[[], bool] = lambda: False,
     ) -> None:
         self.blank, self.brake, self.measured = blank, brake, measured
@@ -229,66 +244,70 @@ class Search:
         """True when the stroke leaves a fold that is right, or can be put right by hand."""
         if verdict.blocked is not None or verdict.demand is None:
             return False
-        if verdict.by_hand > 1e-6 and (
-            verdict.by_hand > HAND_LIMIT or self.blank.thickness > hand_thickness(self.blank)
-        ):
+        if verdict.by_hand > 1e-6 and (verdict.by_hand > HAND_LIMIT or self.blank.thickness > hand_thickness(self.blank)):
             return False
         return fit(verdict.demand.width, self.brake) is not None
 
-    def _cost(self, verdict: Verdict, last: Fold | None) -> float:
-        setting = verdict.stroke.setting
+    def _handling(self, setting: Setting, last: int) -> float:
+        """Cost of turning the sheet and of what swings; known before the stroke is judged."""
         cost = 0.0
-        if last is not None:
-            facing = float(last.outward @ setting.line.outward)
+        if last >= 0:
+            facing = float(self.blank.folds[last].outward @ setting.line.outward)
             cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
         if _area(self.blank, setting.swinging) > _area(self.blank, frozenset(range(len(self.blank.panels)))) / 2:
             cost += self.costs.swing_heavier
-        if verdict.by_hand > 1e-6:
-            cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
         return cost
 
     def best(self) -> Route | Failure:
         """The cheapest order, or how far any order came.
 
-        Uniform-cost search: with every cost at least zero, the first time all folds stand is the cheapest.
+        Uniform-cost search: every cost is at least zero, so the first time all folds stand is the cheapest. A stroke waits in
+        the queue at the cost of its handling and is judged only when nothing cheaper is left to look at.
         """
         n = len(self.blank.folds)
-        start: tuple[float, ...] = (0.0,) * n
         ticket = itertools.count()
-        queue: list[tuple[float, int, tuple[float, ...], int, Width | None, tuple[tuple[Verdict, int, Width], ...]]] = [
-            (0.0, next(ticket), start, -1, None, ())
-        ]
-        done: set[tuple[tuple[float, ...], int, Width | None]] = set()
-        farthest = start
+        start = _State((0.0,) * n, -1, None)
+        queue: list[tuple[float, int, _State, _Path, tuple[int, bool] | None]] = [(0.0, next(ticket), start, (), None)]
+        done: set[_State] = set()
+        farthest = start.angles
         while queue:
-            cost, _, angles, last, width, path = heapq.heappop(queue)
-            if (angles, last, width) in done:
+            cost, _, state, path, stroke = heapq.heappop(queue)
+            if stroke is not None:
+                grown = self._made(state, path, *stroke)
+                if grown is not None:
+                    heapq.heappush(queue, (cost + grown[0], next(ticket), grown[1], grown[2], None))
                 continue
-            done.add((angles, last, width))
-            made = sum(a != 0 for a in angles)
-            if made > sum(a != 0 for a in farthest):
-                farthest = angles
-            if made == n:
+            if state in done:
+                continue
+            done.add(state)
+            if state.made > sum(a != 0 for a in farthest):
+                farthest = state.angles
+            if state.made == n:
                 return self._route(path, cost)
             for fold, clamps_parent in itertools.product(range(n), (True, False)):
-                if angles[fold] != 0:
-                    continue
-                verdict = self.verdict(fold, clamps_parent, angles)
-                if not self.usable(verdict) or verdict.demand is None:
-                    continue
-                step = self._cost(verdict, self.blank.folds[last] if last >= 0 else None)
-                setup = path[-1][1] if path else 0
-                shared = joint(width, verdict.demand.width) if width is not None else verdict.demand.width
-                if shared is None or fit(shared, self.brake) is None:
-                    shared, setup, step = verdict.demand.width, setup + 1, step + self.costs.new_fingers
-                shared = tuple(round(w, 6) for w in shared)  # type: ignore[assignment]
-                after = tuple(round(a, 9) for a in verdict.stroke.setting.after(verdict.released))
-                if shared is not None:
-                    entry = (cost + step, next(ticket), after, fold, shared, (*path, (verdict, setup, shared)))
-                    heapq.heappush(queue, entry)
+                if state.angles[fold] == 0:
+                    step = self._handling(Setting(self.blank, fold, clamps_parent, state.angles), state.last)
+                    heapq.heappush(queue, (cost + step, next(ticket), state, path, (fold, clamps_parent)))
         return self._failure(farthest)
 
-    def _route(self, path: tuple[tuple[Verdict, int, Width], ...], cost: float) -> Route:
+    def _made(self, state: _State, path: _Path, fold: int, clamps_parent: bool) -> tuple[float, _State, _Path] | None:
+        """Judge a stroke: what it costs beyond its handling, and the state it leads to; None when it is of no use."""
+        verdict = self.verdict(fold, clamps_parent, state.angles)
+        if not self.usable(verdict) or verdict.demand is None:
+            return None
+        cost = 0.0
+        if verdict.by_hand > 1e-6:
+            cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
+        setup = path[-1][1] if path else 0
+        width = verdict.demand.width
+        shared = joint(state.width, width) if state.width is not None else width
+        if shared is None or fit(shared, self.brake) is None:
+            shared, setup, cost = width, setup + 1, cost + self.costs.new_fingers
+        shared = (round(shared[0], 6), round(shared[1], 6), round(shared[2], 6))
+        after = tuple(round(a, 9) for a in verdict.stroke.setting.after(verdict.released))
+        return cost, _State(after, fold, shared), (*path, (verdict, setup, shared))
+
+    def _route(self, path: _Path, cost: float) -> Route:
         widths: list[Width] = []
         for _, setup, width in path:
             # A block must serve its last stroke's joint demand, which holds all before it.
@@ -305,7 +324,7 @@ class Search:
         return Failure(made, tuple(verdicts))
 
 
-class Cancelled(Exception):
+class Cancelled(Exception):  # noqa: N818 - not an error, an answer
     """The search was called off."""
 
 

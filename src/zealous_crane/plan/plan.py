@@ -127,9 +127,7 @@ class Plan:
         return State.WORKS if all(s.state is State.WORKS for s in self.strokes) else State.CARE
 
 
-def make_plan(
-    job: Job, brake: LeafBrake, *, blank: Blank | None = None, cancelled: Callable[[], bool] = lambda: False
-) -> Plan:
+def make_plan(job: Job, brake: LeafBrake, *, blank: Blank | None = None, cancelled: Callable[[], bool] = lambda: False) -> Plan:
     """Plan a job on a brake. No advice yet; see :func:`zealous_crane.plan.advise`.
 
     Raises:
@@ -208,12 +206,8 @@ def _planned(job: Job, blank: Blank, brake: LeafBrake, route: Route, judged: int
         clearance = verdict.stroke.clearance(verdict.reach, sections)
         exact = Stroke(setting, brake)
         strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, exact.contact(sections)))
-    setups = tuple(
-        Setup(block, tuple(s.number for s in strokes if s.setup == i)) for i, block in enumerate(blocks)
-    )
-    return Plan(
-        job, blank, brake, tuple(strokes), setups, _sentence(strokes, setups), _watch(strokes), (), judged
-    )
+    setups = tuple(Setup(block, tuple(s.number for s in strokes if s.setup == i)) for i, block in enumerate(blocks))
+    return Plan(job, blank, brake, tuple(strokes), setups, _sentence(strokes, setups), _watch(strokes), (), judged)
 
 
 def _plural(count: int, one: str) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import heapq
 import itertools
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..allowance import Bend
 from ..brake import LeafBrake, Profile, Tools, tools_for
-from .contact import TOUCH, Hit, Mask, drawn_in, first_hit, hull, least_distance, turned
+from .contact import TOUCH, Outlines, Touch, drawn_in, first_touches, hull, least_distance, turned
 from .pose import Setting
 from .solid import Solid
 
@@ -23,6 +23,10 @@ Array = NDArray[np.float64]
 
 EASE = 0.5
 """Least distance (mm) a part is drawn off the nose before the clamp rises."""
+
+SLIVER = 0.005
+"""Two pieces of the part are compared over intervals cut down to this width (mm): even where a face runs steeply along the
+fold, their shadows then differ from the pieces by less than 0.05 mm."""
 
 FINEST = 0.05
 """Where the shadow of a solid changes along the fold, intervals are cut down to this width, mm."""
@@ -78,7 +82,7 @@ class Slab:
         return self.blocked is None and (self.contact is None or self.contact.angle >= degrees)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class _Shape:
     """A tool's outline drawn in by a hair, with what the contact search needs of it."""
 
@@ -88,8 +92,12 @@ class _Shape:
     nose: frozenset[int]
 
     @cached_property
+    def outlines(self) -> Outlines:
+        return Outlines.of([self.outline])
+
+    @property
     def ends(self) -> Array:
-        return np.roll(self.outline, -1, axis=0)
+        return self.outlines.ends
 
     @cached_property
     def polygon(self) -> shapely.Polygon:
@@ -105,17 +113,15 @@ class _Shape:
         shapely.prepare(polygon)
         return polygon
 
-    def nearest(self, point: Array) -> float:
-        """Distance (mm) from a point to the outline; 0 inside it."""
-        return 0.0 if self.polygon.contains(shapely.Point(point)) else _nearest(self.outline, point)
-
-    def farthest(self, point: Array) -> float:
+    @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
+    def farthest(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the farthest corner."""
-        return _farthest(self.outline, point)
+        return _farthest(self.outline, np.array([y, z]))
 
     @cached_property
-    def box(self) -> tuple[Array, Array]:
-        return self.outline.min(axis=0), self.outline.max(axis=0)
+    def box(self) -> tuple[list[float], list[float]]:
+        """Lower left and upper right corner of the outline's box, mm."""
+        return self.outline.min(axis=0).tolist(), self.outline.max(axis=0).tolist()
 
     @cached_property
     def bare_sides(self) -> NDArray[np.bool_]:
@@ -167,56 +173,60 @@ class Stroke:
         self._tool = _shapes(brake, setting.line.bend, keep)[1] if keep > 0 else self._still
         self._resting, self._swinging = setting.solids
         self._limit = math.radians(brake.greatest_angle)
+        self._eased: dict[float, float] = {}
 
     # --- the swing ------------------------------------------------------------------------------------------
 
-    def _meets(self, solid: Solid, shadow: Array, tool: _Shape) -> Contact | None:
-        """First contact of a swinging shadow with a resting tool."""
-        pole = self.setting.pole
-        if _farthest(shadow, pole) < tool.nearest(pole):
-            return None
+    def _meet(self, solids: Sequence[Solid], shadows: Sequence[Array], tool: _Shape) -> list[Contact | None]:
+        """First contact of each swinging shadow with a resting tool."""
+        if not shadows:
+            return []
+        moving = Outlines.of(shadows)
         sides = corners = None
-        if solid.panel == self.setting.folding and tool.nose:
+        if tool.nose:
             # The panel that is folded is meant to lie on the nose.
-            sides = np.broadcast_to(tool.bare_sides, (len(shadow), len(tool.parts)))
-            corners = np.broadcast_to(tool.bare_corners[:, None], (len(tool.parts), len(shadow)))
-        hit, at, corner = _first_touch(shadow, tool.outline, tool.ends, pole, self._limit, sides, corners)
-        if hit is None:
-            return None
-        part = tool.parts[hit.corner] if corner else tool.parts[hit.side]
-        return _contact(hit.angle, solid.name, tool.said(part), at)
+            folded = moving.spread(np.array([solid.panel == self.setting.folding for solid in solids]))
+            sides = ~folded[:, None] | tool.bare_sides
+            corners = ~folded[None, :] | tool.bare_corners[:, None]
+        touches = first_touches(moving, tool.outlines, self._limit, about=self.setting.pole, sides=sides, corners=corners)
+        return [
+            None if touch is None else _contact(touch, solid.name, tool.said(tool.parts[touch.index]))
+            for solid, touch in zip(solids, touches, strict=True)
+        ]
 
-    def _leaf_meets_resting(self, solid: Solid) -> Contact | None:
+    def _leaf_meets_resting(self) -> Contact | None:
         """First contact of the rising leaf with something that rests."""
-        leaf, hinge, shadow = self._still["leaf"], self.tools.hinge, solid.shadow
-        if _nearest(shadow, hinge) > leaf.farthest(hinge):
+        leaf, hinge = self._still["leaf"], self.tools.hinge
+        reach = leaf.farthest(*hinge.tolist())
+        solids = [s for s in self._resting if s.panel != self.setting.clamped and _nearest(s.shadow, hinge) <= reach]
+        if not solids:
             return None
-        ends = np.roll(shadow, -1, axis=0)
-        hit, at, _ = _first_touch(leaf.outline, shadow, ends, hinge, self._limit)
-        return None if hit is None else _contact(hit.angle, solid.name, "leaf", at)
+        # Seen from the leaf, the part turns backwards about the hinge.
+        parts = Outlines.of([solid.shadow for solid in solids])
+        touches = first_touches(parts, leaf.outlines, self._limit, about=hinge, backwards=True)
+        return _first(*(
+            _contact(touch, solid.name, "leaf") for solid, touch in zip(solids, touches, strict=True) if touch is not None
+        ))  # fmt: skip
 
-    def _leaf_meets_swinging(self, solid: Solid) -> Contact | None:
+    def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> Contact | None:
         """First contact of the leaf with something that swings with it.
 
         Seen from the leaf the part hardly moves: it shifts along a small circle, because leaf and part turn about axes
-        that lie apart. Every corner runs on a copy of that circle.
+        that lie apart: x ↦ x + (R(−φ) − 1)·apart. Every corner turns backwards about itself less ``apart``; the leaf's
+        corners, seen from the part, run on the mirrored circle.
         """
-        leaf, shadow = self._tool["leaf"], solid.shadow
-        apart = self.setting.pole - self.tools.hinge
-        ends = np.roll(shadow, -1, axis=0)
-        # x ↦ x + (R(−φ) − 1)·apart: a corner turns backwards about itself less ``apart``. The leaf's corners, seen
-        # from the part, run on the mirrored circle.
-        hits: list[tuple[float, Array]] = []
-        hit = first_hit(shadow, shadow - apart, leaf.outline, leaf.ends, self._limit, backwards=True)
-        if hit is not None:
-            hits.append((hit.angle, shadow[hit.corner]))
-        back = first_hit(leaf.outline, leaf.outline + apart, shadow, ends, self._limit, backwards=True)
-        if back is not None:
-            hits.append((back.angle, leaf.outline[back.corner]))
-        if not hits:
+        if not solids:
             return None
-        angle, at = min(hits, key=lambda h: h[0])
-        return _contact(angle, solid.name, "leaf", at)
+        leaf = self._tool["leaf"]
+        apart = self.setting.pole - self.tools.hinge
+        parts = Outlines.of([solid.shadow for solid in solids])
+        touches = first_touches(
+            parts, leaf.outlines, self._limit,
+            about=parts.corners - apart, back_about=leaf.outline + apart, backwards=True,
+        )  # fmt: skip
+        return _first(*(
+            _contact(touch, solid.name, "leaf") for solid, touch in zip(solids, touches, strict=True) if touch is not None
+        ))  # fmt: skip
 
     def _meet_each_other(self, one: Solid, other: Solid, best: float) -> Contact | None:
         """First contact, before ``best`` radians, of a swinging with a resting piece of the part.
@@ -226,45 +236,45 @@ class Stroke:
         """
         low = max(one.x_range[0], other.x_range[0])
         high = min(one.x_range[1], other.x_range[1])
-        if high - low < 1e-6 or _farthest(one.shadow, self.setting.pole) < _nearest(other.shadow, self.setting.pole) - self.keep:
+        pole = self.setting.pole
+        if high - low < 1e-6 or _farthest(one.shadow, pole) < _nearest(other.shadow, pole) - self.keep:
             return None
         ticket = itertools.count()
-        queue: list[tuple[float, int, float, float, Array | None]] = [(0.0, next(ticket), low, high, None)]
+        queue: list[tuple[float, int, float, float, Touch | None]] = [(0.0, next(ticket), low, high, None)]
         steady = one.uniform and other.uniform
         while queue:
-            angle, _, a, b, at = heapq.heappop(queue)
-            if at is not None and (steady or b - a <= FINEST):
-                return _contact(angle, one.name, other.name, at)
+            _, _, a, b, touch = heapq.heappop(queue)
+            if touch is not None and (steady or b - a <= SLIVER):
+                return _contact(touch, one.name, other.name)
             middle = (a + b) / 2
-            for lo, hi in ((a, b),) if at is None else ((a, middle), (middle, b)):
+            for lo, hi in ((a, b),) if touch is None else ((a, middle), (middle, b)):
                 found = self._within(one.clipped(lo, hi), other.clipped(lo, hi))
-                if found is not None and found[0] < best:
-                    heapq.heappush(queue, (found[0], next(ticket), lo, hi, found[1]))
+                if found is not None and found.angle < best:
+                    heapq.heappush(queue, (found.angle, next(ticket), lo, hi, found))
         return None
 
-    def _within(self, swinging: Array, resting: Array) -> tuple[float, Array] | None:
-        """Angle (radians) and place of the first contact of two shadows, 0 when they overlap from the start."""
+    def _within(self, swinging: Array, resting: Array) -> Touch | None:
+        """First contact of two shadows, at angle 0 when they overlap from the start."""
         if len(swinging) < 3 or len(resting) < 3:
             return None
         resting = drawn_in(resting, TOUCH - self.keep)
         if shapely.intersects(shapely.Polygon(swinging), shapely.Polygon(resting)):
-            return 0.0, resting[0]
-        hit, at, _ = _first_touch(swinging, resting, np.roll(resting, -1, axis=0), self.setting.pole, self._limit)
-        return None if hit is None else (hit.angle, at)
+            return Touch(0.0, (float(resting[0, 0]), float(resting[0, 1])), 0, True)
+        pole = self.setting.pole
+        return first_touches(Outlines.of([swinging]), Outlines.of([resting]), self._limit, about=pole)[0]
 
     @cached_property
     def fixed_contact(self) -> Contact | None:
         """First contact with what is there whichever fingers are used: beam, bed, leaf and the part itself."""
-        best: Contact | None = None
         folding, clamped = self.setting.folding, self.setting.clamped
-        for solid in self._swinging:
-            best = _first(best, self._meets(solid, solid.shadow, self._tool["beam"]))
-            if solid.panel != folding:
-                best = _first(best, self._meets(solid, solid.shadow, self._tool["bed"]), self._leaf_meets_swinging(solid))
-        for solid in self._resting:
-            if solid.panel != clamped:
-                best = _first(best, self._leaf_meets_resting(solid))
-        for solid in self._swinging:
+        every, others = self._swinging, [s for s in self._swinging if s.panel != folding]
+        best = _first(
+            *self._meet(every, [s.shadow for s in every], self._tool["beam"]),
+            *self._meet(others, [s.shadow for s in others], self._tool["bed"]),
+            self._leaf_meets_swinging(others),
+            self._leaf_meets_resting(),
+        )
+        for solid in every:
             for other in self._resting:
                 if not (solid.panel == folding and other.panel == clamped):
                     before = self._limit if best is None else math.radians(best.angle)
@@ -279,9 +289,11 @@ class Stroke:
 
     def ease(self, after: float) -> float:
         """How far (mm) the part is drawn to the operator before finger and beam rise, so that the fold leaves the nose."""
-        pole, angle = self.setting.pole, math.radians(after)
-        back = max(float(turned(solid.shadow, pole, angle)[:, 0].max()) for solid in self._swinging)
-        return max(0.0, back - float(self.tools.nose[0])) + EASE
+        if after not in self._eased:
+            pole, angle = self.setting.pole, math.radians(after)
+            back = max(float(turned(solid.shadow, pole, angle)[:, 0].max()) for solid in self._swinging)
+            self._eased[after] = max(0.0, back - float(self.tools.nose[0])) + EASE
+        return self._eased[after]
 
     def _barred(self, solid: Solid, shadow: Array, tool: _Shape, after: float) -> Obstacle | None:
         """What keeps a shadow from passing a tool on its way in or, standing at ``after`` degrees, out.
@@ -290,27 +302,16 @@ class Stroke:
         forward a little, the tool rises, and the part is taken out to the front. Sweeps of convex shadows along a line
         are hulls, so each answer is exact.
         """
-        up = np.array([0.0, self.tools.opening])
-        away = np.array([self._reach_out, 0.0])
-        swings = solid in self._swinging
+        up, away = (0.0, -self.tools.opening), (-self._reach_out, 0.0)
         folded = solid.panel == self.setting.folding
-        sweeps = [("clamping", shadow, shadow - up), ("sliding in", shadow - up, shadow - up - away)]
-        if after > 0:
-            stood = turned(shadow, self.setting.pole, math.radians(after)) if swings else shadow
-            eased = stood - np.array([self.ease(after), 0.0])
-            sweeps += [("opening", stood, eased), ("opening", eased, eased - up), ("taking out", eased - up, eased - up - away)]
-        low, high = tool.box
-        for phase, begin, end in sweeps:
-            # Most sweeps pass well below or in front of the tool; only the rest is worth an exact look.
-            if max(begin[:, 1].max(), end[:, 1].max()) <= low[1] or max(begin[:, 0].max(), end[:, 0].max()) <= low[0]:
-                continue
-            if min(begin[:, 0].min(), end[:, 0].min()) >= high[0]:
-                continue
-            outline = hull(np.concatenate([begin, end]))
-            polygon = tool.without_nose if folded else tool.polygon
-            if len(outline) >= 3 and polygon.intersects(shapely.Polygon(outline)):
-                return Obstacle(solid.name, tool.name, phase)
-        return None
+        found = _swept(shadow, (("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)), tool, folded)
+        if found is None and after > 0:
+            stood = shadow
+            if solid in self._swinging:
+                stood = turned(shadow, self.setting.pole, math.radians(after))
+            ease = (-self.ease(after), 0.0)
+            found = _swept(stood, (("", (0.0, 0.0)), ("opening", ease), ("opening", up), ("taking out", away)), tool, folded)
+        return None if found is None else Obstacle(solid.name, tool.name, found)
 
     def barred(self, after: float) -> Obstacle | None:
         """What keeps the part from going in, being clamped, or coming out at ``after`` degrees, fingers aside."""
@@ -339,46 +340,43 @@ class Stroke:
         """
         finger, swing = self._still["finger"], self._tool["finger"]
         spans: list[Slab] = []
+        free: list[Solid] = []
         for solid in (*self._resting, *self._swinging):
-            low, high = solid.x_range
 
             def bars(a: float, b: float, solid: Solid = solid) -> Obstacle | None:
                 shadow = solid.clipped(a, b)
                 return self._barred(solid, shadow, finger, after) if len(shadow) >= 3 else None
 
-            inside = _where(solid, low, high, lambda a, b: bars(a, b) is not None)
+            inside = _where(solid, lambda a, b, bars=bars: bars(a, b) is not None)  # type: ignore[misc]
             if inside is not None:
                 spans.append(Slab(*inside, bars(*inside), None))
-                continue
-            if solid not in self._swinging:
-                continue
-
-            def meets(a: float, b: float, solid: Solid = solid) -> Contact | None:
-                shadow = solid.clipped(a, b)
-                return self._meets(solid, shadow, swing) if len(shadow) >= 3 else None
-
-            contact = meets(low, high)
+            elif solid in self._swinging:
+                free.append(solid)
+        for solid, contact in zip(free, self._meet(free, [s.shadow for s in free], swing), strict=True):
+            where: tuple[float, float] | None = solid.x_range
             if contact is not None and contact.angle < wanted:
-                early = _where(solid, low, high, lambda a, b: (c := meets(a, b)) is not None and c.angle < wanted)
-                if early is not None:
-                    spans.append(Slab(*early, None, contact))
-            elif contact is not None:
-                spans.append(Slab(low, high, None, contact))
+
+                def early(a: float, b: float, solid: Solid = solid) -> bool:
+                    shadow = solid.clipped(a, b)
+                    met = self._meet([solid], [shadow], swing)[0] if len(shadow) >= 3 else None
+                    return met is not None and met.angle < wanted
+
+                where = _where(solid, early)
+            if contact is not None and where is not None:
+                spans.append(Slab(*where, None, contact))
         return _laid_over(spans, self.brake.bed_length)
 
     def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
         """First contact of the swing with anything at all, with fingers in ``intervals``."""
-        best = self.fixed_contact
-        for solid in self._swinging:
-            seen: set[int] = set()
-            for low, high in intervals:
-                shadow = solid.clipped(low, high)
+        solids: list[Solid] = []
+        shadows: list[Array] = []
+        for low, high in intervals:
+            for solid in self._swinging:
                 # A solid that does not change along the fold casts one shadow for all fingers.
-                if len(shadow) < 3 or id(shadow) in seen:
-                    continue
-                seen.add(id(shadow))
-                best = _first(best, self._meets(solid, shadow, self._tool["finger"]))
-        return best
+                if not (solid.uniform and solid in solids) and len(shadow := solid.clipped(low, high)) >= 3:
+                    solids.append(solid)
+                    shadows.append(shadow)
+        return _first(self.fixed_contact, *self._meet(solids, shadows, self._tool["finger"]))
 
     # --- room left ----------------------------------------------------------------------------------------------
 
@@ -417,8 +415,29 @@ class Stroke:
         return least
 
 
-def _contact(angle: float, body: str, tool: str, at: Array) -> Contact:
-    return Contact(math.degrees(angle), Obstacle(body, tool, "swing", (float(at[0]), float(at[1]))))
+def _swept(shadow: Array, path: Sequence[tuple[str, tuple[float, float]]], tool: _Shape, folded: bool) -> str | None:
+    """Name of the first leg of a path on which a convex shadow would strike a tool; None when all is clear."""
+    low, high = tool.box
+    (y0, z0), (y1, z1) = shadow.min(axis=0).tolist(), shadow.max(axis=0).tolist()
+    y, z = path[0][1]
+    for phase, (dy, dz) in path[1:]:
+        # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact look.
+        if (
+            max(z, z + dz) + z1 > low[1]
+            and min(z, z + dz) + z0 < high[1]
+            and max(y, y + dy) + y1 > low[0]
+            and min(y, y + dy) + y0 < high[0]
+        ):
+            outline = hull(np.concatenate([shadow + np.array([y, z]), shadow + np.array([y + dy, z + dz])]))
+            polygon = tool.without_nose if folded else tool.polygon
+            if len(outline) >= 3 and polygon.intersects(shapely.Polygon(outline)):
+                return phase
+        y, z = y + dy, z + dz
+    return None
+
+
+def _contact(touch: Touch, body: str, tool: str) -> Contact:
+    return Contact(math.degrees(touch.angle), Obstacle(body, tool, "swing", touch.place))
 
 
 def _farthest(outline: Array, point: Array) -> float:
@@ -434,35 +453,21 @@ def _nearest(outline: Array, point: Array) -> float:
     return float(np.hypot(gap[:, 0], gap[:, 1]).min())
 
 
-def _first_touch(
-    moving: Array, still: Array, still_ends: Array, pole: Array, limit: float,
-    sides: Mask | None = None, corners: Mask | None = None,
-) -> tuple[Hit | None, Array, bool]:
-    """First contact of a turning outline with a still one: the hit, its place, and whether a still corner touched."""
-    hit = first_hit(moving, pole, still, still_ends, limit, allowed=sides)
-    ends = np.roll(moving, -1, axis=0)
-    back = first_hit(still, pole, moving, ends, limit if hit is None else hit.angle, backwards=True, allowed=corners)
-    if back is not None and (hit is None or back.angle < hit.angle):
-        return back, still[back.corner], True
-    if hit is None:
-        return None, pole, False
-    return hit, turned(moving[hit.corner : hit.corner + 1], pole, hit.angle)[0], False
-
-
-def _where(solid: Solid, low: float, high: float, bad: Callable[[float, float], bool]) -> tuple[float, float] | None:
+def _where(solid: Solid, bad: Callable[[float, float], bool]) -> tuple[float, float] | None:
     """The least interval that holds every x at which a clip of a solid is bad, to within ``FINEST``; None when none is.
 
     ``bad`` of a growing interval turns true once and stays so, hence halving finds both ends.
     """
+    low, high = solid.x_range
     if not bad(low, high):
         return None
-    if solid.uniform:
+    if solid.uniform or (bad(low, low + FINEST) and bad(high - FINEST, high)):
         return low, high
     a, b = low, high
     while b - a > FINEST:
         middle = (a + b) / 2
         a, b = (a, middle) if bad(low, middle) else (middle, b)
-    first, (a, b) = a, (a, high)
+    first, b = a, high
     while b - a > FINEST:
         middle = (a + b) / 2
         a, b = (middle, b) if bad(middle, high) else (a, middle)

@@ -1,0 +1,154 @@
+"""Blank and plan as JSON: complete enough for another program to check every stroke again.
+
+The frame and every field are documented in docs/plan-format.md.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..blank import Blank, mark_out, pole_height
+from ..brake import Profile
+from ..job import Job
+from ..plan import Contact, Obstacle, Plan, PlannedStroke
+from .atomic import write_atomically
+
+FORMAT = "zealous-crane-plan"
+VERSION = 1
+
+
+def _list(array: NDArray[np.float64]) -> list[Any]:
+    rounded: list[Any] = np.round(array, 9).tolist()
+    return rounded
+
+
+def _finite(value: float) -> float | None:
+    return round(value, 9) if math.isfinite(value) else None
+
+
+def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
+    """The blank with its sums and marking, JSON-ready."""
+    marking = mark_out(blank)
+    return {
+        "size": list(blank.size),
+        "thickness": blank.thickness,
+        "metal": blank.sheet.metal.key,
+        "mass_kg": round(blank.mass, 6),
+        "area": blank.area,
+        "waste": blank.waste,
+        "outline": {"points": _list(blank.outline.points), "bulges": _list(blank.outline.bulges)},
+        "panels": [{"name": p.name, "polygon": _list(p.polygon)} for p in blank.panels],
+        "folds": [
+            {
+                "name": f.name,
+                "parent": f.parent,
+                "child": f.child,
+                "start": _list(f.start),
+                "end": _list(f.end),
+                "outward": _list(f.outward),
+                "angle": f.angle,
+                "inside_radius": f.bend.radius,
+                "allowance": f.bend.allowance,
+                "deduction": f.bend.deduction,
+                "k_factor": f.bend.k_factor,
+                "pole_height": pole_height(f.bend),
+            }
+            for f in blank.folds
+        ],
+        "notches": [
+            {"name": n.name, "point": _list(n.point), "relief": n.relief, "centre": _list(n.centre), "size": n.size}
+            for n in blank.notches
+        ],
+        "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
+        "scribe": [{"setting": s.setting, "for": s.kind, "from": list(s.edges)} for s in marking.scribe],
+        "doubts": list(blank.doubts),
+    }
+
+
+def _profile(profile: Profile) -> dict[str, Any]:
+    return {"outline": _list(profile.outline), "sides": list(profile.parts), "nose_corners": list(profile.nose)}
+
+
+def _obstacle(obstacle: Obstacle) -> dict[str, Any]:
+    return {"body": obstacle.body, "tool": obstacle.tool, "phase": obstacle.phase, "at": obstacle.at}
+
+
+def _contact(contact: Contact | None) -> dict[str, Any] | None:
+    return None if contact is None else {"angle": round(contact.angle, 9), **_obstacle(contact.obstacle)}
+
+
+def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
+    v = stroke.verdict
+    setting, tools = v.stroke.setting, v.stroke.tools
+    return {
+        "number": stroke.number,
+        "fold": setting.fold,
+        "name": stroke.name,
+        "state": stroke.state.value,
+        "says": stroke.sentence(),
+        "clamped": setting.clamped,
+        "folding": setting.folding,
+        "swinging": sorted(setting.swinging),
+        "frame": {"turn": _list(setting.frame.turn), "shift": _list(setting.frame.shift)},
+        "angles_before": list(setting.angles),
+        "angles_after": list(setting.after(v.released)),
+        "target": v.target,
+        "springback": {"angle": v.springback.angle, "why": v.springback.why},
+        "wanted": v.wanted,
+        "reach": v.reach,
+        "released": v.released,
+        "by_hand": v.by_hand,
+        "limit": _contact(v.limit),
+        "contact": _contact(stroke.contact),
+        "clearance": _finite(stroke.clearance),
+        "kept_clearance": v.stroke.keep,
+        "pole": _list(setting.pole),
+        "hinge": _list(tools.hinge),
+        "setback": tools.setback,
+        "opening": tools.opening,
+        "drawn_forward": v.stroke.ease(v.released),
+        "tools": {p.name: _profile(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
+        "fingers": [list(section) for section in stroke.sections],
+        "free": [list(interval) for interval in v.free],
+        "setup": stroke.setup,
+    }
+
+
+def plan_record(plan: Plan) -> dict[str, Any]:
+    """The whole plan, JSON-ready."""
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "verdict": {
+            "feasible": plan.feasible,
+            "state": plan.state.value,
+            "says": plan.sentence,
+            "reasons": list(plan.reasons),
+            "advice": list(plan.advice),
+            "strokes_judged": plan.judged,
+        },
+        "job": plan.job.model_dump(mode="json"),
+        "brake": plan.brake.model_dump(mode="json"),
+        "blank": blank_record(plan.blank, plan.job),
+        "strokes": [_stroke(stroke) for stroke in plan.strokes],
+        "setups": [
+            {"fingers": list(s.block.widths), "gap": s.block.gap, "total": s.block.total, "strokes": list(s.strokes)}
+            for s in plan.setups
+        ],
+    }
+
+
+def write_plan(plan: Plan, path: Path) -> None:
+    """Write the plan as JSON.
+
+    Raises:
+        FileError: it could not be written.
+    """
+    text = json.dumps(plan_record(plan), indent=1, ensure_ascii=False)
+    write_atomically(Path(path), (text + "\n").encode())
