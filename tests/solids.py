@@ -95,9 +95,12 @@ def placed(blank: dict[str, Any], angles: list[float], root: int) -> list[np.nda
 def strip(fold: dict[str, Any], degrees: float, thickness: float, facets: int = 24) -> m3.Manifold | None:
     """The bent strip in the parent's flat frame: a true arc between both tangent lines."""
     a = math.radians(abs(degrees))
-    if a < 1e-3:
-        return None
     start = -fold["allowance"] / 2
+    if a < 1e-3:
+        if fold["allowance"] < 1e-9:
+            return None
+        flat = np.array([(start, 0.0), (-start, 0.0), (-start, thickness), (start, thickness)])
+        return along_fold(flat, fold)
     # Far tangent point by a turn about the pole; the arc's radius follows from the two tangent lines.
     h = pole_above_outside(fold, thickness)
     arm = np.array([-start, thickness - h])
@@ -110,10 +113,14 @@ def strip(fold: dict[str, Any], degrees: float, thickness: float, facets: int = 
     ring = np.concatenate([outer, inner[::-1] if radius > 1e-9 else inner[:1]])
     if fold["angle"] < 0:
         ring = np.column_stack([ring[:, 0], thickness - ring[:, 1]])[::-1]
+    return along_fold(ring, fold)
+
+
+def along_fold(ring: np.ndarray, fold: dict[str, Any]) -> m3.Manifold:
+    """A section across the fold, (outwards, up), stretched from the fold's start to its end."""
     s, e, out = np.array(fold["start"]), np.array(fold["end"]), np.array(fold["outward"])
     along = (e - s) / np.hypot(*(e - s))
     body = m3.Manifold.extrude(m3.CrossSection([ring]), float(np.hypot(*(e - s))))
-    # (m, z) outlines run along the fold: x ↦ outward, y ↦ up, z ↦ along, or its mirror when that is left-handed.
     m = np.column_stack([[*out, 0.0], [0, 0, 1.0], [*along, 0.0], [*s, 0.0]])
     return body.transform(m)
 

@@ -2,6 +2,17 @@
 
 from .leaf_brake import Finger, LeafBrake
 from .profile import Profile, Tools, tools_for
-from .rack import BrakeError, Rack, read_brake, shipped_rack
+from .rack import BrakeError, Rack, read_brake, shipped_rack, shop_rack
 
-__all__ = ["BrakeError", "Finger", "LeafBrake", "Profile", "Rack", "Tools", "read_brake", "shipped_rack", "tools_for"]
+__all__ = [
+    "BrakeError",
+    "Finger",
+    "LeafBrake",
+    "Profile",
+    "Rack",
+    "Tools",
+    "read_brake",
+    "shipped_rack",
+    "shop_rack",
+    "tools_for",
+]

@@ -64,3 +64,19 @@ def shipped_rack() -> Rack:
     folder = resources.files(__package__) / "shipped"
     files = sorted((entry for entry in folder.iterdir() if entry.name.endswith(".json")), key=lambda e: e.name)
     return Rack(tuple(LeafBrake.model_validate_json(entry.read_text(encoding="utf-8")) for entry in files))
+
+
+def shop_rack(folder: Path | None = None) -> tuple[Rack, tuple[str, ...]]:
+    """The shipped brakes and those in a shop's own folder of brake files.
+
+    Returns:
+        the rack, and a sentence for every file in the folder that could not be used.
+    """
+    rack, complaints = shipped_rack(), []
+    if folder is not None and folder.is_dir():
+        for path in sorted(folder.glob("*.json")):
+            try:
+                rack = rack.with_brakes([read_brake(path)])
+            except BrakeError as error:
+                complaints.append(str(error))
+    return rack, tuple(complaints)

@@ -23,3 +23,10 @@ def readable(error: ValidationError) -> str:
         sentences.append(f"{where}: {said}{shown}")
     more = error.error_count() - len(sentences)
     return "; ".join(sentences) + (f"; and {more} more" if more > 0 else "") + "."
+
+
+def plain(error: ValueError) -> str:
+    """The first complaint of a model, or what any other error says, without field paths: for showing at the field itself."""
+    if isinstance(error, ValidationError):
+        return str(error.errors()[0]["msg"]).removeprefix("Value error, ")
+    return str(error)

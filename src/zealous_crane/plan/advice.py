@@ -25,7 +25,7 @@ def advise(plan: Plan, rack: Rack, *, cancelled: Callable[[], bool] = lambda: Fa
     if plan.complete:
         return plan
     works: Works = (lambda p: p.complete) if plan.feasible else (lambda p: p.feasible)
-    gain = "every bend reaches its angle in the brake" if plan.feasible else "it can be made"
+    gain = "every bend reaches its angle" if plan.feasible else "it can be made"
     found = [*_depth(plan, works, gain, cancelled), *_gap(plan, works, gain, cancelled)]
     found += _other_brakes(plan, rack, works, gain, cancelled)
     return dataclasses.replace(plan, advice=tuple(found))
@@ -89,4 +89,4 @@ def _gap(plan: Plan, works: Works, gain: str, cancelled: Callable[[], bool]) -> 
 def _other_brakes(plan: Plan, rack: Rack, works: Works, gain: str, cancelled: Callable[[], bool]) -> Iterator[str]:
     for brake in rack.brakes:
         if brake.key != plan.brake.key and _try(plan.job, brake, works, cancelled):
-            yield f"On the {brake.name}: {gain} as it is."
+            yield f"On the {brake.name}: {gain}."

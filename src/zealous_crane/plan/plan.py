@@ -49,6 +49,7 @@ class PlannedStroke:
         setup: index of its block of fingers.
         clearance: least distance between what swings and what rests up to the reach, mm.
         contact: what would be touched first if the leaf went on, fingers as placed; None when nothing is.
+        units: of the job, for what is said.
     """
 
     number: int
@@ -57,6 +58,7 @@ class PlannedStroke:
     setup: int
     clearance: float
     contact: Contact | None
+    units: Units
 
     @property
     def name(self) -> str:
@@ -68,6 +70,12 @@ class PlannedStroke:
             return State.CARE
         return State.WORKS
 
+    @property
+    def room(self) -> str:
+        """The clearance in the job's units."""
+        inch = Units.DECIMAL if self.units.is_inch else Units.MM
+        return show_length(round(self.clearance, 2), inch)
+
     def sentence(self) -> str:
         """What this stroke comes to: ``Bend 4 stops at 92.6° — the back wall meets the finger clamp. Needs 95°.``"""
         v = self.verdict
@@ -78,7 +86,7 @@ class PlannedStroke:
                 f"It needs {show_angle(v.wanted)}; finish the last {show_angle(v.by_hand)} by hand."
             )
         beyond = self.contact
-        room = f"{self.clearance:.1f} mm clear" if self.clearance < 1e6 else "clear all round"
+        room = f"{self.room} clear" if self.clearance < 1e6 else "clear all round"
         touch = f"; would touch the {beyond.obstacle.tool} at {show_angle(beyond.angle)}" if beyond is not None else ""
         return f"Bend {self.number}: stop at {show_angle(v.wanted)}, {room}{touch}."
 
@@ -205,7 +213,7 @@ def _planned(job: Job, blank: Blank, brake: LeafBrake, route: Route, judged: int
         sections = place(blocks[setup], need)
         clearance = verdict.stroke.clearance(verdict.reach, sections)
         exact = Stroke(setting, brake)
-        strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, exact.contact(sections)))
+        strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, exact.contact(sections), job.units))
     setups = tuple(Setup(block, tuple(s.number for s in strokes if s.setup == i)) for i, block in enumerate(blocks))
     return Plan(job, blank, brake, tuple(strokes), setups, _sentence(strokes, setups), _watch(strokes), (), judged)
 
@@ -231,5 +239,5 @@ def _watch(strokes: list[PlannedStroke]) -> tuple[str, ...]:
         if stroke.verdict.by_hand > 1e-6:
             said.append(stroke.sentence())
         elif stroke.clearance < NARROW:
-            said.append(f"Bend {stroke.number} leaves only {stroke.clearance:.2f} mm; bring the leaf up slowly and look.")
+            said.append(f"Bend {stroke.number} leaves only {stroke.room}; bring the leaf up slowly and look.")
     return tuple(said)

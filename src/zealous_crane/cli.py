@@ -1,0 +1,180 @@
+"""The command line: the same work without a window."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import platformdirs
+import typer
+
+from .blank import DevelopmentError, develop
+from .brake import BrakeError, LeafBrake, Rack, read_brake, shop_rack
+from .files import (
+    FileError,
+    JobFileError,
+    blank_record,
+    job_schema,
+    plan_record,
+    read_job,
+    write_dxf,
+)
+from .job import Job
+from .plan import Plan, advise, make_plan
+
+app = typer.Typer(
+    help="Plans folded sheet-metal boxes for a finger brake. With no command the window opens.",
+    no_args_is_help=False,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+
+CANNOT = 3
+"""Exit code when everything was read but the part cannot be made."""
+
+JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")]
+BrakeChoice = Annotated[
+    str | None, typer.Option("--brake", metavar="KEY|FILE", help="Another brake of the shop, or a brake file.")
+]
+
+
+def shop_folder() -> Path:
+    """Where a shop keeps its own brake files."""
+    return Path(platformdirs.user_data_dir("zealous-crane", appauthor=False)) / "brakes"
+
+
+def _stop(sentence: object, code: int = 1) -> typer.Exit:
+    typer.echo(str(sentence), err=True)
+    return typer.Exit(code)
+
+
+def _rack() -> Rack:
+    rack, complaints = shop_rack(shop_folder())
+    for complaint in complaints:
+        typer.echo(f"Left out: {complaint}", err=True)
+    return rack
+
+
+def _load(path: Path, brake: str | None) -> tuple[Job, LeafBrake, Rack]:
+    """The job, its brake and the rack; a brake file named on the command line joins the rack."""
+    rack = _rack()
+    job = read_job(path)
+    if brake is not None:
+        if brake.endswith(".json"):
+            own = read_brake(Path(brake))
+            rack, brake = rack.with_brakes([own]), own.key
+        job = job.model_copy(update={"brake": brake})
+    return job, rack[job.brake], rack
+
+
+def _planned(path: Path, brake: str | None) -> Plan:
+    job, machine, rack = _load(path, brake)
+    return advise(make_plan(job, machine), rack)
+
+
+def _print(record: dict[str, Any]) -> None:
+    typer.echo(json.dumps(record, indent=1, ensure_ascii=False))
+
+
+@app.callback(invoke_without_command=True)
+def _window(context: typer.Context) -> None:
+    if context.invoked_subcommand is None:
+        raise typer.Exit(open_window(None))
+
+
+def open_window(job: Path | None) -> int:
+    """Open the window, with a job when one is given; its exit code."""
+    from .desk import run
+
+    return run(job)
+
+
+@app.command("open")
+def open_job(job: Annotated[Path | None, typer.Argument(metavar="JOB", help="A job file.")] = None) -> None:
+    """Open the window."""
+    raise typer.Exit(open_window(job))
+
+
+@app.command()
+def blank(
+    job: JobFile, as_json: Annotated[bool, typer.Option("--json", help="Print the whole blank as JSON.")] = False
+) -> None:
+    """Develop the blank: size, folds, notches, scribe settings, every sum."""
+    work = read_job(job)
+    record = blank_record(develop(work), work)
+    if as_json:
+        _print(record)
+        return
+    for item in record["sums"]:
+        typer.echo(f"{item['what']}: {item['sum']}")
+    for doubt in record["doubts"]:
+        typer.echo(f"Take care: {doubt}")
+
+
+@app.command()
+def plan(
+    job: JobFile,
+    brake: BrakeChoice = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print the whole plan as JSON.")] = False,
+) -> None:
+    """Plan the bends: order, clamping, fingers, reach and clearance of every stroke."""
+    found = _planned(job, brake)
+    if as_json:
+        _print(plan_record(found))
+    else:
+        typer.echo(found.sentence)
+        for stroke in found.strokes:
+            typer.echo("  " + stroke.sentence())
+        for sentence in found.advice:
+            typer.echo("  What works: " + sentence)
+    if not found.feasible:
+        raise _stop("\n".join((found.sentence, *found.reasons, *(f"What works: {a}" for a in found.advice))), CANNOT)
+
+
+@app.command()
+def sheet(
+    job: JobFile,
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")],
+    brake: BrakeChoice = None,
+) -> None:
+    """Print the sheet for the bench and the brake as a PDF."""
+    from .desk.sheet import write_sheet
+
+    found = _planned(job, brake)
+    write_sheet(found, output)
+    if not found.feasible:
+        raise _stop(found.sentence, CANNOT)
+
+
+@app.command()
+def export(
+    job: JobFile,
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.dxf", help="The drawing to write.")],
+    inches: Annotated[bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said.")] = None,
+) -> None:
+    """Write the blank as a DXF drawing in true millimetres or inches."""
+    if output.suffix.lower() != ".dxf":
+        raise _stop(f"{output.name}: drawings are written as .dxf.")
+    work = read_job(job)
+    write_dxf(develop(work), output, inches=work.units.is_inch if inches is None else inches)
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of the job file."""
+    _print(job_schema())
+
+
+def main() -> None:
+    """Entry point: every foreseen complaint is one sentence on stderr and a non-zero exit."""
+    try:
+        app()
+    except (JobFileError, BrakeError, DevelopmentError, FileError) as error:
+        print(error, file=sys.stderr)
+        sys.exit(1)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,22 @@
+"""Everything a person sees: window, stages, canvases, printed sheets. The only room that knows Qt."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+__all__ = ["run"]
+
+
+def run(job: Path | None = None) -> int:
+    """Open the window and stay until it is closed; the exit code."""
+    from .app import application
+    from .session import Session
+    from .window import Window
+
+    app = application()
+    session = Session.for_shop()
+    window = Window(session)
+    window.show()
+    if job is not None:
+        window.open_file(job)
+    return app.exec()

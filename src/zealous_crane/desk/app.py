@@ -1,0 +1,36 @@
+"""The application object: fonts, icon, and a platform that works without a display."""
+
+from __future__ import annotations
+
+import os
+import sys
+from importlib import resources
+
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QApplication
+
+from .theme import font
+
+
+def application() -> QApplication:
+    """The running application, made when there is none; off screen when there is no display."""
+    running = QApplication.instance()
+    if isinstance(running, QApplication):
+        return running
+    if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")):
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("Zealous Crane")
+    app.setDesktopFileName("zealous-crane")
+    app.setStyle("Fusion")
+    app.setFont(font(10))
+    app.setWindowIcon(crane_icon())
+    return app
+
+
+def crane_icon() -> QIcon:
+    """The folded crane."""
+    data = (resources.files(__package__) / "icons" / "zealous-crane.svg").read_bytes()
+    pixmap = QPixmap()
+    pixmap.loadFromData(data, "SVG")
+    return QIcon(pixmap)

@@ -1,0 +1,113 @@
+"""The top of the window: which part, which metal, which brake, how many, which units."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+
+from ..measure import Units, show_length
+from ..metal import MATERIALS
+from .app import crane_icon
+from .field import TextField
+from .session import Session
+from .theme import font
+
+
+def labelled(text: str, widget: QWidget) -> QVBoxLayout:
+    """A small caption over a widget."""
+    caption = QLabel(text)
+    caption.setObjectName("faint")
+    caption.setFont(font(8.5))
+    box = QVBoxLayout()
+    box.setSpacing(1)
+    box.addWidget(caption)
+    box.addWidget(widget)
+    box.addStretch(1)
+    return box
+
+
+class Header(QWidget):
+    """What every stage needs to know."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("chrome")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        crane = QLabel()
+        pixmap: QPixmap = crane_icon().pixmap(QSize(44, 44))
+        crane.setPixmap(pixmap)
+        self.name = TextField("Part name", self._rename)
+        self.name.edit.setFont(font(11.5, strong=True))
+        self.metal = QComboBox()
+        self.metal.setAccessibleName("Metal")
+        for key, material in MATERIALS.items():
+            self.metal.addItem(material.name, key)
+        self.metal.activated.connect(lambda _: self._set(metal=self.metal.currentData()))
+        self.thickness = TextField("Gauge or thickness", self._thicken, '22 ga, 0.030" or 0.8 mm')
+        self.thickness.edit.editingFinished.connect(lambda: self.thickness.edit.setModified(False))
+        self.actual = QLabel()
+        self.actual.setObjectName("faint")
+        self.brake = QComboBox()
+        self.brake.setAccessibleName("Brake")
+        self.brake.setMinimumContentsLength(20)
+        self.brake.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.brake.activated.connect(lambda _: self._set(brake=self.brake.currentData()))
+        self.quantity = QSpinBox()
+        self.quantity.setRange(1, 100_000)
+        self.quantity.setAccessibleName("Quantity")
+        self.quantity.valueChanged.connect(lambda n: self._set(quantity=n))
+        self.units = QComboBox()
+        self.units.setAccessibleName("Units")
+        for text, value in (("inches, fractions", Units.FRACTIONS), ("inches, decimals", Units.DECIMAL), ("mm", Units.MM)):
+            self.units.addItem(text, value)
+        self.units.activated.connect(lambda _: self._set(units=self.units.currentData()))
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 8, 12, 2)
+        row.setSpacing(12)
+        row.addWidget(crane)
+        row.addLayout(labelled("Part", self.name), 4)
+        row.addLayout(labelled("Metal", self.metal), 2)
+        thick = labelled("Gauge or thickness", self.thickness)
+        row.addLayout(thick, 1)
+        row.addLayout(labelled("is", self.actual))
+        row.addLayout(labelled("Brake", self.brake), 3)
+        row.addLayout(labelled("How many", self.quantity))
+        row.addLayout(labelled("Units", self.units), 1)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the job."""
+        job = self.session.job
+        self.name.show_text(job.name)
+        self.metal.setCurrentIndex(self.metal.findData(job.metal))
+        self.thickness.show_text(job.thickness)
+        inch = Units.DECIMAL if job.units.is_inch else Units.MM
+        self.actual.setText(show_length(job.sheet.thickness, inch))
+        if self.brake.count() != len(self.session.rack.brakes):
+            self.brake.clear()
+            for brake in self.session.rack.brakes:
+                self.brake.addItem(brake.name, brake.key)
+        self.brake.setCurrentIndex(self.brake.findData(job.brake))
+        self.brake.setToolTip(self.brake.currentText())
+        self.quantity.blockSignals(True)
+        self.quantity.setValue(job.quantity)
+        self.quantity.blockSignals(False)
+        self.units.setCurrentIndex(self.units.findData(job.units))
+
+    def _rename(self, text: str) -> str | None:
+        if not text.strip():
+            return "The part needs a name."
+        return self.session.edit("name", name=text.strip()[:120])
+
+    def _thicken(self, text: str) -> str | None:
+        return self.session.edit("thickness", thickness=text)
+
+    def _set(self, **fields: object) -> None:
+        """A choice made from a list; what cannot be is refused with a sentence and the old choice stays."""
+        sentence = self.session.edit("", **fields)
+        if sentence:
+            self.session.complained.emit(sentence)
+            self.refresh()

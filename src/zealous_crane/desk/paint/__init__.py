@@ -1,0 +1,1 @@
+"""Painting shared by screen and paper: each function draws one view into a rectangle of any painter."""

@@ -1,0 +1,186 @@
+"""The flat blank: metal under layout blue, scribed lines, waste shaded as a careful hand shades it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen
+
+from ...blank import Blank, Path, RunningDimension, mark_out
+from ...measure import Units, show_length
+from ..theme import Look, pixels
+from .frame import Scale
+from .sign import paint_arrow, paint_tag
+
+
+@dataclass(frozen=True)
+class FlatOptions:
+    """What is shown on the flat.
+
+    Attributes:
+        dimensions: running dimensions along both edges.
+        numbers: place in the bend order by fold index; empty shows the fold's angle alone.
+        text: height of figures, painter units.
+    """
+
+    dimensions: bool = True
+    numbers: Mapping[int, int] | None = None
+    text: float = 14.0
+
+
+def painter_path(path: Path, scale: Scale) -> QPainterPath:
+    """A closed path with true arcs."""
+    made = QPainterPath()
+    made.moveTo(scale.point(*path.points[0]))
+    for i in range(len(path.points)):
+        arc = path.arc(i)
+        following = path.points[(i + 1) % len(path.points)]
+        if arc is None:
+            made.lineTo(scale.point(*following))
+        else:
+            centre, radius, start, sweep = arc
+            c, r = scale.point(*centre), radius * scale.factor
+            # Painter angles run counter-clockwise on a page whose y points down, as ours do with y up.
+            made.arcTo(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), math.degrees(start), math.degrees(sweep))
+    made.closeSubpath()
+    return made
+
+
+def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look, options: FlatOptions) -> Scale:
+    """Draw the blank into ``rect``; returns the scale used."""
+    p.save()
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    text = options.text
+    inner = rect.adjusted(text * 0.6, text * 0.8, -text * 0.6, -text * 0.6)
+    if options.dimensions:
+        # Room for the widest figure at the left, and half of it past the right corner.
+        p.setFont(pixels(text))
+        figures = [show_length(d.at, units, pretty=True) for d in mark_out(blank).across]
+        wide = max(p.fontMetrics().horizontalAdvance(figure) for figure in figures)
+        inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -text * 3.6)
+    scale = Scale.fitting((0, 0), blank.size, inner)
+    paper = look.layout == "#ffffff"
+
+    sheet = QRectF(scale.point(0, blank.size[1]), scale.point(blank.size[0], 0))
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(look.color("layout", 255))
+    p.drawRect(sheet)
+    p.setPen(QPen(look.color("waste"), max(1.0, text * 0.07)))
+    p.setBrush(QBrush(look.color("waste"), Qt.BrushStyle.BDiagPattern))
+    for notch in blank.notches:
+        p.drawPath(painter_path(notch.waste, scale))
+    p.setPen(QPen(look.color("scribe"), max(1.2, text * 0.12)))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawPath(painter_path(blank.outline, scale))
+
+    pen = QPen(look.color("scribe"), max(1.0, text * 0.08))
+    pen.setDashPattern([9, 4])
+    for fold in blank.folds:
+        p.setPen(pen)
+        p.drawLine(scale.point(*fold.start), scale.point(*fold.end))
+    p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.07)))
+    for notch in blank.notches:
+        c = scale.point(*notch.centre)
+        p.drawLine(c + QPointF(-text * 0.4, 0), c + QPointF(text * 0.4, 0))
+        p.drawLine(c + QPointF(0, -text * 0.4), c + QPointF(0, text * 0.4))
+    _names(p, blank, scale, look, text, paper)
+    for i, fold in enumerate(blank.folds):
+        number = str(options.numbers[i]) if options.numbers and i in options.numbers else ""
+        # Off the middle, where the wall's name stands.
+        paint_tag(p, scale.point(*(fold.start * 0.72 + fold.end * 0.28)), text * 1.7, number, fold.angle, look)
+    if options.dimensions:
+        marking = mark_out(blank)
+        _run_along(p, marking.along, scale, sheet, units, look, text)
+        _run_across(p, marking.across, scale, sheet, units, look, text)
+    p.restore()
+    return scale
+
+
+def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, paper: bool) -> None:
+    p.setFont(pixels(text, strong=True))
+    p.setPen(look.color("scribe", 255 if paper else 210))
+    for panel in blank.panels:
+        middle = panel.polygon.mean(axis=0)
+        where = scale.point(*middle)
+        spread = panel.polygon.max(axis=0) - panel.polygon.min(axis=0)
+        name = panel.name if len(blank.panels) > 1 else ""
+        wide = p.fontMetrics().horizontalAdvance(name)
+        p.save()
+        p.translate(where)
+        if spread[0] * scale.factor < wide * 1.2 and spread[1] > spread[0]:
+            p.rotate(-90)
+        p.drawText(QRectF(-wide, -text, 2 * wide, 2 * text), Qt.AlignmentFlag.AlignCenter, name)
+        p.restore()
+
+
+def _thinned(dimensions: tuple[RunningDimension, ...], factor: float, room: float) -> list[tuple[RunningDimension, float]]:
+    """Dimensions with the place of their figures, pushed apart so that none overlap."""
+    placed: list[tuple[RunningDimension, float]] = []
+    at = -math.inf
+    for dimension in dimensions:
+        want = dimension.at * factor
+        at = max(want, at + room)
+        placed.append((dimension, at))
+    over = placed[-1][1] - dimensions[-1].at * factor
+    if over > 0:
+        # Too far at the end: push back from there.
+        limit = dimensions[-1].at * factor
+        back: list[tuple[RunningDimension, float]] = []
+        for dimension, place in reversed(placed):
+            limit = min(limit, place)
+            back.append((dimension, limit))
+            limit -= room
+        placed = back[::-1]
+    return placed
+
+
+def _run_along(
+    p: QPainter, dimensions: tuple[RunningDimension, ...], scale: Scale, sheet: QRectF, units: Units, look: Look, text: float
+) -> None:
+    """Running dimensions under the blank, from its left edge."""
+    p.setFont(pixels(text))
+    wide = max(p.fontMetrics().horizontalAdvance(show_length(d.at, units, pretty=True)) for d in dimensions)
+    line, y = sheet.bottom() + text * 0.4, sheet.bottom() + text * 1.2
+    p.setPen(QPen(look.color("ink"), 1))
+    p.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y))
+    for dimension, place in _thinned(dimensions, scale.factor, wide + text * 0.5):
+        x, shown = sheet.left() + dimension.at * scale.factor, sheet.left() + place
+        p.setPen(QPen(look.color("ink"), 1))
+        p.drawLine(QPointF(x, line), QPointF(x, y))
+        p.drawLine(QPointF(x, y), QPointF(shown, y + text * 0.7))
+        if dimension.at > 0:
+            paint_arrow(p, QPointF(x, y), QPointF(1, 0), text * 0.5)
+        else:
+            p.setBrush(look.color("ink"))
+            p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
+        p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
+        box = QRectF(shown - wide, y + text * 0.7, 2 * wide, text * 1.4)
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, show_length(dimension.at, units, pretty=True))
+
+
+def _run_across(
+    p: QPainter, dimensions: tuple[RunningDimension, ...], scale: Scale, sheet: QRectF, units: Units, look: Look, text: float
+) -> None:
+    """Running dimensions left of the blank, from its front edge."""
+    p.setFont(pixels(text))
+    wide = max(p.fontMetrics().horizontalAdvance(show_length(d.at, units, pretty=True)) for d in dimensions)
+    line, x = sheet.left() - text * 0.4, sheet.left() - text * 1.2
+    p.setPen(QPen(look.color("ink"), 1))
+    p.drawLine(QPointF(x, sheet.bottom()), QPointF(x, sheet.top()))
+    for dimension, place in _thinned(dimensions, scale.factor, text * 1.25):
+        y, shown = sheet.bottom() - dimension.at * scale.factor, sheet.bottom() - place
+        p.setPen(QPen(look.color("ink"), 1))
+        p.drawLine(QPointF(line, y), QPointF(x, y))
+        p.drawLine(QPointF(x, y), QPointF(x - text * 0.7, shown))
+        if dimension.at > 0:
+            paint_arrow(p, QPointF(x, y), QPointF(0, -1), text * 0.5)
+        else:
+            p.setBrush(look.color("ink"))
+            p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
+        p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
+        box = QRectF(x - text * 0.9 - wide, shown - text, wide, 2 * text)
+        align = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        p.drawText(box, align, show_length(dimension.at, units, pretty=True))

@@ -1,0 +1,96 @@
+"""The part folded up, turned to be looked at; inside and outside face told apart."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+
+from ...blank import Blank, Pose, panel_poses, strip_section
+from ..theme import Look
+from .depth import Face, back_to_front
+from .frame import Scale
+
+
+def _prism(ring: np.ndarray, other: np.ndarray, kinds: tuple[str, str], panel: int, pose: Pose) -> list[Face]:
+    """Faces of a convex prism between two copies of a ring (n, 3)."""
+    a, b = pose.apply(ring), pose.apply(other)
+    inner = (a.mean(axis=0) + b.mean(axis=0)) / 2
+    n = len(ring)
+    sides = [(a, kinds[0]), (b[::-1], kinds[1])]
+    sides += [(np.array([a[i], b[i], b[(i + 1) % n], a[(i + 1) % n]]), "edge") for i in range(n)]
+    faces = []
+    for points, kind in sides:
+        normal = np.cross(points[1] - points[0], points[2] - points[0])
+        length = float(np.linalg.norm(normal))
+        if length < 1e-9:
+            continue
+        normal = normal / length
+        if normal @ (points.mean(axis=0) - inner) < 0:
+            normal = -normal
+        faces.append(Face(points, kind, panel, normal))
+    return faces
+
+
+def folded_faces(blank: Blank, share: float) -> list[Face]:
+    """Faces of the part with every fold at ``share`` (0 to 1) of its angle."""
+    angles = [fold.angle * share for fold in blank.folds]
+    poses = panel_poses(blank, angles)
+    t = blank.thickness
+    faces: list[Face] = []
+    for i, panel in enumerate(blank.panels):
+        flat = panel.polygon
+        low = np.column_stack([flat, np.zeros(len(flat))])
+        high = np.column_stack([flat, np.full(len(flat), t)])
+        faces += _prism(low, high, ("outside", "inside"), i, poses[i])
+    for fold, angle in zip(blank.folds, angles, strict=True):
+        for piece in strip_section(fold.bend, abs(angle)):
+            m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
+            ends = [
+                np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z]) for e in (fold.start, fold.end)
+            ]
+            faces += _prism(ends[0], ends[1], ("edge", "edge"), -1, poses[fold.parent])
+    return faces
+
+
+def view_axes(turn: float, tilt: float) -> np.ndarray:
+    """(3, 3) rows: right, up and towards the eye, for a turn about the upright and a tilt, degrees."""
+    a, b = math.radians(turn), math.radians(tilt)
+    right = np.array([math.cos(a), math.sin(a), 0.0])
+    eye = np.array([math.sin(a) * math.cos(b), -math.cos(a) * math.cos(b), math.sin(b)])
+    return np.array([right, np.cross(eye, right), eye])
+
+
+def paint_folded(
+    p: QPainter, rect: QRectF, blank: Blank, look: Look, *, share: float = 1.0, turn: float = 28.0, tilt: float = 35.0,
+    marked: int | None = None,
+) -> None:  # fmt: skip
+    """Draw the part folded to ``share`` of its angles, seen from a turn and a tilt; one panel may be marked."""
+    p.save()
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    axes = view_axes(turn, tilt)
+    faces = folded_faces(blank, share)
+    seen = np.concatenate([face.points for face in faces]) @ axes.T
+    # The frame is a ball round the part, so that turning it never changes its size.
+    corners = np.concatenate([face.points for face in faces])
+    centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    half = float(np.linalg.norm(corners - centre, axis=1).max()) * 0.86
+    middle = (axes @ centre)[:2]
+    # What sticks out of a slightly smaller ball may need a little more room.
+    half = max(half, float(np.abs(seen[:, :2] - middle).max(axis=0)[1]) * 1.02)
+    room = rect.adjusted(8, 8, -8, -8)
+    wide = max(half, float(np.abs(seen[:, 0] - middle[0]).max()) * 1.02)
+    scale = Scale.fitting((middle[0] - wide, middle[1] - half * 0.8), (middle[0] + wide, middle[1] + half * 0.8), room)
+    light = np.array([-0.35, -0.5, 0.79])
+    for face in back_to_front([f for f in faces if f.normal @ axes[2] > 1e-9], axes[2]):
+        color = look.color("moving" if marked is not None and face.panel == marked else
+                           {"inside": "inside", "outside": "outside"}.get(face.kind, "metal"))  # fmt: skip
+        shade = 0.72 + 0.34 * abs(float(face.normal @ light))
+        p.setBrush(color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade)))
+        strip = face.panel == -1
+        p.setPen(QPen(p.brush().color() if strip else look.color("metal_edge"), 0.8 if strip else 1.1))
+        flat = face.points @ axes.T
+        p.drawPolygon(QPolygonF([scale.point(x, y) for x, y, _ in flat]))
+    p.restore()

@@ -1,0 +1,42 @@
+"""A view's scale: millimetres of the part to units of the painter."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import QPolygonF
+
+
+@dataclass(frozen=True)
+class Scale:
+    """A uniform scale with y (or z) upwards.
+
+    Attributes:
+        factor: painter units per mm.
+        left, bottom: painter position of the origin.
+    """
+
+    factor: float
+    left: float
+    bottom: float
+
+    @classmethod
+    def fitting(cls, low: tuple[float, float], high: tuple[float, float], rect: QRectF) -> Scale:
+        """The largest scale that shows ``low`` to ``high`` (mm) in the middle of a rectangle."""
+        wide, tall = max(high[0] - low[0], 1e-6), max(high[1] - low[1], 1e-6)
+        factor = max(1e-6, min(rect.width() / wide, rect.height() / tall))
+        left = rect.center().x() - factor * (low[0] + high[0]) / 2
+        bottom = rect.center().y() + factor * (low[1] + high[1]) / 2
+        return cls(factor, left, bottom)
+
+    def point(self, x: float, y: float) -> QPointF:
+        return QPointF(self.left + self.factor * float(x), self.bottom - self.factor * float(y))
+
+    def polygon(self, points: np.ndarray) -> QPolygonF:
+        return QPolygonF([self.point(x, y) for x, y in points])
+
+    def back(self, at: QPointF) -> tuple[float, float]:
+        """Millimetres at a position of the painter."""
+        return (at.x() - self.left) / self.factor, (self.bottom - at.y()) / self.factor

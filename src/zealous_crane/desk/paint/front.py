@@ -1,0 +1,103 @@
+"""The brake from where the operator stands: fingers under the beam, the part's footprint, what room is left."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QPainter, QPen
+
+from ...measure import Units, show_length
+from ...plan import PlannedStroke
+from ...plan.contact import hull
+from ..theme import Look, pixels
+from .frame import Scale
+
+
+def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, look: Look, *, text: float = 13.0) -> None:
+    """Draw the front view of one stroke with its fingers; walls that stand are seen behind or beside them."""
+    engine = stroke.verdict.stroke
+    setting, brake = engine.setting, engine.brake
+    low, high = setting.x_range
+    first, last = stroke.sections[0][0], stroke.sections[-1][1]
+    low, high = min(low, first), max(high, last)
+    spare = max((high - low) * 0.08, 20.0)
+    t = setting.blank.thickness
+    top = t + brake.finger_height
+    p.save()
+    p.setClipRect(rect)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    room = rect.adjusted(10, 8, -10, -8 - text * 2.6)
+    scale = Scale.fitting((low - spare, -top * 0.3), (high + spare, top * 1.3), room)
+    left, right = scale.back(rect.topLeft())[0], scale.back(rect.topRight())[0]
+
+    def box(x0: float, z0: float, x1: float, z1: float) -> QRectF:
+        return QRectF(scale.point(x0, z1), scale.point(x1, z0))
+
+    p.setPen(QPen(look.color("tool_edge"), 1))
+    p.setBrush(look.color("tool"))
+    p.drawRect(box(left - 9, top, right + 9, top * 2))
+    p.drawRect(box(left - 9, -top * 0.3, right + 9, 0))
+    # Walls that stand: seen whole, fingers drawn over those behind them.
+    for solid in setting.solids[0]:
+        outline = hull(solid.corners[:, [0, 2]])
+        if len(outline) < 3:
+            continue
+        resting = solid.panel == setting.clamped
+        p.setPen(QPen(look.color("metal_edge"), 1))
+        p.setBrush(look.color("metal", 255 if resting else 150))
+        p.drawPolygon(scale.polygon(outline))
+    for a, b in stroke.sections:
+        p.setPen(QPen(look.color("tool_edge"), 1.2))
+        p.setBrush(look.color("field", 235))
+        p.drawRect(box(a, t, b, top))
+        if brake.head_drop > 0:
+            p.setBrush(look.color("tool", 255))
+            p.drawRect(box(a, top - brake.head_drop, b, top))
+    _wall(p, stroke, scale, look)
+    p.setFont(pixels(text * 1.15, bold=True))
+    p.setPen(look.color("ink"))
+    for a, b in stroke.sections:
+        label, r = show_length(b - a, units, mark=False, pretty=True), box(a, t, b, top)
+        if p.fontMetrics().horizontalAdvance(label) < r.width() - 4:
+            p.drawText(r, Qt.AlignmentFlag.AlignCenter, label)
+    _rule(p, stroke, scale, rect, units, look, text)
+    p.restore()
+
+
+def _wall(p: QPainter, stroke: PlannedStroke, scale: Scale, look: Look) -> None:
+    """The wall being folded, as an outline where it will stand in front of everything."""
+    setting = stroke.verdict.stroke.setting
+    solid = next(s for s in setting.solids[1] if s.panel == setting.folding)
+    length = float(np.ptp(solid.shadow[:, 0]))
+    low, high = solid.x_range
+    t = setting.blank.thickness
+    outline = np.array([(low, 0.0), (high, 0.0), (high, t + length), (low, t + length)])
+    pen = QPen(look.color("moving"), 2)
+    pen.setStyle(Qt.PenStyle.DashLine)
+    p.setPen(pen)
+    p.setBrush(QBrush(look.color("moving", 40)))
+    p.drawPolygon(scale.polygon(outline))
+
+
+def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units: Units, look: Look, text: float) -> None:
+    """Under the view: the fold, and how far the fingers stop short of its ends."""
+    setting = stroke.verdict.stroke.setting
+    a, b = setting.span
+    y = rect.bottom() - text * 1.9
+    p.setFont(pixels(text))
+    p.setPen(QPen(look.color("ink"), 1.2))
+    p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
+    for x in (a, b):
+        p.drawLine(QPointF(scale.point(x, 0).x(), y - 5), QPointF(scale.point(x, 0).x(), y + 5))
+    ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
+    said = f"fold {show_length(setting.line.length, units, pretty=True)}"
+    if max(map(abs, ends)) < 0.5:
+        said += "   ·   fingers cover it from end to end"
+    elif min(ends) >= 0:
+        shown = " and ".join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
+        said += f"   ·   fingers stop {shown} short of its ends"
+    else:
+        said += "   ·   fingers reach past its ends"
+    p.drawText(
+        QRectF(rect.left(), y + 3, rect.width(), text * 1.6), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, said
+    )

@@ -1,0 +1,69 @@
+"""Pictures of the window and the hand-over files, for a machine with no display."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from PySide6.QtCore import QElapsedTimer, QEventLoop
+
+from ..brake import shipped_rack
+from ..files import plan_record, write_atomically, write_dxf
+from ..job import Job
+from .app import application
+from .session import Session
+from .sheet import write_sheet
+from .window import Window
+
+STAGES = ("shape", "lay-out", "tool-up", "bend")
+
+
+def settle(session: Session, milliseconds: int = 20_000) -> None:
+    """Let the window work until the plan, and any cures, are there."""
+    clock = QElapsedTimer()
+    clock.start()
+    app = application()
+    while clock.elapsed() < milliseconds:
+        app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+        plan = session.plan
+        if not session.planning and plan is not None and (plan.complete or plan.advice):
+            break
+    app.processEvents()
+
+
+def take_pictures(job: Job, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2, 3), prefix: str = "") -> list[Path]:
+    """One picture of each stage at 1280 × 800, from the real window."""
+    application()
+    folder.mkdir(parents=True, exist_ok=True)
+    session = Session(job, shipped_rack())
+    window = Window(session)
+    window.show()
+    settle(session)
+    made: list[Path] = []
+    for i in stages:
+        window.show_stage(i)
+        if i == 3 and session.plan is not None and session.plan.strokes:
+            window.bend.choose(len(session.plan.strokes) - 1)
+        settle(session, 200)
+        path = folder / f"{prefix}{STAGES[i]}.png"
+        window.grab().save(str(path))
+        made.append(path)
+    session._saved = session.job
+    window.close()
+    return made
+
+
+def hand_over(job: Job, folder: Path) -> list[Path]:
+    """Sheet, drawing and plan of a job, through the window's own session."""
+    application()
+    folder.mkdir(parents=True, exist_ok=True)
+    session = Session(job, shipped_rack())
+    settle(session)
+    plan = session.plan
+    assert plan is not None
+    sheet, drawing, record = folder / "sheet.pdf", folder / "blank.dxf", folder / "plan.json"
+    write_sheet(plan, sheet)
+    write_dxf(plan.blank, drawing, inches=job.units.is_inch)
+    write_atomically(record, json.dumps(plan_record(plan), indent=1, ensure_ascii=False).encode())
+    session.close()
+    return [sheet, drawing, record]

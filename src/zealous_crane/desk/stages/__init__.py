@@ -1,0 +1,8 @@
+"""The stages of the work, each a page of the window."""
+
+from .bend import BendStage
+from .layout import LayoutStage
+from .shape import ShapeStage
+from .tooling import ToolingStage
+
+__all__ = ["BendStage", "LayoutStage", "ShapeStage", "ToolingStage"]

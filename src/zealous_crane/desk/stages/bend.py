@@ -1,0 +1,245 @@
+"""Bend: a card for each stroke along the bottom, the brake from its end with the angle on a handle, and from the front."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...measure import show_angle
+from ...plan import PlannedStroke
+from ...shop import cautions_for
+from ..canvas import AngleCanvas, Canvas
+from ..paint.end import angle_at, end_scale, paint_end
+from ..paint.front import paint_front
+from ..paint.sign import paint_state, paint_tag
+from ..session import Session
+from ..theme import Look, font, pixels
+from ..verdict import Sign
+from .shape import heading
+
+
+def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, chosen: bool = False) -> None:
+    """A bend card: tag, name, a little end view at the stop, where to stop."""
+    p.save()
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    p.setPen(QPen(look.color("accent" if chosen else "line"), 2.5 if chosen else 1))
+    p.setBrush(look.color("field"))
+    p.drawRoundedRect(rect.adjusted(2, 2, -2, -2), 6, 6)
+    text = rect.height() / 10.5
+    setting = stroke.verdict.stroke.setting
+    inner = rect.adjusted(text * 0.8, text * 0.7, -text * 0.8, -text * 0.6)
+    tag = paint_tag(p, QPointF(inner.left() + text * 1.5, inner.top() + text * 0.9), text * 1.7, str(stroke.number),
+                    setting.line.angle, look)  # fmt: skip
+    p.setFont(pixels(text * 1.08, strong=True))
+    p.setPen(look.color("ink"))
+    p.drawText(
+        QRectF(tag.right() + text * 0.6, inner.top(), inner.width(), text * 1.8), Qt.AlignmentFlag.AlignVCenter, stroke.name
+    )
+    paint_state(p, QPointF(inner.right() - text * 0.6, inner.top() + text * 0.9), text * 1.15, stroke.state, look)
+    paint_end(p, QRectF(inner.left(), inner.top() + text * 2.1, inner.width(), inner.height() - text * 4.0), stroke,
+              stroke.verdict.reach, look, plain=True)  # fmt: skip
+    p.setFont(pixels(text * 1.05))
+    p.setPen(look.color("ink"))
+    said = f"stop at {show_angle(stroke.verdict.reach)}"
+    if stroke.verdict.by_hand > 1e-6:
+        said += f", {show_angle(stroke.verdict.by_hand)} by hand"
+    p.drawText(
+        QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6), Qt.AlignmentFlag.AlignVCenter, said
+    )
+    p.restore()
+
+
+class BendCard(QAbstractButton):
+    """One card of the strip."""
+
+    def __init__(self, stroke: PlannedStroke, look: Look) -> None:
+        super().__init__()
+        self.stroke, self.look = stroke, look
+        self.setCheckable(True)
+        self.setFixedSize(QSize(232, 158))
+        self.setAccessibleName(stroke.sentence())
+        self.setToolTip(stroke.sentence())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        p = QPainter(self)
+        paint_card(p, QRectF(self.rect()), self.stroke, self.look, chosen=self.isChecked())
+        if self.hasFocus():
+            p.setPen(QPen(self.look.color("accent"), 1, Qt.PenStyle.DotLine))
+            p.drawRoundedRect(QRectF(self.rect()).adjusted(5, 5, -5, -5), 5, 5)
+        p.end()
+
+
+class BendStage(QWidget):
+    """The bends in order, and the chosen one in the brake.
+
+    Signals:
+        touched: the angle shown by the handle, degrees.
+    """
+
+    touched = Signal(float)
+
+    def __init__(self, session: Session, look: Look) -> None:
+        super().__init__()
+        self.session, self.look = session, look
+        self.setObjectName("bench")
+        self.chosen = 0
+        self.end = AngleCanvas("The brake from its end", self._paint_end, QSize(420, 300), self._angle_at)
+        self.end.swung.connect(self.swing)
+        self.front = Canvas("The brake from the front", self._paint_front, QSize(300, 200))
+        self.sign = Sign(look)
+        self.says = QLabel()
+        self.says.setFont(font(11.5, strong=True))
+        self.says.setWordWrap(True)
+        self.says.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.now = QLabel()
+        self.now.setWordWrap(True)
+        self.caution = QLabel()
+        self.caution.setObjectName("faint")
+        self.caution.setWordWrap(True)
+        self.flat_button, self.stop_button, self.touch_button = (
+            QPushButton("Flat"),
+            QPushButton("At the stop"),
+            QPushButton("Until it touches"),
+        )
+        self.flat_button.clicked.connect(lambda: self.swing(0.0))
+        self.stop_button.clicked.connect(lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0))
+        self.touch_button.clicked.connect(lambda: self.swing(180.0))
+        side = QVBoxLayout()
+        said = QHBoxLayout()
+        said.addWidget(self.sign, 0, Qt.AlignmentFlag.AlignTop)
+        said.addWidget(self.says, 1)
+        side.addLayout(said)
+        side.addWidget(self.now)
+        buttons = QHBoxLayout()
+        for button in (self.flat_button, self.stop_button, self.touch_button):
+            buttons.addWidget(button)
+        buttons.addStretch(1)
+        side.addLayout(buttons)
+        side.addWidget(heading("From the front"))
+        side.addWidget(self.front, 1)
+        side.addWidget(self.caution)
+        top = QHBoxLayout()
+        top.setSpacing(16)
+        top.addWidget(self.end, 5)
+        top.addLayout(side, 4)
+        self.strip = QWidget()
+        self.strip_box = QHBoxLayout(self.strip)
+        self.strip_box.setContentsMargins(0, 0, 0, 0)
+        self.strip_box.setSpacing(8)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.strip)
+        scroll.setFixedHeight(176)
+        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._cards = QButtonGroup(self)
+        self._cards.idClicked.connect(self.choose)
+        self.body = QWidget()
+        column = QVBoxLayout(self.body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(top, 1)
+        column.addWidget(scroll)
+        self.empty = QLabel()
+        self.empty.setWordWrap(True)
+        self.empty.setFont(font(12))
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(16, 12, 16, 8)
+        outer.addWidget(self.empty)
+        outer.addWidget(self.body, 1)
+        session.planned.connect(self.refresh)
+        self.refresh()
+
+    @property
+    def stroke(self) -> PlannedStroke | None:
+        """The stroke on show."""
+        plan = self.session.plan
+        return plan.strokes[self.chosen] if plan is not None and self.chosen < len(plan.strokes) else None
+
+    @property
+    def cards(self) -> list[BendCard]:
+        """The cards in order."""
+        return [card for card in self._cards.buttons() if isinstance(card, BendCard)]
+
+    def refresh(self) -> None:
+        """Show the plan."""
+        plan = self.session.plan
+        feasible = plan is not None and plan.feasible
+        self.body.setVisible(feasible)
+        self.empty.setVisible(not feasible)
+        for card in self.cards:
+            self._cards.removeButton(card)
+        while self.strip_box.count():
+            item = self.strip_box.takeAt(0)
+            if item is not None and item.widget() is not None:
+                item.widget().deleteLater()
+        if plan is None or not feasible:
+            self.empty.setText("" if plan is None else "\n".join([plan.sentence, *plan.reasons, "", *plan.advice]))
+            return
+        self.chosen = min(self.chosen, len(plan.strokes) - 1)
+        for i, stroke in enumerate(plan.strokes):
+            card = BendCard(stroke, self.look)
+            self._cards.addButton(card, i)
+            self.strip_box.addWidget(card)
+        self.strip_box.addStretch(1)
+        self.choose(self.chosen)
+
+    def choose(self, index: int) -> None:
+        """Show the stroke at this place in the order, at its stop."""
+        self.chosen = index
+        stroke, plan = self.stroke, self.session.plan
+        if stroke is None or plan is None:
+            return
+        self._cards.button(index).setChecked(True)
+        self.sign.show_state(stroke.state)
+        self.says.setText(stroke.sentence())
+        step = "by hand" if stroke.verdict.by_hand > 1e-6 else "bending"
+        words = [c.text for c in cautions_for(plan) if c.step == step]
+        self.caution.setText(words[stroke.number % len(words)] if words else "")
+        self.front.update()
+        self.swing(stroke.verdict.reach)
+
+    def swing(self, degrees: float) -> None:
+        """Move the leaf to an angle; it goes no farther than where the part touches, nor than its own stop."""
+        stroke = self.stroke
+        if stroke is None:
+            return
+        limit = stroke.verdict.stroke.brake.greatest_angle
+        touching = stroke.contact is not None and degrees >= stroke.contact.angle
+        if stroke.contact is not None:
+            limit = min(limit, stroke.contact.angle)
+        self.end.angle = max(0.0, min(degrees, limit))
+        if touching and stroke.contact is not None:
+            o = stroke.contact.obstacle
+            self.now.setText(f"At {show_angle(self.end.angle)} the {o.body} touches the {o.tool}.")
+        else:
+            self.now.setText(f"Leaf at {show_angle(self.end.angle)}. Drag the handle until it touches.")
+        self.end.update()
+        self.touched.emit(self.end.angle)
+
+    def _angle_at(self, place: QPointF) -> float:
+        stroke = self.stroke
+        if stroke is None:
+            return 0.0
+        angle = angle_at(stroke, place, end_scale(stroke, QRectF(self.end.rect())))
+        # Below the bed the handle rests flat; past straight back it stays at its end.
+        return angle + 360 if angle < -90 else angle
+
+    def _paint_end(self, p: QPainter, rect: QRectF) -> None:
+        stroke = self.stroke
+        if stroke is not None:
+            paint_end(p, rect, stroke, self.end.angle, self.look)
+
+    def _paint_front(self, p: QPainter, rect: QRectF) -> None:
+        stroke = self.stroke
+        if stroke is not None:
+            paint_front(p, rect, stroke, self.session.job.units, self.look, text=12)

@@ -1,0 +1,130 @@
+"""Lay out: the blank with running dimensions, the scribe's settings in order, what is waste; a slider folds it up."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QScrollArea,
+    QSlider,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...blank import mark_out
+from ...measure import show_length
+from ..canvas import Canvas, TurnCanvas
+from ..field import SumButton
+from ..paint.flat import FlatOptions, paint_flat
+from ..paint.folded import paint_folded
+from ..session import Session
+from ..theme import Look
+from .shape import heading, order_numbers
+
+
+class LayoutStage(QWidget):
+    """The blank large, what to do with the scribe beside it."""
+
+    def __init__(self, session: Session, look: Look) -> None:
+        super().__init__()
+        self.session, self.look = session, look
+        self.setObjectName("bench")
+        self.flat = Canvas("The blank, laid out", self._paint_flat, QSize(420, 320))
+        self.scribe = QTableWidget(0, 3)
+        self.scribe.setAccessibleName("Scribe settings in order")
+        self.scribe.setHorizontalHeaderLabels(["Set to", "For", "Strike from"])
+        self.scribe.verticalHeader().setVisible(False)
+        self.scribe.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.scribe.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.scribe.setWordWrap(True)
+        header = self.scribe.horizontalHeader()
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        self.steps = QLabel()
+        self.steps.setWordWrap(True)
+        self.sums_box = QVBoxLayout()
+        self.sums_box.setSpacing(0)
+        self.sums: list[SumButton] = []
+        self.folded = TurnCanvas("The blank folding up", self._paint_folded, QSize(240, 150))
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Fold it up")
+        self.slider.setRange(0, 100)
+        self.slider.setValue(55)
+        self.slider.valueChanged.connect(self.folded.update)
+        side = QWidget()
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.addWidget(heading("Set the scribe"))
+        column.addWidget(self.scribe)
+        column.addWidget(heading("At the bench"))
+        column.addWidget(self.steps)
+        column.addWidget(heading("Where the numbers come from"))
+        column.addLayout(self.sums_box)
+        column.addWidget(heading("Fold it up"))
+        column.addWidget(self.folded, 1)
+        column.addWidget(self.slider)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(side)
+        scroll.setFixedWidth(350)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 12, 16, 12)
+        row.setSpacing(16)
+        row.addWidget(self.flat, 1)
+        row.addWidget(scroll)
+        session.changed.connect(self.refresh)
+        session.planned.connect(self.flat.update)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the blank."""
+        job, blank = self.session.job, self.session.blank
+        marking = mark_out(blank)
+        self.scribe.setRowCount(len(marking.scribe))
+        for i, setting in enumerate(marking.scribe):
+            edges = "all four edges" if len(setting.edges) == 4 else ", ".join(setting.edges) + " edge"
+            words = {"fold": "fold lines", "cut": "notches"}[setting.kind]
+            for j, text in enumerate((show_length(setting.setting, job.units, pretty=True), words, edges)):
+                self.scribe.setItem(i, j, QTableWidgetItem(text))
+        self.scribe.resizeRowsToContents()
+        rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))
+        self.scribe.setFixedHeight(rows + self.scribe.horizontalHeader().sizeHint().height() + 8)
+        self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(marking.steps, start=1)))
+        for button in self.sums:
+            button.deleteLater()
+        self.sums = []
+        seen: set[tuple[str, str]] = set()
+        for item in blank.sums:
+            # Four like edges have one sum between them.
+            key = (item.what.split()[1], item.text(job.units))
+            if key in seen:
+                continue
+            seen.add(key)
+            button = SumButton()
+            button.show_sum(item, job.units)
+            self.sums.append(button)
+            self.sums_box.addWidget(button)
+        self.flat.update()
+        self.folded.update()
+
+    def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
+        options = FlatOptions(numbers=order_numbers(self.session), text=15)
+        paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, options)
+
+    def _paint_folded(self, p: QPainter, rect: QRectF) -> None:
+        paint_folded(
+            p,
+            rect,
+            self.session.blank,
+            self.look,
+            share=self.slider.value() / 100,
+            turn=self.folded.turn,
+            tilt=self.folded.tilt,
+        )

@@ -1,0 +1,151 @@
+"""Tool up: the brake from the front with its fingers, what to set, what it is rated for."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from ...measure import Units, show_angle, show_length
+from ...plan import Plan, PlannedStroke, width_text
+from ...shop import cautions_for
+from ..canvas import Canvas
+from ..paint.front import paint_front
+from ..session import Session
+from ..theme import Look, font
+from .shape import heading
+
+
+def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
+    """What a person sets on the brake for one stroke: (what, to what)."""
+    units = plan.job.units
+    fine = Units.DECIMAL if units.is_inch else Units.MM
+    verdict = stroke.verdict
+    setting, tools, brake = verdict.stroke.setting, verdict.stroke.tools, plan.brake
+    block = plan.setups[stroke.setup].block
+    line = -float(tools.nose[0])
+    if abs(line) < 0.02:
+        where = "right under the nose"
+    else:
+        where = f"{show_length(abs(line), fine)} {'behind' if line > 0 else 'in front of'} the nose"
+    allowed = plan.blank.sheet.allowed_by(brake.rated)
+    return [
+        ("Clamp", f"{plan.blank.panels[setting.clamped].name}, inside face up"),
+        ("Fingers, left to right", width_text(block, units, pretty=True)),
+        ("Fold line sits", where),
+        ("Nose behind the bed's edge", f"{show_length(tools.setback, fine)}, both ends alike"),
+        ("Stop the leaf at", f"{show_angle(verdict.reach)}  ({show_angle(verdict.target)} and {show_angle(verdict.springback.angle)} over)"),
+        ("Over-bend from", verdict.springback.why),
+        ("Rated for this metal", f"{show_length(allowed, fine)};  the sheet is {show_length(plan.blank.thickness, fine)}"),
+        ("Finger height", f"{show_length(brake.finger_height, units, pretty=True)} under the beam"),
+    ]  # fmt: skip
+
+
+class ToolingStage(QWidget):
+    """Front view above, settings below."""
+
+    def __init__(self, session: Session, look: Look) -> None:
+        super().__init__()
+        self.session, self.look = session, look
+        self.setObjectName("bench")
+        self.which = QComboBox()
+        self.which.setAccessibleName("Stroke shown")
+        self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
+        self.front = Canvas("The brake from the front", self._paint, QSize(480, 240))
+        self.setups = QLabel()
+        self.setups.setWordWrap(True)
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(18)
+        self.grid.setVerticalSpacing(5)
+        self.grid.setColumnStretch(1, 1)
+        self.cautions = QLabel()
+        self.cautions.setWordWrap(True)
+        self.cautions.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.empty = QLabel()
+        self.empty.setWordWrap(True)
+        self.empty.setFont(font(12))
+        top = QHBoxLayout()
+        top.addWidget(heading("Stroke"))
+        top.addWidget(self.which)
+        top.addSpacing(20)
+        top.addWidget(self.setups, 1)
+        left = QVBoxLayout()
+        left.addWidget(heading("Set the brake"))
+        left.addLayout(self.grid)
+        left.addStretch(1)
+        right = QVBoxLayout()
+        right.addWidget(heading("Look out"))
+        right.addWidget(self.cautions)
+        right.addStretch(1)
+        bottom = QHBoxLayout()
+        bottom.setSpacing(28)
+        bottom.addLayout(left, 3)
+        bottom.addLayout(right, 2)
+        self.body = QWidget()
+        column = QVBoxLayout(self.body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(top)
+        column.addWidget(self.front, 1)
+        column.addSpacing(6)
+        column.addLayout(bottom)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(16, 12, 16, 12)
+        outer.addWidget(self.empty)
+        outer.addWidget(self.body, 1)
+        session.planned.connect(self.refresh)
+        self.refresh()
+
+    @property
+    def stroke(self) -> PlannedStroke | None:
+        """The stroke on show."""
+        plan = self.session.plan
+        i = self.which.currentIndex()
+        return plan.strokes[i] if plan is not None and 0 <= i < len(plan.strokes) else None
+
+    def refresh(self) -> None:
+        """Show the plan."""
+        plan = self.session.plan
+        feasible = plan is not None and plan.feasible
+        self.body.setVisible(feasible)
+        self.empty.setVisible(not feasible)
+        if plan is None or not feasible:
+            said = "" if plan is None else "\n".join([plan.sentence, *plan.advice])
+            self.empty.setText(said + "\nWhen the part can be made, its fingers stand here.")
+            return
+        keep = max(0, self.which.currentIndex())
+        self.which.blockSignals(True)
+        self.which.clear()
+        for stroke in plan.strokes:
+            self.which.addItem(f"{stroke.number}  {stroke.name}")
+        self.which.setCurrentIndex(min(keep, len(plan.strokes) - 1))
+        self.which.blockSignals(False)
+        lines = []
+        for i, setup in enumerate(plan.setups, start=1):
+            numbers = ", ".join(map(str, setup.strokes))
+            lines.append(f"<b>Set-up {i}</b> (bends {numbers}): {width_text(setup.block, plan.job.units, pretty=True)}")
+        self.setups.setText("<br>".join(lines))
+        texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
+        self.cautions.setText("\n".join(f"·  {t}" for t in texts))
+        self._show_stroke()
+
+    def _show_stroke(self) -> None:
+        stroke, plan = self.stroke, self.session.plan
+        while self.grid.count():
+            item = self.grid.takeAt(0)
+            if item is not None and item.widget() is not None:
+                item.widget().deleteLater()
+        if stroke is None or plan is None:
+            return
+        for i, (what, value) in enumerate(set_up_facts(plan, stroke)):
+            name, shown = QLabel(what), QLabel(value)
+            name.setObjectName("faint")
+            shown.setFont(font(10.5, strong=True))
+            shown.setWordWrap(True)
+            self.grid.addWidget(name, i, 0)
+            self.grid.addWidget(shown, i, 1)
+        self.front.update()
+
+    def _paint(self, p: QPainter, rect: QRectF) -> None:
+        stroke = self.stroke
+        if stroke is not None:
+            paint_front(p, rect, stroke, self.session.job.units, self.look)

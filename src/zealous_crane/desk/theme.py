@@ -1,0 +1,146 @@
+"""Colours and type: warm galvanised grey, ink blue, layout blue; vermilion only for stop and the crane's crown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib import resources
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+
+FAMILY = "Inter"
+
+
+@dataclass(frozen=True)
+class Look:
+    """Every colour that is painted with.
+
+    Attributes are named by what they colour, not by hue.
+    """
+
+    chrome: str
+    bench: str
+    field: str
+    line: str
+    ink: str
+    faint: str
+    stop: str
+    care: str
+    works: str
+    accent: str
+    metal: str
+    metal_edge: str
+    inside: str
+    outside: str
+    layout: str
+    scribe: str
+    waste: str
+    tool: str
+    tool_edge: str
+    moving: str
+    dark: bool = False
+
+    def color(self, name: str, alpha: int = 255) -> QColor:
+        """The colour of that name."""
+        color = QColor(getattr(self, name))
+        color.setAlpha(alpha)
+        return color
+
+
+LIGHT = Look(
+    chrome="#d8d5ce", bench="#eceae4", field="#fbfaf7", line="#b3afa5", ink="#1b2b44", faint="#5d6675",
+    stop="#d8432c", care="#8a5a00", works="#21603c", accent="#27507f",
+    metal="#c3c7ca", metal_edge="#4b5563", inside="#d7dadb", outside="#9fa8af",
+    layout="#2b4d78", scribe="#eaf3ff", waste="#d59a2c",
+    tool="#a9a59b", tool_edge="#57544c", moving="#4f7fb5",
+)  # fmt: skip
+DARK = Look(
+    chrome="#2a2f36", bench="#22262c", field="#1a1d22", line="#4b535e", ink="#e6eaf0", faint="#a2adbb",
+    stop="#ff6a52", care="#f0b64a", works="#6fcf97", accent="#8db9ea",
+    metal="#8d959c", metal_edge="#d5dbe2", inside="#a9b1b8", outside="#6c757e",
+    layout="#244468", scribe="#eaf3ff", waste="#d59a2c",
+    tool="#5c6068", tool_edge="#b7bcc4", moving="#6fa3dd",
+    dark=True,
+)  # fmt: skip
+PAPER = Look(
+    chrome="#ffffff", bench="#ffffff", field="#ffffff", line="#999999", ink="#101820", faint="#444c58",
+    stop="#c22f1a", care="#7a5000", works="#1c5234", accent="#1f4068",
+    metal="#dfe3e6", metal_edge="#222a33", inside="#f1f3f4", outside="#c9cfd4",
+    layout="#ffffff", scribe="#16324f", waste="#b57a10",
+    tool="#d2d0ca", tool_edge="#3b3a36", moving="#7aa0c9",
+)  # fmt: skip
+
+
+@lru_cache(maxsize=1)
+def load_fonts() -> None:
+    """Make the shipped typeface known."""
+    folder = resources.files(__package__) / "fonts"
+    for entry in folder.iterdir():
+        if entry.name.endswith(".otf"):
+            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+
+
+def font(points: float, *, bold: bool = False, strong: bool = False) -> QFont:
+    """The shipped typeface with figures of one width."""
+    load_fonts()
+    made = QFont(FAMILY)
+    made.setPointSizeF(points)
+    made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+    made.setFeature(QFont.Tag("tnum"), 1)
+    return made
+
+
+def pixels(size: float, *, bold: bool = False, strong: bool = False) -> QFont:
+    """The same sized in units of the painter, so that screen and paper share their painting."""
+    made = font(10, bold=bold, strong=strong)
+    made.setPixelSize(max(1, round(size)))
+    return made
+
+
+def palette(look: Look) -> QPalette:
+    """The window's palette, for the parts the style sheet leaves to the style."""
+    made = QPalette()
+    roles = {
+        QPalette.ColorRole.Window: "bench", QPalette.ColorRole.WindowText: "ink", QPalette.ColorRole.Base: "field",
+        QPalette.ColorRole.AlternateBase: "bench", QPalette.ColorRole.Text: "ink", QPalette.ColorRole.Button: "field",
+        QPalette.ColorRole.ButtonText: "ink", QPalette.ColorRole.Highlight: "accent", QPalette.ColorRole.HighlightedText: "field",
+        QPalette.ColorRole.PlaceholderText: "faint", QPalette.ColorRole.ToolTipBase: "field", QPalette.ColorRole.ToolTipText: "ink",
+        QPalette.ColorRole.Accent: "accent",
+    }  # fmt: skip
+    for role, name in roles.items():
+        made.setColor(role, look.color(name))
+    for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):
+        made.setColor(QPalette.ColorGroup.Disabled, role, look.color("faint"))
+    return made
+
+
+def style_sheet(look: Look) -> str:
+    """The window's style."""
+    return f"""
+    QWidget {{ color: {look.ink}; }}
+    QMainWindow, QWidget#bench {{ background: {look.bench}; }}
+    QWidget#chrome, QMenuBar, QStatusBar {{ background: {look.chrome}; }}
+    QMenuBar::item:selected, QMenu::item:selected {{ background: {look.accent}; color: {look.field}; }}
+    QMenu {{ background: {look.field}; border: 1px solid {look.line}; }}
+    QLineEdit, QPlainTextEdit, QListWidget {{
+        background: {look.field}; border: 1px solid {look.line}; border-radius: 3px; padding: 3px 6px;
+        selection-background-color: {look.accent}; selection-color: {look.field}; }}
+    QLineEdit:focus, QListWidget:focus {{ border: 2px solid {look.accent}; padding: 2px 5px; }}
+    QSpinBox, QDoubleSpinBox, QComboBox {{ min-height: 22px; }}
+    QLineEdit[wrong="true"] {{ border: 2px solid {look.stop}; padding: 2px 5px; }}
+    QLabel#complaint {{ color: {look.stop}; }}
+    QLabel#faint {{ color: {look.faint}; }}
+    QToolButton, QPushButton {{
+        background: {look.field}; border: 1px solid {look.line}; border-radius: 3px; padding: 4px 10px; }}
+    QToolButton:hover, QPushButton:hover {{ border-color: {look.accent}; }}
+    QToolButton:focus, QPushButton:focus {{ border: 2px solid {look.accent}; padding: 3px 9px; }}
+    QToolButton#sum {{ border: none; border-bottom: 1px dashed {look.faint}; border-radius: 0; padding: 1px 2px;
+        background: transparent; text-align: left; }}
+    QToolButton#sum:focus {{ border-bottom: 2px solid {look.accent}; }}
+    QTableWidget {{ background: {look.field}; border: 1px solid {look.line}; gridline-color: {look.line}; }}
+    QHeaderView::section {{
+        background: {look.chrome}; border: none; border-bottom: 1px solid {look.line}; padding: 3px 6px; }}
+    QScrollArea {{ border: none; background: transparent; }}
+    QScrollArea > QWidget > QWidget {{ background: {look.bench}; }}
+    QToolTip {{ background: {look.field}; color: {look.ink}; border: 1px solid {look.line}; }}
+    """

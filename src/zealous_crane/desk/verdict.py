@@ -1,0 +1,101 @@
+"""The verdict: one sentence above all stages that is always true, and what lies behind it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+
+from ..plan import Plan, State
+from .paint.sign import paint_state
+from .session import Session
+from .theme import Look, font
+
+
+class Sign(QWidget):
+    """One state sign."""
+
+    def __init__(self, look: Look, size: int = 18) -> None:
+        super().__init__()
+        self.look, self.state, self._size = look, State.WORKS, size
+        self.setFixedSize(QSize(size + 8, size + 8))
+
+    def show_state(self, state: State) -> None:
+        self.state = state
+        self.setAccessibleName({"works": "Works", "care": "Take care", "stop": "Stop"}[state.value])
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        p = QPainter(self)
+        paint_state(p, QPointF(self.width() / 2, self.height() / 2), self._size, self.state, self.look)
+        p.end()
+
+
+class VerdictBar(QWidget):
+    """Sign, sentence, and a fold-out with reasons and cures."""
+
+    def __init__(self, session: Session, look: Look) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("chrome")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.sign = Sign(look)
+        self.sentence = QLabel()
+        self.sentence.setFont(font(12, strong=True))
+        self.sentence.setWordWrap(True)
+        self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.more = QToolButton()
+        self.more.setCheckable(True)
+        self.more.setText("Why, and what works")
+        self.more.toggled.connect(self._fold)
+        self.details = QLabel()
+        self.details.setWordWrap(True)
+        self.details.setFont(font(10.5))
+        self.details.setContentsMargins(34, 0, 8, 6)
+        self.details.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.details.hide()
+        row = QHBoxLayout()
+        row.addWidget(self.sign)
+        row.addWidget(self.sentence, 1)
+        row.addWidget(self.more)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(12, 4, 12, 6)
+        box.setSpacing(2)
+        box.addLayout(row)
+        box.addWidget(self.details)
+        session.planned.connect(self.refresh)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def _fold(self, shown: bool) -> None:
+        self.details.setVisible(shown and bool(self.details.text()))
+
+    def refresh(self) -> None:
+        """Say what is known; while the plan is being worked out, say that."""
+        plan = self.session.plan
+        if plan is None or self.session.planning:
+            self.sentence.setText(
+                "Working out the bends …" if plan is None else f"Working out the bends … (before: {plan.sentence})"
+            )
+            self.sign.show_state(State.CARE if plan is None else plan.state)
+            self.sign.setVisible(plan is not None)
+            return
+        self.sign.setVisible(True)
+        self.sign.show_state(plan.state)
+        self.sentence.setText(plan.sentence)
+        self.details.setText(_details(plan))
+        self.more.setVisible(bool(self.details.text()))
+        if not plan.feasible:
+            self.more.setChecked(True)
+        self._fold(self.more.isChecked())
+
+
+def _details(plan: Plan) -> str:
+    lines = [*plan.blank.doubts]
+    # Two reasons and every cure: the full list is in the printed sheet and the plan file.
+    lines += plan.reasons[:4] if plan.feasible else [*plan.reasons[:2], *plan.reasons[-1:]]
+    text = "".join(f"<div>· {line}</div>" for line in dict.fromkeys(lines))
+    if plan.advice:
+        text += "<div><b>What works:</b></div>" + "".join(f"<div>· {line}</div>" for line in plan.advice)
+    return text

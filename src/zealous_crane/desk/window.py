@@ -1,0 +1,297 @@
+"""The window: header, verdict, rail of stages, and the commands in menus and on keys."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+import platformdirs
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+
+from ..brake import BrakeError, read_brake
+from ..demo import demo_job
+from ..files import FileError, plan_record, read_job, write_atomically, write_dxf
+from ..shop.caution import FIRST
+from .header import Header
+from .rail import Rail
+from .session import Session
+from .sheet import write_sheet
+from .stages import BendStage, LayoutStage, ShapeStage, ToolingStage
+from .theme import DARK, LIGHT, Look, palette, style_sheet
+from .verdict import VerdictBar
+
+JOBS = "Jobs (*.json)"
+
+
+@dataclass(frozen=True)
+class Command:
+    """One thing a person can tell the window to do.
+
+    Attributes:
+        menu: the menu it stands in.
+        text: as it is read there.
+        keys: its key.
+        run: does it.
+    """
+
+    menu: str
+    text: str
+    keys: str
+    run: Callable[[], None]
+
+
+class Window(QMainWindow):
+    """The one window.
+
+    Args:
+        session: the state behind it.
+        look: its colours.
+    """
+
+    def __init__(self, session: Session, look: Look = LIGHT) -> None:
+        super().__init__()
+        self.session = session
+        self.look = look
+        self.resize(1280, 800)
+        self._build()
+        self._commands()
+        session.complained.connect(self.say)
+        session.changed.connect(self._retitle)
+        self._retitle()
+
+    def _build(self) -> None:
+        look, session = self.look, self.session
+        self.setPalette(palette(look))
+        self.setStyleSheet(style_sheet(look))
+        self.header = Header(session)
+        self.verdict = VerdictBar(session, look)
+        self.rail = Rail(look)
+        self.shape, self.layout_stage = ShapeStage(session, look), LayoutStage(session, look)
+        self.tooling, self.bend = ToolingStage(session, look), BendStage(session, look)
+        self.stack = QStackedWidget()
+        for stage in (self.shape, self.layout_stage, self.tooling, self.bend):
+            self.stack.addWidget(stage)
+        self.rail.chosen.connect(self.show_stage)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.rail)
+        middle.addWidget(self.stack, 1)
+        whole = QWidget()
+        box = QVBoxLayout(whole)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        box.addWidget(self.header)
+        box.addWidget(self.verdict)
+        box.addLayout(middle, 1)
+        self.setCentralWidget(whole)
+        self.show_stage(0)
+        self.shape.length.edit.setFocus()
+
+    def _commands(self) -> None:
+        self.commands = [
+            Command("&Job", "&New box", "Ctrl+N", self.new),
+            Command("&Job", "&Open …", "Ctrl+O", self.ask_open),
+            Command("&Job", "&Save", "Ctrl+S", self.save),
+            Command("&Job", "Save &as …", "Ctrl+Shift+S", self.ask_save),
+            Command("&Job", "&Close", "Ctrl+Q", lambda: (self.close(), None)[1]),
+            Command("&Edit", "&Undo", "Ctrl+Z", self.session.undo),
+            Command("&Edit", "&Redo", "Ctrl+Shift+Z", self.session.redo),
+            Command("&Hand over", "&Sheet for bench and brake (PDF) …", "Ctrl+P", lambda: self.ask_export("pdf")),
+            Command("&Hand over", "&Drawing of the blank (DXF) …", "Ctrl+D", lambda: self.ask_export("dxf")),
+            Command("&Hand over", "&Plan for other programs (JSON) …", "Ctrl+J", lambda: self.ask_export("json")),
+            Command("&Shop", "Bring in a &brake file …", "Ctrl+B", self.ask_brake),
+            *(
+                Command("S&tage", name, f"Ctrl+{i + 1}", lambda i=i: self.show_stage(i))  # type: ignore[misc]
+                for i, name in enumerate(("&Shape", "&Lay out", "&Tool up", "&Bend"))
+            ),
+            Command("S&tage", "Next bend", "Ctrl+Right", lambda: self.step_bend(1)),
+            Command("S&tage", "Bend before", "Ctrl+Left", lambda: self.step_bend(-1)),
+            Command("&View", "&Dark or light", "Ctrl+L", self.toggle_look),
+            Command("&Help", "&Safety first", "F1", self.safety),
+        ]
+        menus: dict[str, object] = {}
+        self.actions_by_text: dict[str, QAction] = {}
+        for command in self.commands:
+            menu = menus.setdefault(command.menu, None) or self.menuBar().addMenu(command.menu)
+            menus[command.menu] = menu
+            action = QAction(command.text, self)
+            action.setShortcut(QKeySequence(command.keys))
+            action.triggered.connect(lambda _=False, run=command.run: run())
+            menu.addAction(action)  # type: ignore[attr-defined]
+            self.actions_by_text[command.text] = action
+        self.session.changed.connect(self._enable)
+        self._enable()
+
+    def _enable(self) -> None:
+        self.actions_by_text["&Undo"].setEnabled(self.session.can_undo)
+        self.actions_by_text["&Redo"].setEnabled(self.session.can_redo)
+
+    def _retitle(self) -> None:
+        where = self.session.path.name if self.session.path else "not saved yet"
+        star = " •" if self.session.unsaved else ""
+        self.setWindowTitle(f"{self.session.job.name}{star} — {where} — Zealous Crane")
+
+    # --- stages -------------------------------------------------------------------------------------------------
+
+    def show_stage(self, index: int) -> None:
+        """Open a stage."""
+        self.stack.setCurrentIndex(index)
+        self.rail.show_stage(index)
+
+    def step_bend(self, by: int) -> None:
+        """Open the next bend, or the one before."""
+        plan = self.session.plan
+        if plan is not None and plan.strokes:
+            self.show_stage(3)
+            self.bend.choose(max(0, min(self.bend.chosen + by, len(plan.strokes) - 1)))
+
+    def toggle_look(self) -> None:
+        """Change between light and dark."""
+        self.look = LIGHT if self.look.dark else DARK
+        self.setPalette(palette(self.look))
+        self.setStyleSheet(style_sheet(self.look))
+        self.rail.show_look(self.look)
+        for widget in (self.shape, self.layout_stage, self.tooling, self.bend, self.verdict.sign, self.bend.sign):
+            widget.look = self.look  # type: ignore[attr-defined]
+        self.bend.refresh()
+        self.update()
+
+    # --- files --------------------------------------------------------------------------------------------------
+
+    def say(self, sentence: str) -> None:
+        """Show a sentence at the foot of the window until the next one."""
+        self.statusBar().showMessage(sentence, 20_000)
+
+    def _refuse(self, sentence: str) -> None:
+        self.say(sentence)
+        QMessageBox.warning(self, "Zealous Crane", sentence)
+
+    def new(self) -> None:
+        """Start with a fresh box."""
+        if self._may_leave():
+            job = demo_job().model_copy(update={"name": "New box", "note": "", "quantity": 1})
+            self.session.start_with(job)
+            self.show_stage(0)
+
+    def open_file(self, path: Path) -> bool:
+        """Open a job file; the present job stays when it cannot be."""
+        try:
+            self.session.start_with(read_job(path), path)
+        except (ValueError, OSError) as error:
+            self._refuse(str(error))
+            return False
+        return True
+
+    def ask_open(self) -> None:
+        """Ask which job to open."""
+        if not self._may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", JOBS)
+        if name:
+            self.open_file(Path(name))
+
+    def save(self) -> bool:
+        """Save where the job came from, or ask."""
+        return self.save_to(self.session.path) if self.session.path else self.ask_save()
+
+    def save_to(self, path: Path) -> bool:
+        """Save the job to a file; False, with a sentence shown, when it could not be."""
+        try:
+            self.session.save(path)
+        except FileError as error:
+            self._refuse(str(error))
+            return False
+        self.say(f"Saved {path.name}.")
+        return True
+
+    def ask_save(self) -> bool:
+        """Ask where to save."""
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", f"{_file_name(self.session.job.name)}.json", JOBS)
+        return bool(name) and self.save_to(Path(name))
+
+    def ask_export(self, kind: str) -> None:
+        """Ask where to put a sheet, a drawing or a plan."""
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Hand over", f"{_file_name(self.session.job.name)}.{kind}", f"{kind.upper()} (*.{kind})"
+        )
+        if name:
+            self.export(Path(name))
+
+    def export(self, path: Path) -> bool:
+        """Write a PDF, DXF or plan JSON by the file's ending; False, with a sentence, when it could not be."""
+        plan = self.session.plan
+        if plan is None or self.session.planning:
+            self._refuse("The bends are still being worked out; try again in a moment.")
+            return False
+        try:
+            if path.suffix == ".pdf":
+                write_sheet(plan, path)
+            elif path.suffix == ".dxf":
+                write_dxf(plan.blank, path, inches=plan.job.units.is_inch)
+            else:
+                write_atomically(path, json.dumps(plan_record(plan), indent=1, ensure_ascii=False).encode())
+        except FileError as error:
+            self._refuse(str(error))
+            return False
+        self.say(f"Wrote {path.name}.")
+        return True
+
+    def ask_brake(self) -> None:
+        """Ask for a brake file and keep it in the shop."""
+        name, _ = QFileDialog.getOpenFileName(self, "Bring in a brake", "", "Brakes (*.json)")
+        if name:
+            self.bring_brake(Path(name))
+
+    def bring_brake(self, path: Path) -> bool:
+        """Take a brake file into the shop and plan on it."""
+        try:
+            brake = read_brake(path)
+            folder = Path(platformdirs.user_data_dir("zealous-crane", appauthor=False)) / "brakes"
+            folder.mkdir(parents=True, exist_ok=True)
+            write_atomically(folder / f"{brake.key}.json", brake.model_dump_json(indent=2).encode())
+        except (BrakeError, OSError) as error:
+            self._refuse(str(error))
+            return False
+        self.session.rack = self.session.rack.with_brakes([brake])
+        self.session.edit("", brake=brake.key)
+        self.session.replan()
+        self.header.refresh()
+        return True
+
+    def safety(self) -> None:
+        """What comes before any plan."""
+        QMessageBox.information(
+            self,
+            "Safety first",
+            f"{FIRST}\n\nA plan is arithmetic, not permission: never exceed the rated thickness, keep hands clear of clamp and "
+            "leaf, never reach past a guard, and bend a test strip before the part.",
+        )
+
+    def _may_leave(self) -> bool:
+        """Ask about unsaved work; True when it may be left."""
+        if not self.session.unsaved:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self, "Zealous Crane", f"Save “{self.session.job.name}” first?", buttons.Save | buttons.Discard | buttons.Cancel
+        )
+        if answer == buttons.Save:
+            return self.save()
+        return answer == buttons.Discard
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask about unsaved work, then let go of everything."""
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.session.close()
+        event.accept()
+
+
+def _file_name(name: str) -> str:
+    kept = "".join(c if c.isalnum() else "-" for c in name.lower())
+    return "-".join(filter(None, kept.split("-"))) or "job"
