@@ -89,7 +89,9 @@ def random_stroke(rng: random.Random) -> tuple[Blank, Job, Stroke, tuple[tuple[f
         return blank, job, Stroke(setting, brake), ((edges[0], edges[1]), (edges[2], edges[3]))
 
 
-def record(blank: Blank, job: Job, stroke: Stroke, fingers: tuple[tuple[float, float], ...]) -> tuple[dict[str, Any], dict[str, Any]]:
+def record(
+    blank: Blank, job: Job, stroke: Stroke, fingers: tuple[tuple[float, float], ...]
+) -> tuple[dict[str, Any], dict[str, Any]]:
     """Blank and stroke in the form a plan file has them."""
     setting, tools = stroke.setting, stroke.tools
     return blank_record(blank, job), {

@@ -108,7 +108,9 @@ def strip(fold: dict[str, Any], degrees: float, thickness: float, facets: int = 
     apex = far[0] - (far[1] - thickness) / math.tan(a)
     radius = max(0.0, (apex - start) / math.tan(a / 2))
     phi = np.linspace(0, a, facets + 1)
-    outer = np.column_stack([start + (radius + thickness) * np.sin(phi), thickness + radius - (radius + thickness) * np.cos(phi)])
+    outer = np.column_stack(
+        [start + (radius + thickness) * np.sin(phi), thickness + radius - (radius + thickness) * np.cos(phi)]
+    )
     inner = np.column_stack([start + radius * np.sin(phi), thickness + radius - radius * np.cos(phi)])
     ring = np.concatenate([outer, inner[::-1] if radius > 1e-9 else inner[:1]])
     if fold["angle"] < 0:

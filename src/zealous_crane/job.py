@@ -46,8 +46,8 @@ class Job(Written):
         note: anything worth saying.
     """
 
-    format: Literal["zealous-crane-job"] = FORMAT
-    version: Literal[1] = VERSION
+    format: Literal["zealous-crane-job"] = "zealous-crane-job"
+    version: Literal[1] = 1
     name: str = Field(default="Unnamed part", min_length=1, max_length=120)
     part: Part
     metal: str = "galvanized"

@@ -183,7 +183,8 @@ def _to_flat(edge: Edge, origin: Array, along: float, out: float) -> Array:
     """A point given along an edge (counter-clockwise) and outwards from the centre, on the flat."""
     n = [(0.0, -1.0), (1.0, 0.0), (0.0, 1.0), (-1.0, 0.0)][edge.turn]
     t = (-n[1], n[0])
-    return origin + np.array([along * t[0] + out * n[0], along * t[1] + out * n[1]])
+    placed: Array = origin + np.array([along * t[0] + out * n[0], along * t[1] + out * n[1]])
+    return placed
 
 
 def _outline(sides: dict[Edge, _Side], cuts: dict[Edge, Cut | None], origin: Array) -> Path:

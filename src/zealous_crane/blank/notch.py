@@ -68,6 +68,7 @@ def corner_cut(
         ValueError: a typed relief does not cover the point of the notch, or is larger than a wall.
     """
     pa, pb = corner[0] - gap, corner[1] - gap
+    path: tuple[tuple[float, float, float], ...]
     if relief.shape is ReliefShape.NONE:
         path = ((pa, top[1], 0.0), (pa, pb, 0.0), (top[0], pb, 0.0))
         return Cut(path, (pa, pb), line, 0.0, (pb, pa), "No relief.")

@@ -10,8 +10,6 @@ from pydantic import Field, field_validator, model_validator
 from ..measure import Angle, Length, PositiveLength
 from ..part.model import Written
 
-FORMAT = "zealous-crane-brake"
-
 
 class Finger(Written):
     """Fingers of one width in the rack.
@@ -55,7 +53,7 @@ class LeafBrake(Written):
         unsupported_end: longest end of a fold with no finger over it.
     """
 
-    format: Literal["zealous-crane-brake"] = FORMAT
+    format: Literal["zealous-crane-brake"] = "zealous-crane-brake"
     version: Literal[1] = 1
     key: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
     name: Annotated[str, Field(min_length=1, max_length=120)]

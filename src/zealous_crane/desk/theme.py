@@ -101,12 +101,20 @@ def palette(look: Look) -> QPalette:
     """The window's palette, for the parts the style sheet leaves to the style."""
     made = QPalette()
     roles = {
-        QPalette.ColorRole.Window: "bench", QPalette.ColorRole.WindowText: "ink", QPalette.ColorRole.Base: "field",
-        QPalette.ColorRole.AlternateBase: "bench", QPalette.ColorRole.Text: "ink", QPalette.ColorRole.Button: "field",
-        QPalette.ColorRole.ButtonText: "ink", QPalette.ColorRole.Highlight: "accent", QPalette.ColorRole.HighlightedText: "field",
-        QPalette.ColorRole.PlaceholderText: "faint", QPalette.ColorRole.ToolTipBase: "field", QPalette.ColorRole.ToolTipText: "ink",
+        QPalette.ColorRole.Window: "bench",
+        QPalette.ColorRole.WindowText: "ink",
+        QPalette.ColorRole.Base: "field",
+        QPalette.ColorRole.AlternateBase: "bench",
+        QPalette.ColorRole.Text: "ink",
+        QPalette.ColorRole.Button: "field",
+        QPalette.ColorRole.ButtonText: "ink",
+        QPalette.ColorRole.Highlight: "accent",
+        QPalette.ColorRole.HighlightedText: "field",
+        QPalette.ColorRole.PlaceholderText: "faint",
+        QPalette.ColorRole.ToolTipBase: "field",
+        QPalette.ColorRole.ToolTipText: "ink",
         QPalette.ColorRole.Accent: "accent",
-    }  # fmt: skip
+    }
     for role, name in roles.items():
         made.setColor(role, look.color(name))
     for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from ..measure import INCH
@@ -35,7 +36,7 @@ def brown_sharpe(gauge: int) -> float:
 
     Source: the construction of the gauge as in ASTM B258, from memory.
     """
-    return 0.005 * 92.0 ** ((36 - gauge) / 39)
+    return 0.005 * math.pow(92.0, (36 - gauge) / 39)
 
 
 @dataclass(frozen=True)

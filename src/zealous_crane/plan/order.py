@@ -140,13 +140,9 @@ def _supported(
     setting: Setting, brake: LeafBrake, slabs: tuple[Slab, ...], reach: float
 ) -> tuple[Demand, float, Contact | None] | str:
     """The farthest angle at which fingers can stand over the fold, and what they then must be."""
-    steps: list[Contact | None] = [None]
-    steps += sorted(
-        {s.contact.angle: s.contact for s in slabs if s.contact is not None and s.contact.angle < reach}.values(),
-        key=lambda c: -c.angle,
-    )
+    early = {s.contact.angle: s.contact for s in slabs if s.contact is not None and s.contact.angle < reach}
     why = ""
-    for step in steps:
+    for step in (None, *(early[angle] for angle in sorted(early, reverse=True))):
         at = reach if step is None else step.angle
         need = demand(setting.span, free_intervals(slabs, at), brake)
         if isinstance(need, Demand):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ..blank import Blank, develop
@@ -107,6 +107,7 @@ class Plan:
         reasons: why not, or what to watch, each a sentence.
         advice: cures that the engine tried and found to work, each a sentence.
         judged: strokes the engine looked at.
+        stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
     """
 
     job: Job
@@ -118,6 +119,7 @@ class Plan:
     reasons: tuple[str, ...]
     advice: tuple[str, ...]
     judged: int
+    stuck: PlannedStroke | None = None
 
     @property
     def feasible(self) -> bool:
@@ -192,7 +194,8 @@ def _failed(job: Job, blank: Blank, brake: LeafBrake, failure: Failure, judged: 
         if text not in reasons:
             reasons.append(text)
     reasons.append("Every order of whole strokes, with either side clamped, was tried.")
-    return _no(job, blank, brake, why, tuple(reasons), judged)
+    stuck = PlannedStroke(len(failure.made) + 1, nearest, (), 0, 0.0, nearest.limit, job.units)
+    return replace(_no(job, blank, brake, why, tuple(reasons), judged), stuck=stuck)
 
 
 def _listed(names: tuple[str, ...]) -> str:

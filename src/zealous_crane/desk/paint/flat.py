@@ -90,7 +90,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     for i, fold in enumerate(blank.folds):
         number = str(options.numbers[i]) if options.numbers and i in options.numbers else ""
         # Off the middle, where the wall's name stands.
-        paint_tag(p, scale.point(*(fold.start * 0.72 + fold.end * 0.28)), text * 1.7, number, fold.angle, look)
+        paint_tag(p, scale.point(*(fold.start * 0.82 + fold.end * 0.18)), text * 1.7, number, fold.angle, look)
     if options.dimensions:
         marking = mark_out(blank)
         _run_along(p, marking.along, scale, sheet, units, look, text)

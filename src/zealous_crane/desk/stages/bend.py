@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import show_angle
-from ...plan import PlannedStroke
+from ...plan import PlannedStroke, State
 from ...shop import cautions_for
 from ..canvas import AngleCanvas, Canvas
 from ..paint.end import angle_at, end_scale, paint_end
@@ -126,9 +126,11 @@ class BendStage(QWidget):
             buttons.addWidget(button)
         buttons.addStretch(1)
         side.addLayout(buttons)
-        side.addWidget(heading("From the front"))
+        self.front_heading = heading("From the front")
+        side.addWidget(self.front_heading)
         side.addWidget(self.front, 1)
         side.addWidget(self.caution)
+        side.addStretch(0)
         top = QHBoxLayout()
         top.setSpacing(16)
         top.addWidget(self.end, 5)
@@ -137,18 +139,18 @@ class BendStage(QWidget):
         self.strip_box = QHBoxLayout(self.strip)
         self.strip_box.setContentsMargins(0, 0, 0, 0)
         self.strip_box.setSpacing(8)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.strip)
-        scroll.setFixedHeight(176)
-        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.scroll = QScrollArea()
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setWidget(self.strip)
+        self.scroll.setFixedHeight(176)
+        self.scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._cards = QButtonGroup(self)
         self._cards.idClicked.connect(self.choose)
         self.body = QWidget()
         column = QVBoxLayout(self.body)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(top, 1)
-        column.addWidget(scroll)
+        column.addWidget(self.scroll)
         self.empty = QLabel()
         self.empty.setWordWrap(True)
         self.empty.setFont(font(12))
@@ -163,7 +165,9 @@ class BendStage(QWidget):
     def stroke(self) -> PlannedStroke | None:
         """The stroke on show."""
         plan = self.session.plan
-        return plan.strokes[self.chosen] if plan is not None and self.chosen < len(plan.strokes) else None
+        if plan is None:
+            return None
+        return plan.strokes[self.chosen] if self.chosen < len(plan.strokes) else plan.stuck
 
     @property
     def cards(self) -> list[BendCard]:
@@ -174,8 +178,11 @@ class BendStage(QWidget):
         """Show the plan."""
         plan = self.session.plan
         feasible = plan is not None and plan.feasible
-        self.body.setVisible(feasible)
-        self.empty.setVisible(not feasible)
+        self.scroll.setVisible(feasible)
+        for widget in (self.flat_button, self.stop_button, self.touch_button, self.front, self.front_heading):
+            widget.setVisible(feasible)
+        self.body.setVisible(self.stroke is not None)
+        self.empty.setVisible(self.stroke is None)
         for card in self.cards:
             self._cards.removeButton(card)
         while self.strip_box.count():
@@ -183,7 +190,8 @@ class BendStage(QWidget):
             if item is not None and item.widget() is not None:
                 item.widget().deleteLater()
         if plan is None or not feasible:
-            self.empty.setText("" if plan is None else "\n".join([plan.sentence, *plan.reasons, "", *plan.advice]))
+            self.chosen = 0
+            self._show_no()
             return
         self.chosen = min(self.chosen, len(plan.strokes) - 1)
         for i, stroke in enumerate(plan.strokes):
@@ -192,6 +200,20 @@ class BendStage(QWidget):
             self.strip_box.addWidget(card)
         self.strip_box.addStretch(1)
         self.choose(self.chosen)
+
+    def _show_no(self) -> None:
+        """Show where no order gets past, and what would."""
+        plan, stuck = self.session.plan, self.stroke
+        if plan is None:
+            return
+        self.empty.setText("\n".join([plan.sentence, *plan.reasons, "", *plan.advice]))
+        if stuck is not None:
+            self.sign.show_state(State.STOP)
+            self.says.setText(f"Bend {stuck.number}, the {stuck.name}: no order gets past this.")
+            self.now.setText("\n\n".join([*plan.reasons, *(f"What works: {a}" for a in plan.advice)]))
+            self.caution.setText("")
+            self.end.angle = stuck.verdict.reach
+            self.end.update()
 
     def choose(self, index: int) -> None:
         """Show the stroke at this place in the order, at its stop."""
@@ -241,5 +263,5 @@ class BendStage(QWidget):
 
     def _paint_front(self, p: QPainter, rect: QRectF) -> None:
         stroke = self.stroke
-        if stroke is not None:
+        if stroke is not None and stroke.sections:
             paint_front(p, rect, stroke, self.session.job.units, self.look, text=12)

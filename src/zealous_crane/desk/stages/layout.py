@@ -41,6 +41,7 @@ class LayoutStage(QWidget):
         self.scribe.verticalHeader().setVisible(False)
         self.scribe.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.scribe.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.scribe.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.scribe.setWordWrap(True)
         header = self.scribe.horizontalHeader()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)

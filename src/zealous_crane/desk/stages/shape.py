@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QRadioButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -33,6 +34,7 @@ def heading(text: str) -> QLabel:
     """A heading within a stage."""
     label = QLabel(text)
     label.setFont(font(11.5, bold=True))
+    label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
     return label
 
 

@@ -28,13 +28,16 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         where = "right under the nose"
     else:
         where = f"{show_length(abs(line), fine)} {'behind' if line > 0 else 'in front of'} the nose"
+    over = f"({show_angle(verdict.target)} and {show_angle(verdict.springback.angle)} over)"
+    if verdict.by_hand > 1e-6:
+        over = f"(wanted {show_angle(verdict.wanted)}; the rest by hand)"
     allowed = plan.blank.sheet.allowed_by(brake.rated)
     return [
         ("Clamp", f"{plan.blank.panels[setting.clamped].name}, inside face up"),
         ("Fingers, left to right", width_text(block, units, pretty=True)),
         ("Fold line sits", where),
         ("Nose behind the bed's edge", f"{show_length(tools.setback, fine)}, both ends alike"),
-        ("Stop the leaf at", f"{show_angle(verdict.reach)}  ({show_angle(verdict.target)} and {show_angle(verdict.springback.angle)} over)"),
+        ("Stop the leaf at", f"{show_angle(verdict.reach)}  {over}"),
         ("Over-bend from", verdict.springback.why),
         ("Rated for this metal", f"{show_length(allowed, fine)};  the sheet is {show_length(plan.blank.thickness, fine)}"),
         ("Finger height", f"{show_length(brake.finger_height, units, pretty=True)} under the beam"),

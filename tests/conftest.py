@@ -1,0 +1,41 @@
+"""What all tests share."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+sys.path.insert(0, str(Path(__file__).parent))
+
+import pytest
+
+from zealous_crane.brake import LeafBrake, Rack, shipped_rack
+from zealous_crane.job import Job
+from zealous_crane.part import Corner, OpenBox, Relief
+
+
+@pytest.fixture(scope="session")
+def rack() -> Rack:
+    return shipped_rack()
+
+
+@pytest.fixture(scope="session")
+def brake(rack: Rack) -> LeafBrake:
+    """The inch brake with 3" fingers."""
+    return rack["apiary-finger-50"]
+
+
+def box_job(
+    length="11 in", width="8 1/2 in", depth="2 1/2 in", *, measured="inside", gap="1/32 in", relief=None, **fields
+) -> Job:
+    """An open box as a job; sizes as written."""
+    corner = Corner(gap=gap, relief=relief or Relief())
+    part = OpenBox(length=length, width=width, depth=depth, measured=measured, corner=corner)
+    return Job(name="box", part=part, **fields)
+
+
+@pytest.fixture
+def box():
+    return box_job

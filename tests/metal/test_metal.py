@@ -1,0 +1,104 @@
+import math
+
+import pytest
+
+from zealous_crane.measure import INCH, Units
+from zealous_crane.metal import MATERIALS, Sheet, elastic_springback, gauge_table, material, overbend
+
+
+def test_steel_gauges_weigh_what_the_standard_says():
+    # Manufacturers' Standard Gauge: ounces per square foot at 41.82 lb per square foot per inch (published standard).
+    ounces = {8: 110, 10: 90, 11: 80, 12: 70, 14: 50, 16: 40, 18: 32, 20: 24, 22: 20, 24: 16, 26: 12, 28: 10, 30: 8}
+    for gauge, weight in ounces.items():
+        assert gauge_table("steel").inches[gauge] == pytest.approx(weight / 16 / 41.82, abs=6e-5), gauge
+
+
+def test_galvanized_gauges_are_the_steel_and_its_zinc():
+    # Galvanized sheet weighs 2.5 oz per square foot more than the black sheet of its number (published practice, from memory).
+    for gauge in range(10, 31):
+        difference = gauge_table("galvanized").inches[gauge] - gauge_table("steel").inches[gauge]
+        assert difference == pytest.approx(2.5 / 16 / 41.82, abs=1.1e-4), gauge
+
+
+def test_stainless_gauges_follow_the_old_standard():
+    # United States Standard Gauge: ounces per square foot over 640 per inch (published, from memory).
+    for gauge, weight in {10: 90, 12: 70, 14: 50, 16: 40, 18: 32, 20: 24, 22: 20, 24: 16, 26: 12, 28: 10, 30: 8}.items():
+        assert gauge_table("stainless").inches[gauge] == pytest.approx(weight / 640, abs=1e-4), gauge
+
+
+def test_brown_and_sharpe_gauges_match_the_wire_table():
+    # American wire gauge diameters, ASTM B258 table, from memory.
+    wire = {
+        2: 0.2576,
+        6: 0.1620,
+        10: 0.1019,
+        12: 0.0808,
+        14: 0.0641,
+        16: 0.0508,
+        18: 0.0403,
+        20: 0.0320,
+        22: 0.0253,
+        24: 0.0201,
+    }
+    for gauge, inches in wire.items():
+        assert gauge_table("brown-sharpe").inches[gauge] == pytest.approx(inches, abs=1e-4), gauge
+
+
+def test_the_same_number_is_four_thicknesses():
+    assert len({round(gauge_table(n).thickness(20), 3) for n in ("steel", "galvanized", "stainless", "brown-sharpe")}) == 4
+    assert gauge_table("steel").nearest(0.91) == 20
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [("22 ga", 0.0336 * INCH), ("#22", 0.0336 * INCH), ("22gauge", 0.0336 * INCH), ("0.8 mm", 0.8), ("0.030", 0.762)],
+)
+def test_thickness_as_written(text, mm):
+    assert Sheet.read(material("galvanized"), text).thickness == pytest.approx(mm)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("99 ga", "not in the galvanized"),
+        ("tin", "could not be read"),
+        ("22", "Did you mean 22 ga"),
+        ("0 mm", "run from"),
+        ("2 in", "run from"),
+    ],
+)
+def test_a_wrong_thickness_is_answered(text, said):
+    with pytest.raises(ValueError, match=said):
+        Sheet.read(material("galvanized"), text)
+
+
+def test_an_unknown_metal_lists_the_known():
+    with pytest.raises(ValueError, match="mild-steel"):
+        material("unobtainium")
+
+
+def test_stronger_metal_is_allowed_thinner():
+    # A brake rated 16 gauge takes 0.060" mild steel and so much less of a stronger metal. Common practice, no source.
+    assert Sheet.read(material("mild-steel"), "16 ga").allowed_by(1.52) == pytest.approx(1.52)
+    assert Sheet.read(material("stainless"), "16 ga").allowed_by(1.52) == pytest.approx(1.52 * math.sqrt(380 / 620))
+    assert Sheet.read(material("aluminium-soft"), "16 ga").allowed_by(1.52) > 2.3
+
+
+def test_springback_grows_with_radius_and_yield():
+    soft, hard = (Sheet.read(material(m), "1 mm", Units.MM) for m in ("copper", "stainless"))
+    assert elastic_springback(soft, 90, 2) < elastic_springback(hard, 90, 2) < elastic_springback(hard, 90, 20)
+    assert elastic_springback(hard, 90, 0) == 0
+
+
+def test_springback_of_a_worked_case():
+    # Ri/Rf = 4x³ − 3x + 1: x = 10·290/(193000·1) = 0.015026; Ri/Rf = 0.954936; Rf = 10.47190; θ ratio (2·Rf+1)/(2·Ri+1).
+    sheet = Sheet.read(material("stainless"), "1 mm", Units.MM)
+    assert elastic_springback(sheet, 90, 10) == pytest.approx(90 * ((2 * 10.4719 + 1) / 21 - 1), abs=1e-3)
+
+
+def test_a_measured_springback_wins():
+    sheet = Sheet.read(MATERIALS["galvanized"], "22 ga")
+    assert overbend(sheet, 45, 0, closing=True, measured=6).angle == 3
+    assert overbend(sheet, 90, 0, closing=False).angle == 2
+    assert overbend(sheet, 90, 0, closing=True).angle == 5
+    assert "measured" in overbend(sheet, 90, 0, closing=True, measured=6).why

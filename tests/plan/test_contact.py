@@ -1,0 +1,75 @@
+import math
+
+import numpy as np
+import pytest
+import shapely
+import shapely.affinity
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from zealous_crane.plan.contact import Outlines, drawn_in, first_touches, hit_angles, hull, least_distance, turned
+
+
+def polygon(rng, centre, size):
+    return hull(centre + rng.normal(size=(7, 2)) * size)
+
+
+def lean(outline, pole, degrees):
+    """The turn by shapely, clockwise."""
+    return shapely.affinity.rotate(shapely.Polygon(outline), -degrees, origin=tuple(pole))
+
+
+def test_a_corner_meets_a_wall_by_hand():
+    # A corner at (−1, 0) turning about the origin meets the line y = 0 from z 0.5 to 2 after a quarter turn.
+    hit = hit_angles(np.array([[-1.0, 0.0]]), np.zeros(2), np.array([[0.0, 0.5]]), np.array([[0.0, 2.0]]), 3.0)
+    assert math.degrees(hit[0, 0]) == pytest.approx(90)
+    back = hit_angles(np.array([[-1.0, 0.0]]), np.zeros(2), np.array([[0.0, 0.5]]), np.array([[0.0, 2.0]]), 6.0, backwards=True)
+    assert math.degrees(back[0, 0]) == pytest.approx(270)
+
+
+@pytest.mark.parametrize("seed", range(120))
+def test_first_touch_against_shapely(seed):
+    """Below the angle the outlines are apart, just above they overlap; clearance agrees with fine sampling."""
+    rng = np.random.default_rng(seed)
+    pole = rng.normal(size=2) * 5
+    moving, still = polygon(rng, np.array([-40.0, 0]), 12), polygon(rng, rng.normal(size=2) * 30, 12)
+    if shapely.Polygon(moving).intersects(shapely.Polygon(still)):
+        return
+    touch = first_touches(Outlines.of([moving]), Outlines.of([still]), math.radians(170), about=pole)[0]
+    end = 170.0 if touch is None else math.degrees(touch.angle)
+    gaps = [lean(moving, pole, a).distance(shapely.Polygon(still)) for a in np.linspace(0, end, 400)]
+    assert min(gaps[:-2]) > 0
+    if touch is not None:
+        assert lean(moving, pole, end + 1e-4).intersects(shapely.Polygon(still))
+        assert lean(moving, pole, end).distance(shapely.Point(touch.place)) < 1e-6
+        return
+    ends = [np.roll(o, -1, axis=0) for o in (moving, still)]
+    least = min(
+        least_distance(moving, pole, still, ends[1], math.radians(end)),
+        least_distance(still, pole, moving, ends[0], math.radians(end), backwards=True),
+    )
+    assert least <= min(gaps) + 1e-9
+    assert least == pytest.approx(min(gaps), abs=0.02 * max(1.0, min(gaps)))
+
+
+@settings(deadline=None)
+@given(st.integers(0, 10_000))
+def test_drawing_in_agrees_with_shapely(seed):
+    outline = polygon(np.random.default_rng(seed), np.zeros(2), 20)
+    ours, theirs = (
+        shapely.Polygon(drawn_in(outline, 0.01)),
+        shapely.Polygon(outline).buffer(-0.01, join_style="mitre", mitre_limit=100),
+    )
+    assert ours.symmetric_difference(theirs).area < 1e-6
+
+
+@given(st.integers(0, 10_000))
+def test_the_hull_agrees_with_shapely(seed):
+    points = np.random.default_rng(seed).normal(size=(12, 2))
+    ours = shapely.Polygon(hull(points))
+    assert ours.symmetric_difference(shapely.MultiPoint(points).convex_hull).area < 1e-7
+    assert ours.exterior.is_ccw
+
+
+def test_a_turn_lifts_what_lies_in_front():
+    assert turned(np.array([[-1.0, 0.0]]), np.zeros(2), math.radians(90))[0] == pytest.approx([0, 1])

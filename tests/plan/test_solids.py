@@ -1,0 +1,102 @@
+"""Every reported contact angle against manifold3d, an independent boolean kernel."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from random_work import random_job, random_stroke, record
+from solids import Rebuilt
+
+from zealous_crane.blank import DevelopmentError, develop, fold_pose
+from zealous_crane.brake import shipped_rack
+from zealous_crane.demo import demo_job
+from zealous_crane.files import plan_record
+from zealous_crane.plan import make_plan
+
+BLOCKS, BLOCK = 16, 25
+"""400 seeded cases, in blocks so that a failure names its seed quickly."""
+
+NEAR = 0.05
+"""mm to which contact is checked."""
+
+
+@pytest.mark.solid
+@pytest.mark.parametrize("block", range(BLOCKS))
+def test_nothing_overlaps_below_and_something_does_above(block):
+    touched = 0
+    for seed in range(block * BLOCK, (block + 1) * BLOCK):
+        blank, job, stroke, fingers = random_stroke(random.Random(seed))
+        rebuilt = Rebuilt(*record(blank, job, stroke, fingers))
+        if rebuilt.strikes(0, -NEAR):
+            # Stands in a tool from the start: the engine must not let it be clamped with fingers there.
+            blocked = stroke.barred(0) is not None or any(
+                s.blocked is not None and s.low < f[1] and s.high > f[0] for s in stroke.slabs(0, 1.0) for f in fingers
+            )
+            contact = stroke.contact(fingers)
+            assert blocked or (contact is not None and contact.angle < 0.5), seed
+            continue
+        contact = stroke.contact(fingers)
+        end = stroke.brake.greatest_angle if contact is None else contact.angle
+        for share in (0.2, 0.5, 0.8, 0.95, 1.0):
+            below = (end - 0.1) * share
+            assert below <= 0 or not rebuilt.strikes(below, -NEAR), (seed, below, contact)
+        if contact is not None and end + 0.1 < stroke.brake.greatest_angle:
+            # A corner may graze and leave again, so a little past the angle is looked at more than once.
+            assert any(rebuilt.strikes(end + past, NEAR) for past in (0.1, 0.05, 0.02)), (seed, contact)
+            touched += 1
+    assert touched >= BLOCK // 2
+
+
+def opened(record, motion):
+    """The stroke's finger and beam shifted by (y, z), so that Rebuilt sees the clamp open."""
+    moved = {**record, "tools": dict(record["tools"])}
+    for name in ("finger", "beam"):
+        tool = record["tools"][name]
+        moved["tools"][name] = {**tool, "outline": [[y + motion[0], z + motion[1]] for y, z in tool["outline"]]}
+    return moved
+
+
+@pytest.mark.solid
+@pytest.mark.parametrize("name", ["syrup-tray", "deep-feeder"])
+def test_every_stroke_of_the_demonstration_plans(name):
+    """The plan record alone, rebuilt in solids: sliding in, clamping, the whole swing, opening, taking out."""
+    job = demo_job(name)
+    plan = plan_record(make_plan(job, shipped_rack()[job.brake]))
+    assert len(plan["strokes"]) == 4
+    for stroke in plan["strokes"]:
+        rebuilt = Rebuilt(plan["blank"], stroke)
+        for share in (0, 0.1, 0.3, 0.5, 0.7, 0.9, 1.0):
+            assert not rebuilt.strikes(stroke["reach"] * share, -0.005), (stroke["name"], share)
+        if stroke["contact"]["angle"] < plan["brake"]["greatest_angle"]:
+            assert any(rebuilt.strikes(stroke["contact"]["angle"] + past, NEAR) for past in (0.1, 0.05, 0.02))
+        lift = stroke["opening"]
+        for share in (0.1, 0.5, 1.0):
+            assert not Rebuilt(plan["blank"], opened(stroke, (0, lift * share))).strikes(0, -0.005)
+        for away in (5, 50, 200, 500):
+            # The part slides out to the front; as the part sees it, the tools go to the back.
+            slid = Rebuilt(plan["blank"], opened(stroke, (away, lift)))
+            assert not slid.strikes(stroke["released"], -0.005), (stroke["name"], away)
+
+
+def test_folding_agrees_with_the_solids_own_kinematics():
+    """Two derivations of the same fold: the program's pole and the fixed point of the finished pose."""
+    import numpy as np
+    from solids import fold_motion
+
+    from zealous_crane.files import blank_record
+
+    checked = 0
+    for seed in range(60):
+        job = random_job(random.Random(seed))
+        try:
+            blank = develop(job)
+        except DevelopmentError:
+            continue
+        for fold, written in zip(blank.folds, blank_record(blank, job)["folds"], strict=True):
+            for share in (0.3, 1.0):
+                pose = fold_pose(fold, fold.angle * share, blank.thickness)
+                other = fold_motion(written, fold.angle * share, blank.thickness)
+                assert np.allclose(pose.turn, other[:, :3], atol=1e-9) and np.allclose(pose.shift, other[:, 3], atol=1e-5)
+                checked += 1
+    assert checked > 100

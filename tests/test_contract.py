@@ -1,0 +1,79 @@
+"""The rooms and what each may import, read from the source itself."""
+
+from __future__ import annotations
+
+import ast
+from pathlib import Path
+
+import zealous_crane
+
+SOURCE = Path(zealous_crane.__file__).parent
+ROOT = SOURCE.parent.parent
+
+BELOW = {
+    "measure": set(),
+    "metal": {"measure"},
+    "allowance": {"measure", "metal"},
+    "part": {"measure", "metal"},
+    "job": {"measure", "metal", "allowance", "part"},
+    "blank": {"measure", "metal", "allowance", "part", "job"},
+    "brake": {"measure", "metal", "allowance", "part"},
+    "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake"},
+    "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan"},
+    "files": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop"},
+    "demo": {"job"},
+    "desk": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo"},
+    "cli": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "desk"},
+}
+"""Room to rooms it may import; the table in docs/architecture.md says the same."""
+
+
+def imports() -> list[tuple[str, str, str, bool]]:
+    """(file, its room, imported module, whether at the top of the file) for every import below the package."""
+    found = []
+    for path in sorted(SOURCE.rglob("*.py")):
+        relative = path.relative_to(SOURCE)
+        room = relative.parts[0].removesuffix(".py")
+        package = ["zealous_crane", *relative.with_suffix("").parts[:-1]]
+        tree = ast.parse(path.read_text())
+        top = set(map(id, tree.body))
+        for node in ast.walk(tree):
+            names = []
+            if isinstance(node, ast.Import):
+                names = [alias.name for alias in node.names]
+            elif isinstance(node, ast.ImportFrom):
+                base = package[: len(package) - node.level + 1] if node.level else []
+                stem = ".".join([*base, *([node.module] if node.module else [])])
+                names = [stem] if stem.count(".") > 0 or not node.level else [f"{stem}.{alias.name}" for alias in node.names]
+            found += [(str(relative), room, name, id(node) in top) for name in names]
+    return found
+
+
+def test_each_room_imports_only_what_lies_below_it():
+    wrong = []
+    for file, room, name, _ in imports():
+        parts = name.split(".")
+        if parts[0] == "zealous_crane" and len(parts) > 1 and room != "__init__" and parts[1] != room:
+            if parts[1] not in BELOW[room]:
+                wrong.append((file, name))
+    assert not wrong
+
+
+def test_nothing_below_the_desk_knows_qt():
+    assert not [(file, name) for file, room, name, _ in imports() if name.split(".")[0] == "PySide6" and room != "desk"]
+
+
+def test_the_command_line_opens_the_desk_only_when_asked():
+    assert not [name for file, room, name, top in imports() if room == "cli" and ".desk" in name and top]
+
+
+def test_every_room_is_in_the_table_of_the_architecture():
+    rooms = {
+        path.name.removesuffix(".py")
+        for path in SOURCE.iterdir()
+        if not path.name.startswith("_") and path.suffix in ("", ".py")
+    }
+    assert rooms == set(BELOW)
+    text = (ROOT / "docs" / "architecture.md").read_text()
+    for room in rooms:
+        assert f"`{room}`" in text or f"`{room}.py`" in text, room

@@ -1,0 +1,36 @@
+"""Pictures from the real window: the demonstration without a display, and docs/screenshots."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from zealous_crane.demo import demo_job
+from zealous_crane.desk.picture import hand_over, take_pictures
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def demo(folder: Path) -> None:
+    """One picture of each stage and the three hand-over files."""
+    made = take_pictures(demo_job(), folder) + hand_over(demo_job(), folder)
+    print(f"No display: the window was run off screen. In {folder} there are now:")
+    for path in made:
+        print(f"  {path.name}")
+
+
+def shots() -> None:
+    """Every picture of docs/screenshots, from the demonstration jobs."""
+    folder = ROOT / "docs" / "screenshots"
+    take_pictures(demo_job(), folder)
+    take_pictures(demo_job("deep-feeder"), folder, stages=(3,), prefix="short-of-its-angle-")
+    too_deep = demo_job("deep-feeder")
+    part = too_deep.part.model_copy(update={"depth": 4 * 25.4})
+    take_pictures(too_deep.model_copy(update={"part": part, "name": "Feeder box, too deep"}), folder, stages=(3,), prefix="no-")
+
+
+if __name__ == "__main__":
+    if sys.argv[1] == "demo":
+        demo(Path(sys.argv[2]))
+    else:
+        shots()
