@@ -5,9 +5,9 @@ from __future__ import annotations
 import random
 
 import pytest
+
 from random_work import random_job, random_stroke, record
 from solids import Rebuilt
-
 from zealous_crane.blank import DevelopmentError, develop, fold_pose
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
@@ -82,8 +82,8 @@ def test_every_stroke_of_the_demonstration_plans(name):
 def test_folding_agrees_with_the_solids_own_kinematics():
     """Two derivations of the same fold: the program's pole and the fixed point of the finished pose."""
     import numpy as np
-    from solids import fold_motion
 
+    from solids import fold_motion
     from zealous_crane.files import blank_record
 
     checked = 0

@@ -48,7 +48,6 @@ def take_pictures(job: Job, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2,
         path = folder / f"{prefix}{STAGES[i]}.png"
         window.grab().save(str(path))
         made.append(path)
-    session._saved = session.job
     window.close()
     return made
 

@@ -234,8 +234,13 @@ class Session(QObject):
             FileError: it could not be written; nothing is lost.
         """
         write_job(self.job, path)
-        self.path, self._saved = path, self.job
+        self.path = path
+        self.mark_saved()
         self.changed.emit()
+
+    def mark_saved(self) -> None:
+        """Hold the present job for saved."""
+        self._saved = self.job
 
     def _write_autosave(self) -> None:
         if self.autosave is None:

@@ -1,0 +1,79 @@
+import json
+
+import pytest
+import shapely
+from pydantic import ValidationError
+
+from zealous_crane.allowance import NeutralLine, OnTheLine
+from zealous_crane.brake import BrakeError, Finger, LeafBrake, read_brake, shop_rack, tools_for
+from zealous_crane.measure import INCH
+
+
+def test_shipped_brakes_stand_up(rack):
+    assert len(rack.brakes) == 2
+    for brake in rack.brakes:
+        for bend in (OnTheLine().bend(90, 0, 0.8), NeutralLine().bend(90, 1.2, 1.2)):
+            tools = tools_for(brake, bend)
+            for profile in (tools.finger, tools.beam, tools.bed, tools.leaf):
+                polygon = shapely.Polygon(profile.outline)
+                assert polygon.is_valid and polygon.exterior.is_ccw and len(profile.parts) == len(profile.outline)
+            finger = tools.finger.outline
+            assert finger[:, 1].max() - finger[:, 1].min() == pytest.approx(brake.finger_height)
+            assert not shapely.Polygon(finger).buffer(-1e-6).intersects(shapely.Polygon(tools.bed.outline))
+
+
+def test_the_nose_is_set_back_by_the_thickness(brake):
+    # Nose set back from the bed edge by the metal's thickness, more for a bigger radius. Common practice, no source.
+    assert brake.setback(0.8, 0.0) == pytest.approx(0.8)
+    assert brake.setback(0.8, brake.nose_radius) == pytest.approx(0.8)
+    assert brake.setback(0.8, 3.0) == pytest.approx(0.8 + 3.0 - brake.nose_radius)
+
+
+def test_the_finished_wall_lies_on_leaf_and_beside_the_nose(brake):
+    for school, radius in ((OnTheLine(), 0.0), (NeutralLine(), 1.0), (NeutralLine(), 3.0)):
+        bend = school.bend(90, radius, 1.0)
+        tools = tools_for(brake, bend)
+        outside_face = bend.allowance / 2 - radius - 1.0
+        assert tools.hinge[0] == pytest.approx(outside_face)
+        assert tools.nose[0] >= outside_face + 1.0 - 1e-9
+
+
+@pytest.mark.parametrize(
+    ("fields", "said"),
+    [
+        ({"finger_height": -3}, "more than zero"),
+        ({"throat": 200}, "throat|raked face"),
+        ({"rake": 80}, "75"),
+        ({"fingers": [{"width": 9000}]}, "wider than the bed"),
+        ({"colour": "green"}, "Extra inputs"),
+        ({"leaf_bar": float("nan")}, "finite|not a length"),
+    ],
+)
+def test_a_brake_that_cannot_be_is_refused(brake, fields, said):
+    with pytest.raises(ValidationError, match=said):
+        LeafBrake.model_validate({**brake.model_dump(), **fields})
+
+
+def test_a_brake_file_is_read_or_answered(tmp_path, brake):
+    good = tmp_path / "own.json"
+    good.write_text(brake.model_copy(update={"key": "own", "name": "Own"}).model_dump_json())
+    assert read_brake(good).key == "own"
+    bad = tmp_path / "bad.json"
+    bad.write_text(json.dumps({"format": "zealous-crane-brake", "key": "x"}))
+    with pytest.raises(BrakeError, match="is missing"):
+        read_brake(bad)
+    bad.write_text("{")
+    with pytest.raises(BrakeError, match="could not be read"):
+        read_brake(bad)
+
+
+def test_the_shops_own_folder_joins_the_rack(tmp_path, brake):
+    (tmp_path / "a.json").write_text(
+        brake.model_copy(update={"key": "own", "fingers": (Finger(width=INCH),)}).model_dump_json()
+    )
+    (tmp_path / "b.json").write_text("nonsense")
+    rack, complaints = shop_rack(tmp_path)
+    assert rack["own"].fingers[0].width == INCH
+    assert len(complaints) == 1 and "b.json" in complaints[0]
+    with pytest.raises(BrakeError, match="apiary-finger-50"):
+        rack["no-such"]

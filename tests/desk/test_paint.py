@@ -1,0 +1,75 @@
+import itertools
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QRectF
+
+from zealous_crane.blank import develop
+from zealous_crane.desk.paint.depth import back_to_front
+from zealous_crane.desk.paint.folded import folded_faces, view_axes
+from zealous_crane.desk.paint.frame import Scale
+from zealous_crane.desk.sheet import write_sheet
+from zealous_crane.files import FileError
+from zealous_crane.plan import make_plan
+from zealous_crane.shop import cautions_for
+
+
+def test_a_scale_goes_there_and_back():
+    scale = Scale.fitting((-10, -5), (30, 15), QRectF(0, 0, 400, 400))
+    assert scale.factor == pytest.approx(10)
+    assert scale.back(scale.point(3.5, 7.25)) == pytest.approx((3.5, 7.25))
+    assert scale.point(0, 15).y() < scale.point(0, -5).y()
+
+
+@pytest.mark.parametrize("turn", [0, 28, 133, 250])
+@pytest.mark.parametrize("share", [0.0, 0.4, 1.0])
+def test_nearer_faces_are_drawn_later(box, turn, share):
+    """Wherever two drawn faces cover the same point of the picture, the later one is the nearer."""
+    axes = view_axes(turn, 35)
+    ordered = back_to_front([f for f in folded_faces(develop(box()), share) if f.normal @ axes[2] > 1e-9], axes[2])
+    rng = np.random.default_rng(3)
+    seen = [f.points @ axes.T for f in ordered]
+    checked = 0
+    for _ in range(400):
+        face = seen[rng.integers(len(seen))]
+        weights = rng.dirichlet(np.ones(len(face)))
+        at = weights @ face
+        depths = [d for d in (depth_at(f, at[:2]) for f in seen) if d is not None]
+        checked += len(depths) > 1
+        assert all(a <= b + 1e-6 for a, b in itertools.pairwise(depths))
+    assert checked > 20 or share == 0
+
+
+def depth_at(face, point):
+    """Depth of a convex face at a point of the picture, None beside it or on its rim."""
+    edges = np.roll(face, -1, axis=0) - face
+    side = edges[:, 0] * (point[1] - face[:, 1]) - edges[:, 1] * (point[0] - face[:, 0])
+    if not (np.all(side > 1e-6) or np.all(side < -1e-6)):
+        return None
+    normal = np.cross(face[1] - face[0], face[2] - face[0])
+    if abs(normal[2]) < 1e-9:
+        return None
+    return float(face[0, 2] - (normal[0] * (point[0] - face[0, 0]) + normal[1] * (point[1] - face[0, 1])) / normal[2])
+
+
+def test_view_axes_are_square():
+    assert np.allclose(view_axes(40, 20) @ view_axes(40, 20).T, np.eye(3))
+
+
+@pytest.mark.parametrize("depth", ["2 1/2", "3", "4"])
+def test_a_sheet_for_every_verdict(box, brake, tmp_path, depth):
+    path = tmp_path / "sheet.pdf"
+    write_sheet(make_plan(box(depth=depth), brake), path)
+    data = path.read_bytes()
+    assert data.startswith(b"%PDF") and data.count(b"/Type /Page\n") + data.count(b"/Type /Page ") == (1 if depth == "4" else 3)
+    with pytest.raises(FileError):
+        write_sheet(make_plan(box(depth=depth), brake), tmp_path / "none" / "sheet.pdf")
+
+
+def test_cautions_stand_where_the_danger_is(box, brake):
+    plain, hand = cautions_for(make_plan(box(), brake)), cautions_for(make_plan(box(depth="3"), brake))
+    assert "manual" in plain[0].text and plain[0].step == "always"
+    assert {"cutting", "setting up", "bending"} <= {c.step for c in plain}
+    assert any("tongs" in c.text for c in hand) and not any("tongs" in c.text for c in plain)
+    assert any("zinc" in c.text for c in plain)
+    assert not any("zinc" in c.text for c in cautions_for(make_plan(box(metal="mild-steel"), brake)))

@@ -1,0 +1,164 @@
+import json
+import math
+import os
+
+import ezdxf
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from zealous_crane.blank import develop
+from zealous_crane.demo import demo_job
+from zealous_crane.files import (
+    FileError,
+    JobFileError,
+    job_schema,
+    plan_record,
+    read_job,
+    write_atomically,
+    write_dxf,
+    write_job,
+    write_plan,
+)
+from zealous_crane.measure import INCH
+from zealous_crane.part import Relief
+from zealous_crane.plan import make_plan
+
+PART = '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": %s, "width": %s, "depth": 5}%s}'
+
+
+def test_a_job_comes_back_as_it_was_written(tmp_path, box):
+    for job in (demo_job(), box(school={"school": "neutral-line", "k": 0.4}, springback=3.5, quantity=7, units="mm")):
+        write_job(job, tmp_path / "job.json")
+        assert read_job(tmp_path / "job.json") == job
+
+
+def test_lengths_may_be_written_as_the_hand_writes_them(tmp_path):
+    path = tmp_path / "job.json"
+    path.write_text(
+        '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": "8 1/2", "width": "152 mm", "depth": 50}}'
+    )
+    part = read_job(path).part
+    assert (part.length, part.width, part.depth) == (215.9, 152.0, 5.0)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("", "damaged"),
+        ("{", "damaged"),
+        ("[]", "not a job file"),
+        ('{"format": "something-else"}', "not a job file"),
+        ('{"format": "zealous-crane-job", "version": 9}', "newer version"),
+        ('{"format": "zealous-crane-job"}', "part: is missing"),
+        ('{"format": "zealous-crane-job", "part": {"kind": "teapot"}}', "kind"),
+        (
+            '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": "-3", "width": "x", "depth": 0}}',
+            "not more than zero",
+        ),
+        (PART % ("1e9", "5", ""), "20,000"),
+        (PART % ("9", "5", ', "metal": "cheese"'), "cheese"),
+        ("[" * 100_000, "damaged"),
+    ],
+)
+def test_a_damaged_or_foreign_file_is_answered_in_a_sentence(tmp_path, text, said):
+    path = tmp_path / "job.json"
+    path.write_text(text)
+    with pytest.raises(JobFileError, match=said):
+        read_job(path)
+
+
+def test_what_is_no_text_or_not_there_is_answered(tmp_path):
+    (tmp_path / "picture.json").write_bytes(b"\x89PNG\xff\xfe\x00")
+    with pytest.raises(JobFileError, match="not text"):
+        read_job(tmp_path / "picture.json")
+    with pytest.raises(JobFileError, match="could not be read"):
+        read_job(tmp_path / "none.json")
+    with pytest.raises(JobFileError, match="could not be read"):
+        read_job(tmp_path)
+
+
+@settings(max_examples=60)
+@given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=8), lambda c: st.lists(c, max_size=3) | st.dictionaries(
+    st.sampled_from(["kind", "length", "width", "depth", "corner", "relief", "size", "gap", "measured", "tree"]), c, max_size=5)))  # fmt: skip
+def test_any_part_is_read_or_answered(tmp_path_factory, part):
+    path = tmp_path_factory.mktemp("any") / "job.json"
+    path.write_text(json.dumps({"format": "zealous-crane-job", "part": part}))
+    try:
+        read_job(path)
+    except JobFileError as error:
+        assert str(error)
+
+
+def test_a_full_disk_leaves_the_old_file(tmp_path, monkeypatch):
+    path = tmp_path / "job.json"
+    path.write_text("old")
+
+    def full(_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", full)
+    with pytest.raises(FileError, match="No space left"):
+        write_atomically(path, b"new")
+    assert path.read_text() == "old" and list(tmp_path.iterdir()) == [path]
+
+
+def test_a_missing_or_read_only_place_is_answered(tmp_path, monkeypatch):
+    with pytest.raises(FileError, match="could not be written"):
+        write_atomically(tmp_path / "none" / "x.json", b"x")
+
+    def refused(*_, **__):
+        raise PermissionError(13, "Permission denied")
+
+    monkeypatch.setattr("tempfile.mkstemp", refused)
+    with pytest.raises(FileError, match="Permission denied"):
+        write_atomically(tmp_path / "x.json", b"x")
+
+
+def test_the_schema_names_what_a_file_may_hold():
+    schema = job_schema()
+    assert schema["properties"]["format"]["const"] == "zealous-crane-job"
+    assert {"part", "format"} <= set(schema["required"])
+    assert "OpenBox" in schema["$defs"]
+    json.dumps(schema)
+
+
+@pytest.mark.parametrize("shape", ["round", "square", "none"])
+@pytest.mark.parametrize("inches", [True, False])
+def test_the_drawing_opens_clean_and_is_true_to_size(tmp_path, box, shape, inches):
+    blank = develop(box(relief=Relief(shape=shape)))
+    write_dxf(blank, tmp_path / "blank.dxf", inches=inches)
+    drawing = ezdxf.readfile(tmp_path / "blank.dxf")
+    audit = drawing.audit()
+    assert not audit.errors and not audit.fixes
+    assert drawing.units == (ezdxf.units.IN if inches else ezdxf.units.MM)
+    scale = INCH if inches else 1.0
+    outline = drawing.modelspace().query('LWPOLYLINE[layer=="CUT"]').first
+    # The drawing library's own flattening is the second opinion on the arcs.
+    from ezdxf.path import make_path
+
+    polygon = shapely.Polygon([(v.x * scale, v.y * scale) for v in make_path(outline).flattening(0.0005)])
+    assert polygon.is_valid
+    assert polygon.area == pytest.approx(blank.area, rel=2e-5)
+    assert polygon.bounds == pytest.approx((0, 0, *blank.size), abs=1e-6)
+    folds = drawing.modelspace().query('LINE[layer=="FOLD"]')
+    lengths = sorted(math.dist(f.dxf.start, f.dxf.end) * scale for f in folds)
+    assert lengths == pytest.approx(sorted(f.length for f in blank.folds))
+    notes = [t.dxf.text for t in drawing.modelspace().query('TEXT[layer=="MARK"]')]
+    assert "FRONT WALL UP 90%%d" in notes
+    assert len(drawing.modelspace().query("POINT")) == (0 if shape == "none" else 4)
+
+
+def test_the_plan_file_holds_what_its_page_promises(tmp_path, rack):
+    job = demo_job()
+    plan = make_plan(job, rack[job.brake])
+    write_plan(plan, tmp_path / "plan.json")
+    record = json.loads((tmp_path / "plan.json").read_text())
+    assert record == json.loads(json.dumps(plan_record(plan)))
+    assert record["verdict"]["feasible"] and len(record["strokes"]) == 4
+    from pathlib import Path
+
+    page = (Path(__file__).parents[2] / "docs" / "plan-format.md").read_text()
+    for name in {*record, *record["strokes"][0], *record["blank"], *record["blank"]["folds"][0]}:
+        assert f"`{name}`" in page, name
