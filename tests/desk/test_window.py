@@ -7,7 +7,7 @@ import os
 
 import ezdxf
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QMessageBox
 
@@ -167,8 +167,6 @@ def test_the_handle_moves_the_part_until_it_touches(window, qtbot):
     bend = window.bend
     bend.choose(3)
     stroke, end = bend.stroke, bend.end
-    from PySide6.QtCore import QRectF
-
     scale = end_scale(stroke, QRectF(end.rect()))
 
     def at(degrees):
@@ -250,18 +248,18 @@ def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
 
 def test_a_crash_loses_nothing(window, qtbot, tmp_path):
     retype(qtbot, window.shape.width, "9 1/2")
-    qtbot.waitUntil(lambda: (tmp_path / "autosave.json").exists(), timeout=5000)
+    qtbot.waitUntil((tmp_path / "autosave.json").exists, timeout=5000)
     qtbot.waitUntil(lambda: read_job(tmp_path / "autosave.json") == window.session.job, timeout=5000)
 
 
 def test_a_brake_file_joins_the_shop(window, qtbot, tmp_path, brake, monkeypatch):
-    monkeypatch.setattr("platformdirs.user_data_dir", lambda *a, **k: str(tmp_path / "data"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     own = brake.model_copy(update={"key": "own", "name": "Own brake", "finger_height": 130.0})
     (tmp_path / "own.json").write_text(own.model_dump_json())
     assert window.bring_brake(tmp_path / "own.json")
     assert planned(qtbot, window.session).brake == own
     assert window.header.brake.currentText() == "Own brake"
-    assert (tmp_path / "data" / "brakes" / "own.json").exists()
+    assert (tmp_path / "data" / "zealous-crane" / "brakes" / "own.json").exists()
 
 
 def test_nothing_is_left_unnamed_for_a_screen_reader(window):
@@ -283,12 +281,12 @@ def test_every_stage_paints_in_both_looks(window, qtbot, dark):
 
 
 def test_the_shop_session_restores_what_was_open(tmp_path, monkeypatch, qtbot):
-    monkeypatch.setattr("platformdirs.user_data_dir", lambda *a, **k: str(tmp_path / "data"))
-    monkeypatch.setattr("platformdirs.user_state_dir", lambda *a, **k: str(tmp_path / "state"))
-    os.makedirs(tmp_path / "state")
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    os.makedirs(tmp_path / "state" / "zealous-crane")
     job = demo_job("deep-feeder")
-    write_job(job, tmp_path / "state" / "autosave.json")
+    write_job(job, tmp_path / "state" / "zealous-crane" / "autosave.json")
     session = Session.for_shop()
     assert session.job == job
     session.close()
-    assert not (tmp_path / "state" / "autosave.json").exists()
+    assert not (tmp_path / "state" / "zealous-crane" / "autosave.json").exists()

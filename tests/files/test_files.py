@@ -36,9 +36,7 @@ def test_a_job_comes_back_as_it_was_written(tmp_path, box):
 
 def test_lengths_may_be_written_as_the_hand_writes_them(tmp_path):
     path = tmp_path / "job.json"
-    path.write_text(
-        '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": "8 1/2", "width": "152 mm", "depth": 50}}'
-    )
+    path.write_text(PART % ('"8 1/2"', '"152 mm"', ""))
     part = read_job(path).part
     assert (part.length, part.width, part.depth) == (215.9, 152.0, 5.0)
 

@@ -94,7 +94,7 @@ class Setting:
         groups: tuple[list[Solid], list[Solid]] = ([], [])
         for i, panel in enumerate(self.blank.panels):
             corners = self.poses[i].apply(plate(panel.polygon, t))
-            groups[i in self.swinging].append(Solid(panel.name, i, corners))
+            groups[i in self.swinging].append(Solid.of(panel.name, i, corners))
         for i, fold in enumerate(self.blank.folds):
             if i == self.fold:
                 continue
@@ -105,7 +105,7 @@ class Setting:
                     for end in (fold.start, fold.end)
                 ]
                 corners = self.poses[fold.parent].apply(np.concatenate(ends))
-                groups[fold.parent in self.swinging].append(Solid(f"{fold.name} fold", -1, corners))
+                groups[fold.parent in self.swinging].append(Solid.of(f"{fold.name} fold", -1, corners))
         return tuple(groups[0]), tuple(groups[1])
 
     @property

@@ -8,7 +8,7 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +32,14 @@ class Solid:
     panel: int
     corners: Array
 
+    @classmethod
+    def of(cls, name: str, panel: int, corners: Array) -> Solid:
+        """A solid; the same one when the same corners were asked for lately, with all that was worked out about it.
+
+        While an order is searched the same wall stands in the same place in many states.
+        """
+        return _kept(name, panel, corners.round(9).tobytes())
+
     @cached_property
     def x_range(self) -> tuple[float, float]:
         x = self.corners[:, 0]
@@ -48,36 +56,43 @@ class Solid:
         x = self.corners[:, 0]
         low, high = self.x_range
         at_low, at_high = np.abs(x - low) < 1e-7, np.abs(x - high) < 1e-7
-        if not np.all(at_low | at_high) or high - low < 1e-7:
+        if high - low < 1e-7 or not np.all(at_low | at_high) or at_low.sum() != at_high.sum():
             return False
-        one, other = hull(self.corners[at_low, 1:]), hull(self.corners[at_high, 1:])
-        return one.shape == other.shape and bool(np.allclose(one, other, atol=1e-7))
+        one, other = self.corners[at_low, 1:], self.corners[at_high, 1:]
+        apart = np.abs(one[:, None, :] - other[None, :, :]).max(axis=2)
+        return bool((apart.min(axis=0) < 1e-7).all() and (apart.min(axis=1) < 1e-7).all())
 
     def clipped(self, a: float, b: float) -> Array:
-        """(n, 2) shadow of the part between x = a and x = b; empty when there is none."""
+        """(n, 2) convex shadow of the part between x = a and x = b; empty when there is none."""
         low, high = self.x_range
-        if a <= low and b >= high:
+        if (self.uniform and b >= low and a <= high) or (a <= low and b >= high):
             return self.shadow
+        return hull(self.within(a, b))
+
+    def within(self, a: float, b: float) -> Array:
+        """(n, 2) points on (y, z) whose hull is the shadow of the part between x = a and x = b; empty when there is none."""
+        low, high = self.x_range
         if b < low or a > high:
             return np.zeros((0, 2))
-        if self.uniform:
-            return self.shadow
+        if self.uniform or (a <= low and b >= high):
+            return self.corners[:, 1:]
         k = len(self.corners) // 2
         ring = np.arange(k)
-        pairs = np.concatenate([
-            np.column_stack([ring, (ring + 1) % k]),
-            np.column_stack([ring + k, (ring + 1) % k + k]),
-            np.column_stack([ring, ring + k]),
-        ])  # fmt: skip
+        p = self.corners[np.concatenate([ring, ring + k, ring])]
+        q = self.corners[np.concatenate([(ring + 1) % k, (ring + 1) % k + k, ring + k])]
         x = self.corners[:, 0]
         points = [self.corners[(x >= a) & (x <= b)]]
-        p, q = self.corners[pairs[:, 0]], self.corners[pairs[:, 1]]
         for cut in (a, b):
             crosses = (p[:, 0] - cut) * (q[:, 0] - cut) < 0
             if crosses.any():
                 t = (cut - p[crosses, 0]) / (q[crosses, 0] - p[crosses, 0])
                 points.append(p[crosses] + t[:, None] * (q[crosses] - p[crosses]))
-        return hull(np.concatenate(points)[:, 1:])
+        return np.concatenate(points)[:, 1:]
+
+
+@lru_cache(maxsize=4096)
+def _kept(name: str, panel: int, corners: bytes) -> Solid:
+    return Solid(name, panel, np.frombuffer(corners).reshape(-1, 3))
 
 
 def plate(polygon: Array, thickness: float) -> Array:

@@ -21,6 +21,9 @@ from .solid import Solid
 
 Array = NDArray[np.float64]
 
+AWAY = 50_000.0
+"""How far (mm) to the front a part must slide to be out: past any part."""
+
 EASE = 0.5
 """Least distance (mm) a part is drawn off the nose before the clamp rises."""
 
@@ -283,10 +286,6 @@ class Stroke:
 
     # --- getting in, clamping, getting out ------------------------------------------------------------------------
 
-    @cached_property
-    def _reach_out(self) -> float:
-        return 4 * max(float(np.abs(solid.corners).max()) for group in self.setting.solids for solid in group) + 2000.0
-
     def ease(self, after: float) -> float:
         """How far (mm) the part is drawn to the operator before finger and beam rise, so that the fold leaves the nose."""
         if after not in self._eased:
@@ -295,22 +294,16 @@ class Stroke:
             self._eased[after] = max(0.0, back - float(self.tools.nose[0])) + EASE
         return self._eased[after]
 
-    def _barred(self, solid: Solid, shadow: Array, tool: _Shape, after: float) -> Obstacle | None:
-        """What keeps a shadow from passing a tool on its way in or, standing at ``after`` degrees, out.
+    def _barred(self, solid: Solid, points: Array, tool: _Shape, after: float) -> Obstacle | None:
+        """What keeps the hull of points from passing a tool on its way in or, standing at ``after`` degrees, out.
 
         The part slides in under the raised tool from the front, the tool comes down; after the swing the part is drawn
         forward a little, the tool rises, and the part is taken out to the front. Sweeps of convex shadows along a line
         are hulls, so each answer is exact.
         """
-        up, away = (0.0, -self.tools.opening), (-self._reach_out, 0.0)
-        folded = solid.panel == self.setting.folding
-        found = _swept(shadow, (("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)), tool, folded)
-        if found is None and after > 0:
-            stood = shadow
-            if solid in self._swinging:
-                stood = turned(shadow, self.setting.pole, math.radians(after))
-            ease = (-self.ease(after), 0.0)
-            found = _swept(stood, (("", (0.0, 0.0)), ("opening", ease), ("opening", up), ("taking out", away)), tool, folded)
+        stood = turned(points, self.setting.pole, math.radians(after)) if solid in self._swinging else points
+        ease = self.ease(after) if after > 0 else None
+        found = _passing(points, stood, ease, self.tools.opening, tool, solid.panel == self.setting.folding)
         return None if found is None else Obstacle(solid.name, tool.name, found)
 
     def barred(self, after: float) -> Obstacle | None:
@@ -321,10 +314,10 @@ class Stroke:
                 if leaf.polygon.intersects(shapely.Polygon(solid.shadow)):
                     return Obstacle(solid.name, "leaf", "clamping")
                 # Anything that hangs below the sheet must come in past the bed's front.
-                away = np.array([self._reach_out, 0.0])
+                away = np.array([AWAY, 0.0])
                 if bed.polygon.intersects(shapely.Polygon(hull(np.concatenate([solid.shadow, solid.shadow - away])))):
                     return Obstacle(solid.name, "bed", "sliding in")
-            obstacle = self._barred(solid, solid.shadow, beam, after)
+            obstacle = self._barred(solid, solid.corners[:, 1:], beam, after)
             if obstacle is not None:
                 return obstacle
         return None
@@ -341,16 +334,21 @@ class Stroke:
         finger, swing = self._still["finger"], self._tool["finger"]
         spans: list[Slab] = []
         free: list[Solid] = []
-        for solid in (*self._resting, *self._swinging):
+        ease = self.ease(after) if after > 0 else None
+        for solid in self._resting:
+            held = _barred_by_resting(solid, finger, ease, self.tools.opening)
+            if held is not None:
+                spans.append(held)
+        for solid in self._swinging:
 
             def bars(a: float, b: float, solid: Solid = solid) -> Obstacle | None:
-                shadow = solid.clipped(a, b)
-                return self._barred(solid, shadow, finger, after) if len(shadow) >= 3 else None
+                points = solid.within(a, b)
+                return self._barred(solid, points, finger, after) if len(points) >= 3 else None
 
             inside = _where(solid, lambda a, b, bars=bars: bars(a, b) is not None)  # type: ignore[misc]
             if inside is not None:
                 spans.append(Slab(*inside, bars(*inside), None))
-            elif solid in self._swinging:
+            else:
                 free.append(solid)
         for solid, contact in zip(free, self._meet(free, [s.shadow for s in free], swing), strict=True):
             where: tuple[float, float] | None = solid.x_range
@@ -415,10 +413,10 @@ class Stroke:
         return least
 
 
-def _swept(shadow: Array, path: Sequence[tuple[str, tuple[float, float]]], tool: _Shape, folded: bool) -> str | None:
-    """Name of the first leg of a path on which a convex shadow would strike a tool; None when all is clear."""
+def _swept(points: Array, path: Sequence[tuple[str, tuple[float, float]]], tool: _Shape, folded: bool) -> str | None:
+    """Name of the first leg of a path on which the hull of points (n, 2) would strike a tool; None when all is clear."""
     low, high = tool.box
-    (y0, z0), (y1, z1) = shadow.min(axis=0).tolist(), shadow.max(axis=0).tolist()
+    (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
     y, z = path[0][1]
     for phase, (dy, dz) in path[1:]:
         # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact look.
@@ -428,12 +426,44 @@ def _swept(shadow: Array, path: Sequence[tuple[str, tuple[float, float]]], tool:
             and max(y, y + dy) + y1 > low[0]
             and min(y, y + dy) + y0 < high[0]
         ):
-            outline = hull(np.concatenate([shadow + np.array([y, z]), shadow + np.array([y + dy, z + dz])]))
+            swept = np.concatenate([points + np.array([y, z]), points + np.array([y + dy, z + dz])])
             polygon = tool.without_nose if folded else tool.polygon
-            if len(outline) >= 3 and polygon.intersects(shapely.Polygon(outline)):
+            if polygon.intersects(shapely.convex_hull(shapely.linestrings(swept))):
                 return phase
         y, z = y + dy, z + dz
     return None
+
+
+def _passing(points: Array, stood: Array, ease: float | None, opening: float, tool: _Shape, folded: bool) -> str | None:
+    """Name of the movement, in or out, on which the hull of points strikes a tool; None when all are clear.
+
+    Args:
+        points: (n, 2) before the swing.
+        stood: (n, 2) after it.
+        ease: how far the part is drawn forward first, mm; None leaves the way out unasked.
+        opening: how far the tool rises, mm.
+        tool: the tool, clamp closed.
+        folded: the points belong to the folded panel, which lies on the nose.
+    """
+    up, away = (0.0, -opening), (-AWAY, 0.0)
+    found = _swept(points, (("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)), tool, folded)
+    if found is None and ease is not None:
+        out = (("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", away))
+        found = _swept(stood, out, tool, folded)
+    return found
+
+
+@lru_cache(maxsize=8192)
+def _barred_by_resting(solid: Solid, tool: _Shape, ease: float | None, opening: float) -> Slab | None:
+    """Where a resting solid keeps a tool's section from standing, and on which movement; None when nowhere."""
+
+    def bars(a: float, b: float) -> str | None:
+        points = solid.within(a, b)
+        return _passing(points, points, ease, opening, tool, folded=False) if len(points) >= 3 else None
+
+    inside = _where(solid, lambda a, b: bars(a, b) is not None)
+    phase = bars(*inside) if inside is not None else None
+    return None if inside is None or phase is None else Slab(*inside, Obstacle(solid.name, tool.name, phase), None)
 
 
 def _contact(touch: Touch, body: str, tool: str) -> Contact:
