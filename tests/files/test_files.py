@@ -77,9 +77,12 @@ def test_what_is_no_text_or_not_there_is_answered(tmp_path):
         read_job(tmp_path)
 
 
+NAMES = ["kind", "length", "width", "depth", "corner", "relief", "size", "gap", "measured", "tree"]
+LEAVES = st.none() | st.booleans() | st.floats() | st.text(max_size=8)
+
+
 @settings(max_examples=60)
-@given(st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=8), lambda c: st.lists(c, max_size=3) | st.dictionaries(
-    st.sampled_from(["kind", "length", "width", "depth", "corner", "relief", "size", "gap", "measured", "tree"]), c, max_size=5)))  # fmt: skip
+@given(st.recursive(LEAVES, lambda c: st.lists(c, max_size=3) | st.dictionaries(st.sampled_from(NAMES), c, max_size=5)))
 def test_any_part_is_read_or_answered(tmp_path_factory, part):
     path = tmp_path_factory.mktemp("any") / "job.json"
     path.write_text(json.dumps({"format": "zealous-crane-job", "part": part}))

@@ -9,7 +9,16 @@ from pathlib import Path
 
 import platformdirs
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ..brake import BrakeError, read_brake
 from ..demo import demo_job
@@ -64,7 +73,7 @@ class Window(QMainWindow):
 
     def _build(self) -> None:
         look, session = self.look, self.session
-        self.setPalette(palette(look))
+        QApplication.setPalette(palette(look))
         self.setStyleSheet(style_sheet(look))
         self.header = Header(session)
         self.verdict = VerdictBar(session, look)
@@ -152,7 +161,7 @@ class Window(QMainWindow):
     def toggle_look(self) -> None:
         """Change between light and dark."""
         self.look = LIGHT if self.look.dark else DARK
-        self.setPalette(palette(self.look))
+        QApplication.setPalette(palette(self.look))
         self.setStyleSheet(style_sheet(self.look))
         self.rail.show_look(self.look)
         for widget in (self.shape, self.layout_stage, self.tooling, self.bend, self.verdict.sign, self.bend.sign):

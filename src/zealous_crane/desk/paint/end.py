@@ -88,7 +88,13 @@ def paint_end(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, 
     fill(swung(_folding_shadow(stroke), setting.pole, degrees), "moving", "metal_edge")
     for piece in strip_section(setting.line.bend, max(degrees, 0.0)):
         fill(np.column_stack([-piece[:, 0], piece[:, 1]]), "moving", "moving")
-    if not plain:
+    limit = stroke.verdict.limit
+    if limit is not None and limit.obstacle.phase != "swing":
+        # What will not go in or be clamped is drawn over the tool it meets.
+        for solid in (*setting.solids[0], *setting.solids[1]):
+            if solid.name == limit.obstacle.body:
+                fill(solid.shadow, "stop", "stop", alpha=60)
+    elif not plain:
         _angles(p, rect, stroke, degrees, scale, look)
     p.restore()
     return scale

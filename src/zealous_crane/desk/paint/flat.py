@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from ...blank import Blank, Path, RunningDimension, mark_out
 from ...measure import Units, show_length
@@ -68,10 +68,9 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(look.color("layout", 255))
     p.drawRect(sheet)
-    p.setPen(QPen(look.color("waste"), max(1.0, text * 0.07)))
-    p.setBrush(QBrush(look.color("waste"), Qt.BrushStyle.BDiagPattern))
+    p.setBrush(Qt.BrushStyle.NoBrush)
     for notch in blank.notches:
-        p.drawPath(painter_path(notch.waste, scale))
+        _shade(p, painter_path(notch.waste, scale), look, text)
     p.setPen(QPen(look.color("scribe"), max(1.2, text * 0.12)))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawPath(painter_path(blank.outline, scale))
@@ -97,6 +96,21 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
         _run_across(p, marking.across, scale, sheet, units, look, text)
     p.restore()
     return scale
+
+
+def _shade(p: QPainter, waste: QPainterPath, look: Look, text: float) -> None:
+    """Hatch what will be cut away; drawn line by line, so that it is the same on every screen and on paper."""
+    box = waste.boundingRect()
+    p.save()
+    p.setPen(QPen(look.color("waste"), max(1.0, text * 0.09)))
+    p.drawPath(waste)
+    p.setClipPath(waste, Qt.ClipOperation.IntersectClip)
+    step = text * 0.55
+    lines = math.ceil((box.width() + box.height()) / step)
+    for i in range(1, lines):
+        x = box.left() + i * step
+        p.drawLine(QPointF(x, box.top()), QPointF(x - box.height(), box.bottom()))
+    p.restore()
 
 
 def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, paper: bool) -> None:
