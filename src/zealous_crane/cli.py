@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 from pathlib import Path
 from typing import Annotated, Any
@@ -86,6 +87,11 @@ def _window(context: typer.Context) -> None:
 
 def open_window(job: Path | None) -> int:
     """Open the window, with a job when one is given; its exit code."""
+    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        typer.echo(
+            "There is no display to open a window on. The commands blank, plan, sheet and export work without.", err=True
+        )
+        return 1
     from .desk import run
 
     return run(job)

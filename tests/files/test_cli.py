@@ -93,3 +93,8 @@ def test_missing_files_and_places(job, tmp_path):
     assert refused.returncode == 1 and "could not be written" in refused.stderr
     assert crane("export", job, "-o", tmp_path / "b.dwg", home=tmp_path).returncode == 1
     assert "not in this shop" in crane("plan", job, "--brake", "none", home=tmp_path).stderr
+
+
+def test_no_display_is_said(tmp_path):
+    refused = crane(home=tmp_path, env={"QT_QPA_PLATFORM": "", "DISPLAY": "", "WAYLAND_DISPLAY": ""})
+    assert refused.returncode == 1 and "no display" in refused.stderr

@@ -136,7 +136,8 @@ def _first_page(page: _Page) -> None:
     paint_folded(p, QRectF(r.width() - right, y, right, right * 0.72), blank, PAPER)
     at = y + right * 0.72 + 6
     for caution in cautions_for(plan):
-        if caution.step == "cutting":
+        # What belongs to a stroke stands on its card.
+        if caution.step != "bending":
             at += page.text(QRectF(r.width() - right, at, right, 200), f"!  {caution.text}") + 3
 
 
@@ -162,8 +163,9 @@ def _bend(page: _Page, stroke: PlannedStroke, place: int) -> None:
     x = wide + TEXT
     y = body
     for what, value in set_up_facts(plan, stroke)[:5]:
-        page.text(QRectF(x, y, r.width() * 0.2, 100), what, size=TEXT * 0.85, color="faint")
-        y += page.text(QRectF(x + r.width() * 0.2, y, r.width() - x - r.width() * 0.2, 100), value, size=TEXT * 0.9) + 2
+        names = r.width() * 0.24
+        page.text(QRectF(x, y, names, 100), what, size=TEXT * 0.85, color="faint")
+        y += page.text(QRectF(x + names, y, r.width() - x - names, 100), value, size=TEXT * 0.9) + 2
     y += page.text(QRectF(x, y + 2, r.width() - x, 200), stroke.sentence(), size=TEXT * 0.9, strong=True) + 4
     step = "by hand" if stroke.verdict.by_hand > 1e-6 else "bending"
     words = [c.text for c in cautions_for(plan) if c.step == step]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from ...measure import Units, show_angle, show_length
 from ...plan import Plan, PlannedStroke, width_text
@@ -41,6 +41,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         ("Over-bend from", verdict.springback.why),
         ("Rated for this metal", f"{show_length(allowed, fine)};  the sheet is {show_length(plan.blank.thickness, fine)}"),
         ("Finger height", f"{show_length(brake.finger_height, units, pretty=True)} under the beam"),
+        ("In the rack", ",  ".join(f"{f.count} × {show_length(f.width, units, mark=False, pretty=True)}" for f in brake.fingers)),
     ]  # fmt: skip
 
 
@@ -73,10 +74,12 @@ class ToolingStage(QWidget):
         top.addSpacing(20)
         top.addWidget(self.setups, 1)
         left = QVBoxLayout()
+        left.setSpacing(4)
         left.addWidget(heading("Set the brake"))
         left.addLayout(self.grid)
         left.addStretch(1)
         right = QVBoxLayout()
+        right.setSpacing(4)
         right.addWidget(heading("Look out"))
         right.addWidget(self.cautions)
         right.addStretch(1)
@@ -90,7 +93,11 @@ class ToolingStage(QWidget):
         column.addLayout(top)
         column.addWidget(self.front, 1)
         column.addSpacing(6)
-        column.addLayout(bottom)
+        below = QWidget()
+        below.setLayout(bottom)
+        bottom.setContentsMargins(0, 0, 0, 0)
+        below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        column.addWidget(below)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 16, 12)
         outer.addWidget(self.empty)
