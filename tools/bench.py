@@ -21,8 +21,7 @@ from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.files import plan_record
 from zealous_crane.job import Job
-from zealous_crane.plan import Setting, judge, make_plan, solid
-from zealous_crane.plan import stroke as stroke_room
+from zealous_crane.plan import Setting, judge, make_plan, passage, solid
 
 
 def median(work: Callable[[], object], times: int) -> float:
@@ -58,7 +57,7 @@ def engine() -> None:
 
     def whole(work: Job) -> None:
         solid._kept.cache_clear()
-        stroke_room._barred_by_resting.cache_clear()
+        passage.barred_by_resting.cache_clear()
         make_plan(work, brake)
 
     row("an open box planned end to end", median(lambda: whole(job), 9), "< 200")

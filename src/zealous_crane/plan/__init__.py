@@ -2,10 +2,12 @@
 
 from .advice import advise, greatest_depth
 from .fingers import Block, width_text
+from .obstacle import Contact, Obstacle
 from .order import Search, Verdict, judge
 from .plan import Cancelled, Plan, PlannedStroke, Setup, State, make_plan
 from .pose import Setting, swung
-from .stroke import Contact, Obstacle, Slab, Stroke, free_intervals
+from .slab import Slab, free_intervals
+from .stroke import Stroke
 
 __all__ = [
     "Block",

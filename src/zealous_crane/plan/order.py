@@ -17,8 +17,10 @@ from ..blank import Blank
 from ..brake import LeafBrake
 from ..metal import Springback, overbend
 from .fingers import Demand, Width, demand, fit, joint
+from .obstacle import Contact, Obstacle
 from .pose import Setting, wander
-from .stroke import Contact, Obstacle, Slab, Stroke, free_intervals
+from .slab import Slab, free_intervals
+from .stroke import Stroke
 
 HAND_LIMIT = 15.0
 """Degrees a fold may be brought round by hand on thin sheet. Common practice, no source."""

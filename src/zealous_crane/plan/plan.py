@@ -11,8 +11,10 @@ from ..brake import LeafBrake
 from ..job import Job
 from ..measure import Units, show_angle, show_length
 from .fingers import Block, demand, fit, place, why_no_fit
+from .obstacle import Contact
 from .order import HAND_LIMIT, Cancelled, Failure, Route, Search, Verdict, hand_thickness
-from .stroke import Contact, Stroke, free_intervals
+from .slab import free_intervals
+from .stroke import Stroke
 
 __all__ = ["Cancelled", "Plan", "PlannedStroke", "Setup", "State", "make_plan"]
 

@@ -5,155 +5,27 @@ from __future__ import annotations
 import heapq
 import itertools
 import math
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from collections.abc import Iterable, Sequence
+from functools import cached_property
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..allowance import Bend
-from ..brake import LeafBrake, Profile, Tools, tools_for
+from ..brake import LeafBrake
 from .contact import TOUCH, Outlines, Touch, drawn_in, first_touches, hull, least_distance, turned
+from .obstacle import Contact, Obstacle, earliest, met
+from .outline import ToolOutline, farthest, nearest, outlines_for
+from .passage import AWAY, EASE, barred_by_resting, struck_passing
 from .pose import Setting
+from .slab import Slab, laid_over, where
 from .solid import Solid
 
 Array = NDArray[np.float64]
 
-AWAY = 50_000.0
-"""How far (mm) to the front a part must slide to be out: past any part."""
-
-EASE = 0.5
-"""Least distance (mm) a part is drawn off the nose before the clamp rises."""
-
 SLIVER = 0.005
 """Two pieces of the part are compared over intervals cut down to this width (mm): even where a face runs steeply along the
 fold, their shadows then differ from the pieces by less than 0.05 mm."""
-
-FINEST = 0.05
-"""Where the shadow of a solid changes along the fold, intervals are cut down to this width, mm."""
-
-
-@dataclass(frozen=True)
-class Obstacle:
-    """What stands in the way.
-
-    Attributes:
-        body: name of the panel or fold that is met.
-        tool: what it meets, in shop words.
-        phase: ``sliding in``, ``clamping``, ``swing``, ``opening`` or ``taking out``.
-        at: (y, z) mm in the stroke frame where they meet, when known.
-    """
-
-    body: str
-    tool: str
-    phase: str
-    at: tuple[float, float] | None = None
-
-    def sentence(self) -> str:
-        """``left wall meets the beam while clamping``."""
-        while_ = {"swing": "as the leaf swings up"}.get(self.phase, f"while {self.phase}")
-        return f"the {self.body} meets the {self.tool} {while_}"
-
-
-@dataclass(frozen=True)
-class Contact:
-    """Where a swing is stopped: degrees, and by what."""
-
-    angle: float
-    obstacle: Obstacle
-
-
-@dataclass(frozen=True)
-class Slab:
-    """An interval of the fold line in which a finger meets the same things.
-
-    Attributes:
-        low, high: mm along x.
-        blocked: what keeps a finger from standing here at all.
-        contact: what stops the swing at a finger here.
-    """
-
-    low: float
-    high: float
-    blocked: Obstacle | None
-    contact: Contact | None
-
-    def free(self, degrees: float) -> bool:
-        """True when a finger here lets the swing reach ``degrees``."""
-        return self.blocked is None and (self.contact is None or self.contact.angle >= degrees)
-
-
-@dataclass(frozen=True, eq=False)
-class _Shape:
-    """A tool's outline drawn in by a hair, with what the contact search needs of it."""
-
-    name: str
-    outline: Array
-    parts: tuple[str, ...]
-    nose: frozenset[int]
-
-    @cached_property
-    def outlines(self) -> Outlines:
-        return Outlines.of([self.outline])
-
-    @property
-    def ends(self) -> Array:
-        return self.outlines.ends
-
-    @cached_property
-    def polygon(self) -> shapely.Polygon:
-        polygon = shapely.Polygon(self.outline)
-        shapely.prepare(polygon)
-        return polygon
-
-    @cached_property
-    def without_nose(self) -> shapely.Polygon:
-        """The outline with the rounded nose cut off straight, for the panel that lies on it."""
-        inner = sorted(self.nose)[1:-1]
-        polygon = shapely.Polygon([p for i, p in enumerate(self.outline) if i not in inner])
-        shapely.prepare(polygon)
-        return polygon
-
-    @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
-    def farthest(self, y: float, z: float) -> float:
-        """Distance (mm) from a point to the farthest corner."""
-        return _farthest(self.outline, np.array([y, z]))
-
-    @cached_property
-    def box(self) -> tuple[list[float], list[float]]:
-        """Lower left and upper right corner of the outline's box, mm."""
-        return self.outline.min(axis=0).tolist(), self.outline.max(axis=0).tolist()
-
-    @cached_property
-    def bare_sides(self) -> NDArray[np.bool_]:
-        """(n,) True for sides that are not on the nose."""
-        return np.array([part != "nose" for part in self.parts])
-
-    @cached_property
-    def bare_corners(self) -> NDArray[np.bool_]:
-        """(n,) True for corners that are not on the nose."""
-        return np.array([i not in self.nose for i in range(len(self.parts))])
-
-    def said(self, part: str) -> str:
-        """The tool and its side, as the shop says it."""
-        if self.name != "finger":
-            return self.name
-        return {"clamp": "finger clamp", "nose": "finger nose", "face": "finger", "heel": "back of the finger"}.get(
-            part, "finger"
-        )
-
-
-def _shape(profile: Profile, keep: float) -> _Shape:
-    return _Shape(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
-
-
-@lru_cache(maxsize=128)
-def _shapes(brake: LeafBrake, bend: Bend, keep: float) -> tuple[Tools, dict[str, _Shape]]:
-    """The tools set for a bend, grown by the clearance to keep."""
-    tools = tools_for(brake, bend)
-    return tools, {p.name: _shape(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}
 
 
 class Stroke:
@@ -171,16 +43,16 @@ class Stroke:
         self.setting = setting
         self.brake = brake
         self.keep = keep
-        self.tools, self._still = _shapes(brake, setting.line.bend, 0.0)
+        self.tools, self._still = outlines_for(brake, setting.line.bend, 0.0)
         # What rests against what rests keeps no margin; what swings past it does.
-        self._tool = _shapes(brake, setting.line.bend, keep)[1] if keep > 0 else self._still
+        self._tool = outlines_for(brake, setting.line.bend, keep)[1] if keep > 0 else self._still
         self._resting, self._swinging = setting.solids
         self._limit = math.radians(brake.greatest_angle)
         self._eased: dict[float, float] = {}
 
     # --- the swing ------------------------------------------------------------------------------------------
 
-    def _meet(self, solids: Sequence[Solid], shadows: Sequence[Array], tool: _Shape) -> list[Contact | None]:
+    def _meet(self, solids: Sequence[Solid], shadows: Sequence[Array], tool: ToolOutline) -> list[Contact | None]:
         """First contact of each swinging shadow with a resting tool."""
         if not shadows:
             return []
@@ -193,7 +65,7 @@ class Stroke:
             corners = ~folded[None, :] | tool.bare_corners[:, None]
         touches = first_touches(moving, tool.outlines, self._limit, about=self.setting.pole, sides=sides, corners=corners)
         return [
-            None if touch is None else _contact(touch, solid.name, tool.said(tool.parts[touch.index]))
+            None if touch is None else met(touch, solid.name, tool.said(tool.parts[touch.index]))
             for solid, touch in zip(solids, touches, strict=True)
         ]
 
@@ -201,14 +73,14 @@ class Stroke:
         """First contact of the rising leaf with something that rests."""
         leaf, hinge = self._still["leaf"], self.tools.hinge
         reach = leaf.farthest(*hinge.tolist())
-        solids = [s for s in self._resting if s.panel != self.setting.clamped and _nearest(s.shadow, hinge) <= reach]
+        solids = [s for s in self._resting if s.panel != self.setting.clamped and nearest(s.shadow, hinge) <= reach]
         if not solids:
             return None
         # Seen from the leaf, the part turns backwards about the hinge.
         parts = Outlines.of([solid.shadow for solid in solids])
         touches = first_touches(parts, leaf.outlines, self._limit, about=hinge, backwards=True)
-        return _first(*(
-            _contact(touch, solid.name, "leaf") for solid, touch in zip(solids, touches, strict=True) if touch is not None
+        return earliest(*(
+            met(touch, solid.name, "leaf") for solid, touch in zip(solids, touches, strict=True) if touch is not None
         ))  # fmt: skip
 
     def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> Contact | None:
@@ -227,8 +99,8 @@ class Stroke:
             parts, leaf.outlines, self._limit,
             about=parts.corners - apart, back_about=leaf.outline + apart, backwards=True,
         )  # fmt: skip
-        return _first(*(
-            _contact(touch, solid.name, "leaf") for solid, touch in zip(solids, touches, strict=True) if touch is not None
+        return earliest(*(
+            met(touch, solid.name, "leaf") for solid, touch in zip(solids, touches, strict=True) if touch is not None
         ))  # fmt: skip
 
     def _meet_each_other(self, one: Solid, other: Solid, best: float) -> Contact | None:
@@ -240,7 +112,7 @@ class Stroke:
         low = max(one.x_range[0], other.x_range[0])
         high = min(one.x_range[1], other.x_range[1])
         pole = self.setting.pole
-        if high - low < 1e-6 or _farthest(one.shadow, pole) < _nearest(other.shadow, pole) - self.keep:
+        if high - low < 1e-6 or farthest(one.shadow, pole) < nearest(other.shadow, pole) - self.keep:
             return None
         ticket = itertools.count()
         queue: list[tuple[float, int, float, float, Touch | None]] = [(0.0, next(ticket), low, high, None)]
@@ -248,7 +120,7 @@ class Stroke:
         while queue:
             _, _, a, b, touch = heapq.heappop(queue)
             if touch is not None and (steady or b - a <= SLIVER):
-                return _contact(touch, one.name, other.name)
+                return met(touch, one.name, other.name)
             middle = (a + b) / 2
             for lo, hi in ((a, b),) if touch is None else ((a, middle), (middle, b)):
                 found = self._within(one.clipped(lo, hi), other.clipped(lo, hi))
@@ -271,7 +143,7 @@ class Stroke:
         """First contact with what is there whichever fingers are used: beam, bed, leaf and the part itself."""
         folding, clamped = self.setting.folding, self.setting.clamped
         every, others = self._swinging, [s for s in self._swinging if s.panel != folding]
-        best = _first(
+        best = earliest(
             *self._meet(every, [s.shadow for s in every], self._tool["beam"]),
             *self._meet(others, [s.shadow for s in others], self._tool["bed"]),
             self._leaf_meets_swinging(others),
@@ -281,7 +153,7 @@ class Stroke:
             for other in self._resting:
                 if not (solid.panel == folding and other.panel == clamped):
                     before = self._limit if best is None else math.radians(best.angle)
-                    best = _first(best, self._meet_each_other(solid, other, before))
+                    best = earliest(best, self._meet_each_other(solid, other, before))
         return best
 
     # --- getting in, clamping, getting out ------------------------------------------------------------------------
@@ -294,7 +166,7 @@ class Stroke:
             self._eased[after] = max(0.0, back - float(self.tools.nose[0])) + EASE
         return self._eased[after]
 
-    def _barred(self, solid: Solid, points: Array, tool: _Shape, after: float) -> Obstacle | None:
+    def _barred(self, solid: Solid, points: Array, tool: ToolOutline, after: float) -> Obstacle | None:
         """What keeps the hull of points from passing a tool on its way in or, standing at ``after`` degrees, out.
 
         The part slides in under the raised tool from the front, the tool comes down; after the swing the part is drawn
@@ -303,7 +175,7 @@ class Stroke:
         """
         stood = turned(points, self.setting.pole, math.radians(after)) if solid in self._swinging else points
         ease = self.ease(after) if after > 0 else None
-        found = _passing(points, stood, ease, self.tools.opening, tool, solid.panel == self.setting.folding)
+        found = struck_passing(points, stood, ease, self.tools.opening, tool, solid.panel == self.setting.folding)
         return None if found is None else Obstacle(solid.name, tool.name, found)
 
     def barred(self, after: float) -> Obstacle | None:
@@ -336,7 +208,7 @@ class Stroke:
         free: list[Solid] = []
         ease = self.ease(after) if after > 0 else None
         for solid in self._resting:
-            held = _barred_by_resting(solid, finger, ease, self.tools.opening)
+            held = barred_by_resting(solid, finger, ease, self.tools.opening)
             if held is not None:
                 spans.append(held)
         for solid in self._swinging:
@@ -345,13 +217,13 @@ class Stroke:
                 points = solid.within(a, b)
                 return self._barred(solid, points, finger, after) if len(points) >= 3 else None
 
-            inside = _where(solid, lambda a, b, bars=bars: bars(a, b) is not None)  # type: ignore[misc]
+            inside = where(solid, lambda a, b, bars=bars: bars(a, b) is not None)  # type: ignore[misc]
             if inside is not None:
                 spans.append(Slab(*inside, bars(*inside), None))
             else:
                 free.append(solid)
         for solid, contact in zip(free, self._meet(free, [s.shadow for s in free], swing), strict=True):
-            where: tuple[float, float] | None = solid.x_range
+            inside = solid.x_range
             if contact is not None and contact.angle < wanted:
 
                 def early(a: float, b: float, solid: Solid = solid) -> bool:
@@ -359,10 +231,10 @@ class Stroke:
                     met = self._meet([solid], [shadow], swing)[0] if len(shadow) >= 3 else None
                     return met is not None and met.angle < wanted
 
-                where = _where(solid, early)
-            if contact is not None and where is not None:
-                spans.append(Slab(*where, None, contact))
-        return _laid_over(spans, self.brake.bed_length)
+                inside = where(solid, early)
+            if contact is not None and inside is not None:
+                spans.append(Slab(*inside, None, contact))
+        return laid_over(spans, self.brake.bed_length)
 
     def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
         """First contact of the swing with anything at all, with fingers in ``intervals``."""
@@ -374,7 +246,7 @@ class Stroke:
                 if not (solid.uniform and solid in solids) and len(shadow := solid.clipped(low, high)) >= 3:
                     solids.append(solid)
                     shadows.append(shadow)
-        return _first(self.fixed_contact, *self._meet(solids, shadows, self._tool["finger"]))
+        return earliest(self.fixed_contact, *self._meet(solids, shadows, self._tool["finger"]))
 
     # --- room left ----------------------------------------------------------------------------------------------
 
@@ -389,7 +261,7 @@ class Stroke:
         fingers = tuple(intervals)
         for solid in self._swinging:
             folded = solid.panel == self.setting.folding
-            near: list[tuple[_Shape, Array]] = [(self._still["beam"], solid.shadow)]
+            near: list[tuple[ToolOutline, Array]] = [(self._still["beam"], solid.shadow)]
             if not folded:
                 near.append((self._still["bed"], solid.shadow))
             clips = [solid.clipped(low, high) for low, high in fingers]
@@ -411,130 +283,3 @@ class Stroke:
                     least_distance(tool.outline, pole, shadow, ends, limit, backwards=True, allowed=corners),
                 )
         return least
-
-
-def _swept(points: Array, path: Sequence[tuple[str, tuple[float, float]]], tool: _Shape, folded: bool) -> str | None:
-    """Name of the first leg of a path on which the hull of points (n, 2) would strike a tool; None when all is clear."""
-    low, high = tool.box
-    (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    y, z = path[0][1]
-    for phase, (dy, dz) in path[1:]:
-        # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact look.
-        if (
-            max(z, z + dz) + z1 > low[1]
-            and min(z, z + dz) + z0 < high[1]
-            and max(y, y + dy) + y1 > low[0]
-            and min(y, y + dy) + y0 < high[0]
-        ):
-            swept = np.concatenate([points + np.array([y, z]), points + np.array([y + dy, z + dz])])
-            polygon = tool.without_nose if folded else tool.polygon
-            if polygon.intersects(shapely.convex_hull(shapely.linestrings(swept))):
-                return phase
-        y, z = y + dy, z + dz
-    return None
-
-
-def _passing(points: Array, stood: Array, ease: float | None, opening: float, tool: _Shape, folded: bool) -> str | None:
-    """Name of the movement, in or out, on which the hull of points strikes a tool; None when all are clear.
-
-    Args:
-        points: (n, 2) before the swing.
-        stood: (n, 2) after it.
-        ease: how far the part is drawn forward first, mm; None leaves the way out unasked.
-        opening: how far the tool rises, mm.
-        tool: the tool, clamp closed.
-        folded: the points belong to the folded panel, which lies on the nose.
-    """
-    up, away = (0.0, -opening), (-AWAY, 0.0)
-    found = _swept(points, (("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)), tool, folded)
-    if found is None and ease is not None:
-        out = (("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", away))
-        found = _swept(stood, out, tool, folded)
-    return found
-
-
-@lru_cache(maxsize=8192)
-def _barred_by_resting(solid: Solid, tool: _Shape, ease: float | None, opening: float) -> Slab | None:
-    """Where a resting solid keeps a tool's section from standing, and on which movement; None when nowhere."""
-
-    def bars(a: float, b: float) -> str | None:
-        points = solid.within(a, b)
-        return _passing(points, points, ease, opening, tool, folded=False) if len(points) >= 3 else None
-
-    inside = _where(solid, lambda a, b: bars(a, b) is not None)
-    phase = bars(*inside) if inside is not None else None
-    return None if inside is None or phase is None else Slab(*inside, Obstacle(solid.name, tool.name, phase), None)
-
-
-def _contact(touch: Touch, body: str, tool: str) -> Contact:
-    return Contact(math.degrees(touch.angle), Obstacle(body, tool, "swing", touch.place))
-
-
-def _farthest(outline: Array, point: Array) -> float:
-    return float(np.hypot(outline[:, 0] - point[0], outline[:, 1] - point[1]).max())
-
-
-def _nearest(outline: Array, point: Array) -> float:
-    """Distance (mm) from a point to the sides of an outline."""
-    along = np.roll(outline, -1, axis=0) - outline
-    away = point - outline
-    t = np.clip(np.einsum("ij,ij->i", away, along) / np.maximum(np.einsum("ij,ij->i", along, along), 1e-30), 0, 1)
-    gap = away - t[:, None] * along
-    return float(np.hypot(gap[:, 0], gap[:, 1]).min())
-
-
-def _where(solid: Solid, bad: Callable[[float, float], bool]) -> tuple[float, float] | None:
-    """The least interval that holds every x at which a clip of a solid is bad, to within ``FINEST``; None when none is.
-
-    ``bad`` of a growing interval turns true once and stays so, hence halving finds both ends.
-    """
-    low, high = solid.x_range
-    if not bad(low, high):
-        return None
-    if solid.uniform or (bad(low, low + FINEST) and bad(high - FINEST, high)):
-        return low, high
-    a, b = low, high
-    while b - a > FINEST:
-        middle = (a + b) / 2
-        a, b = (a, middle) if bad(low, middle) else (middle, b)
-    first, b = a, high
-    while b - a > FINEST:
-        middle = (a + b) / 2
-        a, b = (middle, b) if bad(middle, high) else (a, middle)
-    return first, b
-
-
-def _laid_over(spans: list[Slab], bed: float) -> tuple[Slab, ...]:
-    """Overlapping findings cut into intervals that follow one another over twice the bed."""
-    cuts = sorted({-bed, bed, *(x for s in spans for x in (s.low, s.high) if -bed < x < bed)})
-    found: list[Slab] = []
-    for low, high in itertools.pairwise(cuts):
-        if high - low <= 1e-6:
-            continue
-        over = [s for s in spans if s.low < high - 1e-7 and s.high > low + 1e-7]
-        blocked = next((s.blocked for s in over if s.blocked is not None), None)
-        contact = _first(*(s.contact for s in over))
-        last = found[-1] if found else None
-        if last and last.blocked == blocked and last.contact == contact:
-            found[-1] = Slab(last.low, high, blocked, contact)
-        else:
-            found.append(Slab(low, high, blocked, contact))
-    return tuple(found)
-
-
-def _first(*contacts: Contact | None) -> Contact | None:
-    found = [contact for contact in contacts if contact is not None]
-    return min(found, key=lambda c: c.angle) if found else None
-
-
-def free_intervals(slabs: Iterable[Slab], degrees: float) -> tuple[tuple[float, float], ...]:
-    """Intervals (mm along x) in which fingers may stand for a swing to ``degrees``."""
-    free: list[tuple[float, float]] = []
-    for slab in slabs:
-        if not slab.free(degrees):
-            continue
-        if free and abs(free[-1][1] - slab.low) < 1e-9:
-            free[-1] = (free[-1][0], slab.high)
-        else:
-            free.append((slab.low, slab.high))
-    return tuple(free)

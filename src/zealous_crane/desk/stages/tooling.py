@@ -28,6 +28,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         where = "right under the nose"
     else:
         where = f"{show_length(abs(line), fine)} {'behind' if line > 0 else 'in front of'} the nose"
+    rack = [f"{f.count} × {show_length(f.width, units, mark=False, pretty=True)}" for f in brake.fingers]
     over = f"({show_angle(verdict.target)} and {show_angle(verdict.springback.angle)} over)"
     if verdict.by_hand > 1e-6:
         over = f"(wanted {show_angle(verdict.wanted)}; the rest by hand)"
@@ -41,7 +42,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         ("Over-bend from", verdict.springback.why),
         ("Rated for this metal", f"{show_length(allowed, fine)};  the sheet is {show_length(plan.blank.thickness, fine)}"),
         ("Finger height", f"{show_length(brake.finger_height, units, pretty=True)} under the beam"),
-        ("In the rack", ",  ".join(f"{f.count} × {show_length(f.width, units, mark=False, pretty=True)}" for f in brake.fingers)),
+        ("In the rack", ",  ".join(rack)),
     ]  # fmt: skip
 
 

@@ -1,0 +1,85 @@
+"""Intervals of the fold line: where a finger may stand, and where it is in the way."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from .obstacle import Contact, Obstacle, earliest
+from .solid import Solid
+
+FINEST = 0.05
+"""Where the shadow of a solid changes along the fold, intervals are cut down to this width, mm."""
+
+
+@dataclass(frozen=True)
+class Slab:
+    """An interval of the fold line in which a finger meets the same things.
+
+    Attributes:
+        low, high: mm along x.
+        blocked: what keeps a finger from standing here at all.
+        contact: what stops the swing at a finger here.
+    """
+
+    low: float
+    high: float
+    blocked: Obstacle | None
+    contact: Contact | None
+
+    def free(self, degrees: float) -> bool:
+        """True when a finger here lets the swing reach ``degrees``."""
+        return self.blocked is None and (self.contact is None or self.contact.angle >= degrees)
+
+
+def where(solid: Solid, bad: Callable[[float, float], bool]) -> tuple[float, float] | None:
+    """The least interval that holds every x at which a clip of a solid is bad, to within ``FINEST``; None when none is.
+
+    ``bad`` of a growing interval turns true once and stays so, hence halving finds both ends.
+    """
+    low, high = solid.x_range
+    if not bad(low, high):
+        return None
+    if solid.uniform or (bad(low, low + FINEST) and bad(high - FINEST, high)):
+        return low, high
+    a, b = low, high
+    while b - a > FINEST:
+        middle = (a + b) / 2
+        a, b = (a, middle) if bad(low, middle) else (middle, b)
+    first, b = a, high
+    while b - a > FINEST:
+        middle = (a + b) / 2
+        a, b = (middle, b) if bad(middle, high) else (a, middle)
+    return first, b
+
+
+def laid_over(spans: list[Slab], bed: float) -> tuple[Slab, ...]:
+    """Overlapping findings cut into intervals that follow one another over twice the bed."""
+    cuts = sorted({-bed, bed, *(x for s in spans for x in (s.low, s.high) if -bed < x < bed)})
+    found: list[Slab] = []
+    for low, high in itertools.pairwise(cuts):
+        if high - low <= 1e-6:
+            continue
+        over = [s for s in spans if s.low < high - 1e-7 and s.high > low + 1e-7]
+        blocked = next((s.blocked for s in over if s.blocked is not None), None)
+        contact = earliest(*(s.contact for s in over))
+        last = found[-1] if found else None
+        if last and last.blocked == blocked and last.contact == contact:
+            found[-1] = Slab(last.low, high, blocked, contact)
+        else:
+            found.append(Slab(low, high, blocked, contact))
+    return tuple(found)
+
+
+def free_intervals(slabs: Iterable[Slab], degrees: float) -> tuple[tuple[float, float], ...]:
+    """Intervals (mm along x) in which fingers may stand for a swing to ``degrees``."""
+    free: list[tuple[float, float]] = []
+    for slab in slabs:
+        if not slab.free(degrees):
+            continue
+        if free and abs(free[-1][1] - slab.low) < 1e-9:
+            free[-1] = (free[-1][0], slab.high)
+        else:
+            free.append((slab.low, slab.high))
+    return tuple(free)
