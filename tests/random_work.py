@@ -70,6 +70,29 @@ def random_job(rng: random.Random) -> Job:
     )
 
 
+def likely_job(rng: random.Random, brake: LeafBrake) -> Job:
+    """A part that may well be made: walls below the fingers, now and then a lip or a wall not square, five folds at most."""
+    edges = rng.sample(list(Edge), rng.randint(1, 4))
+    flanges = []
+    for i, edge in enumerate(edges):
+        height = brake.finger_height * rng.uniform(0.15, 1.1)
+        lip = ()
+        if i == 0 and rng.random() < 0.35:
+            lip = (Flange(edge=Edge.BACK, height=rng.uniform(8, 15), angle=rng.choice([90, -90])),)
+        flanges.append(Flange(edge=edge, height=height, angle=rng.choice([90, 90, 90, 80, 60]), flanges=lip))
+    base = Base(length=rng.uniform(90, 400), width=rng.uniform(90, 300))
+    thickness = rng.uniform(0.4, 1.2)
+    tree = Design(base=base, flanges=tuple(flanges), corner=Corner(gap=rng.uniform(0.3, 2)))
+    return Job(
+        name="likely",
+        part=DrawnPart(tree=tree),
+        metal="mild-steel",
+        thickness=f"{thickness:.3f} mm",
+        school=rng.choice([OnTheLine(), NeutralLine(k=rng.uniform(0.3, 0.5))]),
+        units="mm",
+    )
+
+
 def random_stroke(rng: random.Random) -> tuple[Blank, Job, Stroke, tuple[tuple[float, float], ...]]:
     """A stroke with its fingers: any fold, either side clamped, any neighbours up, fully or part way."""
     while True:
@@ -89,9 +112,10 @@ def random_stroke(rng: random.Random) -> tuple[Blank, Job, Stroke, tuple[tuple[f
         return blank, job, Stroke(setting, brake), ((edges[0], edges[1]), (edges[2], edges[3]))
 
 
-def record(
-    blank: Blank, job: Job, stroke: Stroke, fingers: tuple[tuple[float, float], ...]
-) -> tuple[dict[str, Any], dict[str, Any]]:
+Record = dict[str, Any]
+
+
+def record(blank: Blank, job: Job, stroke: Stroke, fingers: tuple[tuple[float, float], ...]) -> tuple[Record, Record]:
     """Blank and stroke in the form a plan file has them."""
     setting, tools = stroke.setting, stroke.tools
     return blank_record(blank, job), {

@@ -53,11 +53,15 @@ class TextField(QWidget):
             self.edit.style().polish(self.edit)
 
     def show_text(self, text: str) -> None:
-        """Show a value from outside, unless this very field is being typed in or still holds a mistake."""
-        if self.edit.hasFocus() and self.edit.isModified():
+        """Show a value from outside, unless what is being typed here means the same or is still a mistake."""
+        if self.edit.isModified() and (self.complaint.text() or self._means(text)):
             return
         self.edit.setText(text)
         self.complain(None)
+
+    def _means(self, text: str) -> bool:
+        """Whether what stands in the field says the same as ``text``."""
+        return self.edit.text().strip() == text
 
 
 class LengthField(TextField):
@@ -86,6 +90,14 @@ class LengthField(TextField):
         except ValueError as error:
             return str(error)
         return self._use(value)
+
+    def _means(self, text: str) -> bool:
+        if self._value is None:
+            return not self.edit.text().strip()
+        try:
+            return abs(parse_length(self.edit.text(), self._units()) - self._value) < 1e-6
+        except ValueError:
+            return False
 
     def _settle(self) -> None:
         # Leaving the field shows the value as it was understood; a mistake stays to be mended.

@@ -39,6 +39,7 @@ class Header(QWidget):
         pixmap: QPixmap = crane_icon().pixmap(QSize(44, 44))
         crane.setPixmap(pixmap)
         self.name = TextField("Part name", self._rename)
+        self.name.edit.editingFinished.connect(lambda: self.name.edit.setModified(False))
         self.name.edit.setFont(font(11.5, strong=True))
         self.metal = QComboBox()
         self.metal.setAccessibleName("Metal")

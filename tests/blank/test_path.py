@@ -1,0 +1,93 @@
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zealous_crane.allowance import FaaHandbook, NeutralLine, OnTheLine
+from zealous_crane.blank import Path, fold_pose, panel_poses, pole_height, strip_section
+from zealous_crane.blank.blank import Fold
+from zealous_crane.blank.folding import arc_radius
+
+BENDS = st.builds(
+    lambda school, angle, radius, thickness: school.bend(angle, radius, thickness),
+    st.sampled_from([OnTheLine(), NeutralLine(k=0.42), FaaHandbook()]),
+    st.floats(20, 140),
+    st.floats(0, 4),
+    st.floats(0.3, 3),
+)
+
+
+def test_a_circle_of_two_arcs():
+    circle = Path(np.array([[-5.0, 0.0], [5.0, 0.0]]), np.array([1.0, 1.0]))
+    assert circle.area == pytest.approx(math.pi * 25)
+    centre, radius, _, sweep = circle.arc(0)
+    assert centre == pytest.approx([0, 0]) and radius == pytest.approx(5) and sweep == pytest.approx(math.pi)
+    assert np.allclose(np.hypot(*circle.flattened().T), 5)
+
+
+@given(st.floats(-2.4, 2.4).filter(lambda b: abs(b) > 0.02))
+def test_the_area_of_a_bulge_agrees_with_its_chords(bulge):
+    path = Path(np.array([[0.0, 0.0], [10.0, 0.0], [10.0, 40.0], [0.0, 40.0]]), np.array([0.0, bulge, 0.0, 0.0]))
+    fine = path.flattened(math.radians(0.25))
+    x, y = fine[:, 0], fine[:, 1]
+    area = 0.5 * float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y))
+    assert path.area == pytest.approx(area, rel=1e-4, abs=0.05)
+    assert np.allclose(path.moved(np.array([3.0, 4.0])).points, path.points + np.array([3.0, 4.0]))
+
+
+def fold_of(bend) -> Fold:
+    return Fold("f", 0, 1, np.array([0.0, -10.0]), np.array([0.0, 10.0]), np.array([1.0, 0.0]), bend.angle, bend)
+
+
+@given(BENDS)
+def test_the_pole_carries_the_flat_into_the_finished_fold(bend):
+    """The far tangent point ends on the arc of the bend's own radius, and the panel in its direction."""
+    pose = fold_pose(fold_of(bend), bend.angle, bend.thickness)
+    theta = math.radians(bend.angle)
+    moved = pose.apply(np.array([[bend.allowance / 2, 0.0, bend.thickness], [bend.allowance / 2 + 10, 0.0, bend.thickness]]))
+    centre = np.array([-bend.allowance / 2, bend.thickness + bend.radius])
+    wanted = centre + bend.radius * np.array([math.sin(theta), -math.cos(theta)])
+    assert moved[0, [0, 2]] == pytest.approx(wanted, abs=1e-9)
+    assert moved[1, [0, 2]] - moved[0, [0, 2]] == pytest.approx(10 * np.array([math.cos(theta), math.sin(theta)]), abs=1e-9)
+    assert arc_radius(bend, bend.angle) == pytest.approx(bend.radius, abs=1e-9)
+
+
+def test_the_pole_tends_to_the_neutral_line():
+    for k in (0.3, 0.44):
+        assert pole_height(NeutralLine(k=k).bend(0.01, 1.0, 2.0)) == pytest.approx(2.0 * (1 - k), abs=1e-4)
+    assert pole_height(OnTheLine().bend(90, 0, 2.0)) == pytest.approx(2.0)
+
+
+@given(BENDS, st.floats(0.1, 1.0))
+def test_the_chain_holds_the_bent_strip_and_little_more(bend, share):
+    angle = bend.angle * share
+    pieces = strip_section(bend, angle)
+    radius = arc_radius(bend, angle)
+    if angle < 0.5 or radius > 1e5:
+        return
+    chain = shapely.union_all([shapely.Polygon(p) for p in pieces])
+    assert all(shapely.Polygon(p).convex_hull.area == pytest.approx(shapely.Polygon(p).area, rel=1e-9) for p in pieces)
+    phi = np.linspace(0, math.radians(angle), 400)
+    start, t = -bend.allowance / 2, bend.thickness
+
+    def ring(r):
+        return np.column_stack([start + r * np.sin(phi), t + radius - r * np.cos(phi)])
+
+    metal = shapely.Polygon(np.concatenate([ring(radius + t), ring(radius)[::-1]])).buffer(0)
+    assert metal.difference(chain.buffer(1e-3)).area < 1e-6
+    assert chain.difference(metal.buffer(0.0301)).area < 1e-3
+
+
+def test_poses_do_not_depend_on_the_root(box):
+    from zealous_crane.blank import develop
+
+    blank = develop(box())
+    angles = [90.0, 30.0, 88.0, 0.0]
+    one = panel_poses(blank, angles, 0)
+    for root in range(1, 5):
+        other = panel_poses(blank, angles, root)
+        back = one[root].inverse @ one[3]
+        assert np.allclose(back.turn, other[3].turn) and np.allclose(back.shift, other[3].shift, atol=1e-9)

@@ -1,0 +1,177 @@
+"""Fields, canvases, signs and the session on their own."""
+
+from __future__ import annotations
+
+import itertools
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QImage, QPainter
+
+from zealous_crane.blank import RunningDimension, develop, mark_out
+from zealous_crane.demo import demo_job
+from zealous_crane.desk.app import application
+from zealous_crane.desk.canvas import AngleCanvas, TurnCanvas
+from zealous_crane.desk.field import LengthField, SumButton, TextField
+from zealous_crane.desk.paint.flat import FlatOptions, _thinned, paint_flat
+from zealous_crane.desk.paint.sign import paint_state, paint_tag
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.theme import DARK, LIGHT, PAPER, pixels
+from zealous_crane.measure import INCH, Sum, Term, Units
+from zealous_crane.plan import State
+
+
+def test_a_field_takes_complains_and_recovers(qtbot):
+    taken = []
+    field = TextField("Name", lambda text: "No digits." if any(c.isdigit() for c in text) else taken.append(text))
+    qtbot.addWidget(field)
+    field.show()
+    qtbot.keyClicks(field.edit, "ab1")
+    assert taken == ["a", "ab"] and field.complaint.text() == "No digits." and field.complaint.isVisible()
+    qtbot.keyClick(field.edit, Qt.Key.Key_Backspace)
+    assert not field.complaint.isVisible() and field.edit.property("wrong") is False
+
+
+def test_a_length_field_speaks_both_units(qtbot):
+    units, values = [Units.FRACTIONS], []
+    field = LengthField("Length", values.append, lambda: units[0], empty="by the rule")
+    qtbot.addWidget(field)
+    field.show()
+    qtbot.keyClicks(field.edit, "2 1/2")
+    assert values[-1] == pytest.approx(63.5)
+    field.edit.clear()
+    field.edit.textEdited.emit("")
+    assert values[-1] is None
+    units[0] = Units.MM
+    field.edit.setModified(False)
+    field.show_value(63.5)
+    assert field.edit.text() == "63.5 mm"
+    qtbot.keyClick(field.edit, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    qtbot.keyClicks(field.edit, "70")
+    assert values[-1] == 70
+    field.show_value(70.0)
+    assert field.edit.text() == "70", "what is being typed is left alone"
+
+
+def test_a_sum_button_opens_terms_rule_and_source(qtbot):
+    button = SumButton()
+    qtbot.addWidget(button)
+    button.show_sum(Sum("Blank", (Term("base", 8 * INCH), Term("wall", INCH, 2)), "Common practice."), Units.FRACTIONS)
+    assert "10" in button.text() and "Common practice." in button.toolTip() and "wall" in button.toolTip()
+    assert button.accessibleName() == 'Blank: 8 + 2 × 1 = 10"'
+
+
+def test_the_folded_part_turns_by_mouse_and_keys(qtbot):
+    canvas = TurnCanvas("part", lambda p, r: None, QSize(200, 200))
+    qtbot.addWidget(canvas)
+    canvas.show()
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=QPoint(50, 50))
+    qtbot.mouseMove(canvas, QPoint(90, 60))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=QPoint(90, 60))
+    before = canvas.turn
+    qtbot.keyClick(canvas, Qt.Key.Key_Left)
+    assert canvas.turn == pytest.approx((before + 10) % 360)
+    for _ in range(20):
+        qtbot.keyClick(canvas, Qt.Key.Key_Up)
+    assert canvas.tilt == 89
+
+
+def test_the_angle_canvas_answers_keys_and_wheel(qtbot):
+    asked = []
+    canvas = AngleCanvas("end", lambda p, r: None, QSize(200, 200), lambda place: place.x())
+    qtbot.addWidget(canvas)
+    canvas.swung.connect(asked.append)
+    canvas.show()
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=QPoint(33, 5))
+    for key in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_Home, Qt.Key.Key_End):
+        qtbot.keyClick(canvas, key)
+    assert asked == [33, 1, -1, 10, 0, 180]
+
+
+def painted(look, paint):
+    application()
+    image = QImage(60, 60, QImage.Format.Format_ARGB32)
+    image.fill(look.color("bench"))
+    p = QPainter(image)
+    paint(p)
+    p.end()
+    return image
+
+
+def ink(image):
+    """Share of pixels that are not background, as rows: a shape that survives black-and-white print."""
+    ground = image.pixel(0, 0)
+    return [[image.pixel(x, y) != ground for x in range(image.width())] for y in range(image.height())]
+
+
+@pytest.mark.parametrize("look", [LIGHT, DARK, PAPER])
+def test_signs_differ_in_shape_not_only_in_colour(look):
+    shapes = [ink(painted(look, lambda p, s=s: paint_state(p, QPointF(30, 30), 30, s, look))) for s in State]
+    for i, one in enumerate(shapes):
+        assert sum(map(sum, one)) > 200
+        for other in shapes[i + 1 :]:
+            differing = sum(a != b for r, s in zip(one, other, strict=True) for a, b in zip(r, s, strict=True))
+            assert differing > 100
+
+
+def test_a_tag_shows_which_way_the_fold_goes():
+    up, down = (painted(LIGHT, lambda p, a=a: paint_tag(p, QPointF(30, 30), 20, "2", a, LIGHT)) for a in (90, -90))
+    assert up != down
+
+
+def test_running_dimensions_never_overlap(box):
+    for size in (("11", "8 1/2", "2 1/2"), ("3", "2", "1/2"), ("40", "2", "1")):
+        along = mark_out(develop(box(*size))).along
+        for factor in (0.3, 1.0, 3.0):
+            placed = [place for _, place in _thinned(along, factor, 40.0)]
+            assert all(b - a >= 40.0 - 1e-6 for a, b in itertools.pairwise(placed))
+    assert isinstance(along[0], RunningDimension)
+
+
+def test_the_flat_is_drawn_to_scale(box):
+    blank = develop(box())
+    image = QImage(500, 400, QImage.Format.Format_ARGB32)
+    image.fill(LIGHT.color("bench"))
+    p = QPainter(image)
+    scale = paint_flat(p, QRectF(0, 0, 500, 400), blank, Units.FRACTIONS, LIGHT, FlatOptions(dimensions=False, numbers={0: 1}))
+    p.end()
+    middle = scale.point(blank.size[0] / 2, blank.size[1] * 0.35).toPoint()
+    assert image.pixelColor(middle).name() == LIGHT.layout
+    corner = image.pixelColor(scale.point(3, 3).toPoint())
+    assert corner.name() != LIGHT.bench
+
+
+def test_figures_all_have_one_width():
+    application()
+    image = QImage(10, 10, QImage.Format.Format_ARGB32)
+    p = QPainter(image)
+    p.setFont(pixels(20))
+    assert len({p.fontMetrics().horizontalAdvance(d) for d in "0123456789"}) == 1
+    assert p.font().family() == "Inter"
+    p.end()
+
+
+def test_a_session_drops_answers_to_old_questions(qtbot, rack):
+    application()
+    session = Session(demo_job(), rack)
+    for depth in (30.0, 40.0, 50.0, 55.0):
+        assert session.edit("depth", part={**session.job.part.model_dump(), "depth": depth}) is None
+    qtbot.waitUntil(lambda: not session.planning, timeout=20_000)
+    assert session.plan.job == session.job and session.job.part.depth == 55
+    # Typing in one field is one step of undo.
+    session.undo()
+    assert session.job == demo_job() and not session.can_undo
+    assert session.edit("", brake="no-such-brake").startswith("The brake")
+    assert session.job == demo_job()
+    session.close()
+
+
+def test_a_session_says_when_the_safety_copy_fails(qtbot, rack, tmp_path):
+    application()
+    blocked = tmp_path / "file"
+    blocked.write_text("in the way")
+    session = Session(demo_job(), rack, blocked / "autosave.json")
+    with qtbot.waitSignal(session.complained, timeout=5000) as said:
+        session.edit("", quantity=3)
+    assert "safety copy" in said.args[0]
+    session.close()

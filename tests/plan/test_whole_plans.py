@@ -1,0 +1,84 @@
+"""Whole plans of random parts, rebuilt in solids from their record: a yes has never crushed a part."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from test_solids import opened
+
+from random_work import likely_job, random_brake
+from solids import Rebuilt
+from zealous_crane.blank import DevelopmentError
+from zealous_crane.files import plan_record
+from zealous_crane.plan import make_plan
+
+SLACK = -0.005
+"""mm the tools are drawn in: what lies against a face shares no volume."""
+
+
+def random_plans(seeds):
+    """(seed, plan, its record) of every random part that develops."""
+    for seed in seeds:
+        rng = random.Random(10_000 + seed)
+        brake = random_brake(rng)
+        job = likely_job(rng, brake)
+        try:
+            plan = make_plan(job, brake)
+        except DevelopmentError:
+            continue
+        yield seed, plan, plan_record(plan)
+
+
+@pytest.mark.solid
+@pytest.mark.parametrize("block", range(6))
+def test_no_stroke_of_a_plan_crushes_anything(block):
+    strokes = made = 0
+    for seed, plan, record in random_plans(range(block * 12, (block + 1) * 12)):
+        made += plan.feasible
+        for stroke in record["strokes"]:
+            strokes += 1
+            rebuilt = Rebuilt(record["blank"], stroke)
+            for share in (0.0, 0.25, 0.5, 0.75, 0.9, 1.0):
+                # The sharp model of a fold lets the folded panel into the nose's zone; everything else is clear.
+                assert not rebuilt.strikes(stroke["reach"] * share, SLACK), (seed, stroke["name"], share)
+            lift, ease = stroke["opening"], stroke["drawn_forward"]
+            for share in (0.05, 0.4, 1.0):
+                closing = Rebuilt(record["blank"], opened(stroke, (0, lift * share)))
+                assert not closing.strikes(0, SLACK), (seed, stroke["name"], "clamping", share)
+                opening = Rebuilt(record["blank"], opened(stroke, (ease, lift * share)))
+                assert not tools_only(opening, stroke["released"]), (seed, stroke["name"], "opening", share)
+            for away in (10, 60, 150, 400, 900):
+                slid = Rebuilt(record["blank"], opened(stroke, (away, lift)))
+                assert not tools_only(slid, 0), (seed, stroke["name"], "sliding in", away)
+                out = Rebuilt(record["blank"], opened(stroke, (away + ease, lift)))
+                assert not tools_only(out, stroke["released"]), (seed, stroke["name"], "taking out", away)
+    assert strokes >= 8 and made >= 4
+
+
+def tools_only(rebuilt, degrees):
+    """Strikes on finger and beam; the part stands apart from leaf and bed while it is moved."""
+    return [(panel, tool) for panel, tool in rebuilt.strikes(degrees, SLACK) if tool in ("finger", "beam")]
+
+
+def test_sentences_are_true_of_their_plans():
+    for _, plan, record in random_plans(range(60)):
+        said = plan.sentence
+        assert said.endswith(".") and record["verdict"]["says"] == said
+        assert plan.feasible == said.startswith("Can be made") == bool(plan.strokes)
+        if not plan.feasible:
+            continue
+        assert f"{len(plan.strokes)} stroke" in said and f"{len(plan.setups)} finger set-up" in said
+        short = [s for s in plan.strokes if s.verdict.by_hand > 1e-6]
+        assert bool(short) == ("by hand" in said) == (not plan.complete)
+        assert sorted(n for setup in plan.setups for n in setup.strokes) == list(range(1, len(plan.strokes) + 1))
+        angles = (0.0,) * len(plan.blank.folds)
+        for stroke in plan.strokes:
+            verdict = stroke.verdict
+            assert verdict.stroke.setting.angles == pytest.approx(angles)
+            angles = verdict.stroke.setting.after(verdict.released)
+            assert verdict.reach <= verdict.wanted + 1e-9
+            assert (verdict.limit is None) == (verdict.reach >= verdict.wanted - 1e-9)
+            assert stroke.clearance >= verdict.stroke.keep - 2e-3 or verdict.limit is not None
+            assert stroke.contact is None or stroke.contact.angle >= verdict.reach - 1e-6
+        assert all(angles)

@@ -1,0 +1,91 @@
+"""The set-up script: what it does when something is missing."""
+
+from __future__ import annotations
+
+import importlib.util
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parent.parent
+
+
+@pytest.fixture
+def crane():
+    spec = importlib.util.spec_from_file_location("crane_tool", ROOT / "tools" / "crane.py")
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
+
+
+def test_missing_libraries_are_named_by_package(crane, monkeypatch):
+    def refuse(name):
+        raise OSError(name)
+
+    monkeypatch.setattr(crane.ctypes, "CDLL", refuse)
+    missing = crane.missing_libraries()
+    assert {"libxcb-cursor0", "libxcb-icccm4", "libxkbcommon-x11-0", "libegl1", "libgl1"} <= set(missing)
+
+
+def test_where_it_may_not_install_it_prints_the_exact_line(crane, monkeypatch, capsys):
+    monkeypatch.setattr(crane.shutil, "which", lambda name: None)
+    assert not crane.install_packages(["libegl1", "libgl1"], "the window (Qt)")
+    said = capsys.readouterr().err
+    assert "sudo apt-get update && sudo apt-get install -y libegl1 libgl1" in said
+
+
+def test_a_failed_installation_says_so(crane, monkeypatch, capsys):
+    monkeypatch.setattr(crane.shutil, "which", lambda name: "/usr/bin/" + name)
+    monkeypatch.setattr(crane.os, "geteuid", lambda: 0)
+    monkeypatch.setattr(crane.subprocess, "run", lambda *a, **k: subprocess.CompletedProcess(a, 100))
+    assert not crane.install_packages(["libegl1"], "the window (Qt)")
+    assert "did not work" in capsys.readouterr().err
+
+
+def test_an_old_python_is_refused(crane, monkeypatch, capsys):
+    monkeypatch.setattr(crane.sys, "version_info", (3, 10, 0))
+    assert crane.main(["demo"]) == 1
+    assert "3.11 or newer" in capsys.readouterr().err
+
+
+def test_help_and_unknown_commands(crane, capsys):
+    assert crane.main([]) == 0 and crane.main(["dance"]) == 2
+    assert "demo" in capsys.readouterr().err
+
+
+def test_the_lock_names_versions_and_no_addresses():
+    lines = [line for line in (ROOT / "lock.txt").read_text().splitlines() if line and not line.startswith("#")]
+    assert all(re.fullmatch(r"[A-Za-z0-9_.\-]+==[0-9][0-9A-Za-z.]*", line) for line in lines)
+    locked = {line.split("==")[0].lower().replace("_", "-") for line in lines}
+    import tomllib
+
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
+    needed = [*project["dependencies"], *project["optional-dependencies"]["dev"]]
+    assert {re.split(r"[<>=]", need)[0].lower() for need in needed} <= locked
+
+
+def test_the_two_commands_of_the_readme():
+    readme = (ROOT / "README.md").read_text()
+    assert "./crane demo" in readme and "./crane test" in readme
+    for picture in re.findall(r"\((docs/[^)]+\.png)\)", readme):
+        assert (ROOT / picture).stat().st_size > 10_000, picture
+    assert "./crane test" in (ROOT / ".ci" / "run").read_text()
+
+
+def test_pictures_without_a_display(tmp_path):
+    done = subprocess.run(
+        [sys.executable, str(ROOT / "tools" / "pictures.py"), "demo", str(tmp_path / "out")],
+        capture_output=True, text=True, check=True, timeout=100,
+    )  # fmt: skip
+    made = {path.name for path in (tmp_path / "out").iterdir()}
+    assert made == {"shape.png", "lay-out.png", "tool-up.png", "bend.png", "sheet.pdf", "blank.dxf", "plan.json"}
+    assert str(tmp_path / "out") in done.stdout
+
+
+def test_no_doc_leans_on_what_is_not_here():
+    for path in [*ROOT.glob("*.md"), *(ROOT / "docs").glob("*.md")]:
+        for target in re.findall(r"\]\((?!http)([^)#]+)", path.read_text()):
+            assert (path.parent / target).exists(), (path.name, target)
