@@ -146,6 +146,11 @@ def test_scribe_settings_and_running_dimensions(box):
     marking = mark_out(develop(box("14 1/2", "10 1/4", "2 1/2")))
     settings_ = [(s.setting, s.kind, len(s.edges)) for s in marking.scribe]
     assert settings_ == [(pytest.approx(2.5 * INCH), "fold", 4), (pytest.approx(parse_length("2 17/32")), "cut", 4)]
+    assert [s.shown(Units.FRACTIONS) for s in marking.scribe] == ['2 ¹⁄₂"', '2 ¹⁷⁄₃₂"']
+    assert {(s.purpose, s.struck_from) for s in marking.scribe} == {
+        ("fold lines", "all four edges"),
+        ("notches", "all four edges"),
+    }
     assert [d.at / INCH for d in marking.along] == pytest.approx([0, 2.5, 2 + 17 / 32, 17 - 1 / 32, 17, 19.5])
     assert [d.at for d in marking.across] == sorted(d.at for d in marking.across)
 
@@ -171,3 +176,12 @@ def test_the_clamped_side_lies_on_the_bed_in_the_stroke_frame(box):
             assert min(s.corners[:, 2].min() for s in rest) == pytest.approx(0)
             assert max(s.corners[:, 2].max() for s in rest) == pytest.approx(blank.thickness)
             assert min(s.corners[:, 1].min() for s in rest) >= -1e-9 >= max(s.corners[:, 1].max() for s in swing) - 1e-6
+
+
+def test_a_setting_between_two_ticks_says_so():
+    from zealous_crane.blank import ScribeSetting
+
+    assert ScribeSetting(42.213, "cut", ("left",)).shown(Units.MM) == "≈42.2 mm"
+    assert ScribeSetting(42.2, "cut", ("left", "right")).shown(Units.MM) == "42.2 mm"
+    assert ScribeSetting(42.2, "cut", ("left", "right")).struck_from == "left, right edge"
+    assert ScribeSetting(42.2, "cut", ("left",)).shown(Units.FRACTIONS).startswith("≈1 ")

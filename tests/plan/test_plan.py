@@ -267,7 +267,7 @@ def test_demands_join_when_one_width_serves_both(brake):
     one = demand((-100, 100), [(-1270, 1270)], brake)
     two = demand((-130, 130), [(-130, 130)], brake)
     assert isinstance(one, Demand) and isinstance(two, Demand)
-    both = one.joint(two)
+    both = joint(one.width, two.width)
     assert both is not None and both[0] >= one.least and both[1] <= two.most
     assert joint((10, 20, 15), (30, 40, 35)) is None
     assert isinstance(demand((-100, 100), [(-1270, -60), (60, 1270)], brake), str)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..measure import Units, nearest_tick
+from ..measure import Units, nearest_tick, show_length
 from .blank import Blank
 
 SAME = 0.01
@@ -40,6 +40,22 @@ class ScribeSetting:
     kind: str
     edges: tuple[str, ...]
 
+    def shown(self, units: Units) -> str:
+        """The setting to the nearest tick of the rule, marked ``≈`` when that is not exact."""
+        tick = nearest_tick(self.setting, units)
+        text = show_length(tick, units, pretty=True)
+        return text if abs(tick - self.setting) < 5e-3 else "≈" + text.removeprefix("≈")
+
+    @property
+    def purpose(self) -> str:
+        """What is struck, in shop words."""
+        return {"fold": "fold lines", "cut": "notches"}[self.kind]
+
+    @property
+    def struck_from(self) -> str:
+        """The edges, in shop words."""
+        return "all four edges" if len(self.edges) == 4 else ", ".join(self.edges) + " edge"
+
 
 @dataclass(frozen=True)
 class Marking:
@@ -56,11 +72,6 @@ class Marking:
     across: tuple[RunningDimension, ...]
     scribe: tuple[ScribeSetting, ...]
     steps: tuple[str, ...]
-
-    def rounding(self, units: Units) -> float:
-        """Largest difference (mm) between a setting and the nearest tick of the rule."""
-        settings = [s.setting for s in self.scribe] or [0.0]
-        return max(abs(s - nearest_tick(s, units)) for s in settings)
 
 
 def mark_out(blank: Blank) -> Marking:

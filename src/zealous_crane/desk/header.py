@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSpinBox, QWidget
 
 from ..measure import Units, show_length
 from ..metal import MATERIALS
@@ -12,19 +12,7 @@ from .app import crane_icon
 from .field import TextField
 from .session import Session
 from .theme import font
-
-
-def labelled(text: str, widget: QWidget) -> QVBoxLayout:
-    """A small caption over a widget."""
-    caption = QLabel(text)
-    caption.setObjectName("faint")
-    caption.setFont(font(8.5))
-    box = QVBoxLayout()
-    box.setSpacing(1)
-    box.addWidget(caption)
-    box.addWidget(widget)
-    box.addStretch(1)
-    return box
+from .widget import labelled
 
 
 class Header(QWidget):

@@ -10,7 +10,7 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from ..blank import mark_out
 from ..files import write_atomically
-from ..measure import show_angle, show_length
+from ..measure import show_angle
 from ..plan import Plan, PlannedStroke
 from ..shop import cautions_for
 from .app import application
@@ -122,10 +122,8 @@ def _first_page(page: _Page) -> None:
     at = y
     at += page.text(QRectF(0, at, left, 100), "Set the scribe, in this order", strong=True) + 4
     for setting in mark_out(blank).scribe:
-        edges = "all four edges" if len(setting.edges) == 4 else ", ".join(setting.edges) + " edge"
-        words = {"fold": "fold lines", "cut": "notches"}[setting.kind]
-        page.text(QRectF(0, at, left * 0.24, 60), show_length(setting.setting, job.units, pretty=True), strong=True)
-        at += page.text(QRectF(left * 0.24, at, left * 0.76, 60), f"{words}, from {edges}") + 2
+        page.text(QRectF(0, at, left * 0.24, 60), setting.shown(job.units), strong=True)
+        at += page.text(QRectF(left * 0.24, at, left * 0.76, 60), f"{setting.purpose}, from {setting.struck_from}") + 2
     at += 8
     for i, step in enumerate(mark_out(blank).steps, start=1):
         at += page.text(QRectF(0, at, left, 200), f"{i}.  {step}") + 2

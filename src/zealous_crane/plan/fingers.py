@@ -38,12 +38,9 @@ class Demand:
     room: tuple[float, float]
     cover: tuple[float, float]
 
-    def joint(self, other: Demand) -> tuple[float, float, float] | None:
-        """Least, most and wanted width of one block that serves both, or None."""
-        return joint((self.least, self.most, self.wanted), (other.least, other.most, other.wanted))
-
     @property
     def width(self) -> tuple[float, float, float]:
+        """Least, most and wanted width, mm."""
         return self.least, self.most, self.wanted
 
 

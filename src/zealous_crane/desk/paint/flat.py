@@ -58,7 +58,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     if options.dimensions:
         # Room for the widest figure at the left, and half of it past the right corner.
         p.setFont(pixels(text))
-        figures = [show_length(d.at, units, pretty=True) for d in mark_out(blank).across]
+        figures = [_figure(d, units) for d in mark_out(blank).across]
         wide = max(p.fontMetrics().horizontalAdvance(figure) for figure in figures)
         inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -text * 3.6)
     scale = Scale.fitting((0, 0), blank.size, inner)
@@ -130,6 +130,11 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, pap
         p.restore()
 
 
+def _figure(dimension: RunningDimension, units: Units) -> str:
+    # Millimetres are understood on a drawing; the inch mark keeps 8 from being read as millimetres.
+    return show_length(dimension.at, units, mark=units.is_inch, pretty=True)
+
+
 def _thinned(dimensions: tuple[RunningDimension, ...], factor: float, room: float) -> list[tuple[RunningDimension, float]]:
     """Dimensions with the place of their figures, pushed apart so that none overlap."""
     placed: list[tuple[RunningDimension, float]] = []
@@ -156,7 +161,7 @@ def _run_along(
 ) -> None:
     """Running dimensions under the blank, from its left edge."""
     p.setFont(pixels(text))
-    wide = max(p.fontMetrics().horizontalAdvance(show_length(d.at, units, pretty=True)) for d in dimensions)
+    wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions)
     line, y = sheet.bottom() + text * 0.4, sheet.bottom() + text * 1.2
     p.setPen(QPen(look.color("ink"), 1))
     p.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y))
@@ -172,7 +177,7 @@ def _run_along(
             p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
         p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
         box = QRectF(shown - wide, y + text * 0.7, 2 * wide, text * 1.4)
-        p.drawText(box, Qt.AlignmentFlag.AlignCenter, show_length(dimension.at, units, pretty=True))
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, _figure(dimension, units))
 
 
 def _run_across(
@@ -180,7 +185,7 @@ def _run_across(
 ) -> None:
     """Running dimensions left of the blank, from its front edge."""
     p.setFont(pixels(text))
-    wide = max(p.fontMetrics().horizontalAdvance(show_length(d.at, units, pretty=True)) for d in dimensions)
+    wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions)
     line, x = sheet.left() - text * 0.4, sheet.left() - text * 1.2
     p.setPen(QPen(look.color("ink"), 1))
     p.drawLine(QPointF(x, sheet.bottom()), QPointF(x, sheet.top()))
@@ -197,4 +202,4 @@ def _run_across(
         p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
         box = QRectF(x - text * 0.9 - wide, shown - text, wide, 2 * text)
         align = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        p.drawText(box, align, show_length(dimension.at, units, pretty=True))
+        p.drawText(box, align, _figure(dimension, units))

@@ -26,7 +26,7 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
     p.save()
     p.setClipRect(rect)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    room = rect.adjusted(10, 8, -10, -8 - text * 2.6)
+    room = rect.adjusted(10, 8, -10, -8 - text * 4.2)
     scale = Scale.fitting((low - spare, -top * 0.3), (high + spare, top * 1.3), room)
     left, right = scale.back(rect.topLeft())[0], scale.back(rect.topRight())[0]
 
@@ -80,11 +80,21 @@ def _wall(p: QPainter, stroke: PlannedStroke, scale: Scale, look: Look) -> None:
 
 
 def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units: Units, look: Look, text: float) -> None:
-    """Under the view: the fold, and how far the fingers stop short of its ends."""
+    """Under the view: where fingers may stand, the fold, and how far the fingers stop short of its ends."""
     setting = stroke.verdict.stroke.setting
     a, b = setting.span
     y = rect.bottom() - text * 1.9
     p.setFont(pixels(text))
+    band = y - text * 1.0
+    left, right = scale.back(rect.topLeft())[0], scale.back(rect.topRight())[0]
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(look.color("works"))
+    for low, high in stroke.verdict.free:
+        x0, x1 = scale.point(max(low, left), 0).x(), scale.point(min(high, right), 0).x()
+        if x1 > x0:
+            p.drawRect(QRectF(x0, band, x1 - x0, text * 0.3))
+    p.setPen(look.color("works"))
+    p.drawText(QPointF(rect.left() + 4, band - text * 0.25), "fingers may stand")
     p.setPen(QPen(look.color("ink"), 1.2))
     p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
     for x in (a, b):

@@ -26,7 +26,7 @@ from ..paint.sign import paint_state, paint_tag
 from ..session import Session
 from ..theme import Look, font, pixels
 from ..verdict import Sign
-from .shape import heading
+from ..widget import clear, heading
 
 
 def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, chosen: bool = False) -> None:
@@ -185,10 +185,7 @@ class BendStage(QWidget):
         self.empty.setVisible(self.stroke is None)
         for card in self.cards:
             self._cards.removeButton(card)
-        while self.strip_box.count():
-            item = self.strip_box.takeAt(0)
-            if item is not None and item.widget() is not None:
-                item.widget().deleteLater()
+        clear(self.strip_box)
         if plan is None or not feasible:
             self.chosen = 0
             self._show_no()

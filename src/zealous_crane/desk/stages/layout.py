@@ -17,14 +17,14 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import mark_out
-from ...measure import show_length
 from ..canvas import Canvas, TurnCanvas
 from ..field import SumButton
 from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..session import Session
 from ..theme import Look
-from .shape import heading, order_numbers
+from ..widget import heading
+from .shape import order_numbers
 
 
 class LayoutStage(QWidget):
@@ -90,9 +90,7 @@ class LayoutStage(QWidget):
         marking = mark_out(blank)
         self.scribe.setRowCount(len(marking.scribe))
         for i, setting in enumerate(marking.scribe):
-            edges = "all four edges" if len(setting.edges) == 4 else ", ".join(setting.edges) + " edge"
-            words = {"fold": "fold lines", "cut": "notches"}[setting.kind]
-            for j, text in enumerate((show_length(setting.setting, job.units, pretty=True), words, edges)):
+            for j, text in enumerate((setting.shown(job.units), setting.purpose, setting.struck_from)):
                 self.scribe.setItem(i, j, QTableWidgetItem(text))
         self.scribe.resizeRowsToContents()
         rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QRadioButton,
     QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -27,15 +26,8 @@ from ..field import LengthField, SumButton, TextField
 from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..session import Session
-from ..theme import Look, font
-
-
-def heading(text: str) -> QLabel:
-    """A heading within a stage."""
-    label = QLabel(text)
-    label.setFont(font(11.5, bold=True))
-    label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-    return label
+from ..theme import Look
+from ..widget import heading
 
 
 class ShapeStage(QWidget):

@@ -13,7 +13,7 @@ from ..canvas import Canvas
 from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, font
-from .shape import heading
+from ..widget import clear, heading
 
 
 def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
@@ -141,10 +141,7 @@ class ToolingStage(QWidget):
 
     def _show_stroke(self) -> None:
         stroke, plan = self.stroke, self.session.plan
-        while self.grid.count():
-            item = self.grid.takeAt(0)
-            if item is not None and item.widget() is not None:
-                item.widget().deleteLater()
+        clear(self.grid)
         if stroke is None or plan is None:
             return
         for i, (what, value) in enumerate(set_up_facts(plan, stroke)):
