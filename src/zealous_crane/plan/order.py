@@ -119,19 +119,62 @@ def judge(blank: Blank, brake: LeafBrake, setting: Setting, measured: float | No
     for contact in (fixed, stop):
         if contact is not None and contact.angle < reach:
             reach, limit = contact.angle, contact
-    after = max(0.0, min(target, reach - back.angle))
-    barred = stroke.barred(after)
-    if barred is not None:
-        return no(barred.sentence(), Contact(0.0, barred))
-    slabs = stroke.slabs(after, reach)
-    found = _supported(setting, brake, slabs, reach)
-    if isinstance(found, str):
-        inside = _first_inside(slabs, setting.span)
-        return no(f"{found}: {inside.sentence()}" if inside else found, None, slabs)
-    need, at, what = found
+    settled = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)))
+    if isinstance(settled, _Refusal):
+        return no(settled.why, settled.limit, settled.slabs)
+    need, at, what, slabs = settled
     if at < reach:
         reach, limit = at, what
     return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs)
+
+
+@dataclass(frozen=True)
+class _Refusal:
+    """Why no fingers and no reach go together."""
+
+    why: str
+    limit: Contact | None = None
+    slabs: tuple[Slab, ...] = ()
+
+
+_Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
+
+
+def _settle(stroke: Stroke, reach: float, released: Callable[[float], float]) -> _Settled | _Refusal:
+    """The farthest angle that fingers allow, with the part going in, and out again as it then stands.
+
+    Fingers may stop the swing, a swing that stops earlier leaves the part at another angle, and that changes how it comes
+    out: so the angle is lowered until all three agree.
+    """
+    first = _held(stroke, reach, released(reach))
+    if not isinstance(first, _Refusal) and first[1] >= reach:
+        return first
+    # Something stops it or bars it: find the reach by the way in and the swing alone, then ask for the way out.
+    swung = _held(stroke, reach, 0.0)
+    if isinstance(swung, _Refusal):
+        return swung
+    at, limit = swung[1], swung[2]
+    for _ in range(8):
+        found = _held(stroke, at, released(at))
+        if isinstance(found, _Refusal):
+            return found
+        if found[1] >= at:
+            return found[0], at, limit, found[3]
+        at, limit = found[1], found[2]
+    return _Refusal("no angle was found at which the part can be bent and taken out")
+
+
+def _held(stroke: Stroke, reach: float, after: float) -> _Settled | _Refusal:
+    """Fingers for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not asked)."""
+    barred = stroke.barred(after)
+    if barred is not None:
+        return _Refusal(barred.sentence(), Contact(0.0, barred))
+    slabs = stroke.slabs(after, reach)
+    found = _supported(stroke.setting, stroke.brake, slabs, reach)
+    if isinstance(found, str):
+        inside = _first_inside(slabs, stroke.setting.span)
+        return _Refusal(f"{found}: {inside.sentence()}" if inside else found, None, slabs)
+    return *found, slabs
 
 
 def _first_inside(slabs: tuple[Slab, ...], span: tuple[float, float]) -> Obstacle | None:

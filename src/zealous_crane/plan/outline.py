@@ -41,8 +41,8 @@ class ToolOutline:
 
     @cached_property
     def without_nose(self) -> shapely.Polygon:
-        """The outline with the rounded nose cut off straight, for the panel that lies on it."""
-        inner = sorted(self.nose)[1:-1]
+        """The outline with nose and nose zone cut off straight, from foot to face, for the panel that lies on them."""
+        inner = sorted(self.nose)[:-1]
         polygon = shapely.Polygon([p for i, p in enumerate(self.outline) if i not in inner])
         shapely.prepare(polygon)
         return polygon
