@@ -74,6 +74,7 @@ def _nose(radius: float, rake: float) -> list[tuple[float, float]]:
 def nose_zone(brake: LeafBrake, thickness: float) -> float:
     """Height (mm) above the sheet up to which the folded panel is meant to lie on nose and face: 3·(nose radius + T).
 
+    It ends with the raked face where that is lower.
     Metal wraps round the nose there, so the folded panel is not asked to keep clear of it; above, it is.
     """
     return 3 * (brake.nose_radius + thickness)
@@ -90,6 +91,9 @@ def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str
     zone = nose_zone(brake, thickness)
     # A shallow throat ends below the tangent point of the nose; the face is then simply upright.
     face = [(brake.throat, brake.face_height)] if brake.face_height > nose[-1][1] + 1e-9 else []
+    if not face:
+        # Where the front rises straight from the nose, the zone ends with the nose: that corner counts.
+        in_zone.discard(len(nose))
     under = top - brake.head_drop
     back = face[-1][0] if face else nose[-1][0]
     if brake.head_drop > 0:
@@ -99,12 +103,12 @@ def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str
     rising = [*(("face", corner) for corner in face), *front, ("top", (brake.foot, top))]
     for part, corner in rising:
         (y0, z0), (y1, z1) = corners[-1], corner
-        if part in ("face", "throat") and z0 < zone < z1:
+        if part == "face" and z0 < zone < z1:
             # The face is cut where the zone ends: below it counts as nose, above as face.
             share = (zone - z0) / (z1 - z0)
             corners.append((y0 + (y1 - y0) * share, zone))
             named.append("nose")
-        elif part in ("face", "throat") and z1 <= zone:
+        elif part == "face" and z1 <= zone:
             named.append("nose")
             corners.append(corner)
             continue
