@@ -128,13 +128,18 @@ def judge(blank: Blank, brake: LeafBrake, setting: Setting, measured: float | No
     return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs)
 
 
+WAY_IN = ("sliding in", "clamping")
+"""Phases before the swing: what fails there fails whatever the angle."""
+
+
 @dataclass(frozen=True)
 class _Refusal:
-    """Why no fingers and no reach go together."""
+    """Why no fingers and no reach go together; ``final`` when no smaller angle could help: it does not even go in."""
 
     why: str
     limit: Contact | None = None
     slabs: tuple[Slab, ...] = ()
+    final: bool = False
 
 
 _Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
@@ -147,13 +152,16 @@ def _settle(stroke: Stroke, reach: float, released: Callable[[float], float]) ->
     out: so the angle is lowered until all three agree.
     """
     first = _held(stroke, reach, released(reach))
-    if not isinstance(first, _Refusal) and first[1] >= reach:
+    if first.final if isinstance(first, _Refusal) else first[1] >= reach:
         return first
-    # Something stops it or bars it: find the reach by the way in and the swing alone, then ask for the way out.
-    swung = _held(stroke, reach, 0.0)
-    if isinstance(swung, _Refusal):
-        return swung
-    at, limit = swung[1], swung[2]
+    if not isinstance(first, _Refusal) and all(s.blocked is None or s.blocked.phase in WAY_IN for s in first[3]):
+        at, limit = first[1], first[2]
+    else:
+        # The way out at an angle it may never stand at is in the way: find the reach by the way in and the swing alone.
+        swung = _held(stroke, reach, 0.0)
+        if isinstance(swung, _Refusal):
+            return swung
+        at, limit = swung[1], swung[2]
     for _ in range(8):
         found = _held(stroke, at, released(at))
         if isinstance(found, _Refusal):
@@ -168,12 +176,14 @@ def _held(stroke: Stroke, reach: float, after: float) -> _Settled | _Refusal:
     """Fingers for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not asked)."""
     barred = stroke.barred(after)
     if barred is not None:
-        return _Refusal(barred.sentence(), Contact(0.0, barred))
+        return _Refusal(barred.sentence(), Contact(0.0, barred), final=barred.phase in WAY_IN)
     slabs = stroke.slabs(after, reach)
     found = _supported(stroke.setting, stroke.brake, slabs, reach)
     if isinstance(found, str):
         inside = _first_inside(slabs, stroke.setting.span)
-        return _Refusal(f"{found}: {inside.sentence()}" if inside else found, None, slabs)
+        low, high = stroke.setting.span
+        final = all(s.blocked.phase in WAY_IN for s in slabs if s.blocked is not None and s.low < high and s.high > low)
+        return _Refusal(f"{found}: {inside.sentence()}" if inside else found, None, slabs, final)
     return *found, slabs
 
 
