@@ -45,25 +45,24 @@ def thin_finger_strikes(blank, written, x, wanted, after, ease, opening) -> bool
 @pytest.mark.parametrize("seed", range(40))
 def test_a_finger_in_a_free_interval_is_never_struck(seed):
     rng = random.Random(5_000 + seed)
-    blank, job, stroke, fingers = random_stroke(rng)
-    fixed = stroke.fixed_contact
-    wanted = min(90.0, 90.0 if fixed is None else fixed.angle - 0.2)
-    if wanted < 5 or stroke.barred(wanted) is not None:
-        return
+    while True:
+        # Draw until there is a stroke that can go in, swing and come out, so that every seed tests something.
+        blank, job, stroke, fingers = random_stroke(rng)
+        fixed = stroke.fixed_contact
+        wanted = min(90.0, 90.0 if fixed is None else fixed.angle - 0.2)
+        if wanted >= 5 and stroke.barred(wanted) is None:
+            break
     written = {**record(blank, job, stroke, fingers)[1]}
     low, high = stroke.setting.x_range
     free = free_intervals(stroke.slabs(wanted, wanted), wanted)
     ease, opening = stroke.ease(wanted), stroke.tools.opening
     blank_written = record(blank, job, stroke, fingers)[0]
-    for _ in range(6):
-        x = rng.uniform(low - 10, high + 10)
-        inside = any(a <= x - THIN / 2 and x + THIN / 2 <= b for a, b in free)
-        outside = not any(a - THIN < x < b + THIN for a, b in free)
-        if not inside and not outside:
-            continue
+    places = [rng.uniform(low - 10, high + 10) for _ in range(60)]
+    inside = [x for x in places if any(a <= x - THIN / 2 and x + THIN / 2 <= b for a, b in free)][:5]
+    assert inside, "beyond the part a finger may always stand"
+    for x in inside:
         struck = thin_finger_strikes(blank_written, written, x, wanted, wanted, ease, opening)
-        # Free is never struck. Struck is never free; what is barred may graze between the sampled places.
-        assert not (inside and struck), (seed, x)
+        assert not struck, (seed, x)
 
 
 def finger():
@@ -86,8 +85,10 @@ def test_a_passage_agrees_with_small_steps(seed):
     struck = any(tool.polygon.intersects(shapely.Polygon(points + np.array(step))) for step in path)
     if struck:
         assert found is not None
-    if found is None:
-        assert not struck
+    if found is not None:
+        # The steps are at most 4 mm apart: a tool grown by that is met on the way.
+        near = tool.polygon.buffer(4.0)
+        assert any(near.intersects(shapely.Polygon(points + np.array(step))) for step in path)
 
 
 def wedge() -> Solid:
