@@ -2,31 +2,48 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from .allowance import School, default_school
 from .measure import Length, Units
 from .metal import MATERIALS, Sheet, material
-from .part import Design, OpenBox
+from .part import Design, DrawnFlat, Ready
+from .part.kinds import ReadyKind
 from .part.model import Written
 
 FORMAT = "zealous-crane-job"
 VERSION = 1
 
 
-class DrawnPart(Written):
+class DrawnPart(Ready):
     """A part given as its design tree."""
+
+    label: ClassVar[str] = "Design of your own"
+    about: ClassVar[str] = "A base and whatever stands on its edges, free to change anywhere."
 
     kind: Literal["design"] = "design"
     tree: Design
 
-    def design(self) -> Design:
+    def design(self, thickness: float) -> Design:
         return self.tree
 
 
-Part = Annotated[OpenBox | DrawnPart, Field(discriminator="kind")]
+class FlatPart(Ready):
+    """A part given as a drawn flat."""
+
+    label: ClassVar[str] = "Drawn flat"
+    about: ClassVar[str] = "Outline, holes and fold lines from a drawing."
+
+    kind: Literal["flat"] = "flat"
+    flat: DrawnFlat
+
+    def drawing(self) -> DrawnFlat | None:
+        return self.flat
+
+
+Part = Annotated[ReadyKind | DrawnPart | FlatPart, Field(discriminator="kind")]
 
 
 class Job(Written):

@@ -62,10 +62,10 @@ def test_all_forms_of_one_bend_agree(bend, school):
 
 def test_thin_sheet_is_folded_on_the_line():
     assert isinstance(default_school(0.85), OnTheLine) and isinstance(default_school(1.5), NeutralLine)
-    assert OnTheLine().doubt(1.5, 0) and not OnTheLine().doubt(0.8, 0) and not NeutralLine().doubt(1.5, 1)
+    assert OnTheLine().doubt(90, 0, 1.5) and not OnTheLine().doubt(90, 0, 0.8) and not NeutralLine().doubt(90, 1, 1.5)
 
 
-@pytest.mark.parametrize("bad", [(0, 1, 1), (180, 1, 1), (-10, 1, 1), (90, -1, 1), (90, 1, 0)])
+@pytest.mark.parametrize("bad", [(0, 1, 1), (360, 1, 1), (-10, 1, 1), (90, -1, 1), (90, 1, 0)])
 def test_a_bend_that_cannot_be_is_refused(bad):
     with pytest.raises(ValueError):
         OnTheLine().bend(*bad)

@@ -40,6 +40,10 @@ def folded(blank):
 def test_folding_the_flat_gives_the_sizes_back(sizes, school, measured, relief, thickness, radius):
     """Measured on the folded faces, not by the development's own sums."""
     blank = develop(job_of(sizes, school, measured, relief, round(thickness, 3), radius))
+    if measured is Measured.FLAT:
+        base, wall = (np.ptp(blank.panel(name).polygon, axis=0) for name in ("base", "front wall"))
+        assert (*base, wall[1]) == pytest.approx(sizes, abs=1e-6)
+        return
     faces = folded(blank)
     face = 0 if measured is Measured.INSIDE else 1
     left, right = faces["left wall"][face][:, 0], faces["right wall"][face][:, 0]
@@ -101,10 +105,9 @@ def test_the_relief_keeps_the_rule():
     # Width at least T, depth at least r + T past the bend tangent. Common practice, no source.
     for thickness, radius in ((0.5, 0.0), (1.0, 1.0), (2.0, 3.0)):
         blank = develop(job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.ROUND, thickness, radius))
-        notch, bend = blank.notches[0], blank.folds[0].bend
-        assert notch.size >= 1.5 * thickness
-        assert notch.size / 2 - bend.allowance / 2 >= radius + thickness - 1e-9
-        assert notch.size / 2 >= np.hypot(*(notch.point - notch.centre))
+        relief, bend = blank.reliefs[0], blank.folds[0].bend
+        assert relief.size >= 1.5 * thickness
+        assert relief.size / 2 - bend.allowance / 2 >= radius + thickness - 1e-9
 
 
 def test_with_relief_two_folds_share_no_metal():
@@ -118,7 +121,7 @@ def test_with_relief_two_folds_share_no_metal():
             assert one.intersection(other).area < 1e-9
     assert any(
         "share metal" in doubt
-        for doubt in develop(job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.NONE)).doubts
+        for doubt in develop(job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.NONE, 1.0, 2.0)).doubts
     )
 
 

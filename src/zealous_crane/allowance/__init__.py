@@ -1,6 +1,36 @@
 """Schools of bend allowance: how much flat a bend uses, and every form in which that is quoted."""
 
-from .bend import Bend
-from .schools import FaaHandbook, NeutralLine, OnTheLine, School, default_school
+from .bend import FOLDED_BACK, Bend
+from .school import BaseSchool
+from .schools import (
+    SCHOOLS,
+    Din6935,
+    FaaHandbook,
+    Handbook90,
+    InsideGain,
+    NeutralLine,
+    OnTheLine,
+    School,
+    default_school,
+    side_by_side,
+)
+from .shop_table import ShopTable, Spread, TestStrip
 
-__all__ = ["Bend", "FaaHandbook", "NeutralLine", "OnTheLine", "School", "default_school"]
+__all__ = [
+    "FOLDED_BACK",
+    "SCHOOLS",
+    "BaseSchool",
+    "Bend",
+    "Din6935",
+    "FaaHandbook",
+    "Handbook90",
+    "InsideGain",
+    "NeutralLine",
+    "OnTheLine",
+    "School",
+    "ShopTable",
+    "Spread",
+    "TestStrip",
+    "default_school",
+    "side_by_side",
+]

@@ -8,47 +8,21 @@ from __future__ import annotations
 import math
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from .bend import Bend
-
-
-class _School(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-    label: ClassVar[str]
-    source: ClassVar[str]
-
-    def allowance(self, angle: float, radius: float, thickness: float) -> float:
-        """BA, mm, for a bend of ``angle`` degrees, inside ``radius`` and ``thickness`` in mm."""
-        raise NotImplementedError
-
-    def default_radius(self, thickness: float) -> float:
-        """Inside radius (mm) this school takes when none is given."""
-        return thickness
-
-    def bend(self, angle: float, radius: float, thickness: float) -> Bend:
-        """The bend with its allowance.
-
-        Raises:
-            ValueError: angle not between 0 and 180, negative radius, thickness not above zero.
-        """
-        if not 0 < angle < 180:
-            raise ValueError(f"A bend of {angle:g}° cannot be developed; angles run from 0° to 180°.")
-        if radius < 0 or thickness <= 0:
-            raise ValueError("The inside radius must not be negative and the thickness must be above zero.")
-        return Bend(angle, radius, thickness, self.allowance(angle, radius, thickness))
-
-    def doubt(self, thickness: float, radius: float) -> str | None:
-        """A sentence when the school is used outside its range, else None."""
-        return None
+from ..measure import Length
+from .bend import FOLDED_BACK, Bend
+from .school import BaseSchool
+from .shop_table import ShopTable
 
 
-class OnTheLine(_School):
+class OnTheLine(BaseSchool):
     """Inside lengths are laid out as they are and folded on the line: the bend itself uses nothing.
 
     BA = 2·r·tan(θ/2): the flat between the tangents is just what the inside corner would have needed, so
-    no length is gained or lost on the inside. Thin sheet folded sharp on a leaf brake. Common practice, no source.
+    no length is gained or lost on the inside. A hem is laid out the same way, to its folded edge: BA = 2·(r + T).
+    What is rolled past 180° takes the arc at 0.44 of the thickness. Thin sheet folded sharp on a leaf brake.
+    Common practice, no source.
     """
 
     label: ClassVar[str] = "Fold on the line"
@@ -56,12 +30,16 @@ class OnTheLine(_School):
     school: Literal["on-the-line"] = "on-the-line"
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
+        if angle > 180:
+            return math.radians(angle) * (radius + 0.44 * thickness)
+        if angle > FOLDED_BACK:
+            return 2 * (radius + thickness)
         return 2 * radius * math.tan(math.radians(angle) / 2)
 
     def default_radius(self, thickness: float) -> float:
         return 0.0
 
-    def doubt(self, thickness: float, radius: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         # 20 gauge steel is 0.91 mm; a little above it nobody minds.
         if thickness > 1.0:
             return (
@@ -71,7 +49,32 @@ class OnTheLine(_School):
         return None
 
 
-class NeutralLine(_School):
+class InsideGain(BaseSchool):
+    """Inside sizes plus a gain measured on the shop's own press: BA = 2·r·tan(θ/2) + gain · θ/90°.
+
+    The bend line lies at the inside size plus half the gain of each bend. Common practice, no source.
+    """
+
+    label: ClassVar[str] = "Inside size plus a gain"
+    source: ClassVar[str] = "Common practice for plate bottomed in a press, the gain measured; no published source."
+    school: Literal["inside-gain"] = "inside-gain"
+    gain: Annotated[Length | None, Field(description="grows per 90° bend, mm; none takes half the thickness")] = None
+
+    def allowance(self, angle: float, radius: float, thickness: float) -> float:
+        gain = thickness / 2 if self.gain is None else self.gain
+        if angle > FOLDED_BACK:
+            return 2 * (radius + thickness) + gain * angle / 90
+        return 2 * radius * math.tan(math.radians(angle) / 2) + gain * angle / 90
+
+    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        if thickness < 1.2:
+            return f"A gain per bend is meant for plate bottomed in a press; at {thickness:.2f} mm fold on the line."
+        if self.gain is not None and not 0 <= self.gain <= thickness:
+            return f"A gain of {self.gain:.2f} mm a bend lies outside 0 to one thickness; measure a test strip again."
+        return None
+
+
+class NeutralLine(BaseSchool):
     """BA = θ·(r + K·T): the fibre at K of the thickness from the inside keeps its length."""
 
     label: ClassVar[str] = "Neutral line (K)"
@@ -82,8 +85,77 @@ class NeutralLine(_School):
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         return math.radians(angle) * (radius + self.k * thickness)
 
+    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        if self.k > 0.5:
+            return f"K {self.k:g} puts the neutral line outside the middle of the sheet; only pure rolling comes near 0.5."
+        return None
 
-class FaaHandbook(_School):
+
+class Din6935(BaseSchool):
+    """The standard's correction factor and its piecewise compensation value.
+
+    With the opening angle β = 180° − θ and the flat L = a + b + v:
+
+    - 0° ≤ β ≤ 90°: v = π·(180° − β)/180°·(r + s·k/2) − 2·(r + s)
+    - 90° < β ≤ 165°: v = π·(180° − β)/180°·(r + s·k/2) − 2·(r + s)·tan((180° − β)/2)
+    - 165° < β ≤ 180°: v = 0
+
+    where k = 0.65 + ½·lg(r/s), at most 1 (from r/s = 5 on). The first two are one arc, BA = θ·(r + s·k/2); they differ only
+    in where the legs a, b are measured to. Within 15° of flat the standard takes nothing off the outside legs.
+    """
+
+    label: ClassVar[str] = "DIN 6935"
+    source: ClassVar[str] = "DIN 6935:2011-10, cold bending of flat steel products; from memory."
+    school: Literal["din-6935"] = "din-6935"
+
+    @staticmethod
+    def factor(radius: float, thickness: float) -> float:
+        """Correction factor k, 0 to 1, for r/s."""
+        ratio = radius / thickness
+        if ratio <= 0:
+            return 0.0
+        return min(1.0, max(0.0, 0.65 + 0.5 * math.log10(ratio)))
+
+    def allowance(self, angle: float, radius: float, thickness: float) -> float:
+        if angle < 15:
+            return 2 * (radius + thickness) * math.tan(math.radians(angle) / 2)
+        return math.radians(angle) * (radius + thickness * self.factor(radius, thickness) / 2)
+
+    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        if radius < 0.1 * thickness:
+            return f"DIN 6935 has no correction factor for an inside radius of {radius:.2f} mm; its k falls to nothing below 0.05 s."
+        if thickness < 0.5:
+            return "DIN 6935 is written for steel of about 1 mm and more; on foil-thin sheet fold on the line."
+        return None
+
+
+class Handbook90(BaseSchool):
+    """The handbook's 90° forms, BA = 1.57·r + c·T with c by the metal, taken in proportion to the angle.
+
+    c = 0.55 for soft brass and copper, 0.64 for half-hard copper and brass, soft steel and aluminium,
+    0.71 for bronze, hard copper, cold-rolled and spring steel.
+    """
+
+    label: ClassVar[str] = "Handbook, 90° forms"
+    source: ClassVar[str] = "Machinery's Handbook, formulas for 90° bends: 1.57 R + 0.55/0.64/0.71 T by metal; from memory."
+    school: Literal["handbook-90"] = "handbook-90"
+    form: Literal["soft", "medium", "hard"] = "medium"
+
+    @property
+    def share(self) -> float:
+        """c: thickness counted per 90°."""
+        return {"soft": 0.55, "medium": 0.64, "hard": 0.71}[self.form]
+
+    def allowance(self, angle: float, radius: float, thickness: float) -> float:
+        return (1.57 * radius + self.share * thickness) * angle / 90
+
+    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        if abs(angle - 90) > 0.5:
+            return f"The handbook's form is given for 90°; at {angle:g}° it is taken in proportion."
+        return None
+
+
+class FaaHandbook(BaseSchool):
     """BA = (0.01743·R + 0.0078·T)·N for N degrees."""
 
     label: ClassVar[str] = "Handbook, per degree"
@@ -93,13 +165,42 @@ class FaaHandbook(_School):
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         return (0.01743 * radius + 0.0078 * thickness) * angle
 
+    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        if angle > 180:
+            return f"The handbook's form runs to 180°; this bend turns {angle:g}°."
+        return None
 
-School = Annotated[OnTheLine | NeutralLine | FaaHandbook, Field(discriminator="school")]
+
+School = Annotated[
+    OnTheLine | InsideGain | ShopTable | NeutralLine | Din6935 | Handbook90 | FaaHandbook, Field(discriminator="school")
+]
 """Any school, told apart by its ``school`` word."""
 
-SCHOOLS: tuple[type[_School], ...] = (OnTheLine, NeutralLine, FaaHandbook)
+SCHOOLS: tuple[type[BaseSchool], ...] = (OnTheLine, InsideGain, ShopTable, NeutralLine, Din6935, Handbook90, FaaHandbook)
 
 
 def default_school(thickness: float) -> OnTheLine | NeutralLine:
     """Thin sheet is folded on the line; thicker metal by its neutral line."""
     return OnTheLine() if thickness <= 1.0 else NeutralLine()
+
+
+def side_by_side(
+    angle: float, radius: float, thickness: float, chosen: School
+) -> tuple[tuple[BaseSchool, Bend, str | None], ...]:
+    """One bend by every school, the chosen one with its own figures, each with its doubt.
+
+    Args:
+        angle: degrees turned from flat.
+        radius, thickness: mm.
+        chosen: the school in force.
+
+    Returns:
+        (school, bend, sentence or None) in the order of :data:`SCHOOLS`; a shop table without strips is left out.
+    """
+    rows: list[tuple[BaseSchool, Bend, str | None]] = []
+    for kind in SCHOOLS:
+        school: BaseSchool = chosen if isinstance(chosen, kind) else kind()
+        if isinstance(school, ShopTable) and not school.strips:
+            continue
+        rows.append((school, school.bend(angle, radius, thickness), school.doubt(angle, radius, thickness)))
+    return tuple(rows)

@@ -1,20 +1,27 @@
 """The flat: development of a job into panels, fold lines, notches and reliefs, and how it folds up."""
 
-from .blank import Blank, Fold, Notch, Panel
+from .blank import Blank, Crease, Finding, Fold, Hole, MarkLine, Notch, Panel, Relief
 from .development import DevelopmentError, develop
+from .element import MadeBy
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_section
 from .marking import Marking, RunningDimension, ScribeSetting, mark_out
 from .path import Path
 
 __all__ = [
     "Blank",
+    "Crease",
     "DevelopmentError",
+    "Finding",
     "Fold",
+    "Hole",
+    "MadeBy",
+    "MarkLine",
     "Marking",
     "Notch",
     "Panel",
     "Path",
     "Pose",
+    "Relief",
     "RunningDimension",
     "ScribeSetting",
     "develop",

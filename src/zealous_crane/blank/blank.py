@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 from ..allowance import Bend
 from ..measure import Sum
 from ..metal import Sheet
+from .convex import convex_pieces
+from .element import MadeBy
 from .path import Path
 
 Array = NDArray[np.float64]
@@ -22,12 +24,17 @@ class Panel:
 
     Attributes:
         name: as the shop calls it.
-        polygon: (n, 2) float, mm, counter-clockwise and convex; from tangent line to tangent line. Relief cuts
+        polygon: (n, 2) float, mm, counter-clockwise and simple; from tangent line to tangent line. Relief cuts and holes
             are not taken out of it, so it is never smaller than the metal.
     """
 
     name: str
     polygon: Array
+
+    @cached_property
+    def pieces(self) -> tuple[Array, ...]:
+        """The polygon in convex pieces (k, 2), counter-clockwise."""
+        return convex_pieces(self.polygon)
 
 
 @dataclass(frozen=True)
@@ -41,6 +48,7 @@ class Fold:
         outward: (2,) unit vector from parent to child.
         angle: degrees from flat, positive towards the inside face (up).
         bend: radius, thickness and allowance.
+        made_by: what makes it.
     """
 
     name: str
@@ -51,32 +59,121 @@ class Fold:
     outward: Array
     angle: float
     bend: Bend
+    made_by: MadeBy = MadeBy.BRAKE
 
     @property
     def length(self) -> float:
         """Length of metal across the line, mm."""
         return float(np.hypot(*(self.end - self.start)))
 
+    @property
+    def marked_on(self) -> str:
+        """The face its line is scribed on: the one that shows when it is folded upwards on the brake."""
+        return "inside" if self.angle > 0 else "outside"
+
+
+@dataclass(frozen=True)
+class Crease:
+    """A line creased by hand that closes a ring of panels: the second line of an ear.
+
+    Attributes:
+        name: as the shop calls it.
+        start, end: (2,) mm.
+        angle: signed degrees it ends up at.
+    """
+
+    name: str
+    start: Array
+    end: Array
+    angle: float
+
+
+@dataclass(frozen=True)
+class Relief:
+    """The cut at the inner point of a notch.
+
+    Attributes:
+        name: the corner it is at.
+        shape: ``round``, ``square`` or ``slot``.
+        size: diameter, side or width, mm.
+        centre: (2,) mm, where the bend lines cross.
+        least: what the rule asks, mm.
+    """
+
+    name: str
+    shape: str
+    size: float
+    centre: Array
+    least: float
+
 
 @dataclass(frozen=True)
 class Notch:
-    """Waste cut out of one corner of the sheared rectangle.
+    """Waste cut away from the sheared rectangle.
 
     Attributes:
         name: where it is.
-        waste: outline of what is cut away, relief included.
-        point: (2,) mm, where the two straight cuts meet.
-        centre: (2,) mm, centre of the relief; on the crossing of the bend lines.
-        relief: ``none``, ``round`` or ``square``.
-        size: diameter or side of the relief, mm; 0 for none.
+        waste: outline of what is cut away, reliefs included.
+        points: (n, 2) mm, its corners that lie inside the rectangle: what is marked before cutting.
     """
 
     name: str
     waste: Path
-    point: Array
+    points: Array
+
+
+@dataclass(frozen=True)
+class Hole:
+    """A hole inside the outline.
+
+    Attributes:
+        name: as the shop calls it.
+        path: its edge.
+        centre: (2,) mm.
+        kind: ``round``, ``slot``, ``rectangle``, ``relief``, ``fold slot`` or ``other``.
+        size: length (diameter) and width, mm.
+        panel: index of the panel it lies in, −1 where it lies on a fold.
+        after_bending: cut when the part is bent.
+    """
+
+    name: str
+    path: Path
     centre: Array
-    relief: str
-    size: float
+    kind: str
+    size: tuple[float, float]
+    panel: int = -1
+    after_bending: bool = False
+
+
+@dataclass(frozen=True)
+class MarkLine:
+    """A line that is not cut: cross-break, bead, edge of formed metal, spot weld.
+
+    Attributes:
+        name: what it is.
+        start, end: (2,) mm; the same point for a spot.
+        kind: ``cross-break``, ``bead``, ``formed`` or ``spot``.
+    """
+
+    name: str
+    start: Array
+    end: Array
+    kind: str
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something a careful hand would say about the flat.
+
+    Attributes:
+        says: the sentence.
+        where: (2,) mm on the flat, None when it is about all of it.
+        kind: one word: ``hole``, ``flange``, ``metal``, ``relief``, ``hem``, ``school``, ``lip`` …
+    """
+
+    says: str
+    where: Array | None = None
+    kind: str = ""
 
 
 @dataclass(frozen=True)
@@ -85,13 +182,18 @@ class Blank:
 
     Attributes:
         sheet: metal and thickness.
-        size: length (x) and width (y) of the sheared rectangle, mm.
+        size: length (x) and width (y) of the sheared rectangle, mm, after trimming.
         outline: what is left after notching.
         panels: base first.
         folds: every bend line, in the order of the design tree.
-        notches: what is cut away.
+        notches: what is cut away around the outside.
         sums: every computed length that can be opened.
-        doubts: sentences about the development a person should know.
+        findings: what a person should know.
+        reliefs: cuts at the inner points of the notches.
+        holes: everything cut out inside the outline.
+        creases: lines creased by hand that close a ring.
+        marks: lines that are not cut.
+        trim: metal sheared extra on all sides and trimmed off after beading or cross-breaking, mm.
     """
 
     sheet: Sheet
@@ -101,26 +203,41 @@ class Blank:
     folds: tuple[Fold, ...]
     notches: tuple[Notch, ...]
     sums: tuple[Sum, ...]
-    doubts: tuple[str, ...]
+    findings: tuple[Finding, ...] = ()
+    reliefs: tuple[Relief, ...] = ()
+    holes: tuple[Hole, ...] = ()
+    creases: tuple[Crease, ...] = ()
+    marks: tuple[MarkLine, ...] = ()
+    trim: float = 0.0
 
     @property
     def thickness(self) -> float:
         return self.sheet.thickness
 
+    @property
+    def doubts(self) -> tuple[str, ...]:
+        """The findings' sentences."""
+        return tuple(finding.says for finding in self.findings)
+
     @cached_property
     def area(self) -> float:
         """Area of the finished flat, mm²."""
-        return self.outline.area
+        return self.outline.area - sum(abs(hole.path.area) for hole in self.holes)
 
     @cached_property
     def waste(self) -> float:
-        """Area cut away, mm²."""
+        """Area cut away around the outside, mm²."""
         return sum(notch.waste.area for notch in self.notches)
 
     @property
     def mass(self) -> float:
         """Mass of the finished part, kg."""
         return self.area * self.thickness * self.sheet.metal.density * 1e-9
+
+    @property
+    def sheared(self) -> tuple[float, float]:
+        """Size it is sheared to, trim included, mm."""
+        return self.size[0] + 2 * self.trim, self.size[1] + 2 * self.trim
 
     def panel(self, name: str) -> Panel:
         """The panel of that name."""

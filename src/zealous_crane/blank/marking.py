@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..measure import Units, nearest_tick, show_length
-from .blank import Blank
+from .blank import Blank, Notch
 
 SAME = 0.01
 """Two settings closer than this (mm) are one; no scribe can tell them apart."""
@@ -82,8 +84,8 @@ def mark_out(blank: Blank) -> Marking:
         axis = 0 if abs(fold.outward[0]) > 0.5 else 1
         lines[axis].append(RunningDimension(f"{fold.name} fold", float(fold.start[axis]), "fold"))
     for notch in blank.notches:
-        for axis in (0, 1):
-            lines[axis].append(RunningDimension("notch line", float(notch.point[axis]), "cut"))
+        for axis, at in _cut_lines(blank, notch):
+            lines[axis].append(RunningDimension("notch line", at, "cut"))
     spans: list[tuple[RunningDimension, ...]] = []
     struck: dict[tuple[float, str], set[str]] = {}
     for axis, (span, names) in enumerate((((length), ("left", "right")), ((width), ("front", "back")))):
@@ -105,6 +107,21 @@ def mark_out(blank: Blank) -> Marking:
     return Marking(spans[0], spans[1], scribe, _steps(blank))
 
 
+def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
+    """Straight sides of the waste that lie inside the rectangle and run with its edges: (axis, place)."""
+    found: list[tuple[int, float]] = []
+    points = notch.waste.points
+    for i, (p, q) in enumerate(zip(points, np.roll(points, -1, axis=0), strict=True)):
+        if notch.waste.bulges[i] != 0.0:
+            continue
+        for axis in (0, 1):
+            at = float(p[axis] + q[axis]) / 2
+            relieved = any(np.hypot(*((p + q) / 2 - r.centre)) < r.size * 0.75 for r in blank.reliefs)
+            if abs(p[axis] - q[axis]) < 1e-6 and SAME < at < blank.size[axis] - SAME and not relieved:
+                found.append((axis, at))
+    return found
+
+
 def _steps(blank: Blank) -> tuple[str, ...]:
     steps = [
         "Shear to size; both diagonals must measure the same.",
@@ -112,7 +129,7 @@ def _steps(blank: Blank) -> tuple[str, ...]:
     ]
     if blank.notches:
         steps.append("Shade the four corners that will be cut away, and check them before the first cut.")
-        if any(notch.size for notch in blank.notches):
+        if blank.reliefs:
             steps.append("Drill or punch the reliefs where the fold lines cross.")
         steps.append("Cut the notches up to the line, never past it. Deburr.")
     return tuple(steps)

@@ -1,105 +1,198 @@
-"""The cut at one corner: two straight cuts along the bend lines and a relief where they would meet.
-
-Worked in a corner frame: ``a`` runs along the first edge towards the corner, ``b`` outwards from it; both are
-measured from the centre of the base. Seen with ``b`` pointing down the frame is an ordinary drawing.
-"""
+"""Notches and reliefs: what is cut where two folds of one panel meet, or where a fold ends within an edge."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from ..allowance import Bend
-from ..measure import Units, show_length
-from ..part import Relief, ReliefShape
+import numpy as np
+import shapely
+from numpy.typing import NDArray
 
-Pair = tuple[float, float]
+from ..allowance import Bend
+from ..measure import INCH, Units, show_length
+from ..part import CornerRule, ReliefShape
+from ..part import Relief as WantedRelief
+from .blank import Relief
+from .element import DevelopmentError, MadeBy
+from .ring import Circle
+from .tree import Node, Notching, Tree
+
+Array = NDArray[np.float64]
+
+
+def relief_rule(bends: tuple[Bend, Bend], point: float) -> float:
+    """Least diameter or side of a relief, mm.
+
+    It reaches r + T past both tangent lines from the crossing of the bend lines, is at least 1.5 T wide and
+    covers the point of the notch, ``point`` mm from the crossing. Common practice, no source.
+    """
+    reach = max(b.allowance / 2 + b.radius + b.thickness for b in bends)
+    return 2 * max(reach, point, 0.75 * bends[0].thickness)
 
 
 @dataclass(frozen=True)
 class Cut:
-    """One corner's cut, in the corner frame.
+    """What is taken out at one place.
 
     Attributes:
-        path: (a, b, bulge) from the free edge of the first wall round to the free edge of the second.
-        point: where the two straight cuts meet.
-        centre: centre of the relief, where the bend lines cross.
-        size: diameter or side of the relief, mm.
-        line_end: how far (a) the second wall's line frame and (b→a) the first wall's bend line run before the
-            relief: ``(for the second wall along its own edge, for the first wall along a)``.
+        relief: the relief; None without one.
+        shapes: polygons to take away.
+        circle: its circle, where round.
         rule: the sentence that gives the relief its size.
+        far: how far (mm) from its centre a point still belongs to the relief.
     """
 
-    path: tuple[tuple[float, float, float], ...]
-    point: Pair
-    centre: Pair
-    size: float
-    line_end: Pair
-    rule: str
+    relief: Relief | None
+    shapes: tuple[shapely.Polygon, ...]
+    circle: Circle | None = None
+    rule: str = ""
+    far: float = 0.0
 
 
-def relief_rule(bends: tuple[Bend, Bend], gap: float) -> float:
-    """Least diameter or side of a relief, mm.
-
-    It reaches r + T past both tangent lines from the crossing of the bend lines, is at least 1.5 T wide and
-    covers the point of the notch. Common practice, no source.
-    """
-    reach = max(b.allowance / 2 + b.radius + b.thickness for b in bends)
-    point = max(gap + b.line_to_inside for b in bends)
-    return 2 * max(reach, math.sqrt(2) * point, 0.75 * bends[0].thickness)
+def next_tool(size: float, units: Units) -> float:
+    """A size rounded up to the next drill or punch, mm."""
+    tick = INCH / 64 if units.is_inch else 0.5
+    return math.ceil(size / tick - 1e-9) * tick
 
 
-def corner_cut(
-    *, corner: Pair, line: Pair, top: Pair, bends: tuple[Bend, Bend], gap: float, relief: Relief, tick: float, units: Units
-) -> Cut:
-    """Cut the corner between two walls.
+def _crossing(p: Array, along: Array, q: Array, other: Array) -> Array | None:
+    """Where two lines cross; None when they run side by side."""
+    det = along[0] * other[1] - along[1] * other[0]
+    if abs(det) < 1e-9:
+        return None
+    gap = q - p
+    return np.asarray(p + along * ((gap[0] * other[1] - gap[1] * other[0]) / det))
+
+
+def _bend_line(node: Node) -> tuple[Array, Array]:
+    """A point and the direction of a panel's bend line on the flat."""
+    bend = node.bend
+    assert bend is not None
+    return node.frame.point(0.0, bend.inside_setback - bend.allowance / 2), node.frame.u
+
+
+def _end_line(node: Node, left: bool) -> tuple[Array, Array]:
+    """A point and the outward direction of one end of a panel on the flat."""
+    at = 3 if left else 1
+    p, q = node.corners[at], node.corners[(at + 1) % len(node.corners)]
+    low, high = (p, q) if p[1] <= q[1] else (q, p)
+    ends = node.frame.to_flat(np.array([low, high]))
+    along = ends[1] - ends[0]
+    return ends[0], along / np.hypot(*along)
+
+
+def _carry_on(first: Node, second: Node) -> bool:
+    """True when either wall carries something on the end at their corner."""
+    return any(
+        e.edge == edge
+        for node, edge in ((first, len(first.corners) - 1), (second, 1))
+        if node.element
+        for e in node.element.standing
+    )
+
+
+def corner_cut(tree: Tree, notching: Notching, units: Units, reach: float) -> Cut:
+    """The cut where two folds of one panel meet.
 
     Args:
-        corner: inside corners (a of the second wall, b of the first), mm from the centre.
-        line: bend lines, likewise.
-        top: free edges on the flat, likewise.
-        bends: bend of the second wall and of the first.
-        gap: end of each wall to its neighbour's inside face, mm.
-        relief: shape and size; no size takes :func:`relief_rule` rounded up to ``tick``.
-        tick: step of drill or punch sizes, mm.
-        units: for messages.
+        tree: the panels.
+        notching: which corner.
+        units: for messages and drill sizes.
+        reach: longer than the part, mm.
 
     Raises:
-        ValueError: a typed relief does not cover the point of the notch, or is larger than a wall.
+        DevelopmentError: a typed relief does not cover the point of the notch, or is larger than a wall.
     """
-    pa, pb = corner[0] - gap, corner[1] - gap
-    path: tuple[tuple[float, float, float], ...]
-    if relief.shape is ReliefShape.NONE:
-        path = ((pa, top[1], 0.0), (pa, pb, 0.0), (top[0], pb, 0.0))
-        return Cut(path, (pa, pb), line, 0.0, (pb, pa), "No relief.")
-    ruled = relief_rule(bends, gap)
-    size = relief.size if relief.size is not None else math.ceil(ruled / tick - 1e-9) * tick
+    first, second = (tree.nodes[i] for i in notching.folds)
+    bends = (first.bend, second.bend)
+    assert bends[0] is not None and bends[1] is not None
+    both = (bends[0], bends[1])
+    shapes: list[shapely.Polygon] = []
+    centre = _crossing(*_bend_line(first), *_bend_line(second))
+    if centre is None:
+        return Cut(None, ())
+    point = 0.0
+    siblings = first.parent == second.parent == notching.panel and len(first.corners) == 4 and len(second.corners) == 4
+    open_corner = notching.corner.rule in (CornerRule.OPEN, CornerRule.MITRE) and not _carry_on(first, second)
+    if siblings and open_corner and first.left is not None and second.right is not None:
+        # The first wall ends at its left, the second at its right: their end lines cross at the point of the notch.
+        one, two = _end_line(first, True), _end_line(second, False)
+        at = _crossing(*one, *two)
+        if at is not None:
+            point = float(np.hypot(*(at - centre)))
+            outward = float(one[1] @ first.frame.v) > 0 and float(two[1] @ second.frame.v) > 0
+            turn = one[1][0] * two[1][1] - one[1][1] * two[1][0]
+            if outward and turn > 1e-9:
+                shapes.append(shapely.Polygon([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach]))
+    wanted = notching.corner.relief
+    if wanted.shape is ReliefShape.NONE:
+        return Cut(None, tuple(shapes), rule="No relief.")
+    ruled = relief_rule(both, point)
+    size = wanted.size if wanted.size is not None else next_tool(ruled, units)
     rule = (
         f"Rule: r + T past the tangent lines, at least 1.5 T, and past the point of the notch: {ruled:.2f} mm"
-        + (", rounded up to the next drill." if relief.size is None else "; the size was given.")
+        + (", rounded up to the next drill." if wanted.size is None else "; the size was given.")
         + " Common practice, no source."
     )
     half = size / 2
-    da, db = line[0] - pa, line[1] - pb
-    reaches = math.hypot(da, db) <= half if relief.shape is ReliefShape.ROUND else max(da, db) <= half
-    if half <= 0 or not reaches:
-        raise ValueError(
+    if wanted.shape is not ReliefShape.SLOT and (half <= 0 or point > half + 1e-9):
+        raise DevelopmentError(
             f"A relief of {show_length(size, units)} does not reach the point of the notch. "
-            f"Make it at least {show_length(math.ceil(ruled / tick - 1e-9) * tick, units)}, or let the rule choose."
+            f"Make it at least {show_length(next_tool(ruled, units), units)}, or let the rule choose."
         )
-    if half >= min(top[0] - line[0], top[1] - line[1]):
-        raise ValueError(f"A relief of {show_length(size, units)} cuts right through the wall. Make it smaller.")
-    ca, cb = line
-    if relief.shape is ReliefShape.SQUARE:
-        path = (
-            (pa, top[1], 0.0), (pa, cb + half, 0.0), (ca - half, cb + half, 0.0), (ca - half, cb - half, 0.0),
-            (ca + half, cb - half, 0.0), (ca + half, pb, 0.0), (top[0], pb, 0.0),
-        )  # fmt: skip
-    else:
-        first = (pa, cb + math.sqrt(half**2 - da**2))
-        last = (ca + math.sqrt(half**2 - db**2), pb)
-        # In a drawing b points down, hence the minus; the tool walks clockwise round the hole.
-        sweep = math.atan2(-(first[1] - cb), first[0] - ca) - math.atan2(-(last[1] - cb), last[0] - ca)
-        sweep %= 2 * math.pi
-        path = ((pa, top[1], 0.0), (*first, -math.tan(sweep / 4)), (*last, 0.0), (top[0], pb, 0.0))
-    return Cut(path, (pa, pb), line, size, (cb - half, ca - half), rule)
+    heights = [n.element.height for n in (first, second) if n.element is not None and n.parent == notching.panel]
+    if half >= min(heights, default=math.inf):
+        raise DevelopmentError(f"A relief of {show_length(size, units)} cuts right through the wall. Make it smaller.")
+    return _relief(notching.name, wanted, centre, first, second, size, ruled, rule, tuple(shapes))
+
+
+def _relief(
+    name: str, wanted: WantedRelief, centre: Array, first: Node, second: Node, size: float, ruled: float, rule: str,
+    shapes: tuple[shapely.Polygon, ...],
+) -> Cut:  # fmt: skip
+    half = size / 2
+    made = Relief(name, wanted.shape.value, size, centre, ruled)
+    if wanted.shape is ReliefShape.ROUND:
+        circle = Circle(centre, half)
+        return Cut(made, (*shapes, circle.polygon), circle, rule, half * 1.01 + 1e-6)
+    u, v = first.frame.u, first.frame.v
+    if wanted.shape is ReliefShape.SQUARE:
+        square = shapely.Polygon([centre + half * (a * u + b * v) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+        return Cut(made, (*shapes, square), None, rule, half * math.sqrt(2) * 1.01 + 1e-6)
+    # A slot on the line that halves the corner: as wide as the tool, from the depth the rule asks out past the notch.
+    out = first.frame.v + second.frame.v
+    length = float(np.hypot(*out))
+    out = out / length if length > 1e-6 else first.frame.v
+    side = np.array([-out[1], out[0]])
+    width = size if wanted.size is not None else max(1.5 * (first.bend.thickness if first.bend else 1.0), size / 4)
+    deep, far = ruled / 2, ruled * 2
+    slot = shapely.Polygon([
+        centre - out * deep + side * width / 2, centre - out * deep - side * width / 2,
+        centre + out * far - side * width / 2, centre + out * far + side * width / 2,
+    ])  # fmt: skip
+    return Cut(Relief(name, "slot", width, centre, ruled), (*shapes, slot), None, rule, far * 1.1)
+
+
+def end_cut(node: Node, left: bool, wanted: WantedRelief, units: Units) -> Cut | None:
+    """The relief where a fold ends within its edge: at least as wide as the metal is thick, r + T past the tangent line."""
+    bend = node.bend
+    if bend is None or wanted.shape is ReliefShape.NONE or not (node.element and node.element.stands):
+        return None
+    if node.element.made_by is MadeBy.HAND or (bend.radius < 1e-9 and bend.thickness <= 1.0):
+        # Thin sheet folded sharp on the line is nicked by the cut itself.
+        return None
+    at = node.span[0] if left else node.span[1]
+    room = at if left else node.edge_length - at
+    if room <= 1e-6:
+        return None
+    width = min(next_tool(1.5 * bend.thickness, units), room)
+    sign = -1.0 if left else 1.0
+    # In the child's frame the carrying panel's tangent line lies at setback − BA.
+    inner = bend.inside_setback - bend.allowance - (bend.radius + bend.thickness)
+    outer = bend.inside_setback + bend.thickness
+    box = [(at, inner), (at + sign * width, inner), (at + sign * width, outer), (at, outer)]
+    polygon = shapely.Polygon(node.frame.to_flat(np.array(box)))
+    centre = node.frame.point(at + sign * width / 2, bend.inside_setback - bend.allowance / 2)
+    made = Relief(f"{node.name} end", "slot", width, centre, bend.thickness)
+    return Cut(made, (polygon,), None, "As wide as the metal is thick, r + T deep.", far=outer - inner + width)

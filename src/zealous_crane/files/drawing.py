@@ -51,9 +51,8 @@ def write_dxf(blank: Blank, path: Path, *, inches: bool = False) -> None:
         text = f"{fold.name.upper()} {way.upper()} {show_angle(abs(fold.angle)).replace('°', '%%d')}"
         note = space.add_text(text, height=height, rotation=turn, dxfattribs={"layer": MARK})
         note.set_placement(tuple((start + end) / 2 + fold.outward * height * 0.5))
-    for notch in blank.notches:
-        if notch.size:
-            space.add_point(tuple(notch.centre * scale), dxfattribs={"layer": MARK})
+    for relief in blank.reliefs:
+        space.add_point(tuple(relief.centre * scale), dxfattribs={"layer": MARK})
     stream = io.StringIO()
     document.write(stream)
     write_atomically(Path(path), stream.getvalue().encode(document.output_encoding))

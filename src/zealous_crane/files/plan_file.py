@@ -53,6 +53,7 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
                 "end": _list(f.end),
                 "outward": _list(f.outward),
                 "angle": f.angle,
+                "made_by": f.made_by.value,
                 "inside_radius": f.bend.radius,
                 "allowance": f.bend.allowance,
                 "deduction": f.bend.deduction,
@@ -62,9 +63,27 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
             for f in blank.folds
         ],
         "notches": [
-            {"name": n.name, "point": _list(n.point), "relief": n.relief, "centre": _list(n.centre), "size": n.size}
+            {
+                "name": n.name,
+                "waste": {"points": _list(n.waste.points), "bulges": _list(n.waste.bulges)},
+                "points": _list(n.points),
+            }
             for n in blank.notches
         ],
+        "reliefs": [{"name": r.name, "shape": r.shape, "size": r.size, "centre": _list(r.centre)} for r in blank.reliefs],
+        "holes": [
+            {
+                "name": h.name,
+                "points": _list(h.path.points),
+                "bulges": _list(h.path.bulges),
+                "centre": _list(h.centre),
+                "kind": h.kind,
+                "after_bending": h.after_bending,
+            }
+            for h in blank.holes
+        ],
+        "creases": [{"name": c.name, "start": _list(c.start), "end": _list(c.end), "angle": c.angle} for c in blank.creases],
+        "marks": [{"name": m.name, "start": _list(m.start), "end": _list(m.end), "kind": m.kind} for m in blank.marks],
         "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
         "scribe": [{"setting": s.setting, "for": s.kind, "from": list(s.edges)} for s in marking.scribe],
         "doubts": list(blank.doubts),

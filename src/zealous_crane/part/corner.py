@@ -1,12 +1,13 @@
-"""What is done where two flanges of one panel meet: the notch between them and its relief."""
+"""What is done where two flanges of one panel meet: who runs past whom, tabs, ears, and the relief between them."""
 
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from ..measure import Length
+from ..measure import Angle, Length, PositiveLength
 from .model import Written
 
 
@@ -16,29 +17,109 @@ class ReliefShape(StrEnum):
     NONE = "none"
     ROUND = "round"
     SQUARE = "square"
+    SLOT = "slot"
 
 
 class Relief(Written):
     """The relief cut at the inner point of a notch.
 
     Attributes:
-        shape: none, round (a drilled or punched hole) or square.
-        size: diameter or side, mm; None lets the rule choose.
+        shape: none, round (a drilled or punched hole), square, or a slot on the line that halves the corner.
+        size: diameter, side or width, mm; None lets the rule choose.
     """
 
     shape: ReliefShape = ReliefShape.ROUND
     size: Length | None = None
 
 
-class Corner(Written):
-    """An open butt corner: both walls end at the other's inside face, less a gap.
+class CornerRule(StrEnum):
+    """How two walls close their corner."""
+
+    OPEN = "open"
+    BUTT = "butt"
+    TAB = "tab"
+    GUSSET = "gusset"
+    MITRE = "mitre"
+
+
+class Walls(StrEnum):
+    """Which two walls of a rectangular base are meant."""
+
+    ENDS = "left-right"
+    SIDES = "front-back"
+
+
+class Fastening(StrEnum):
+    """How a tab is held."""
+
+    NONE = "none"
+    SPOT = "spot"
+    RIVET = "rivet"
+
+
+class Tab(Written):
+    """A tab on the end of one wall that lies against the next.
 
     Attributes:
+        length: along the neighbour, mm, from the fold's inside corner.
+        inside: lies inside the neighbour; otherwise outside it.
+        taper: degrees its two sides narrow.
+        clearance: room between tab and neighbour, mm.
+        foot: kept clear of the base, mm; None takes what the fold below needs.
+        top: kept below the wall's upper edge, mm.
+        fastening: nothing, spot welds or rivets.
+        pitch: farthest apart two fastenings may sit, mm.
+        margin: least distance of a fastening from the tab's edges, mm.
+        rivet: diameter of the rivet holes, mm.
+    """
+
+    length: PositiveLength
+    inside: bool = True
+    taper: Annotated[Angle, Field(ge=0, le=60)] = 15.0
+    clearance: Annotated[Length, Field(ge=0)] = 0.0
+    foot: Annotated[Length, Field(ge=0)] | None = None
+    top: Annotated[Length, Field(ge=0)] = 0.0
+    fastening: Fastening = Fastening.NONE
+    pitch: PositiveLength = 40.0
+    margin: PositiveLength = 6.0
+    rivet: PositiveLength = 3.2
+
+
+class Corner(Written):
+    """How a corner closes.
+
+    Attributes:
+        rule: ``open``: both walls end at the other's inside face, less the gap. ``butt``: the walls named in ``by`` run over
+            the ends of the others. ``tab``: the walls named in ``by`` carry tabs. ``gusset``: nothing is cut; the corner
+            is folded into an ear laid against the walls named in ``by``. ``mitre``: like open, and lips on the walls are cut
+            to meet on the line where they cross.
+        by: which walls cover, carry the tab, or take the ear.
         gap: how far each wall's end stays short of its neighbour's inside face, mm. None takes one
             thickness rounded up to what a rule can set. The gap is not only for burrs: at the over-bend of
             the last wall the leaf leans past the ends of the standing walls, and the gap lets it.
         relief: the cut at the inner point.
+        tab: the tab's sizes, for the rule that has one.
+        ear_outside: the ear of a folded corner lies outside the wall; otherwise inside.
     """
 
-    gap: Length | None = Field(default=None)
+    rule: CornerRule = CornerRule.OPEN
+    by: Walls = Walls.ENDS
+    gap: Length | None = None
     relief: Relief = Relief()
+    tab: Tab | None = None
+    ear_outside: bool = True
+
+    @model_validator(mode="after")
+    def _whole(self) -> Corner:
+        if self.rule is CornerRule.TAB and self.tab is None:
+            raise ValueError("a corner closed by a tab needs the tab's length")
+        if self.rule is not CornerRule.TAB and self.tab is not None:
+            raise ValueError(f"a tab is given, but the corner's rule is {self.rule}; make it tab")
+        return self
+
+
+class CornerAt(Written):
+    """A corner of the base that differs from the others."""
+
+    at: Literal["front-right", "right-back", "back-left", "left-front"]
+    corner: Corner

@@ -1,44 +1,38 @@
-"""The design tree: a base panel, flanges on its edges, flanges on theirs."""
+"""The design tree: a base panel, what stands on its edges, and what stands on theirs."""
 
 from __future__ import annotations
 
-from enum import StrEnum
-from typing import Annotated
+import math
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Discriminator, Field, Tag, model_validator
 
 from ..measure import Angle, Length, PositiveLength
-from .corner import Corner
+from .corner import Corner, CornerAt
+from .cutout import Cutout, Mark
+from .edge import EdgeName, Measured, edge_names
+from .edging import End, FoldSlots, Hem, Joggle, Seam
 from .model import Written
 
-
-class Measured(StrEnum):
-    """Which faces a size is read between."""
-
-    INSIDE = "inside"
-    OUTSIDE = "outside"
+BendAngle = Annotated[Angle, Field(ge=-150, le=150)]
+Point = tuple[Length, Length]
 
 
-class Edge(StrEnum):
-    """An edge of the base, as it lies on the bench: length left to right, width away from you.
+def _one_each(standing: tuple[Any, ...], known: tuple[str, ...], taken: tuple[str, ...] = ()) -> None:
+    seen: set[str] = set(taken)
+    for one in standing:
+        if one.edge not in known:
+            raise ValueError(f"there is no {one.edge} edge here; this panel has {', '.join(known)}")
+        if one.edge in taken:
+            raise ValueError("what stands on a flange stands on its free edge, written back, or on its ends, left and right")
+        if one.edge in seen:
+            raise ValueError(f"each edge carries one flange, and {one.edge} has two")
+        seen.add(one.edge)
 
-    On a flange's own panel ``far`` is the free edge opposite its fold.
-    """
 
-    FRONT = "front"
-    RIGHT = "right"
-    BACK = "back"
-    LEFT = "left"
-
-    @property
-    def turn(self) -> int:
-        """Quarter turns counter-clockwise from the front edge."""
-        return list(Edge).index(self)
-
-    @property
-    def along_length(self) -> bool:
-        """True for the front and back edges, which run with the length of the base."""
-        return self in (Edge.FRONT, Edge.BACK)
+def _turns(angle: float) -> None:
+    if abs(angle) < 1:
+        raise ValueError("a flange must turn by at least 1°")
 
 
 class Flange(Written):
@@ -47,45 +41,93 @@ class Flange(Written):
     Attributes:
         edge: the edge it stands on.
         height: mm, read as ``measured`` says.
-        measured: inside (from the carrying panel's inside face) or outside. Up to the free edge, or to the inside
-            corner of the next fold where the flange carries another.
+        measured: inside (from the carrying panel's inside face), outside, or flat (from the bend's tangent line). Up to the
+            free edge, or to the corner of the next fold where its free edge carries another flange.
         angle: degrees turned from flat; negative folds to the other face.
         radius: inside radius, mm; None takes the job's.
         name: what the shop calls it; None makes one from the edge.
-        flanges: flanges on its own free edge (``back`` of its panel).
+        left, right: how its ends are cut, seen from the fold looking out; None leaves it to the corner.
+        slots: slots along its fold line.
+        flanges: what stands on its own edges: back (free edge), left and right (its ends).
     """
 
-    edge: Edge
+    kind: Literal["flange"] = "flange"
+    edge: EdgeName
     height: PositiveLength
     measured: Measured = Measured.INSIDE
-    angle: Annotated[Angle, Field(ge=-150, le=150)] = 90.0
+    angle: BendAngle = 90.0
     radius: Length | None = None
     name: str | None = None
-    flanges: tuple[Flange, ...] = ()
+    left: End | None = None
+    right: End | None = None
+    slots: FoldSlots | None = None
+    flanges: tuple[Standing, ...] = ()
 
     @model_validator(mode="after")
     def _checked(self) -> Flange:
-        if abs(self.angle) < 1:
-            raise ValueError("a flange must turn by at least 1°")
+        _turns(self.angle)
         if self.radius is not None and self.radius < 0:
             raise ValueError("the inside radius must not be negative")
-        for child in self.flanges:
-            if child.edge is not Edge.BACK:
-                raise ValueError("a flange on a flange stands on its free edge, written back")
-        if self.flanges and self.measured is not Measured.INSIDE:
-            raise ValueError("a flange that carries another is measured inside: up to the inside corner of the next fold")
-        if len(self.flanges) > 1:
-            raise ValueError("the free edge of a flange carries one flange")
+        _one_each(self.flanges, edge_names(4), ("front",))
         return self
 
 
+class Facet(Written):
+    """A flange of any shape: the sides of a reducer, a gusset, a spout.
+
+    Attributes:
+        edge: the edge it stands on.
+        corners: its corners, mm, counter-clockwise from the left end of its fold: the first two lie on the fold line
+            (second figure 0), the rest beyond it. Between inside corners.
+        angle, radius, name: as for a flange.
+        flanges: what stands on its own edges; its fold is ``front`` or ``edge-1``.
+    """
+
+    kind: Literal["facet"] = "facet"
+    edge: EdgeName
+    corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=200)]
+    angle: BendAngle = 90.0
+    radius: Length | None = None
+    name: str | None = None
+    flanges: tuple[Standing, ...] = ()
+
+    @model_validator(mode="after")
+    def _checked(self) -> Facet:
+        _turns(self.angle)
+        if self.radius is not None and self.radius < 0:
+            raise ValueError("the inside radius must not be negative")
+        (u0, v0), (u1, v1) = self.corners[:2]
+        if abs(v0) > 1e-9 or abs(v1) > 1e-9 or u1 <= u0:
+            raise ValueError("the first two corners lie on the fold line, left before right: (0, 0) and (its length, 0)")
+        if min(v for _, v in self.corners[2:]) < -1e-9:
+            raise ValueError("all other corners lie beyond the fold line")
+        names = edge_names(len(self.corners))
+        _one_each(self.flanges, names, names[:1])
+        return self
+
+
+def _kind(value: Any) -> str:
+    return str(value.get("kind", "flange") if isinstance(value, dict) else getattr(value, "kind", "flange"))
+
+
+Standing = Annotated[
+    Annotated[Flange, Tag("flange")]
+    | Annotated[Facet, Tag("facet")]
+    | Annotated[Hem, Tag("hem")]
+    | Annotated[Joggle, Tag("joggle")]
+    | Annotated[Seam, Tag("seam")],
+    Discriminator(_kind),
+]
+"""Anything that stands on an edge; written without a kind it is a flange."""
+
+
 class Base(Written):
-    """The panel everything else stands on.
+    """The rectangular panel everything else stands on.
 
     Attributes:
         length: left to right, mm.
         width: away from you, mm.
-        measured: between inside or outside faces of the walls (the same where no wall stands).
+        measured: between inside or outside faces of the walls, or the flat between their bends (the same where none stands).
     """
 
     length: PositiveLength
@@ -93,16 +135,69 @@ class Base(Written):
     measured: Measured = Measured.INSIDE
 
 
-class Design(Written):
-    """A whole part: base, flanges, and the rule for corners where two flanges meet."""
+class PolygonBase(Written):
+    """A base panel of any convex shape.
 
-    base: Base
-    flanges: tuple[Flange, ...] = ()
-    corner: Corner = Corner()
+    Attributes:
+        corners: mm, counter-clockwise, between inside corners. With four corners the edges are front (first to second),
+            right, back, left; otherwise edge-1, edge-2 …
+    """
+
+    corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=200)]
 
     @model_validator(mode="after")
-    def _one_each(self) -> Design:
-        edges = [flange.edge for flange in self.flanges]
-        if len(set(edges)) != len(edges):
-            raise ValueError("each edge of the base carries one flange")
+    def _sound(self) -> PolygonBase:
+        p = self.corners
+        n = len(p)
+        for i in range(n):
+            (ax, ay), (bx, by), (cx, cy) = p[i], p[(i + 1) % n], p[(i + 2) % n]
+            if (bx - ax) * (cy - by) - (by - ay) * (cx - bx) <= 1e-9:
+                raise ValueError(
+                    f"the base's corners must go round counter-clockwise and bulge outwards; corner {(i + 1) % n + 1} does not"
+                )
+        area = sum(p[i][0] * p[(i + 1) % n][1] - p[(i + 1) % n][0] * p[i][1] for i in range(n)) / 2
+        turns = sum(_turn(p[i], p[(i + 1) % n], p[(i + 2) % n]) for i in range(n))
+        if area <= 0 or turns > 7:
+            raise ValueError("the base's outline crosses itself")
+        return self
+
+
+def _turn(a: Point, b: Point, c: Point) -> float:
+    one, two = math.atan2(b[1] - a[1], b[0] - a[0]), math.atan2(c[1] - b[1], c[0] - b[0])
+    return (two - one) % (2 * math.pi)
+
+
+def _base_kind(value: Any) -> str:
+    has = "corners" in value if isinstance(value, dict) else isinstance(value, PolygonBase)
+    return "polygon" if has else "rectangle"
+
+
+class Design(Written):
+    """A whole part.
+
+    Attributes:
+        base: the panel everything stands on.
+        flanges: what stands on its edges.
+        corner: the rule for corners where two flanges meet.
+        corners: corners of the base that differ.
+        cutouts: holes and cut-outs.
+        marks: cross-breaks and beads.
+        trim: metal left on all sides of the sheared blank and trimmed off after beading or cross-breaking, which draw the
+            sheet in, mm.
+    """
+
+    base: Annotated[Annotated[Base, Tag("rectangle")] | Annotated[PolygonBase, Tag("polygon")], Discriminator(_base_kind)]
+    flanges: tuple[Standing, ...] = ()
+    corner: Corner = Corner()
+    corners: tuple[CornerAt, ...] = ()
+    cutouts: tuple[Cutout, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    trim: Annotated[Length, Field(ge=0)] = 0.0
+
+    @model_validator(mode="after")
+    def _checked(self) -> Design:
+        count = 4 if isinstance(self.base, Base) else len(self.base.corners)
+        _one_each(self.flanges, edge_names(count))
+        if len({c.at for c in self.corners}) != len(self.corners):
+            raise ValueError("one corner is described twice")
         return self

@@ -93,8 +93,9 @@ class Setting:
         t = self.blank.thickness
         groups: tuple[list[Solid], list[Solid]] = ([], [])
         for i, panel in enumerate(self.blank.panels):
-            corners = self.poses[i].apply(plate(panel.polygon, t))
-            groups[i in self.swinging].append(Solid.of(panel.name, i, corners))
+            for piece in panel.pieces:
+                corners = self.poses[i].apply(plate(piece, t))
+                groups[i in self.swinging].append(Solid.of(panel.name, i, corners))
         for i, fold in enumerate(self.blank.folds):
             if i == self.fold:
                 continue

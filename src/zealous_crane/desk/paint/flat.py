@@ -81,8 +81,8 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
         p.setPen(pen)
         p.drawLine(scale.point(*fold.start), scale.point(*fold.end))
     p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.07)))
-    for notch in blank.notches:
-        c = scale.point(*notch.centre)
+    for relief in blank.reliefs:
+        c = scale.point(*relief.centre)
         p.drawLine(c + QPointF(-text * 0.4, 0), c + QPointF(text * 0.4, 0))
         p.drawLine(c + QPointF(0, -text * 0.4), c + QPointF(0, text * 0.4))
     _names(p, blank, scale, look, text, paper)

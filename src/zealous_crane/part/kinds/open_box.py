@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
-from ..measure import PositiveLength
-from .corner import Corner
-from .design import Base, Design, Edge, Flange, Measured
-from .model import Written
+from ...measure import PositiveLength
+from ..corner import Corner
+from ..design import Base, Design, Flange
+from ..edge import Edge, Measured
+from ..ready import Ready
 
 
-class OpenBox(Written):
+class OpenBox(Ready):
     """A ready kind: an open box by its three sizes.
 
     Attributes:
@@ -21,6 +22,9 @@ class OpenBox(Written):
         corner: notch gap and relief.
     """
 
+    label: ClassVar[str] = "Open box"
+    about: ClassVar[str] = "A base and four walls, square notches, open corners. The depth of the brake is its limit."
+
     kind: Literal["open-box"] = "open-box"
     length: PositiveLength
     width: PositiveLength
@@ -28,8 +32,7 @@ class OpenBox(Written):
     measured: Measured = Measured.INSIDE
     corner: Corner = Corner()
 
-    def design(self) -> Design:
-        """The design tree this kind stands for."""
+    def design(self, thickness: float) -> Design:
         return Design(
             base=Base(length=self.length, width=self.width, measured=self.measured),
             flanges=tuple(Flange(edge=edge, height=self.depth, measured=self.measured, name=f"{edge} wall") for edge in Edge),

@@ -1,0 +1,53 @@
+"""What every school of bend allowance can answer."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from pydantic import BaseModel, ConfigDict
+
+from .bend import Bend
+
+
+class BaseSchool(BaseModel):
+    """A way to find the flat length a bend uses.
+
+    Attributes:
+        label: as the shop calls it.
+        source: where the rule is published, or that it is common practice.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    label: ClassVar[str]
+    source: ClassVar[str]
+
+    def allowance(self, angle: float, radius: float, thickness: float) -> float:
+        """BA, mm, for a bend of ``angle`` degrees, inside ``radius`` and ``thickness`` in mm."""
+        raise NotImplementedError
+
+    def default_radius(self, thickness: float) -> float:
+        """Inside radius (mm) this school takes when none is given."""
+        return thickness
+
+    def bend(self, angle: float, radius: float, thickness: float) -> Bend:
+        """The bend with its allowance.
+
+        Raises:
+            ValueError: angle not between 0 and 360, negative radius, thickness not above zero, or a rule that leaves
+                the bend no metal.
+        """
+        if not 0 < angle < 360:
+            raise ValueError(f"A bend of {angle:g}° cannot be developed; angles run from 0° to 360°.")
+        if radius < 0 or thickness <= 0:
+            raise ValueError("The inside radius must not be negative and the thickness must be above zero.")
+        allowance = self.allowance(angle, radius, thickness)
+        if allowance < 0:
+            raise ValueError(
+                f"{self.label} leaves a bend of {angle:g}° at {radius:.2f} mm less than no metal; check its figures."
+            )
+        return Bend(angle, radius, thickness, allowance)
+
+    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        """A sentence when the school is used outside its range, else None."""
+        return None

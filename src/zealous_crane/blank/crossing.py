@@ -1,0 +1,77 @@
+"""Whether the finished part runs through itself: panels that would lie in the same place once everything is bent."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .blank import Blank, Finding
+from .element import MadeBy
+from .folding import panel_poses
+
+Array = NDArray[np.float64]
+
+SHARE = 0.25
+"""Part of a thickness two panels may run into each other before it is said: hems and tabs are meant to lie tight."""
+
+
+def _prism(ring: Array, thickness: float, turn: Array, shift: Array) -> Array:
+    low = np.column_stack([ring, np.zeros(len(ring))])
+    high = np.column_stack([ring, np.full(len(ring), thickness)])
+    both: Array = np.concatenate([low, high]) @ turn.T + shift
+    return both
+
+
+def _sides(corners: Array) -> tuple[Array, Array]:
+    """Directions of all edges (k+1, 3) and normals of all faces (k+1, 3) of a prism."""
+    k = len(corners) // 2
+    ring = corners[:k]
+    edges = np.roll(ring, -1, axis=0) - ring
+    up = corners[k] - corners[0]
+    return np.vstack([edges, up]), np.vstack([np.cross(edges, up), up])
+
+
+def overlap_depth(one: Array, other: Array) -> float:
+    """How deep two convex prisms ((2k, 3) corners) run into each other along the best separating direction, mm; ≤ 0 when apart.
+
+    Separating axes: face normals of both and the cross products of their edges.
+    """
+    e1, n1 = _sides(one)
+    e2, n2 = _sides(other)
+    axes = np.vstack([n1, n2, np.cross(e1[:, None, :], e2[None, :, :]).reshape(-1, 3)])
+    size = np.linalg.norm(axes, axis=1)
+    axes = axes[size > 1e-9 * max(1.0, float(size.max()))] / size[size > 1e-9 * max(1.0, float(size.max())), None]
+    a, b = one @ axes.T, other @ axes.T
+    return float(np.minimum(a.max(axis=0) - b.min(axis=0), b.max(axis=0) - a.min(axis=0)).min())
+
+
+def crossings(blank: Blank) -> list[Finding]:
+    """Pairs of panels that run through each other in the finished part; ears of folded corners are pressed to fit and not asked."""
+    t = blank.thickness
+    poses = panel_poses(blank, [fold.angle for fold in blank.folds])
+    by_hand = {f.child for f in blank.folds if f.made_by is MadeBy.HAND and f.bend.radius == 0.0}
+    solids = [
+        (i, _prism(piece, t, poses[i].turn, poses[i].shift))
+        for i, panel in enumerate(blank.panels)
+        if i not in by_hand
+        for piece in panel.pieces
+    ]
+    if len(solids) < 2:
+        return []
+    lows = np.array([s.min(axis=0) for _, s in solids])
+    highs = np.array([s.max(axis=0) for _, s in solids])
+    allow = SHARE * t
+    depth = np.minimum(highs[:, None, :] - lows[None, :, :], highs[None, :, :] - lows[:, None, :]).min(axis=2)
+    found: list[Finding] = []
+    named: set[tuple[int, int]] = set()
+    for a, b in zip(*np.nonzero(np.triu(depth > allow, 1)), strict=True):
+        i, j = solids[a][0], solids[b][0]
+        if i == j or (i, j) in named:
+            continue
+        if overlap_depth(solids[a][1], solids[b][1]) > allow:
+            named.add((i, j))
+            found.append(Finding(
+                f"Once everything is bent, the {blank.panels[i].name} and the {blank.panels[j].name} run through each other. "
+                "Make one of them smaller, or cut their ends back.", blank.panels[j].polygon.mean(axis=0), "crossing",
+            ))  # fmt: skip
+    return found[:6]

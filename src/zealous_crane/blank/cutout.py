@@ -1,0 +1,231 @@
+"""Holes and marks: from finished faces to the flat."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ..job import Job
+from ..measure import show_length
+from ..part import Cutout, Design, Fastening, HoleShape, Mark, MarkForm, Measured, Place
+from .blank import Hole, MarkLine
+from .element import DevelopmentError
+from .path import Path
+from .tree import Node, Tree
+
+Array = NDArray[np.float64]
+
+
+def _path(shape: HoleShape, length: float, width: float) -> Path:
+    """A cut-out about the origin, its longer size along x."""
+    if shape is HoleShape.ROUND:
+        r = length / 2
+        return Path(np.array([[r, 0.0], [-r, 0.0]]), np.array([1.0, 1.0]))
+    a, b = length / 2, width / 2
+    if shape is HoleShape.RECTANGLE:
+        return Path.polygon([(-a, -b), (a, -b), (a, b), (-a, b)])
+    if a - b < 1e-9:
+        return _path(HoleShape.ROUND, length, length)
+    return Path(np.array([[b - a, -b], [a - b, -b], [a - b, b], [b - a, b]]), np.array([0.0, 1.0, 0.0, 1.0]))
+
+
+def _moved(path: Path, u: Array, centre: Array) -> Path:
+    """Turned so that x runs along ``u``, and moved to a centre."""
+    turn = np.array([[u[0], u[1]], [-u[1], u[0]]])
+    return Path(path.points @ turn + centre, path.bulges)
+
+
+def _reference(tree: Tree, node: Node, place: Place, polygon: shapely.Polygon) -> float:
+    """Where a distance starts, in the panel's frame, and which way it runs is known from the edge."""
+    n = len(node.corners)
+    along_u = place.edge in ("left", "right")
+    axis = 0 if along_u else 1
+    low, high = float(node.corners[:, axis].min()), float(node.corners[:, axis].max())
+    if along_u and node.left is not None and node.right is not None:
+        low = 0.0 if node.left.meets else max(0.0, node.left.inset(0))
+        high = node.edge_length - (0.0 if node.right.meets else max(0.0, node.right.inset(0)))
+    start = low if place.edge in ("left", "front") else high
+    sign = 1.0 if place.edge in ("left", "front") else -1.0
+    if place.face is Measured.FLAT:
+        direction = (node.frame.u if along_u else node.frame.v) * sign
+        ring = np.array(polygon.exterior.coords)
+        edge = float((ring @ direction).min())
+        return sign * (edge - float(node.frame.origin @ direction))
+    if place.face is Measured.OUTSIDE and n == 4:
+        edge = ("front", "right", "back", "left").index(place.edge)
+        bend = node.bend if edge == 0 and node.parent >= 0 else None
+        kid = next((k for k in tree.nodes[1:] if k.parent == node.index and k.edge == edge), None)
+        bend = kid.bend if kid is not None else bend
+        if bend is not None:
+            start -= sign * (bend.outside_setback - bend.inside_setback)
+        elif node.left is not None and node.right is not None and along_u:
+            line = node.left if place.edge == "left" else node.right
+            start -= sign * (node.bend.thickness if line.meets and node.bend else 0.0)
+    return start
+
+
+def _at(tree: Tree, node: Node, place: Place, axis: int, polygon: shapely.Polygon) -> float:
+    if place.edge == "middle":
+        if axis == 0 and node.left is not None:
+            return node.edge_length / 2 + place.value
+        ring = node.corners[:, axis]
+        return float(ring.min() + ring.max()) / 2 + place.value
+    sign = 1.0 if place.edge in ("left", "front") else -1.0
+    return _reference(tree, node, place, polygon) + sign * place.value
+
+
+def _find(tree: Tree, name: str) -> Node:
+    node = next((n for n in tree.nodes if n.name == name), None)
+    if node is None:
+        known = ", ".join(n.name for n in tree.nodes)
+        raise DevelopmentError(f"There is no panel called {name} to cut or mark. This part has: {known}.")
+    return node
+
+
+def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, index: dict[int, int]) -> tuple[Hole, ...]:
+    """Every cut-out, fold slot and rivet hole on the flat.
+
+    Args:
+        job: for units.
+        design: what was asked for.
+        tree: the panels.
+        polygon: the outline.
+        index: panel index by node index.
+
+    Raises:
+        DevelopmentError: a hole on no panel, over the edge, or over another hole.
+    """
+    holes: list[Hole] = []
+    for k, cutout in enumerate(design.cutouts, start=1):
+        holes.append(_cutout(job, tree, cutout, k, polygon, index))
+    for node in tree.nodes[1:]:
+        holes += _fold_slots(job, node)
+        holes += _rivets(node, index)
+    shapes = [shapely.Polygon(hole.path.flattened()) for hole in holes]
+    inside = polygon.buffer(1e-6)
+    for hole, shape in zip(holes, shapes, strict=True):
+        if not inside.contains(shape):
+            raise DevelopmentError(f"The {hole.name} runs over the edge of the metal. Move it or make it smaller.")
+    for i, one in enumerate(shapes):
+        for j in range(i):
+            if one.intersects(shapes[j]):
+                raise DevelopmentError(f"The {holes[j].name} and the {holes[i].name} run into each other. Move one of them.")
+    return tuple(holes)
+
+
+def _cutout(job: Job, tree: Tree, cutout: Cutout, k: int, polygon: shapely.Polygon, index: dict[int, int]) -> Hole:
+    node = _find(tree, cutout.panel)
+    u, v = _at(tree, node, cutout.x, 0, polygon), _at(tree, node, cutout.y, 1, polygon)
+    angle = math.radians(cutout.turn)
+    along = node.frame.u * math.cos(angle) + node.frame.v * math.sin(angle)
+    centre = node.frame.point(u, v)
+    width = cutout.length if cutout.width is None else cutout.width
+    word = {HoleShape.ROUND: "hole", HoleShape.SLOT: "slot", HoleShape.RECTANGLE: "cut-out"}[cutout.shape]
+    name = cutout.name or f"{word} {k} in the {node.name}"
+    path = _moved(_path(cutout.shape, cutout.length, width), along, centre)
+    return Hole(name, path, centre, cutout.shape.value, (cutout.length, width), index.get(node.index, -1), cutout.after_bending)
+
+
+def _fold_slots(job: Job, node: Node) -> list[Hole]:
+    element, bend = node.element, node.bend
+    if element is None or element.slots is None or bend is None:
+        return []
+    slots = element.slots
+    low, high = max(0.0, node.span[0]), min(node.edge_length, node.span[1])
+    length = (high - low - (slots.count + 1) * slots.bridge) / slots.count
+    width = bend.thickness if slots.width is None else slots.width
+    if length <= width:
+        raise DevelopmentError(
+            f"{node.name}: {slots.count} slots with bridges of {show_length(slots.bridge, job.units)} leave slots of "
+            f"{show_length(max(length, 0), job.units)}, shorter than they are wide. Fewer slots, or narrower bridges."
+        )
+    v = bend.inside_setback - bend.allowance / 2
+    made = []
+    for i in range(slots.count):
+        u = low + slots.bridge * (i + 1) + length * (i + 0.5)
+        centre = node.frame.point(u, v)
+        path = _moved(_path(HoleShape.SLOT, length, width), node.frame.u, centre)
+        made.append(Hole(f"{node.name} fold slot {i + 1}", path, centre, "fold slot", (length, width)))
+    return made
+
+
+def spread_evenly(span: float, pitch: float) -> list[float]:
+    """Places from −span/2 to span/2, evenly out from the middle, none farther apart than ``pitch``, mm.
+
+    Common practice, no source: laid out from the middle both ends match.
+    """
+    if span <= 0:
+        return [0.0]
+    gaps = max(1, math.ceil(span / pitch - 1e-9))
+    return [span * (i / gaps - 0.5) for i in range(gaps + 1)]
+
+
+def _fastenings(node: Node) -> list[Array]:
+    """Places of a tab's spots or rivets on the flat."""
+    element = node.element
+    if element is None or element.tab is None or element.tab.fastening is Fastening.NONE or node.bend is None:
+        return []
+    tab, v = element.tab, (node.setback + element.height) / 2
+    low = float(np.interp(v, [node.corners[0, 1], node.corners[3, 1]], [node.corners[0, 0], node.corners[3, 0]]))
+    high = float(np.interp(v, [node.corners[1, 1], node.corners[2, 1]], [node.corners[1, 0], node.corners[2, 0]]))
+    middle = (low + high) / 2
+    return [node.frame.point(middle + at, v) for at in spread_evenly(high - low - 2 * tab.margin, tab.pitch)]
+
+
+def _rivets(node: Node, index: dict[int, int]) -> list[Hole]:
+    element = node.element
+    if element is None or element.tab is None or element.tab.fastening is not Fastening.RIVET:
+        return []
+    d = element.tab.rivet
+    return [
+        Hole(f"rivet hole {i} in the {node.name}", _moved(_path(HoleShape.ROUND, d, d), node.frame.u, centre), centre,
+             "round", (d, d), index.get(node.index, -1))
+        for i, centre in enumerate(_fastenings(node), start=1)
+    ]  # fmt: skip
+
+
+def mark_lines(design: Design, tree: Tree) -> tuple[MarkLine, ...]:
+    """Cross-breaks, beads, spots, and the edges of metal that is formed later.
+
+    Raises:
+        DevelopmentError: a mark on no panel, or one that leaves no room for its line.
+    """
+    found: list[MarkLine] = []
+    for mark in design.marks:
+        found += _mark(_find(tree, mark.panel), mark)
+    for node in tree.nodes[1:]:
+        element = node.element
+        if element is not None and element.formed:
+            ends = node.frame.to_flat(node.corners[:2])
+            found.append(MarkLine(f"{node.name}, {element.formed}", ends[0], ends[1], "formed"))
+        if element is not None and element.tab is not None and element.tab.fastening is Fastening.SPOT:
+            found += [MarkLine(f"spot on the {node.name}", at, at, "spot") for at in _fastenings(node)]
+    return tuple(found)
+
+
+def _mark(node: Node, mark: Mark) -> list[MarkLine]:
+    s = node.setback
+    low, high = node.corners.min(axis=0) + (0.0, s), node.corners.max(axis=0)
+    size = high - low - 2 * mark.inset
+    if size.min() <= 0:
+        raise DevelopmentError(f"The {mark.form} on the {node.name} finds no room {mark.inset:g} mm inside its edges.")
+    if mark.form is MarkForm.BEAD:
+        middle, axis = (low + high) / 2, int(size[1] > size[0])
+        half = np.zeros(2)
+        half[axis] = size[axis] / 2
+        ends = node.frame.to_flat(np.array([middle - half, middle + half]))
+        return [MarkLine(f"bead on the {node.name}", ends[0], ends[1], "bead")]
+    ring = node.corners
+    name = f"cross-break on the {node.name}"
+    if len(ring) != 4:
+        ring = np.array([low, (high[0], low[1]), high, (low[0], high[1])])
+    lines = []
+    for a, b in ((0, 2), (1, 3)):
+        p, q = ring[a], ring[b]
+        along = (q - p) / np.hypot(*(q - p))
+        ends = node.frame.to_flat(np.array([p + along * mark.inset, q - along * mark.inset]))
+        lines.append(MarkLine(name, ends[0], ends[1], "cross-break"))
+    return lines

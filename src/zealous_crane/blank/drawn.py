@@ -1,0 +1,257 @@
+"""A flat drawn elsewhere becomes a blank like any other: cut into panels along its fold lines."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.polygon import orient
+
+from ..allowance import Bend
+from ..job import Job
+from ..measure import Sum, Term, show_length
+from ..part import DrawnFlat, DrawnFold
+from .blank import Blank, Fold, Hole, MarkLine, Notch, Panel
+from .element import DevelopmentError, MadeBy, bend_of
+from .finding import findings
+from .path import Path
+
+Array = NDArray[np.float64]
+
+SPLIT = 1e-4
+"""mm; a sharp fold takes out a strip this wide, so that its two panels come apart."""
+
+
+@dataclass(frozen=True)
+class _Line:
+    fold: DrawnFold
+    bend: Bend
+    start: Array
+    end: Array
+
+    @property
+    def along(self) -> Array:
+        way = self.end - self.start
+        unit: Array = way / np.hypot(*way)
+        return unit
+
+    def strip(self, half: float) -> shapely.Polygon:
+        side = np.array([-self.along[1], self.along[0]]) * half
+        return shapely.Polygon([self.start - side, self.end - side, self.end + side, self.start + side])
+
+
+def _path(corners: tuple[tuple[float, float, float], ...]) -> Path:
+    array = np.array(corners, dtype=float)
+    path = Path(array[:, :2], array[:, 2])
+    if path.area < 0:
+        path = Path(path.points[::-1], -np.roll(path.bulges[::-1], -1))
+    return path
+
+
+def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
+    """Cut a drawn flat into panels along its fold lines.
+
+    Raises:
+        DevelopmentError: an outline that crosses itself, a hole outside it, a fold line that ends within the metal or lies
+            outside it, folds that cross or close a ring.
+    """
+    outline = _path(drawing.outline)
+    rough = shapely.Polygon(outline.flattened(math.radians(2)))
+    if not rough.is_valid or rough.area < 1e-6:
+        raise DevelopmentError("The outline of the drawing crosses itself or encloses nothing.")
+    move = -outline.flattened().min(axis=0)
+    outline = outline.moved(move)
+    metal = shapely.Polygon(outline.flattened(math.radians(2)))
+    holes = tuple(_hole(i, _path(h).moved(move), metal) for i, h in enumerate(drawing.holes, start=1))
+    lines = _joined([_line(job, fold, move, metal) for fold in drawing.folds])
+    panels, folds, strips = _panels(lines, metal)
+    size = outline.flattened().max(axis=0)
+    marks = tuple(MarkLine("mark", np.array([a, b]) + move, np.array([c, d]) + move, "drawn") for a, b, c, d in drawing.marks)
+    blank = Blank(
+        sheet=job.sheet,
+        size=(float(size[0]), float(size[1])),
+        outline=outline,
+        panels=panels,
+        folds=folds,
+        notches=_waste(outline, metal, size),
+        sums=(
+            Sum("Blank length", (Term("as drawn", float(size[0])),), "Taken from the drawing."),
+            Sum("Blank width", (Term("as drawn", float(size[1])),), "Taken from the drawing."),
+        ),
+        holes=holes,
+        marks=marks,
+    )
+    return replace(blank, findings=findings(job, blank, strips))
+
+
+def _hole(i: int, path: Path, metal: shapely.Polygon) -> Hole:
+    shape = shapely.Polygon(path.flattened())
+    if not shape.is_valid or shape.area < 1e-9:
+        raise DevelopmentError(f"Hole {i} of the drawing crosses itself.")
+    if not metal.buffer(1e-6).contains(shape):
+        raise DevelopmentError(f"Hole {i} of the drawing does not lie inside the outline.")
+    round_ = len(path.points) == 2 and np.allclose(np.abs(path.bulges), 1.0)
+    low, high = shape.bounds[:2], shape.bounds[2:]
+    if round_:
+        across = float(np.hypot(*(path.points[1] - path.points[0])))
+        return Hole(f"hole {i}", path, path.points.mean(axis=0), "round", (across, across))
+    return Hole(f"hole {i}", path, np.array(shape.centroid.coords[0]), "other", (high[0] - low[0], high[1] - low[1]))
+
+
+def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon) -> _Line:
+    """The fold with its bend, drawn on to the edge of the metal where it stops just short of it."""
+    if abs(fold.angle) > 180.0:
+        radius = fold.radius
+    else:
+        radius = 0.0 if fold.radius is None and abs(fold.angle) > 150 else fold.radius
+    bend = bend_of(job, fold.angle, radius)
+    start, end = np.array(fold.start) + move, np.array(fold.end) + move
+    along = (end - start) / np.hypot(*(end - start))
+    name = fold.name or f"fold at {show_length(float(start[0]), job.units)}, {show_length(float(start[1]), job.units)}"
+    reach = 1e-6 + 2 * (bend.radius + bend.thickness) + bend.allowance + 1.0
+    long = shapely.LineString([start - along * reach, end + along * reach])
+    met = long.intersection(metal)
+    inside = [g for g in getattr(met, "geoms", [met]) if g.length > 1e-6]
+    drawn = shapely.LineString([start, end]).buffer(1e-6)
+    mine = [g for g in inside if g.intersection(drawn).length > 1e-4]
+    if not mine:
+        raise DevelopmentError(f"The {name} lies outside the outline.")
+    at = np.concatenate([(shapely.get_coordinates(g) - start) @ along for g in mine])
+    low, high = float(at.min()), float(at.max())
+    length = float(np.hypot(*(end - start)))
+    for end_at, limit in ((low, -reach), (high, length + reach)):
+        if abs(end_at - limit) < 1e-6:
+            raise DevelopmentError(f"The {name} ends within the metal; draw it to the edge or to a relief.")
+    return _Line(fold, bend, start + along * low, start + along * high)
+
+
+def _joined(lines: list[_Line]) -> list[_Line]:
+    """Pieces of one bend line, cut up by slots or notches, stay pieces; doubled ones become one."""
+    kept: list[_Line] = []
+    for line in lines:
+        double = any(
+            (np.allclose(line.start, k.start, atol=0.01) and np.allclose(line.end, k.end, atol=0.01))
+            or (np.allclose(line.start, k.end, atol=0.01) and np.allclose(line.end, k.start, atol=0.01))
+            for k in kept
+        )
+        if not double:
+            kept.append(line)
+    return kept
+
+
+def _panels(lines: list[_Line], metal: shapely.Polygon) -> tuple[tuple[Panel, ...], tuple[Fold, ...], tuple[Array, ...]]:
+    strips = [line.strip(max(line.bend.allowance / 2, SPLIT)) for line in lines]
+    left = metal.difference(shapely.union_all(strips)) if strips else metal
+    small = 1e-3 + min((line.bend.thickness**2 / 4 for line in lines), default=0.0)
+    pieces = [orient(g) for g in getattr(left, "geoms", [left]) if g.geom_type == "Polygon" and g.area > small]
+    pieces.sort(key=lambda g: -g.area)
+    sides: list[tuple[int, int]] = []
+    for line, strip in zip(lines, strips, strict=True):
+        out = np.array([-line.along[1], line.along[0]])
+        off = max(line.bend.allowance / 2, SPLIT) + 1e-3
+        found: list[int] = []
+        for way in (1, -1):
+            votes: dict[int, float] = {}
+            probe = shapely.LineString([line.start + out * off * way, line.end + out * off * way])
+            for k, piece in enumerate(pieces):
+                shared = probe.intersection(piece).length
+                if shared > 1e-6:
+                    votes[k] = shared
+            if not votes:
+                raise DevelopmentError(f"The {_called(line)} has metal on one side only.")
+            found.append(max(votes, key=lambda k: votes[k]))
+        if found[0] == found[1]:
+            raise DevelopmentError(
+                f"The {_called(line)} does not part the metal: it must run from edge to edge, or from relief to relief."
+            )
+        sides.append((found[0], found[1]))
+        del strip
+    return _tree(lines, strips, pieces, sides)
+
+
+def _called(line: _Line) -> str:
+    return line.fold.name or f"fold of {abs(line.fold.angle):g}° near {line.start[0]:.1f}, {line.start[1]:.1f} mm"
+
+
+def _tree(
+    lines: list[_Line], strips: list[shapely.Polygon], pieces: list[shapely.Polygon], sides: list[tuple[int, int]]
+) -> tuple[tuple[Panel, ...], tuple[Fold, ...], tuple[Array, ...]]:
+    order, names = [0], {0: "base"}
+    folds: list[Fold] = []
+    used: set[int] = set()
+    kept: list[Array] = []
+    at = 0
+    while at < len(order):
+        here = order[at]
+        for i, (a, b) in enumerate(sides):
+            if i in used or here not in (a, b):
+                continue
+            other = b if here == a else a
+            line = lines[i]
+            if other in names:
+                if not _continues(line, folds, order, here, other):
+                    raise DevelopmentError(f"The {_called(line)} closes a ring of panels; such a part cannot be bent as drawn.")
+                used.add(i)
+                continue
+            used.add(i)
+            order.append(other)
+            name = line.fold.name or f"panel {len(order)}"
+            while name in names.values():
+                name += " 2"
+            names[other] = name
+            out = np.array([-line.along[1], line.along[0]])
+            out = out if here == b else -out
+            start, end = line.start, line.end
+            # A fold cut up by slots is one fold from its first to its last metal.
+            for j, pair in enumerate(sides):
+                if j not in used and set(pair) == {a, b} and _in_line(line, lines[j]):
+                    used.add(j)
+                    at_all = [start, end, lines[j].start, lines[j].end]
+                    along = [float((p - line.start) @ line.along) for p in at_all]
+                    start, end = at_all[int(np.argmin(along))], at_all[int(np.argmax(along))]
+            made = MadeBy.HEM if abs(line.fold.angle) > 150 and abs(line.fold.angle) <= 180 else MadeBy.BRAKE
+            made = MadeBy.TOOL if abs(line.fold.angle) > 180 else made
+            folds.append(Fold(name, at, len(order) - 1, start, end, out, line.fold.angle, line.bend, made))
+            if line.bend.allowance > 1e-9:
+                kept.append(np.array(strips[i].exterior.coords)[:-1])
+        at += 1
+    if len(order) < len(pieces):
+        raise DevelopmentError(
+            "The fold lines leave metal that hangs on no fold; look for a fold line that is missing or too short."
+        )
+    panels = tuple(Panel(names[k], np.array(pieces[k].exterior.coords)[:-1]) for k in order)
+    return panels, tuple(folds), tuple(kept)
+
+
+def _in_line(one: _Line, other: _Line) -> bool:
+    off = other.start - one.start
+    across = abs(float(off[0] * one.along[1] - off[1] * one.along[0]))
+    return across < 0.01 and abs(float(one.along @ other.along)) > 1 - 1e-6 and one.fold.angle == other.fold.angle
+
+
+def _continues(line: _Line, folds: list[Fold], order: list[int], here: int, other: int) -> bool:
+    """True when the two panels are already joined by a fold on the same line."""
+    pair = {order.index(here), order.index(other)}
+    return any(
+        {f.parent, f.child} == pair
+        and abs(float((line.start - f.start) @ f.outward)) < 0.01
+        and abs(float((line.end - f.start) @ f.outward)) < 0.01
+        for f in folds
+    )
+
+
+def _waste(outline: Path, metal: shapely.Polygon, size: Array) -> tuple[Notch, ...]:
+    rest = shapely.box(0, 0, float(size[0]), float(size[1])).difference(metal)
+    made = []
+    for k, piece in enumerate(g for g in getattr(rest, "geoms", [rest]) if g.geom_type == "Polygon" and g.area > 1e-3):
+        path = Path.polygon(np.array(orient(piece).exterior.coords)[:-1])
+        p = path.points
+        inside = (p > 1e-6).all(axis=1) & (p < size - 1e-6).all(axis=1)
+        corners = p[inside]
+        # Only corners of the drawn outline are worth marking, not the chords of its arcs.
+        real = [c for c in corners if np.hypot(*(outline.points - c).T).min() < 1e-6]
+        made.append(Notch(f"waste {k + 1}", path, np.array(real).reshape(-1, 2)))
+    return tuple(made)

@@ -1,0 +1,295 @@
+"""What stands on an edge, brought to one form: a fold, a height beyond it, and what stands on that in turn.
+
+Hems, joggles and seams are folds like any other once their radius, angle and height are worked out; this is where it is done.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from ..allowance import Bend
+from ..job import Job
+from ..measure import show_length
+from ..part import (
+    Edge,
+    End,
+    Facet,
+    Flange,
+    FoldSlots,
+    Hem,
+    HemForm,
+    Joggle,
+    Measured,
+    Seam,
+    SeamForm,
+    Standing,
+    Tab,
+    edge_names,
+)
+
+
+class DevelopmentError(ValueError):
+    """The part cannot be laid flat as written; the message says which size and what would do."""
+
+
+class MadeBy(StrEnum):
+    """What makes a fold."""
+
+    BRAKE = "brake"
+    HEM = "hem"
+    TOOL = "tool"
+    HAND = "hand"
+
+
+@dataclass(frozen=True)
+class Element:
+    """One thing on one edge.
+
+    Attributes:
+        edge: index of the edge of the carrying panel.
+        name: as the shop calls it.
+        word: what its height is called in a sum.
+        bend: its fold; None where metal simply runs on.
+        sign: +1 folds towards the inside face, −1 away.
+        height: mm from its inside corner (folded edge of a hem) to the free edge or the next corner.
+        ends: left and right, how they are cut; None leaves it to the corner.
+        notch: degrees both ends are cut back where ``ends`` says nothing.
+        made_by: what makes the fold.
+        corners: corners of a facet, else empty.
+        standing: elements on its own edges.
+        flat: metal it uses beyond the folded edge in all, where the trade names that and not the height, mm.
+        slots: slots along the fold.
+        formed: words for metal that is formed later on a tool of its own, else empty.
+        tab: its sizes, where it is a corner's tab.
+    """
+
+    edge: int
+    name: str
+    word: str
+    bend: Bend | None
+    sign: int
+    height: float
+    ends: tuple[End | None, End | None] = (None, None)
+    notch: float = 0.0
+    made_by: MadeBy = MadeBy.BRAKE
+    corners: tuple[tuple[float, float], ...] = ()
+    standing: tuple[Element, ...] = field(default=())
+    flat: float | None = None
+    slots: FoldSlots | None = None
+    formed: str = ""
+    tab: Tab | None = None
+
+    @property
+    def stands(self) -> bool:
+        """True for a flange that stands up or down, as against a hem or plain metal."""
+        return self.bend is not None and not self.bend.folded_back
+
+    @property
+    def angle(self) -> float:
+        """Signed degrees from flat; 0 for plain metal."""
+        return 0.0 if self.bend is None else self.sign * self.bend.angle
+
+
+def to_inside(measured: Measured, bend: Bend) -> float:
+    """What is added to a written size, per bend it runs to, to bring it between inside corners, mm."""
+    if measured is Measured.OUTSIDE:
+        return bend.inside_setback - bend.outside_setback
+    return bend.inside_setback if measured is Measured.FLAT else 0.0
+
+
+def bend_of(job: Job, angle: float, radius: float | None = None) -> Bend:
+    """The bend of the job's school; ``radius`` None takes the job's.
+
+    Raises:
+        DevelopmentError: the school cannot make it.
+    """
+    try:
+        return job.chosen_school.bend(abs(angle), job.inside_radius if radius is None else radius, job.sheet.thickness)
+    except ValueError as error:
+        raise DevelopmentError(str(error)) from None
+
+
+class Namer:
+    """Gives every panel its own name."""
+
+    def __init__(self) -> None:
+        self._taken: set[str] = {"base"}
+
+    def take(self, wanted: str) -> str:
+        """This name, or the same with a number where it is taken."""
+        name, n = wanted, 1
+        while name in self._taken:
+            n += 1
+            name = f"{wanted} {n}"
+        self._taken.add(name)
+        return name
+
+    def given(self, name: str) -> str:
+        """A name a person gave.
+
+        Raises:
+            DevelopmentError: it is taken.
+        """
+        if name in self._taken:
+            raise DevelopmentError(f"Two panels are called {name}; give each its own name.")
+        self._taken.add(name)
+        return name
+
+
+def elements(
+    job: Job, standing: tuple[Standing, ...], edges: int, namer: Namer, carrier: str = "", level: int = 1
+) -> tuple[Element, ...]:
+    """Everything on one panel's edges, in the order of its edges.
+
+    Args:
+        job: for thickness, radius and school.
+        standing: what was written.
+        edges: how many edges the panel has.
+        namer: gives names.
+        carrier: name of the panel.
+        level: 1 for the base.
+
+    Raises:
+        DevelopmentError: a size that leaves no metal.
+    """
+    names = edge_names(edges)
+    found = [_element(job, one, names.index(one.edge), namer, carrier, level) for one in standing]
+    return tuple(sorted(found, key=lambda e: e.edge))
+
+
+def _auto_name(one: Standing, carrier: str, level: int) -> str:
+    if isinstance(one, Hem):
+        word = "safety edge" if one.form is HemForm.ROLLED else "hem"
+    elif isinstance(one, Joggle):
+        word = "joggle"
+    elif isinstance(one, Seam):
+        word = one.form.words
+    elif level == 1:
+        return f"{one.edge} wall"
+    else:
+        word = "lip" if one.edge == Edge.BACK else f"{one.edge} tab"
+    if level == 1:
+        return f"{one.edge} {word}"
+    stem = carrier.removesuffix(" wall") if one.edge == Edge.BACK else carrier.removesuffix(" wall")
+    if isinstance(one, Hem | Joggle | Seam) and one.edge != Edge.BACK:
+        return f"{stem} {one.edge} {word}"
+    return f"{stem} {word}"
+
+
+def _element(job: Job, one: Standing, edge: int, namer: Namer, carrier: str, level: int) -> Element:
+    name = namer.given(one.name) if one.name else namer.take(_auto_name(one, carrier, level))
+    if isinstance(one, Hem):
+        return _hem(job, one, edge, name)
+    if isinstance(one, Joggle):
+        return _joggle(job, one, edge, name)
+    if isinstance(one, Seam):
+        return _seam(job, one, edge, name)
+    bend = bend_of(job, one.angle, one.radius)
+    sign = 1 if one.angle > 0 else -1
+    if isinstance(one, Facet):
+        children = elements(job, one.flanges, len(one.corners), namer, name, level + 1)
+        top = max(v for _, v in one.corners)
+        return Element(edge, name, "panel, true length", bend, sign, top, corners=one.corners, standing=children)
+    children = elements(job, one.flanges, 4, namer, name, level + 1)
+    above = next((c for c in children if c.edge == Edge.BACK.turn), None)
+    return Element(
+        edge, name, "wall, inside height" if level == 1 else "flange, inside height", bend, sign,
+        _height(job, one, name, bend, above), (one.left, one.right), standing=children, slots=one.slots,
+        made_by=MadeBy.HAND if one.slots else MadeBy.BRAKE,
+    )  # fmt: skip
+
+
+def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | None) -> float:
+    """Height between inside corners of a flange written in any of the three ways."""
+    shift = to_inside(flange.measured, bend)
+    beyond = above.bend if above is not None else None
+    if beyond is not None:
+        shift += to_inside(flange.measured, beyond)
+    height = flange.height + shift
+    needed = bend.inside_setback + (beyond.inside_setback if beyond is not None else 0.0)
+    if height - needed <= 1e-9:
+        where = "between its two bends" if beyond is not None else "beyond the bend"
+        raise DevelopmentError(
+            f"{name}: {show_length(flange.height, job.units)} {flange.measured} leaves no flat {where}. "
+            f"It needs more than {show_length(needed - shift, job.units)}."
+        )
+    return height
+
+
+def _too_short(job: Job, name: str, length: float, needed: float) -> DevelopmentError:
+    return DevelopmentError(
+        f"{name}: {show_length(length, job.units)} is too short to fold; it needs more than {show_length(needed, job.units)}."
+    )
+
+
+def _hem(job: Job, hem: Hem, edge: int, name: str) -> Element:
+    t, sign = job.sheet.thickness, 1 if hem.inwards else -1
+    length, ends = hem.length, (None, None)
+
+    def made(angle: float, radius: float, height: float, by: MadeBy, **more: object) -> Element:
+        word = "safety edge" if hem.form is HemForm.ROLLED else f"{hem.form} hem"
+        return Element(edge, name, word, bend_of(job, angle, radius), sign, height, ends, hem.notch, by, **more)  # type: ignore[arg-type]
+
+    match hem.form:
+        case HemForm.CLOSED | HemForm.OPEN:
+            opening = 0.0 if hem.form is HemForm.CLOSED else (hem.gap if hem.gap is not None else t)
+            needed = opening / 2 + t
+            if length <= needed:
+                raise _too_short(job, name, length, needed)
+            return made(180, opening / 2, length, MadeBy.HEM)
+        case HemForm.TEARDROP:
+            r = (hem.gap if hem.gap is not None else 3 * t) / 2
+            straight = length - r - t
+            if straight <= 0:
+                raise _too_short(job, name, length, r + t)
+            # The raw edge just touches the sheet: two equal tangents from the point where it does.
+            return made(180 + 2 * math.degrees(math.atan2(r, straight)), r, length, MadeBy.TOOL)
+        case HemForm.DOUBLE:
+            outer, inner = bend_of(job, 180, t / 2), bend_of(job, 180, 0)
+            # The inner fold ends short of the outer one by its bend and a thickness of room.
+            first = (length - outer.gain - inner.gain + t / 2 + 2 * t) / 2
+            second = first - t / 2 - 2 * t
+            if second <= t:
+                raise _too_short(job, name, length, 2 * (1.5 * t + t / 2 + 2 * t) + outer.gain + inner.gain)
+            folded = Element(Edge.BACK.turn, f"{name}, inner fold", "hem", inner, sign, second, ends, 0.0, MadeBy.HEM)
+            return made(180, t / 2, first, MadeBy.HEM, standing=(folded,), flat=length)
+        case HemForm.ROLLED:
+            # Rolled three quarters round. The inside radius follows from the metal given, or from the wire.
+            r = hem.gap / 2 if hem.gap is not None else (length - (1.5 * math.pi * 0.44 - 1) * t - t) / (1.5 * math.pi - 1)
+            if r <= 0:
+                raise _too_short(job, name, length, 1.5 * math.pi * 0.44 * t)
+            bend = bend_of(job, 270, r)
+            tail = length - (bend.allowance - bend.inside_setback)
+            if tail <= 0:
+                raise _too_short(job, name, length, bend.allowance - bend.inside_setback)
+            return made(270, r, bend.inside_setback + tail, MadeBy.TOOL, flat=length)
+
+
+def _joggle(job: Job, joggle: Joggle, edge: int, name: str) -> Element:
+    t = job.sheet.thickness
+    step = t if joggle.step is None else joggle.step
+    sign = 1 if joggle.inwards else -1
+    bend = bend_of(job, joggle.slope, 0.0)
+    # Along one face of the sheet the slope runs from a corner's outside to the other's inside.
+    half = math.tan(math.radians(joggle.slope) / 2)
+    slope = step / math.sin(math.radians(joggle.slope)) - t * half
+    if slope <= 1e-6:
+        raise _too_short(job, name, step, t * half * math.sin(math.radians(joggle.slope)))
+    lap = Element(Edge.BACK.turn, f"{name} lap", "lap", bend, -sign, joggle.lap, made_by=MadeBy.TOOL)
+    return Element(edge, name, "joggle, slope", bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,))
+
+
+def _seam(job: Job, seam: Seam, edge: int, name: str) -> Element:
+    width, sign = seam.width, 1 if seam.inwards else -1
+    end = End(taper=seam.notch)
+    if seam.form in (SeamForm.PLAIN, SeamForm.STANDING):
+        # The allowance is flat metal beyond the finished edge, so the fold stands on the line.
+        bend = bend_of(job, 90)
+        height = width - bend.gain
+        if height <= bend.inside_setback:
+            raise _too_short(job, name, width, bend.inside_setback + bend.gain)
+        return Element(edge, name, seam.form.words, bend, sign, height, (end, end), flat=width)
+    formed = {SeamForm.POCKET: "formed as the lock pocket", SeamForm.DRIVE: "folded back as a drive edge"}.get(seam.form, "")
+    return Element(edge, name, seam.form.words, None, sign, width, (end, end), flat=width, formed=formed)

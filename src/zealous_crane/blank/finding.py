@@ -1,0 +1,155 @@
+"""What a careful hand would say about a flat before cutting it."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ..job import Job
+from ..measure import Units, show_length
+from .blank import Blank, Finding, Fold
+from .crossing import crossings
+from .element import MadeBy
+
+Array = NDArray[np.float64]
+
+HOLE_CLEAR, SLOT_CLEAR = 2.0, 2.5
+"""Thicknesses a hole's and a slot's edge keep from the bend's tangent line. Common practice, no source."""
+
+HEM_LEAST = 4.0
+"""Thicknesses; a hem caught shorter leaves the raw edge proud. Common practice, no source."""
+
+HEM_THICKEST = 1.6
+"""mm; 16 gauge is about the thickest sheet that is hemmed flat. Common practice, no source."""
+
+HEM_THIN = 0.42
+"""mm; from about 28 gauge down a single hem is too weak and is folded double. Common practice, no source."""
+
+
+def findings(job: Job, blank: Blank, strips: tuple[Array, ...]) -> tuple[Finding, ...]:
+    """Everything worth saying, each once.
+
+    Args:
+        job: for school, metal and units.
+        blank: the developed part.
+        strips: (4, 2) bend strips on the flat, in the order of the folds.
+    """
+    said = [*_school(job, blank), *_metal(job, blank), *_shared(blank, strips), *_reliefs(job, blank)]
+    said += [*_hems(job, blank), *_holes(job, blank), *crossings(blank)]
+    kept: list[Finding] = []
+    for finding in said:
+        if all(finding.says != k.says for k in kept):
+            kept.append(finding)
+    return tuple(kept)
+
+
+def _school(job: Job, blank: Blank) -> list[Finding]:
+    found: list[Finding] = []
+    for fold in blank.folds:
+        if fold.made_by is MadeBy.BRAKE:
+            doubt = job.chosen_school.doubt(fold.bend.angle, fold.bend.radius, fold.bend.thickness)
+            if doubt:
+                found.append(Finding(doubt, None, "school"))
+    return found
+
+
+def _metal(job: Job, blank: Blank) -> list[Finding]:
+    sheet = blank.sheet
+    least = sheet.metal.least_radius * sheet.thickness
+    for fold in blank.folds:
+        if fold.made_by is not MadeBy.HAND and fold.bend.radius < least - 1e-9:
+            return [Finding(
+                f"{sheet.metal.name} may crack folded at {show_length(fold.bend.radius, Units.MM)} inside radius; "
+                f"about {show_length(least, Units.MM)} is safe across the grain.", None, "metal",
+            )]  # fmt: skip
+    return []
+
+
+def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
+    """Two bends that meet may never share metal."""
+    outline = shapely.Polygon(blank.outline.flattened())
+    shapes = [shapely.Polygon(s) for s in strips]
+    folds = [f for f in blank.folds if f.bend.allowance > 1e-9]
+    found: list[Finding] = []
+    if len(folds) != len(shapes):
+        return found
+    for i in range(len(shapes)):
+        for j in range(i):
+            if not shapes[i].intersects(shapes[j]):
+                continue
+            both = shapes[i].intersection(shapes[j]).intersection(outline)
+            if both.area > 1e-4:
+                found.append(Finding(
+                    f"The folds of the {folds[j].name} and the {folds[i].name} share metal where they meet and will bunch or "
+                    "tear. Choose a round or a square relief.", np.array(both.centroid.coords[0]), "relief",
+                ))  # fmt: skip
+    if len(found) > 1:
+        return [Finding(
+            "With no relief large enough, folds share metal at their corners and will bunch or tear. "
+            "Choose a round or a square relief.", found[0].where, "relief",
+        )]  # fmt: skip
+    return found
+
+
+def _reliefs(job: Job, blank: Blank) -> list[Finding]:
+    found: list[Finding] = []
+    for relief in blank.reliefs:
+        if relief.shape != "slot" and relief.size < relief.least - 1e-6:
+            found.append(Finding(
+                f"The relief of {show_length(relief.size, job.units)} is smaller than the rule's "
+                f"{show_length(relief.least, job.units)} (r + T past both tangent lines): the corner may tear.",
+                relief.centre, "relief",
+            ))  # fmt: skip
+    return found[:1]
+
+
+def _hems(job: Job, blank: Blank) -> list[Finding]:
+    found: list[Finding] = []
+    t = blank.thickness
+    for fold in blank.folds:
+        if fold.made_by is not MadeBy.HEM:
+            continue
+        ring = blank.panels[fold.child].polygon
+        length = float(((ring - fold.start) @ fold.outward).max()) - fold.bend.allowance / 2 + fold.bend.inside_setback
+        where = (fold.start + fold.end) / 2
+        if length < HEM_LEAST * t:
+            found.append(Finding(
+                f"The {fold.name} is caught short: {show_length(length, job.units)} is less than four thicknesses, "
+                f"{show_length(HEM_LEAST * t, job.units)}, and its raw edge will stand proud.", where, "hem",
+            ))  # fmt: skip
+        if t > HEM_THICKEST and fold.bend.radius < t / 2:
+            found.append(Finding(
+                f"Metal of {show_length(t, Units.MM)} is too thick to hem flat; about {show_length(HEM_THICKEST, Units.MM)} is the "
+                "most. Take an open hem or a rolled edge.", where, "hem",
+            ))  # fmt: skip
+        if t < HEM_THIN and not any(f.parent == fold.child for f in blank.folds):
+            found.append(Finding("Metal of about 28 gauge and thinner wants a double hem.", where, "hem"))
+    return found
+
+
+def _holes(job: Job, blank: Blank) -> list[Finding]:
+    found: list[Finding] = []
+    t = blank.thickness
+    for hole in blank.holes:
+        if hole.kind in ("relief", "fold slot") or hole.after_bending:
+            continue
+        shape = shapely.Polygon(hole.path.flattened())
+        round_ = hole.kind == "round"
+        clear = (HOLE_CLEAR if round_ else SLOT_CLEAR) * t
+        for fold in blank.folds:
+            away = shape.distance(shapely.LineString([fold.start, fold.end])) - fold.bend.allowance / 2
+            if away < clear - 1e-9:
+                found.append(_near(job, hole.name, hole.centre, fold, away, clear, "2" if round_ else "2 1/2"))
+    return found
+
+
+def _near(job: Job, name: str, centre: Array, fold: Fold, away: float, clear: float, times: str) -> Finding:
+    if away <= 0:
+        says = f"The {name} lies on the fold of the {fold.name} and will be torn. Move it, or cut it after bending."
+    else:
+        says = (
+            f"The {name} is {show_length(away, job.units)} from the bend of the {fold.name}; nearer than {times} thicknesses, "
+            f"{show_length(clear, job.units)}, it is pulled out of shape. Move it, or cut it after bending."
+        )
+    return Finding(says, centre, "hole")

@@ -1,0 +1,237 @@
+"""The flat itself: panels from tangent to tangent, the strips between them, and the outline they make together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.polygon import orient
+
+from ..job import Job
+from ..part import Design
+from .blank import Hole
+from .convex import is_convex
+from .element import DevelopmentError
+from .notch import Cut, corner_cut, end_cut
+from .path import Path
+from .ring import half_plane, to_path
+from .tree import Node, Tree
+
+Array = NDArray[np.float64]
+
+OVERLAP = 1e-3
+"""mm²; flats that share less only touch."""
+
+CRUMB = 0.05
+"""mm²; waste smaller than this is rounding, not metal."""
+
+JOIN = 1e-6
+"""Strips reach this far (mm) into the panels they join, so that neighbours never fall apart by rounding."""
+
+
+@dataclass(frozen=True)
+class Flat:
+    """The flat before it is moved to its corner.
+
+    Attributes:
+        panels: (n, 2) polygons on the flat by node index; None for metal that belongs to its carrier.
+        strips: (4, 2) bend strips by node index; None for the base and plain metal.
+        polygon: the outline as a many-sided polygon.
+        outline: the same with true arcs.
+        cuts: what was taken out at the corners.
+        inner: holes the cuts left inside the outline.
+        notches: waste between outline and sheared rectangle.
+    """
+
+    panels: tuple[Array | None, ...]
+    strips: tuple[Array | None, ...]
+    polygon: shapely.Polygon
+    outline: Path
+    cuts: tuple[Cut, ...]
+    inner: tuple[Hole, ...]
+    notches: tuple[Path, ...]
+
+
+def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
+    """Join the panels of a tree into one flat.
+
+    Raises:
+        DevelopmentError: two parts of the flat overlap, or it falls into pieces.
+    """
+    kids: dict[int, list[Node]] = {}
+    for node in tree.nodes[1:]:
+        kids.setdefault(node.parent, []).append(node)
+    panels: list[Array | None] = []
+    strips: list[Array | None] = []
+    for node in tree.nodes:
+        if node.parent >= 0 and node.bend is None:
+            panels.append(None)
+            strips.append(None)
+            continue
+        panels.append(node.frame.to_flat(_metal(node, kids.get(node.index, []), tree)))
+        strips.append(_strip(node, tree, 0.0))
+    _no_overlap(tree, panels)
+    joined = [_strip(node, tree, JOIN) for node in tree.nodes]
+    shapes = [shapely.Polygon(ring) for ring in (*panels, *joined) if ring is not None]
+    shapes += _ears(tree)
+    whole = shapely.union_all(shapes)
+    reach = 4 * (whole.bounds[2] - whole.bounds[0] + whole.bounds[3] - whole.bounds[1])
+    cuts = _cuts(job, design, tree, reach)
+    taken = shapely.union_all([shape for cut in cuts for shape in cut.shapes]) if cuts else shapely.Polygon()
+    left = whole.difference(taken)
+    if left.geom_type != "Polygon":
+        raise DevelopmentError("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller.")
+    left = orient(left)
+    circles = [cut.circle for cut in cuts if cut.circle is not None]
+    outline = to_path(np.array(left.exterior.coords), circles)
+    inner = []
+    for ring in left.interiors:
+        if shapely.Polygon(ring).area < CRUMB:
+            continue
+        path = to_path(np.array(ring.coords), circles)
+        middle = np.array(shapely.Polygon(ring).centroid.coords[0])
+        size = shapely.Polygon(ring).bounds
+        inner.append(Hole("relief", path, middle, "relief", (size[2] - size[0], size[3] - size[1])))
+    box = shapely.box(*outline_bounds(outline))
+    waste = box.difference(left)
+    pieces = [g for g in getattr(waste, "geoms", [waste]) if g.geom_type == "Polygon" and g.area > CRUMB]
+    holes = [shapely.Polygon(ring) for ring in left.interiors]
+    notches = tuple(
+        to_path(np.array(orient(piece).exterior.coords), circles)
+        for piece in pieces
+        if not any(hole.contains(piece.representative_point()) for hole in holes)
+    )
+    return Flat(tuple(panels), tuple(strips), left, outline, cuts, tuple(inner), notches)
+
+
+def outline_bounds(outline: Path) -> tuple[float, float, float, float]:
+    """Least and greatest x and y of an outline, mm."""
+    points = outline.flattened()
+    (left, low), (right, high) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+    return left, low, right, high
+
+
+def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
+    """A panel's own metal in its frame: its polygon less a setback along every fold."""
+    ring = half_plane(node.corners, np.array([0.0, node.setback]), np.array([0.0, 1.0])) if node.parent >= 0 else node.corners
+    rest: list[shapely.Polygon] = []
+    extra: list[shapely.Polygon] = []
+    convex = is_convex(node.corners)
+    for kid in kids:
+        origin, along, length = node.edge_frame(kid.edge)
+        out = np.array([-along[1], along[0]])
+        if kid.bend is None:
+            frame = np.array([origin + u * along + v * out for u, v in _grown(kid.corners)])
+            extra.append(shapely.Polygon(frame))
+            continue
+        whole = convex and _spans(kid, True) and _spans(kid, False)
+        if whole:
+            ring = half_plane(ring, origin - out * kid.setback, -out)
+        elif kid.setback > 0:
+            low, high = max(0.0, kid.span[0]), min(length, kid.span[1])
+            low, high = (0.0 if _spans(kid, True) else low), (length if _spans(kid, False) else high)
+            band = [origin + u * along + v * out for u, v in ((low, -kid.setback), (high, -kid.setback), (high, 1), (low, 1))]
+            rest.append(shapely.Polygon(band))
+        if len(ring) < 3:
+            break
+    if len(ring) < 3 or shapely.Polygon(ring).area < 1e-6:
+        raise DevelopmentError(f"{node.name}: no flat is left between its bends. Make it larger, or the inside radius smaller.")
+    if not rest and not extra:
+        return ring
+    shape = shapely.union_all([shapely.Polygon(ring), *extra])
+    for band in rest:
+        shape = shape.difference(band)
+    if shape.geom_type != "Polygon" or shape.area < 1e-6:
+        raise DevelopmentError(f"{node.name}: its folds leave no metal in one piece between them. Make it larger.")
+    return np.array(orient(shape).exterior.coords)[:-1]
+
+
+def _grown(corners: Array) -> Array:
+    """Plain metal that runs on reaches a hair into its carrier."""
+    grown = corners.copy()
+    grown[corners[:, 1] <= 1e-9, 1] -= JOIN
+    return grown
+
+
+def _spans(kid: Node, left: bool) -> bool:
+    """True when a fold runs to that end of its edge, or up to a neighbour that stands there."""
+    line = kid.left if left else kid.right
+    if line is None:
+        at = kid.corners[0, 0] if left else kid.edge_length - kid.corners[1, 0]
+        return bool(at <= 1e-6)
+    return line.meets or line.inset(kid.setback) <= 1e-6
+
+
+def _strip(node: Node, tree: Tree, join: float) -> Array | None:
+    """The bend strip of a panel on the flat (4, 2), reaching ``join`` into both panels; None when it has none."""
+    bend = node.bend
+    if bend is None:
+        return None
+    low, high = max(0.0, node.span[0]), min(node.edge_length, node.span[1])
+    inner, outer = bend.inside_setback - bend.allowance - join, bend.inside_setback + join
+    if outer - inner <= 0 or high - low <= 0:
+        return None
+    return node.frame.to_flat(np.array([(low, inner), (high, inner), (high, outer), (low, outer)]))
+
+
+def _ears(tree: Tree) -> list[shapely.Polygon]:
+    """Folded corners keep all their metal: the whole square between two walls."""
+    found: list[shapely.Polygon] = []
+    for crease in tree.creases:
+        wall = tree.nodes[crease.panel]
+        assert wall.element is not None
+        at = crease.ends[0][0]
+        sign = -1.0 if at < 1e-9 else 1.0
+        side = wall.element.height + (wall.bend.gain if wall.bend else 0.0)
+        low = -(wall.bend.gain if wall.bend else 0.0)
+        ring = [(at, low), (at + sign * side, low), (at + sign * side, wall.element.height), (at, wall.element.height)]
+        found.append(shapely.Polygon(wall.frame.to_flat(np.array(ring))).buffer(JOIN, join_style="mitre"))
+    return found
+
+
+def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]:
+    cuts: list[Cut] = []
+    for notching in tree.notchings:
+        cut = corner_cut(tree, notching, job.units, reach)
+        same = next(
+            (c for c in cuts if c.relief and cut.relief and np.hypot(*(c.relief.centre - cut.relief.centre)) < 0.05), None
+        )
+        if same is not None and same.relief is not None and cut.relief is not None:
+            # Two folds on one line share their relief; the larger one is made.
+            if same.relief.size >= cut.relief.size:
+                cuts.append(
+                    Cut(None, tuple(s for s in cut.shapes if cut.circle is None or s.area > cut.circle.polygon.area * 1.5))
+                )
+                continue
+            cuts[cuts.index(same)] = Cut(None, ())
+        cuts.append(cut)
+    for node in tree.nodes[1:]:
+        for left in (True, False):
+            if not _spans(node, left):
+                ended = end_cut(node, left, design.corner.relief, job.units)
+                if ended is not None:
+                    cuts.append(ended)
+    return tuple(cuts)
+
+
+def _no_overlap(tree: Tree, panels: list[Array | None]) -> None:
+    """Every two panels lie beside each other on the flat.
+
+    Raises:
+        DevelopmentError: two overlap; the sentence names both.
+    """
+    kept = [(tree.nodes[i].name, shapely.Polygon(ring)) for i, ring in enumerate(panels) if ring is not None]
+    for name, shape in kept:
+        if not shape.is_valid:
+            raise DevelopmentError(f"The {name} crosses itself on the flat. Look at its sizes and tapers.")
+    found = shapely.STRtree([shape for _, shape in kept]).query([shape for _, shape in kept], predicate="intersects")
+    for i, j in found.T:
+        if i < j:
+            shared = kept[i][1].intersection(kept[j][1]).area
+            if shared > OVERLAP:
+                raise DevelopmentError(
+                    f"The {kept[i][0]} and the {kept[j][0]} overlap on the flat: one sheet has not enough metal for both. "
+                    "Make one of them smaller, taper their ends, or make the part in two pieces with a seam."
+                )

@@ -1,0 +1,157 @@
+"""The sums a hand would add up, from the tree of panels."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..job import Job
+from ..measure import Sum, Term
+from ..part import Base, Design, Edge, Measured
+from .flat import Flat, outline_bounds
+from .tree import Node, Tree
+
+Array = NDArray[np.float64]
+
+GAIN = "gain of the bend (BA − 2·r·tan θ/2)"
+SIDES = (
+    ("left", np.array([-1.0, 0.0])),
+    ("right", np.array([1.0, 0.0])),
+    ("front", np.array([0.0, -1.0])),
+    ("back", np.array([0.0, 1.0])),
+)
+
+
+def merged(terms: list[Term]) -> tuple[Term, ...]:
+    """Equal summands written once with their count; nothing that is zero."""
+    kept: list[Term] = []
+    for term in terms:
+        same = next((t for t in kept if t.what == term.what and abs(t.value - term.value) < 1e-9), None)
+        if same is not None:
+            kept[kept.index(same)] = Term(same.what, same.value, same.count + term.count)
+        else:
+            kept.append(term)
+    return tuple(t for t in kept if abs(t.value) > 1e-9 and t.count)
+
+
+def _chain(tree: Tree, panels: tuple[Array | None, ...], direction: Array) -> list[Node]:
+    """Panels from the base's child to the one that reaches farthest in a direction, if each stands squarely beyond the last."""
+    far, best = -np.inf, 0
+    for i, ring in enumerate(panels):
+        node = tree.nodes[i]
+        shape = ring if ring is not None else node.frame.to_flat(node.corners)
+        reach = float((shape @ direction).max())
+        if reach > far + 1e-7:
+            far, best = reach, i
+    found: list[Node] = []
+    while best > 0:
+        node = tree.nodes[best]
+        if node.frame.v @ direction < 1 - 1e-9:
+            found = []
+        else:
+            found.insert(0, node)
+        best = node.parent
+    if found and found[0].parent != 0:
+        return []
+    return found
+
+
+def _terms(chain: list[Node]) -> list[Term]:
+    terms: list[Term] = []
+    skip: set[int] = set()
+    for node in chain:
+        element = node.element
+        if element is None or node.index in skip:
+            continue
+        if element.flat is not None:
+            terms.append(Term(element.word, element.flat))
+            skip |= {n.index for n in chain if n.parent == node.index}
+            continue
+        terms.append(Term(element.word, element.height))
+        if element.bend is not None:
+            terms.append(Term(GAIN, element.bend.gain))
+    # Heights first, gains after, as a hand writes them.
+    return [t for t in terms if t.what != GAIN] + [t for t in terms if t.what == GAIN]
+
+
+def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, ...]:
+    """Blank length and width, fold lines and notch lines from their edges, the relief."""
+    left, low, right, high = outline_bounds(flat.outline)
+    chains = {side: _chain(tree, flat.panels, way) for side, way in SIDES}
+    source = job.chosen_school.source
+    sums = [
+        _span(job, design, tree, "length", right - left, chains["left"], chains["right"], source),
+        _span(job, design, tree, "width", high - low, chains["front"], chains["back"], source),
+    ]
+    for side, _ in SIDES:
+        for k, node in enumerate(chains[side]):
+            if node.bend is None or node.element is None:
+                continue
+            beyond = _terms(chains[side][k:])
+            if node.element.flat is not None:
+                line = node.element.flat - node.bend.gain / 2
+                terms = [Term(node.element.word, node.element.flat), Term("half the gain of the bend", node.bend.gain / 2, -1)]
+                assert line > 0
+            else:
+                terms = [t for t in beyond if t.what != GAIN]
+                gains = [t for t in beyond if t.what == GAIN]
+                terms += [*gains[1:], Term("half the gain of the bend", node.bend.gain / 2)]
+            name = side if k == 0 and node.name == f"{side} wall" else node.name
+            sums.append(Sum(
+                f"{name[:1].upper()}{name[1:]} fold line from the {side} edge", merged(terms), "The line lies in the middle of the allowance.",
+            ))  # fmt: skip
+            meets = k == 0 and any(line is not None and line.meets for n in _beside(tree, node) for line in (n.left, n.right))
+            if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
+                sums.append(Sum(
+                    f"{side.capitalize()} notch line from the {side} edge",
+                    merged([*beyond, Term("corner gap", tree.gap)]),
+                    "Each wall ends short of its neighbour's inside face by the gap.",
+                ))  # fmt: skip
+    sums += _corner_sums(tree, flat)
+    return tuple(sums)
+
+
+def _beside(tree: Tree, node: Node) -> list[Node]:
+    return [n for n in tree.nodes[1:] if n.parent == node.parent and n.index != node.index]
+
+
+def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
+    found: list[Sum] = []
+    cut = next((c for c in flat.cuts if c.relief is not None and c.relief.size and not c.relief.name.endswith(" end")), None)
+    if cut is not None and cut.relief is not None:
+        found.append(Sum("Corner relief", (Term("diameter or side", cut.relief.size),), cut.rule))
+    for node in tree.nodes[1:]:
+        element = node.element
+        if element is not None and element.tab is not None and element.bend is not None:
+            found.append(Sum(
+                f"Flat length of the {node.name}",
+                merged([Term("tab, inside length", element.height), Term(GAIN, element.bend.gain)]),
+                "Along the neighbour, from the inside corner.",
+            ))  # fmt: skip
+            break
+    return found
+
+
+def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: list[Node], high: list[Node], source: str) -> Sum:
+    base = design.base
+    if isinstance(base, Base):
+        written = base.length if word == "length" else base.width
+        terms = [Term(f"{base.measured} {word}", written)]
+        edges = (Edge.LEFT.turn, Edge.RIGHT.turn) if word == "length" else (Edge.FRONT.turn, Edge.BACK.turn)
+        for node in tree.nodes[1:]:
+            if node.parent == 0 and node.edge in edges and node.bend is not None:
+                if base.measured is Measured.OUTSIDE:
+                    off = node.bend.outside_setback - node.bend.inside_setback
+                    terms.append(Term("outside corner to inside corner", off, -1))
+                elif base.measured is Measured.FLAT:
+                    terms.append(Term("tangent to inside corner", node.bend.inside_setback))
+    else:
+        axis = 0 if word == "length" else 1
+        corners = np.array(base.corners)
+        terms = [Term(f"base {word}", float(corners[:, axis].max() - corners[:, axis].min()))]
+    both = _terms(low) + _terms(high)
+    terms += [t for t in both if t.what != GAIN] + [t for t in both if t.what == GAIN]
+    rest = total - sum(t.value * t.count for t in terms)
+    if abs(rest) > 1e-6:
+        terms.append(Term("to the outermost corner" if rest > 0 else "less, cut away", abs(rest), 1 if rest > 0 else -1))
+    return Sum(f"Blank {word}", merged(terms), source)

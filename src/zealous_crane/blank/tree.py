@@ -1,0 +1,550 @@
+"""From the design tree to panels with their ends cut: who meets whom at every corner, and where each panel lies on the flat.
+
+All lengths are kept between *inside corners*: the lines where the inside faces of two panels would meet if the bend were
+sharp (the folded edge of a hem). Each panel has its own frame: u along its fold from left to right as seen looking out, v
+outwards from the inside corner. The flat frame of a child is its parent's edge pushed out by the bend's gain.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..allowance import Bend
+from ..job import Job
+from ..measure import INCH, show_length
+from ..part import Base, Corner, CornerRule, Design, Edge, End, PolygonBase, Tab, Walls, edge_names
+from .element import DevelopmentError, Element, MadeBy, Namer, bend_of, elements, to_inside
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Frame:
+    """A panel's frame on the flat.
+
+    Attributes:
+        origin: (2,) mm.
+        u: (2,) unit vector along its fold; v is u turned left.
+    """
+
+    origin: Array
+    u: Array
+
+    @property
+    def v(self) -> Array:
+        return np.array([-self.u[1], self.u[0]])
+
+    def to_flat(self, points: Array) -> Array:
+        """(n, 2) points of the panel on the flat."""
+        placed: Array = self.origin + points[:, :1] * self.u + points[:, 1:] * self.v
+        return placed
+
+    def point(self, u: float, v: float) -> Array:
+        """One point on the flat."""
+        placed: Array = self.origin + u * self.u + v * self.v
+        return placed
+
+
+@dataclass(frozen=True)
+class Line:
+    """One end of a panel: u = at + slope·v, counted inwards from the end of its edge.
+
+    Attributes:
+        at: mm at the inside corner.
+        slope: mm per mm.
+        meets: the end was cut to meet a neighbour that stands.
+    """
+
+    at: float
+    slope: float
+    meets: bool = False
+
+    def inset(self, v: float) -> float:
+        """How far the end lies inside its edge's end at height v, mm."""
+        return self.at + self.slope * v
+
+
+@dataclass(frozen=True)
+class Node:
+    """A panel of the part, cut to its corners.
+
+    Attributes:
+        index, parent: place in the list, and that of the carrying panel (−1 for the base).
+        edge: index of the parent's edge it stands on.
+        element: what it is; None for the base.
+        name: as the shop calls it.
+        corners: (n, 2) mm in its own frame, between inside corners, counter-clockwise; corner 0 to 1 is its fold.
+        frame: where it lies on the flat.
+        span: (u, u) mm: ends of the metal at its tangent line.
+        left, right: how its ends are cut; None for base and facets.
+        edge_length: length of the edge it stands on, mm.
+    """
+
+    index: int
+    parent: int
+    edge: int
+    element: Element | None
+    name: str
+    corners: Array
+    frame: Frame
+    span: tuple[float, float]
+    left: Line | None = None
+    right: Line | None = None
+    edge_length: float = 0.0
+
+    @property
+    def bend(self) -> Bend | None:
+        return None if self.element is None else self.element.bend
+
+    @property
+    def setback(self) -> float:
+        """Inside corner to tangent line, mm."""
+        return 0.0 if self.bend is None else self.bend.inside_setback
+
+    def edge_frame(self, i: int) -> tuple[Array, Array, float]:
+        """Origin and direction (u) of whatever stands on edge i, in this panel's frame, and the edge's length."""
+        p, q = self.corners[i], self.corners[(i + 1) % len(self.corners)]
+        length = float(np.hypot(*(q - p)))
+        return q, (p - q) / length, length
+
+
+@dataclass(frozen=True)
+class Notching:
+    """A corner between two folds of one panel, for its relief and its notch.
+
+    Attributes:
+        name: as the shop calls it.
+        panel: index of the panel.
+        vertex: index of its corner.
+        folds: node indices of the two folds' outer panels (the panel's own index for its own fold).
+        corner: the rule in force.
+        gap: mm.
+    """
+
+    name: str
+    panel: int
+    vertex: int
+    folds: tuple[int, int]
+    corner: Corner
+    gap: float
+
+
+@dataclass(frozen=True)
+class LoopCrease:
+    """A crease that closes a ring of panels, and so carries none: the ear of a folded corner on the other wall."""
+
+    name: str
+    panel: int
+    angle: float
+    ends: tuple[tuple[float, float], tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class Tree:
+    """Everything grown: panels, corners between folds, closing creases."""
+
+    nodes: tuple[Node, ...]
+    notchings: tuple[Notching, ...]
+    creases: tuple[LoopCrease, ...]
+    gap: float
+
+
+def grow(job: Job, design: Design) -> Tree:
+    """Grow the design into panels.
+
+    Raises:
+        DevelopmentError: a size that leaves no metal, or a corner that cannot close as written.
+    """
+    return _Growing(job, design).tree()
+
+
+def default_gap(job: Job) -> float:
+    """One thickness rounded up to what a rule can set, mm."""
+    tick = INCH / 64 if job.units.is_inch else 0.1
+    return math.ceil(job.sheet.thickness / tick - 1e-9) * tick
+
+
+def _wall_pair(edge: int) -> Walls:
+    return Walls.SIDES if edge in (Edge.FRONT.turn, Edge.BACK.turn) else Walls.ENDS
+
+
+def spread_angle(a: float, b: float, exterior: float) -> float:
+    """Degrees between two walls standing at ``a`` and ``b`` degrees on edges that turn by ``exterior``: what a tab folds.
+
+    From the walls' inside normals: cos = cos a·cos b + sin a·sin b·cos ε.
+    """
+    a, b, e = (math.radians(x) for x in (a, b, exterior))
+    return math.degrees(math.acos(max(-1.0, min(1.0, math.cos(a) * math.cos(b) + math.sin(a) * math.sin(b) * math.cos(e)))))
+
+
+def meeting_slope(a: float, b: float, exterior: float) -> float:
+    """How fast the inside faces of two walls meet farther out, mm per mm up the first, positive when it grows wider.
+
+    Wall a leans at ``a`` degrees, its neighbour at ``b``, on edges that turn by ``exterior``. A point u along and v up wall a lies
+    u·sin ε + v·cos a·cos ε out from the neighbour's edge, at height v·sin a, where the neighbour has come v·sin a·cot b.
+    """
+    a, b, e = (math.radians(x) for x in (a, b, exterior))
+    if abs(a - b) < 1e-12:
+        return math.cos(a) * math.tan(e / 2)
+    return (math.sin(a) / math.tan(b) - math.cos(a) * math.cos(e)) / math.sin(e)
+
+
+class _Growing:
+    def __init__(self, job: Job, design: Design) -> None:
+        self.job, self.design = job, design
+        self.t = job.sheet.thickness
+        self.nodes: list[Node] = []
+        self.standing: dict[int, dict[int, Element]] = {}
+        self.notchings: list[Notching] = []
+        self.creases: list[LoopCrease] = []
+        gap = design.corner.gap
+        self.gap = default_gap(job) if gap is None else gap
+        for corner in (design.corner, *(c.corner for c in design.corners)):
+            if corner.gap is not None and corner.gap < 0:
+                raise DevelopmentError(f"The corner gap of {show_length(corner.gap, job.units)} is less than nothing.")
+
+    def tree(self) -> Tree:
+        design, base = self.design, self.design.base
+        count = 4 if isinstance(base, Base) else len(base.corners)
+        standing = elements(self.job, design.flanges, count, Namer())
+        corners = self._base(base, standing)
+        self.nodes.append(Node(0, -1, -1, None, "base", corners, Frame(np.zeros(2), np.array([1.0, 0.0])), (0.0, 0.0)))
+        self._children(0, standing, ({}, {}))
+        return Tree(tuple(self.nodes), tuple(self.notchings), tuple(self.creases), self.gap)
+
+    def _base(self, base: Base | PolygonBase, standing: tuple[Element, ...]) -> Array:
+        if isinstance(base, PolygonBase):
+            return np.array(base.corners, dtype=float)
+        spans: list[float] = []
+        for word, written, edges in (("length", base.length, (1, 3)), ("width", base.width, (0, 2))):
+            bends = [e.bend for e in standing if e.edge in edges and e.bend is not None]
+            span = written + sum(to_inside(base.measured, bend) for bend in bends)
+            across = sum(bend.inside_setback for bend in bends)
+            if span - across <= 1e-9:
+                raise DevelopmentError(
+                    f"The {word} of {show_length(written, self.job.units)} leaves no flat between its bends. "
+                    f"It needs more than {show_length(written - span + across, self.job.units)}."
+                )
+            spans.append(span)
+        length, width = spans
+        return np.array([(0.0, 0.0), (length, 0.0), (length, width), (0.0, width)])
+
+    # --- corners ------------------------------------------------------------------------------------------------
+
+    def _corner(self, panel: int, vertex: int) -> tuple[Corner, float]:
+        """The rule at a corner of a panel, and its gap."""
+        corner = self.design.corner
+        if panel != 0:
+            rule = corner.model_copy(update={"rule": CornerRule.OPEN, "tab": None})
+            return rule, self.gap
+        if len(self.nodes[0].corners) == 4:
+            at = ("left-front", "front-right", "right-back", "back-left")[vertex]
+            corner = next((c.corner for c in self.design.corners if c.at == at), corner)
+        elif corner.rule in (CornerRule.BUTT, CornerRule.TAB, CornerRule.GUSSET):
+            raise DevelopmentError(f"Corners closed by a {corner.rule} are for four-sided bases; choose open or mitre.")
+        return corner, self.gap if corner.gap is None else corner.gap
+
+    def _exterior(self, corners: Array, vertex: int) -> float:
+        """Degrees the outline turns at a corner."""
+        n = len(corners)
+        one = corners[vertex] - corners[vertex - 1]
+        two = corners[(vertex + 1) % n] - corners[vertex]
+        return math.degrees(math.atan2(one[0] * two[1] - one[1] * two[0], one @ two))
+
+    def _children(self, at: int, standing: tuple[Element, ...], lips: tuple[dict[str, float], dict[str, float]]) -> None:
+        """Cut everything on one panel's edges to its corners and go on from there.
+
+        ``lips`` holds, for the left and the right end of this panel, the slope at which a lip meets its neighbour.
+        """
+        node = self.nodes[at]
+        n = len(node.corners)
+        by_edge = {e.edge: e for e in standing}
+        self.standing[at] = by_edge
+        own = node.element if node.parent >= 0 else None
+        placed: dict[int, int] = {}
+
+        def fold_on(edge: int) -> Element | None:
+            return own if own is not None and edge % n == 0 else by_edge.get(edge % n)
+
+        def across(edge: int, following: bool) -> Element | None:
+            """What stands beside a corner on the panel across the fold of the next (or last) edge."""
+            if own is not None and edge % n == 0:
+                carrier = self.nodes[node.parent]
+                return self.standing[node.parent].get((node.edge + (1 if following else -1)) % len(carrier.corners))
+            beyond = by_edge.get(edge % n)
+            if beyond is None:
+                return None
+            side = 1 if following else (len(beyond.corners) or 4) - 1
+            return next((e for e in beyond.standing if e.edge == side), None)
+
+        for element in standing:
+            left_v, right_v = (element.edge + 1) % n, element.edge
+            ends = []
+            for side, vertex, other in (("left", left_v, element.edge + 1), ("right", right_v, element.edge - 1)):
+                mate = across(other, side == "left")
+                ends.append(self._end(at, element, side, vertex, fold_on(other), mate, lips))
+            left, right, more = ends[0][0], ends[1][0], (*ends[0][1], *ends[1][1])
+            grown = dataclasses.replace(element, standing=tuple(sorted((*element.standing, *more), key=lambda e: e.edge)))
+            if len({e.edge for e in grown.standing}) < len(grown.standing):
+                raise DevelopmentError(
+                    f"{element.name}: its end already carries something; a corner tab or ear finds no room there."
+                )
+            child = self._place(at, grown, left, right)
+            placed[element.edge] = child
+            inner = self._lip_slopes(at, element, by_edge) if at == 0 else ({}, {})
+            self._children(child, grown.standing, inner)
+        for vertex in range(n):
+            a, b = fold_on(vertex - 1), fold_on(vertex)
+            if a is None or b is None or not (a.stands and b.stands):
+                continue
+            corner, gap = self._corner(at, vertex)
+            pair = tuple(at if e is own else placed[e.edge] for e in (a, b))
+            if at == 0 and corner.rule is CornerRule.GUSSET:
+                self._crease(vertex, by_edge, placed, corner)
+                continue
+            self.notchings.append(Notching(self._corner_name(at, a, b), at, vertex, (pair[0], pair[1]), corner, gap))
+
+    def _corner_name(self, at: int, a: Element, b: Element) -> str:
+        if at == 0:
+            names = edge_names(len(self.nodes[0].corners))
+            return f"{names[a.edge]} {names[b.edge]} corner"
+        return f"{a.name} and {b.name}"
+
+    def _end(
+        self, at: int, element: Element, side: str, vertex: int, neighbour: Element | None, mate: Element | None,
+        lips: tuple[dict[str, float], dict[str, float]],
+    ) -> tuple[Line, tuple[Element, ...]]:  # fmt: skip
+        """How one end is cut, and what the corner adds to it (a tab, an ear)."""
+        written = element.ends[0 if side == "left" else 1]
+        context = lips[0 if side == "left" else 1]
+        setback = element.bend.inside_setback if element.bend is not None else 0.0
+        if written is not None:
+            slope = math.tan(math.radians(written.taper))
+            return Line(written.trim - slope * setback, slope), ()
+        if not element.stands:
+            slope = math.tan(math.radians(element.notch))
+            if element.bend is None:
+                return Line(0.0, slope), ()
+            inside = neighbour is not None and neighbour.stands and neighbour.sign == element.sign
+            # Inside a corner a hem stays clear of what is folded over on the next side, which lies as deep.
+            clear = element.bend.inside_setback + element.bend.radius
+            trim = max(self.gap, clear) if inside else max(0.0, context.get("hem", 0.0))
+            return Line(trim - slope * setback, slope), ()
+        if "slope" in context and element.edge == Edge.BACK.turn:
+            return Line(0.0, context["slope"], True), ()
+        if neighbour is None or not neighbour.stands:
+            return Line(0.0, 0.0), ()
+        far = (len(element.corners) or 4) - 1 if side == "left" else 1
+        if any(e.edge == far and e.stands and e.sign == neighbour.sign for e in element.standing):
+            # The neighbour goes on round this fold on a flange of its own: nothing is cut off this one.
+            return Line(0.0, 0.0, True), ()
+        if neighbour.sign != element.sign:
+            return Line(self.gap, 0.0, True), ()
+        if mate is not None and mate.stands and mate.sign == element.sign and element.bend and neighbour.bend:
+            # Two flanges side by side, one on each side of a fold that closes on them: each is cut to the line that halves it.
+            lean, half = math.radians(element.bend.angle), math.radians(neighbour.bend.angle) / 2
+            return Line(self.gap / 2, math.sin(lean) * math.tan(half), True), ()
+        assert element.bend is not None and neighbour.bend is not None
+        exterior = self._exterior(self.nodes[at].corners, vertex)
+        a, b = element.bend.angle, neighbour.bend.angle
+        slope = -meeting_slope(a, b, exterior)
+        corner, gap = self._corner(at, vertex)
+        if at != 0 or corner.rule in (CornerRule.OPEN, CornerRule.MITRE):
+            return Line(gap, slope, True), ()
+        between = spread_angle(a, b, exterior)
+        thick = 1 / math.sin(math.radians(between))
+        carries = _wall_pair(element.edge) is corner.by
+        if corner.rule is CornerRule.BUTT:
+            return Line(-self.t * thick if carries else gap, slope, True), ()
+        if corner.rule is CornerRule.GUSSET:
+            return self._ear(element, neighbour, side, carries, corner, slope)
+        if not carries:
+            return Line(gap, slope, True), ()
+        assert corner.tab is not None
+        off = (self.t + corner.tab.clearance) * thick
+        tab = self._tab(element, neighbour, side, corner.tab, between, gap, at)
+        return Line(off if corner.tab.inside else -off, slope, True), (tab,)
+
+    def _tab(self, wall: Element, neighbour: Element, side: str, tab: Tab, between: float, gap: float, at: int) -> Element:
+        assert wall.bend is not None and neighbour.bend is not None
+        bend = bend_of(self.job, between)
+        along = self.nodes[at].edge_frame(neighbour.edge)[2]
+        if tab.length > along:
+            raise DevelopmentError(
+                f"The tab of {show_length(tab.length, self.job.units)} on the {wall.name} is longer than the {neighbour.name} "
+                f"it lies on, {show_length(along, self.job.units)}."
+            )
+        if tab.length <= bend.inside_setback:
+            raise DevelopmentError(
+                f"The tab of {show_length(tab.length, self.job.units)} on the {wall.name} is no longer than its own bend."
+            )
+        foot = tab.foot if tab.foot is not None else max(wall.bend.inside_setback, neighbour.bend.inside_setback) + gap
+        bottom, top = End(trim=foot, taper=tab.taper), End(trim=tab.top, taper=tab.taper)
+        if foot + tab.top + 2 * tab.length * math.tan(math.radians(tab.taper)) >= wall.height:
+            raise DevelopmentError(
+                f"The tab of {show_length(tab.length, self.job.units)} on the {wall.name} tapers away to nothing: "
+                "make it shorter, its taper less, or the wall higher."
+            )
+        edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
+        return Element(
+            edge.turn, f"{wall.name.removesuffix(' wall')} {side} tab", "tab", bend, wall.sign, tab.length, ends, tab=tab
+        )  # fmt: skip
+
+    def _ear(
+        self, wall: Element, neighbour: Element, side: str, carries: bool, corner: Corner, slope: float
+    ) -> tuple[Line, tuple[Element, ...]]:
+        """A folded corner: the wall that takes the ear ends where it is; the other one carries the ear's two halves."""
+        assert wall.bend is not None and neighbour.bend is not None
+        units = self.job.units
+        if abs(wall.height - neighbour.height) > 1e-6:
+            raise DevelopmentError(
+                f"A folded corner needs two walls of one height; the {wall.name} is {show_length(wall.height, units)} and the "
+                f"{neighbour.name} {show_length(neighbour.height, units)} high inside."
+            )
+        if abs(wall.bend.angle - 90) > 1e-6 or abs(neighbour.bend.angle - 90) > 1e-6 or wall.sign < 0:
+            raise DevelopmentError("A folded corner is for walls that stand at 90°; choose another corner.")
+        if carries:
+            return Line(0.0, slope, True), ()
+        # Two thicknesses lie between wall and ear, so its crease moves out by them; inside, in.
+        shift = 2 * self.t if corner.ear_outside else -2 * self.t
+        high = wall.height
+        if high <= 4 * self.t:
+            raise DevelopmentError(f"A wall of {show_length(high, units)} is too low for a folded corner.")
+        low = max(shift, 0.0)
+        # Along the crease from the bottom: the diagonal lies as far out as up, less the shift.
+        if shift > 0:
+            shape = [(low, 0.0), (high, 0.0), (high, high - shift)]
+        else:
+            shape = [(0.0, 0.0), (high, 0.0), (high, high - shift), (0.0, -shift)]
+        diagonal = 2
+        if side == "right":
+            mirrored = [(high - u, v) for u, v in shape]
+            shape = [mirrored[1], mirrored[0], *mirrored[:1:-1]]
+            diagonal = 1 if shift > 0 else 2
+        long = math.sqrt(2) * (high - low)
+        other = Element(
+            diagonal, f"{wall.name.removesuffix(' wall')} {side} ear, far half", "ear", Bend(180.0, 0.0, self.t, 2 * self.t), 1,
+            long / 2, made_by=MadeBy.HAND, corners=((0.0, 0.0), (long, 0.0), (long / 2, long / 2)),
+        )  # fmt: skip
+        ear = Element(
+            (Edge.LEFT if side == "left" else Edge.RIGHT).turn, f"{wall.name.removesuffix(' wall')} {side} ear", "ear",
+            Bend(90.0, 0.0, self.t, 0.0), 1, high, made_by=MadeBy.HAND, corners=tuple(shape), standing=(other,),
+        )  # fmt: skip
+        return Line(-shift, slope, True), (ear,)
+
+    def _crease(self, vertex: int, by_edge: dict[int, Element], placed: dict[int, int], corner: Corner) -> None:
+        for edge in ((vertex - 1) % 4, vertex):
+            wall = by_edge[edge]
+            if _wall_pair(edge) is corner.by and wall.bend is not None:
+                node = self.nodes[placed[edge]]
+                left = (edge + 1) % 4 == vertex
+                at = 0.0 if left else node.edge_length
+                low = wall.bend.inside_setback
+                self.creases.append(
+                    LoopCrease(f"{wall.name} ear crease", node.index, -180.0, ((at, low), (at, wall.height)))
+                )  # fmt: skip
+
+    def _lip_slopes(self, at: int, wall: Element, by_edge: dict[int, Element]) -> tuple[dict[str, float], dict[str, float]]:
+        """For a mitred corner: the slope at which a lip on this wall meets the lip on the next."""
+        found: list[dict[str, float]] = []
+        for vertex, other in (((wall.edge + 1) % 4, wall.edge + 1), (wall.edge, wall.edge - 1)):
+            found.append({})
+            neighbour = by_edge.get(other % len(self.nodes[at].corners))
+            found[-1].update(self._hem_room(at, vertex % len(self.nodes[at].corners), wall, neighbour))
+            corner, gap = self._corner(at, vertex % len(self.nodes[at].corners))
+            if corner.rule is not CornerRule.MITRE or neighbour is None or not (wall.stands and neighbour.stands):
+                continue
+            mine, theirs = (
+                next((e for e in w.standing if e.edge == Edge.BACK.turn and e.stands), None) for w in (wall, neighbour)
+            )
+            if mine is None or theirs is None:
+                continue
+            same = abs(wall.height - neighbour.height) < 1e-6 and abs(wall.angle - neighbour.angle) < 1e-6
+            if not same or abs(mine.angle - theirs.angle) > 1e-6:
+                raise DevelopmentError(
+                    f"The lips on the {wall.name} and the {neighbour.name} cannot be mitred: both walls and both lips must "
+                    "have the same height and angle."
+                )
+            exterior = self._exterior(self.nodes[at].corners, vertex % len(self.nodes[at].corners))
+            total = wall.angle + mine.angle
+            found[-1]["slope"] = -meeting_slope(total, total, exterior)
+        return found[0], found[1]
+
+    def _hem_room(self, at: int, vertex: int, wall: Element, neighbour: Element | None) -> dict[str, float]:
+        """How far a hem on this wall stays back from its end for the hem folded over on the next wall."""
+        if neighbour is None or not (wall.stands and neighbour.stands and wall.sign == neighbour.sign):
+            return {}
+        theirs = next((e for e in neighbour.standing if e.edge == Edge.BACK.turn and not e.stands and e.bend), None)
+        if theirs is None or theirs.bend is None or theirs.sign != neighbour.sign:
+            return {}
+        deep = theirs.bend.inside_setback + theirs.bend.radius
+        corner, gap = self._corner(at, vertex)
+        carries = _wall_pair(wall.edge) is corner.by
+        # How far the wall's own end already stays inside the neighbour's inside face.
+        already = gap
+        if corner.rule is CornerRule.TAB and corner.tab is not None and carries:
+            already = (self.t + corner.tab.clearance) * (1 if corner.tab.inside else -1)
+        elif corner.rule is CornerRule.BUTT and carries:
+            already = -self.t
+        elif corner.rule is CornerRule.GUSSET:
+            already = 0.0
+        return {"hem": deep + 0.2 * self.t - already}
+
+    # --- placing ------------------------------------------------------------------------------------------------
+
+    def _place(self, at: int, element: Element, left: Line, right: Line) -> int:
+        """Add a panel; returns its index."""
+        node = self.nodes[at]
+        origin, direction, length = node.edge_frame(element.edge)
+        outward = np.array([-direction[1], direction[0]])
+        gain = element.bend.gain if element.bend is not None else 0.0
+        start = origin + outward * gain
+        u = direction[0] * node.frame.u + direction[1] * node.frame.v
+        frame = Frame(node.frame.point(float(start[0]), float(start[1])), u)
+        setback = element.bend.inside_setback if element.bend is not None else 0.0
+        index = len(self.nodes)
+        if element.corners:
+            corners = np.array(element.corners, dtype=float)
+            if corners[1, 0] > length + 1e-6:
+                raise DevelopmentError(
+                    f"{element.name}: its fold of {show_length(float(corners[1, 0]), self.job.units)} is longer than the edge it "
+                    f"stands on, {show_length(length, self.job.units)}."
+                )
+            low, high = _width_at(corners, setback, element.name)
+            made = Node(index, at, element.edge, element, element.name, corners, frame, (low, high), edge_length=length)
+            self.nodes.append(made)
+            return index
+        high = element.height
+        low_end, high_end = (left.inset(setback), length - right.inset(setback)), (left.inset(high), length - right.inset(high))
+        if low_end[1] - low_end[0] <= 1e-6:
+            raise DevelopmentError(
+                f"The corner notches leave no fold for the {element.name}. Make the gap, the trims or the relief smaller."
+            )
+        if high_end[1] - high_end[0] < 1e-6:
+            raise DevelopmentError(
+                f"{element.name}: its ends taper away before its free edge; make it lower or cut the ends back less."
+            )
+        corners = np.array([(left.inset(0), 0.0), (length - right.inset(0), 0.0), (high_end[1], high), (high_end[0], high)])
+        self.nodes.append(
+            Node(index, at, element.edge, element, element.name, corners, frame, low_end, left, right, length)
+        )  # fmt: skip
+        return index
+
+
+def _width_at(corners: Array, v: float, name: str) -> tuple[float, float]:
+    """Where a horizontal line at height v crosses a polygon, nearest its fold."""
+    crossings: list[float] = []
+    for p, q in zip(corners, np.roll(corners, -1, axis=0), strict=True):
+        if abs(p[1] - q[1]) < 1e-12:
+            if abs(p[1] - v) < 1e-12:
+                crossings += [float(p[0]), float(q[0])]
+        elif min(p[1], q[1]) - 1e-12 <= v <= max(p[1], q[1]) + 1e-12:
+            crossings.append(float(p[0] + (q[0] - p[0]) * (v - p[1]) / (q[1] - p[1])))
+    if len(crossings) < 2 or max(crossings) - min(crossings) < 1e-9:
+        raise DevelopmentError(f"{name}: no flat is left beyond its bend. Make it larger.")
+    return min(crossings), max(crossings)

@@ -1,0 +1,97 @@
+"""Holes, cut-outs and marks on a panel."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from ..measure import Angle, Length, PositiveLength
+from .edge import Measured
+from .model import Written
+
+
+class Place(Written):
+    """A distance from one edge of a panel, or from its middle.
+
+    Attributes:
+        value: mm.
+        edge: left or right, front or back (on a flange ``front`` is its fold), or the middle.
+        face: where an edge carries a fold: from the inside or outside face of what stands there once it is bent; ``flat``
+            measures from the outermost edge of the flat on that side.
+    """
+
+    value: Length = 0.0
+    edge: Literal["left", "right", "front", "back", "middle"] = "middle"
+    face: Measured = Measured.INSIDE
+
+
+class HoleShape(StrEnum):
+    """Shape of a cut-out."""
+
+    ROUND = "round"
+    SLOT = "slot"
+    RECTANGLE = "rectangle"
+
+
+class Cutout(Written):
+    """A hole in a panel.
+
+    Attributes:
+        panel: name of the panel.
+        shape: round, slot (rounded ends) or rectangle.
+        length: diameter, or the longer size over all, mm.
+        width: the other size, mm; a round hole has none.
+        turn: degrees the longer size is turned from left–right.
+        x: place of the centre from left or right.
+        y: place of the centre from front or back.
+        name: what the shop calls it.
+        after_bending: cut when the part is bent, because bending would pull it.
+    """
+
+    panel: str = "base"
+    shape: HoleShape = HoleShape.ROUND
+    length: PositiveLength
+    width: PositiveLength | None = None
+    turn: Annotated[Angle, Field(ge=-180, le=180)] = 0.0
+    x: Place = Place()
+    y: Place = Place()
+    name: str | None = None
+    after_bending: bool = False
+
+    @model_validator(mode="after")
+    def _whole(self) -> Cutout:
+        if self.x.edge in ("front", "back"):
+            raise ValueError("x runs from left or right")
+        if self.y.edge in ("left", "right"):
+            raise ValueError("y runs from front or back")
+        if self.shape is HoleShape.ROUND:
+            if self.width is not None:
+                raise ValueError("a round hole has a diameter and no width")
+        elif self.width is None:
+            raise ValueError(f"a {self.shape} needs a width")
+        elif self.shape is HoleShape.SLOT and self.width > self.length:
+            raise ValueError("a slot is at least as long as it is wide")
+        return self
+
+
+class MarkForm(StrEnum):
+    """What stiffens a flat panel."""
+
+    CROSS_BREAK = "cross-break"
+    BEAD = "bead"
+
+
+class Mark(Written):
+    """A line that stiffens a flat panel, made before trimming and bending.
+
+    Attributes:
+        panel: name of the panel.
+        form: cross-break (both diagonals, slightly folded) or a rolled bead along the longer size.
+        inset: kept from the panel's edges, mm.
+    """
+
+    panel: str = "base"
+    form: MarkForm = MarkForm.CROSS_BREAK
+    inset: Annotated[Length, Field(ge=0)] = 0.0

@@ -1,0 +1,56 @@
+"""A flat drawn elsewhere: outline, holes and fold lines."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from ..measure import Angle, Length
+from .model import Written
+
+Corner3 = tuple[Length, Length, Annotated[float, Field(ge=-1e6, le=1e6)]]
+
+
+class DrawnFold(Written):
+    """A fold line as drawn.
+
+    Attributes:
+        start, end: mm.
+        angle: degrees turned from flat, negative away from the face that is drawn.
+        radius: inside radius, mm; None takes the job's.
+        name: as written beside it.
+    """
+
+    start: tuple[Length, Length]
+    end: tuple[Length, Length]
+    angle: Annotated[Angle, Field(ge=-300, le=300)] = 90.0
+    radius: Length | None = None
+    name: str | None = None
+
+    @model_validator(mode="after")
+    def _checked(self) -> DrawnFold:
+        if math.dist(self.start, self.end) < 1e-3:
+            raise ValueError("a fold line needs some length")
+        if abs(self.angle) < 1:
+            raise ValueError("a fold must turn by at least 1°")
+        if self.radius is not None and self.radius < 0:
+            raise ValueError("the inside radius must not be negative")
+        return self
+
+
+class DrawnFlat(Written):
+    """A flat pattern from a drawing.
+
+    Attributes:
+        outline: corners (x, y, bulge) in order, mm; bulge is tan(sweep/4) of the arc to the next corner.
+        holes: the same for every hole.
+        folds: fold lines; each stands in the middle of its bend allowance.
+        marks: lines that are neither cut nor folded, (x, y, x, y).
+    """
+
+    outline: Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=20000)]
+    holes: tuple[Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=20000)], ...] = ()
+    folds: tuple[DrawnFold, ...] = ()
+    marks: tuple[tuple[Length, Length, Length, Length], ...] = ()

@@ -1,0 +1,62 @@
+"""Edges of a panel and how sizes are read."""
+
+from __future__ import annotations
+
+import re
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import AfterValidator
+
+
+class Measured(StrEnum):
+    """Which faces a size is read between; ``flat`` is the plain metal between two bends."""
+
+    INSIDE = "inside"
+    OUTSIDE = "outside"
+    FLAT = "flat"
+
+
+class Edge(StrEnum):
+    """An edge of a four-sided panel, as it lies on the bench: length left to right, width away from you.
+
+    On a flange's own panel, seen from its fold looking out, ``front`` is the fold, ``back`` the free edge, ``left`` and
+    ``right`` its two ends.
+    """
+
+    FRONT = "front"
+    RIGHT = "right"
+    BACK = "back"
+    LEFT = "left"
+
+    @property
+    def turn(self) -> int:
+        """Quarter turns counter-clockwise from the front edge."""
+        return list(Edge).index(self)
+
+    @property
+    def along_length(self) -> bool:
+        """True for the front and back edges, which run with the length of the base."""
+        return self in (Edge.FRONT, Edge.BACK)
+
+
+def edge_names(count: int) -> tuple[str, ...]:
+    """Names of the edges of a panel with ``count`` corners, counter-clockwise from corner 0."""
+    if count == 4:
+        return tuple(e.value for e in Edge)
+    return tuple(f"edge-{i + 1}" for i in range(count))
+
+
+def _known(value: str) -> str:
+    text = str(value)
+    if text in tuple(Edge):
+        return text
+    if not re.fullmatch(r"edge-[1-9]\d{0,2}", text):
+        raise ValueError(
+            f"an edge is front, right, back or left, or edge-1, edge-2 … of a panel with other corners, not {text}"
+        )
+    return text
+
+
+EdgeName = Annotated[str, AfterValidator(_known)]
+"""An edge of any panel."""

@@ -1,0 +1,68 @@
+"""The ready kinds: each a few sizes and a short function that returns a design tree."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from ..ready import Ready
+from .cover import EnclosureBase, EnclosureLid, JawCover
+from .duct import Cap, ReducerHalf, Sleeve, SleevePiece
+from .open_box import OpenBox
+from .strip import LongSkin, SingleBend, SlottedChannel, Strip
+from .tray import FoldedPan, HemmedTray, LockingBox
+
+KINDS: tuple[type[Ready], ...] = (
+    OpenBox,
+    HemmedTray,
+    FoldedPan,
+    LockingBox,
+    Strip,
+    SlottedChannel,
+    Sleeve,
+    Cap,
+    ReducerHalf,
+    JawCover,
+    EnclosureBase,
+    EnclosureLid,
+    LongSkin,
+    SingleBend,
+)
+"""Every ready kind, in the order they are offered."""
+
+ReadyKind = Annotated[
+    OpenBox
+    | HemmedTray
+    | FoldedPan
+    | LockingBox
+    | Strip
+    | SlottedChannel
+    | Sleeve
+    | Cap
+    | ReducerHalf
+    | JawCover
+    | EnclosureBase
+    | EnclosureLid
+    | LongSkin
+    | SingleBend,
+    Field(discriminator="kind"),
+]
+
+__all__ = [
+    "KINDS",
+    "Cap",
+    "EnclosureBase",
+    "EnclosureLid",
+    "FoldedPan",
+    "HemmedTray",
+    "JawCover",
+    "LockingBox",
+    "LongSkin",
+    "OpenBox",
+    "ReadyKind",
+    "ReducerHalf",
+    "SingleBend",
+    "Sleeve",
+    "SleevePiece",
+    "SlottedChannel",
+    "Strip",
+]
