@@ -16,7 +16,7 @@ from .convex import is_convex
 from .element import DevelopmentError
 from .notch import Cut, corner_cut, end_cut
 from .path import Path
-from .ring import half_plane, to_path
+from .ring import half_plane, to_path, without_repeats
 from .tree import Node, Tree
 
 Array = NDArray[np.float64]
@@ -143,9 +143,13 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
     shape = shapely.union_all([shapely.Polygon(ring), *extra])
     for band in rest:
         shape = shape.difference(band)
+    if shape.geom_type == "MultiPolygon":
+        # A fold that stops just short of a corner leaves a sliver there; it is cut away with the relief.
+        largest = max(shape.geoms, key=lambda g: g.area)
+        shape = largest if shape.area - largest.area < 0.01 * shape.area else shape
     if shape.geom_type != "Polygon" or shape.area < 1e-6:
         raise DevelopmentError(f"{node.name}: its folds leave no metal in one piece between them. Make it larger.")
-    return np.array(orient(shape).exterior.coords)[:-1]
+    return without_repeats(np.array(orient(shape).exterior.coords)[:-1])
 
 
 def _grown(corners: Array) -> Array:
@@ -182,11 +186,14 @@ def _ears(tree: Tree) -> list[shapely.Polygon]:
     for crease in tree.creases:
         wall = tree.nodes[crease.panel]
         assert wall.element is not None
+        assert wall.bend is not None
         at = crease.ends[0][0]
         sign = -1.0 if at < 1e-9 else 1.0
-        side = wall.element.height + (wall.bend.gain if wall.bend else 0.0)
-        low = -(wall.bend.gain if wall.bend else 0.0)
-        ring = [(at, low), (at + sign * side, low), (at + sign * side, wall.element.height), (at, wall.element.height)]
+        side, high = wall.element.height + wall.bend.gain, wall.element.height
+        # It reaches back over the ends of both bend strips, which are metal too.
+        back = 2 * wall.bend.thickness + wall.bend.inside_setback
+        low = -wall.bend.gain - back
+        ring = [(at - sign * back, low), (at + sign * side, low), (at + sign * side, high), (at - sign * back, high)]
         found.append(shapely.Polygon(wall.frame.to_flat(np.array(ring))).buffer(JOIN, join_style="mitre"))
     return found
 
@@ -222,7 +229,9 @@ def _no_overlap(tree: Tree, panels: list[Array | None]) -> None:
     Raises:
         DevelopmentError: two overlap; the sentence names both.
     """
-    kept = [(tree.nodes[i].name, shapely.Polygon(ring)) for i, ring in enumerate(panels) if ring is not None]
+    # The halves of an ear are creased by hand where the walls let them lie.
+    hand = {n.index for n in tree.nodes[1:] if n.element is not None and n.element.word == "ear"}
+    kept = [(tree.nodes[i].name, shapely.Polygon(ring)) for i, ring in enumerate(panels) if ring is not None and i not in hand]
     for name, shape in kept:
         if not shape.is_valid:
             raise DevelopmentError(f"The {name} crosses itself on the flat. Look at its sizes and tapers.")

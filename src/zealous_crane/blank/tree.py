@@ -300,7 +300,7 @@ class _Growing:
             self._children(child, grown.standing, inner)
         for vertex in range(n):
             a, b = fold_on(vertex - 1), fold_on(vertex)
-            if a is None or b is None or not (a.stands and b.stands):
+            if a is None or b is None or not (a.stands and b.stands) or "ear" in (a.word, b.word):
                 continue
             corner, gap = self._corner(at, vertex)
             pair = tuple(at if e is own else placed[e.edge] for e in (a, b))
@@ -325,7 +325,7 @@ class _Growing:
         setback = element.bend.inside_setback if element.bend is not None else 0.0
         if written is not None:
             slope = math.tan(math.radians(written.taper))
-            return Line(written.trim - slope * setback, slope), ()
+            return Line(written.trim, slope), ()
         if not element.stands:
             slope = math.tan(math.radians(element.notch))
             if element.bend is None:
@@ -415,17 +415,18 @@ class _Growing:
         high = wall.height
         if high <= 4 * self.t:
             raise DevelopmentError(f"A wall of {show_length(high, units)} is too low for a folded corner.")
-        low = max(shift, 0.0)
-        # Along the crease from the bottom: the diagonal lies as far out as up, less the shift.
-        if shift > 0:
-            shape = [(low, 0.0), (high, 0.0), (high, high - shift)]
+        # Along the crease from the bottom: the diagonal starts where the walls' inside corners meet on the flat.
+        off = shift - wall.bend.gain
+        low = max(off, 0.0)
+        if off > 0:
+            shape = [(low, 0.0), (high, 0.0), (high, high - off)]
         else:
-            shape = [(0.0, 0.0), (high, 0.0), (high, high - shift), (0.0, -shift)]
+            shape = [(0.0, 0.0), (high, 0.0), (high, high - off), (0.0, -off)]
         diagonal = 2
         if side == "right":
             mirrored = [(high - u, v) for u, v in shape]
             shape = [mirrored[1], mirrored[0], *mirrored[:1:-1]]
-            diagonal = 1 if shift > 0 else 2
+            diagonal = 1 if off > 0 else 2
         long = math.sqrt(2) * (high - low)
         other = Element(
             diagonal, f"{wall.name.removesuffix(' wall')} {side} ear, far half", "ear", Bend(180.0, 0.0, self.t, 2 * self.t), 1,

@@ -145,7 +145,7 @@ class End(Written):
 
     Attributes:
         trim: mm it stops short of its edge's end; negative runs past it.
-        taper: degrees it narrows going out from the fold; negative widens.
+        taper: degrees it narrows going out from the inside corner of its fold; negative widens.
     """
 
     trim: Length = 0.0

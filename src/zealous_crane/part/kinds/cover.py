@@ -11,6 +11,7 @@ from ..corner import Corner, Relief
 from ..cutout import Cutout, Place
 from ..design import Base, Design, Flange
 from ..edge import Measured
+from ..edging import End
 from ..ready import Ready
 
 
@@ -79,8 +80,11 @@ class EnclosureBase(Ready):
         def wall(edge: Literal["left", "right"]) -> Flange:
             ends = tuple(Flange(edge=e, height=self.lip, name=f"{edge} wall, {e} lip") for e in ("left", "right"))
             top = () if self.top_lip is None else (Flange(edge="back", height=self.top_lip, name=f"{edge} wall, top lip"),)
-            height, measured = (self.height, Measured.OUTSIDE)
-            return Flange(edge=edge, height=height, measured=measured, name=f"{edge} wall", flanges=(*ends, *top))
+            # The lips' outer faces lie flush with the base's edges, so the wall ends a thickness short of them.
+            end = End(trim=thickness)
+            return Flange(
+                edge=edge, height=self.height, measured=Measured.OUTSIDE, name=f"{edge} wall", left=end, right=end, flanges=(*ends, *top)
+            )
 
         holes: tuple[Cutout, ...] = ()
         if self.screw is not None:
