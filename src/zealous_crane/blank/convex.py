@@ -25,36 +25,26 @@ def is_convex(ring: Array) -> bool:
 
 
 def convex_pieces(ring: Array) -> tuple[Array, ...]:
-    """Convex pieces (k, 2) that together are the polygon: triangles joined while they stay convex."""
+    """Convex pieces (k, 2) that together are the polygon: triangles joined over their shared sides while they stay convex."""
     if is_convex(ring):
         return (ring,)
-    polygon = shapely.Polygon(ring)
-    triangles = shapely.constrained_delaunay_triangles(polygon)
-    pieces = [np.array(shapely.geometry.polygon.orient(t).exterior.coords)[:-1] for t in triangles.geoms if t.area > FLAT]
-    joined = True
-    while joined:
-        joined = False
-        for i in range(len(pieces)):
-            for j in range(i + 1, len(pieces)):
-                both = _joined(pieces[i], pieces[j])
-                if both is not None:
-                    pieces[i] = both
-                    del pieces[j]
-                    joined = True
-                    break
-            if joined:
-                break
-    return tuple(pieces)
-
-
-def _joined(one: Array, other: Array) -> Array | None:
-    """Two convex pieces as one, where they share an edge and stay convex together."""
-    n, m = len(one), len(other)
-    for i in range(n):
-        for j in range(m):
-            if np.array_equal(one[i], other[(j + 1) % m]) and np.array_equal(one[(i + 1) % n], other[j]):
-                ring = np.concatenate([
-                    np.roll(one, -(i + 1), axis=0), np.roll(other, -(j + 1), axis=0)[1:-1],
-                ])  # fmt: skip
-                return ring if is_convex(ring) else None
-    return None
+    triangles = shapely.constrained_delaunay_triangles(shapely.Polygon(ring))
+    pieces: list[list[tuple[float, float]]] = [
+        list(shapely.geometry.polygon.orient(t).exterior.coords)[:-1] for t in triangles.geoms if t.area > FLAT
+    ]
+    owner = {(p, q): i for i, piece in enumerate(pieces) for p, q in zip(piece, piece[1:] + piece[:1], strict=True)}
+    gone: set[int] = set()
+    for p, q in sorted(owner, key=lambda side: -((side[0][0] - side[1][0]) ** 2 + (side[0][1] - side[1][1]) ** 2)):
+        one, other = owner.get((p, q)), owner.get((q, p))
+        if one is None or other is None or one == other:
+            continue
+        a, b = pieces[one], pieces[other]
+        i, j = a.index(q), b.index(p)
+        both = a[i:] + a[:i] + (b[j:] + b[:j])[1:-1]
+        if is_convex(np.array(both)):
+            pieces[one] = both
+            gone.add(other)
+            for side in zip(both, both[1:] + both[:1], strict=True):
+                owner[side] = one
+            del owner[(p, q)], owner[(q, p)]
+    return tuple(np.array(piece) for i, piece in enumerate(pieces) if i not in gone)

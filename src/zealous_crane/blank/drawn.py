@@ -14,12 +14,18 @@ from ..allowance import Bend
 from ..job import Job
 from ..measure import Sum, Term, show_length
 from ..part import DrawnFlat, DrawnFold
-from .blank import Blank, Fold, Hole, MarkLine, Notch, Panel
+from .blank import Blank, Crease, Fold, Hole, MarkLine, Notch, Panel
 from .element import DevelopmentError, MadeBy, bend_of
 from .finding import findings
 from .path import Path
 
 Array = NDArray[np.float64]
+
+EDGE = 2e-3
+"""mm; nearer to its edge than this, metal is not counted when a fold line is drawn out."""
+
+JOINT = 0.6
+"""Part of the reach by which the strips of folds that meet within the metal overlap there."""
 
 SPLIT = 1e-4
 """mm; a sharp fold takes out a strip this wide, so that its two panels come apart."""
@@ -31,6 +37,7 @@ class _Line:
     bend: Bend
     start: Array
     end: Array
+    over: tuple[float, float] = (0.0, 0.0)
 
     @property
     def along(self) -> Array:
@@ -40,7 +47,8 @@ class _Line:
 
     def strip(self, half: float) -> shapely.Polygon:
         side = np.array([-self.along[1], self.along[0]]) * half
-        return shapely.Polygon([self.start - side, self.end - side, self.end + side, self.start + side])
+        start, end = self.start - self.along * self.over[0], self.end + self.along * self.over[1]
+        return shapely.Polygon([start - side, end - side, end + side, start + side])
 
 
 def _path(corners: tuple[tuple[float, float, float], ...]) -> Path:
@@ -49,6 +57,29 @@ def _path(corners: tuple[tuple[float, float, float], ...]) -> Path:
     if path.area < 0:
         path = Path(path.points[::-1], -np.roll(path.bulges[::-1], -1))
     return path
+
+
+ARC = math.radians(30)
+"""Arcs of a drawn outline become chords or tangents of at most this turn, so that panels stay simple."""
+
+
+def containing(path: Path) -> Array:
+    """Corners (n, 2) of a counter-clockwise outline that holds all its metal: tangents round outer arcs, chords across inner ones."""
+    corners: list[Array] = []
+    for i, point in enumerate(path.points):
+        corners.append(point)
+        arc = path.arc(i)
+        if arc is None:
+            continue
+        centre, radius, start, sweep = arc
+        n = max(1, math.ceil(abs(sweep) / ARC))
+        step = sweep / n
+        if sweep < 0:
+            angles, away = start + step * np.arange(1, n), radius
+        else:
+            angles, away = start + step * (np.arange(n) + 0.5), radius / math.cos(step / 2)
+        corners.extend(centre + away * np.column_stack([np.cos(angles), np.sin(angles)]))
+    return np.array(corners)
 
 
 def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
@@ -64,10 +95,13 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         raise DevelopmentError("The outline of the drawing crosses itself or encloses nothing.")
     move = -outline.flattened().min(axis=0)
     outline = outline.moved(move)
-    metal = shapely.Polygon(outline.flattened(math.radians(2)))
+    metal = shapely.Polygon(containing(outline))
     holes = tuple(_hole(i, _path(h).moved(move), metal) for i, h in enumerate(drawing.holes, start=1))
-    lines = _joined([_line(job, fold, move, metal) for fold in drawing.folds])
+    lines = _joined([_line(job, fold, move, metal, drawing.folds) for fold in drawing.folds])
     panels, folds, strips = _panels(lines, metal)
+    creases = tuple(
+        Crease(_called(line), line.start, line.end, line.fold.angle) for line in lines if line.fold.crease
+    )
     size = outline.flattened().max(axis=0)
     marks = tuple(MarkLine("mark", np.array([a, b]) + move, np.array([c, d]) + move, "drawn") for a, b, c, d in drawing.marks)
     blank = Blank(
@@ -82,6 +116,7 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
             Sum("Blank width", (Term("as drawn", float(size[1])),), "Taken from the drawing."),
         ),
         holes=holes,
+        creases=creases,
         marks=marks,
     )
     return replace(blank, findings=findings(job, blank, strips))
@@ -101,19 +136,20 @@ def _hole(i: int, path: Path, metal: shapely.Polygon) -> Hole:
     return Hole(f"hole {i}", path, np.array(shape.centroid.coords[0]), "other", (high[0] - low[0], high[1] - low[1]))
 
 
-def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon) -> _Line:
+def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_folds: tuple[DrawnFold, ...]) -> _Line:
     """The fold with its bend, drawn on to the edge of the metal where it stops just short of it."""
-    if abs(fold.angle) > 180.0:
-        radius = fold.radius
-    else:
-        radius = 0.0 if fold.radius is None and abs(fold.angle) > 150 else fold.radius
-    bend = bend_of(job, fold.angle, radius)
+    hemmed = fold.radius is None and 150 < abs(fold.angle) <= 180
+    bend = bend_of(job, fold.angle, 0.0 if hemmed else fold.radius)
+    if fold.crease or (fold.name or "").endswith((" ear", "far half")):
+        # Ears are creased sharp by hand and use no metal.
+        bend = Bend(abs(fold.angle), 0.0, bend.thickness, 2 * bend.thickness if bend.folded_back else 0.0)
     start, end = np.array(fold.start) + move, np.array(fold.end) + move
     along = (end - start) / np.hypot(*(end - start))
     name = fold.name or f"fold at {show_length(float(start[0]), job.units)}, {show_length(float(start[1]), job.units)}"
     reach = 1e-6 + 2 * (bend.radius + bend.thickness) + bend.allowance + 1.0
     long = shapely.LineString([start - along * reach, end + along * reach])
-    met = long.intersection(metal)
+    # A line along the very edge of the metal is not inside it.
+    met = long.intersection(metal.buffer(-EDGE))
     inside = [g for g in getattr(met, "geoms", [met]) if g.length > 1e-6]
     drawn = shapely.LineString([start, end]).buffer(1e-6)
     mine = [g for g in inside if g.intersection(drawn).length > 1e-4]
@@ -122,10 +158,22 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon) -> _Li
     at = np.concatenate([(shapely.get_coordinates(g) - start) @ along for g in mine])
     low, high = float(at.min()), float(at.max())
     length = float(np.hypot(*(end - start)))
-    for end_at, limit in ((low, -reach), (high, length + reach)):
-        if abs(end_at - limit) < 1e-6:
-            raise DevelopmentError(f"The {name} ends within the metal; draw it to the edge or to a relief.")
-    return _Line(fold, bend, start + along * low, start + along * high)
+    if low <= -reach + 1e-6 or high >= length + reach - 1e-6:
+        others = shapely.union_all([shapely.LineString([f.start, f.end]) for f in all_folds if f is not fold])
+        for end_at, limit, place in ((low, -reach, fold.start), (high, length + reach, fold.end)):
+            if abs(end_at - limit) >= 1e-6:
+                continue
+            if others.distance(shapely.Point(place)) > reach:
+                raise DevelopmentError(f"The {name} ends within the metal; draw it to the edge, to a relief or to another fold.")
+        # Where folds meet without a relief the strip goes just as far as it is drawn.
+        low, high = (0.0 if low <= -reach + 1e-6 else low), (length if high >= length + reach - 1e-6 else high)
+        return _Line(fold, bend, start + along * low, start + along * high, (JOINT * reach, JOINT * reach))
+    # The strip that parts the panels reaches halfway over the gap that follows: round reliefs curve away from its corners.
+    spans = [(shapely.get_coordinates(g) - start) @ along for g in inside]
+    before = max((float(s.max()) for s in spans if s.max() < low - 1e-6), default=low - 2 * reach)
+    after = min((float(s.min()) for s in spans if s.min() > high + 1e-6), default=high + 2 * reach)
+    over = (min(reach, (low - before) / 2), min(reach, (after - high) / 2))
+    return _Line(fold, bend, start + along * low, start + along * high, over)
 
 
 def _joined(lines: list[_Line]) -> list[_Line]:
@@ -145,11 +193,13 @@ def _joined(lines: list[_Line]) -> list[_Line]:
 def _panels(lines: list[_Line], metal: shapely.Polygon) -> tuple[tuple[Panel, ...], tuple[Fold, ...], tuple[Array, ...]]:
     strips = [line.strip(max(line.bend.allowance / 2, SPLIT)) for line in lines]
     left = metal.difference(shapely.union_all(strips)) if strips else metal
-    small = 1e-3 + min((line.bend.thickness**2 / 4 for line in lines), default=0.0)
+    # Crumbs are left where strips meet within the metal; they are no panels.
+    plain = [line.bend for line in lines if not line.bend.folded_back]
+    small = 1e-3 + max(((2 * (bend.thickness + bend.radius)) ** 2 for bend in plain), default=0.0)
     pieces = [orient(g) for g in getattr(left, "geoms", [left]) if g.geom_type == "Polygon" and g.area > small]
     pieces.sort(key=lambda g: -g.area)
     sides: list[tuple[int, int]] = []
-    for line, strip in zip(lines, strips, strict=True):
+    for line in lines:
         out = np.array([-line.along[1], line.along[0]])
         off = max(line.bend.allowance / 2, SPLIT) + 1e-3
         found: list[int] = []
@@ -168,7 +218,6 @@ def _panels(lines: list[_Line], metal: shapely.Polygon) -> tuple[tuple[Panel, ..
                 f"The {_called(line)} does not part the metal: it must run from edge to edge, or from relief to relief."
             )
         sides.append((found[0], found[1]))
-        del strip
     return _tree(lines, strips, pieces, sides)
 
 
@@ -187,7 +236,7 @@ def _tree(
     while at < len(order):
         here = order[at]
         for i, (a, b) in enumerate(sides):
-            if i in used or here not in (a, b):
+            if i in used or here not in (a, b) or lines[i].fold.crease:
                 continue
             other = b if here == a else a
             line = lines[i]
@@ -214,9 +263,11 @@ def _tree(
                     start, end = at_all[int(np.argmin(along))], at_all[int(np.argmax(along))]
             made = MadeBy.HEM if abs(line.fold.angle) > 150 and abs(line.fold.angle) <= 180 else MadeBy.BRAKE
             made = MadeBy.TOOL if abs(line.fold.angle) > 180 else made
+            made = MadeBy.HAND if name.endswith((" ear", "far half")) else made
             folds.append(Fold(name, at, len(order) - 1, start, end, out, line.fold.angle, line.bend, made))
             if line.bend.allowance > 1e-9:
-                kept.append(np.array(strips[i].exterior.coords)[:-1])
+                side = np.array([-line.along[1], line.along[0]]) * line.bend.allowance / 2
+                kept.append(np.array([start - side, end - side, end + side, start + side]))
         at += 1
     if len(order) < len(pieces):
         raise DevelopmentError(

@@ -217,7 +217,7 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]
     for node in tree.nodes[1:]:
         for left in (True, False):
             if not _spans(node, left):
-                ended = end_cut(node, left, design.corner.relief, job.units)
+                ended = end_cut(tree, node, left, design.corner.relief, job.units)
                 if ended is not None:
                     cuts.append(ended)
     return tuple(cuts)

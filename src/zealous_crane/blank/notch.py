@@ -174,10 +174,36 @@ def _relief(
     return Cut(Relief(name, "slot", width, centre, ruled), (*shapes, slot), None, rule, far * 1.1)
 
 
-def end_cut(node: Node, left: bool, wanted: WantedRelief, units: Units) -> Cut | None:
+def _hem_end(tree: Tree, node: Node, left: bool) -> Cut | None:
+    """Beside the end of a hem the metal is cut back to the hem's tangent line, or it would be pulled over with it."""
+    bend = node.bend
+    at = node.span[0] if left else node.edge_length - node.span[1]
+    if bend is None or at <= 1e-6:
+        return None
+    # Next to a fold it is cut as far as that fold's own line; the hem on the other side does the same.
+    carrier = tree.nodes[node.parent]
+    count = len(carrier.corners)
+    beside = (node.edge + (1 if left else -1)) % count
+    fold = carrier if carrier.parent >= 0 and beside == 0 else next(
+        (n for n in tree.nodes[1:] if n.parent == node.parent and n.edge == beside), None
+    )  # fmt: skip
+    beyond = max(0.0, fold.bend.gain / 2) + 1e-6 if fold is not None and fold.bend is not None else bend.thickness
+    inner, outer = bend.inside_setback - bend.allowance, bend.inside_setback + bend.thickness
+    edge = 0.0 if left else node.edge_length
+    sign = -1.0 if left else 1.0
+    low, high = edge + sign * beyond, edge - sign * at
+    box = [(low, inner), (high, inner), (high, outer), (low, outer)]
+    return Cut(None, (shapely.Polygon(node.frame.to_flat(np.array(box))),), None, "")
+
+
+def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Units) -> Cut | None:
     """The relief where a fold ends within its edge: at least as wide as the metal is thick, r + T past the tangent line."""
     bend = node.bend
-    if bend is None or wanted.shape is ReliefShape.NONE or not (node.element and node.element.stands):
+    if bend is None or node.element is None:
+        return None
+    if not node.element.stands:
+        return _hem_end(tree, node, left)
+    if wanted.shape is ReliefShape.NONE:
         return None
     if node.element.made_by is MadeBy.HAND or (bend.radius < 1e-9 and bend.thickness <= 1.0):
         # Thin sheet folded sharp on the line is nicked by the cut itself.

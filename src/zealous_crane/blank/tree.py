@@ -333,7 +333,8 @@ class _Growing:
             inside = neighbour is not None and neighbour.stands and neighbour.sign == element.sign
             # Inside a corner a hem stays clear of what is folded over on the next side, which lies as deep.
             clear = element.bend.inside_setback + element.bend.radius
-            trim = max(self.gap, clear) if inside else max(0.0, context.get("hem", 0.0))
+            beside = self.gap if neighbour is not None and neighbour.bend is None else 0.0
+            trim = max(self.gap, clear) if inside else max(beside, context.get("hem", 0.0))
             return Line(trim - slope * setback, slope), ()
         if "slope" in context and element.edge == Edge.BACK.turn:
             return Line(0.0, context["slope"], True), ()

@@ -2,18 +2,25 @@
 
 from .atomic import FileError, write_atomically
 from .drawing import write_dxf
+from .drawing_in import DrawingError, Reading, read_drawing
 from .job_file import JobFileError, job_schema, read_job, write_job
 from .plan_file import blank_record, plan_record, write_plan
+from .svg import svg_text, write_svg
 
 __all__ = [
+    "DrawingError",
     "FileError",
     "JobFileError",
+    "Reading",
     "blank_record",
     "job_schema",
     "plan_record",
+    "read_drawing",
     "read_job",
+    "svg_text",
     "write_atomically",
     "write_dxf",
     "write_job",
     "write_plan",
+    "write_svg",
 ]

@@ -3,21 +3,28 @@
 from __future__ import annotations
 
 import io
-from pathlib import Path
+from pathlib import Path as FilePath
+from typing import Any
 
 import ezdxf
 import numpy as np
 from ezdxf import units as dxf_units
 
-from ..blank import Blank
+from ..blank import Blank, Path
 from ..measure import INCH, show_angle
 from .atomic import write_atomically
 
 CUT, FOLD, MARK = "CUT", "FOLD", "MARK"
 
+APP = "ZEALOUS_CRANE"
+"""Name under which a fold line carries its angle, inside radius and name."""
 
-def write_dxf(blank: Blank, path: Path, *, inches: bool = False) -> None:
-    """Write the blank: outline on CUT, bend lines on FOLD, relief centres and fold notes on MARK.
+
+def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
+    """Write the blank: outline and holes on CUT, bend lines on FOLD, everything else on MARK.
+
+    Every fold line carries ``angle`` (degrees, signed), ``radius`` (drawing units) and ``name`` as extended data, so that reading
+    the drawing back gives the same blank.
 
     Args:
         blank: what is drawn, inside face up, lower left corner at the origin.
@@ -31,19 +38,24 @@ def write_dxf(blank: Blank, path: Path, *, inches: bool = False) -> None:
     document = ezdxf.new("R2010", setup=["linetypes"])
     document.units = dxf_units.IN if inches else dxf_units.MM
     document.header["$MEASUREMENT"] = 0 if inches else 1
+    document.appids.add(APP)
     document.layers.add(CUT, color=7)
     document.layers.add(FOLD, color=5, linetype="DASHED")
     document.layers.add(MARK, color=3)
     space = document.modelspace()
-    corners = [
-        (x * scale, y * scale, bulge)
-        for (x, y), bulge in zip(blank.outline.points.tolist(), blank.outline.bulges.tolist(), strict=True)
-    ]
-    space.add_lwpolyline(corners, format="xyb", close=True, dxfattribs={"layer": CUT})
+    _closed(space, blank.outline, scale)
+    for hole in blank.holes:
+        if hole.kind == "round":
+            space.add_circle(tuple(hole.centre * scale), hole.size[0] / 2 * scale, dxfattribs={"layer": CUT})
+        else:
+            _closed(space, hole.path, scale)
     height = max(2.0, min(blank.size) / 40) * scale
     for fold in blank.folds:
         start, end = fold.start * scale, fold.end * scale
-        space.add_line(tuple(start), tuple(end), dxfattribs={"layer": FOLD})
+        line = space.add_line(tuple(start), tuple(end), dxfattribs={"layer": FOLD})
+        line.set_xdata(APP, [
+            (1000, f"angle={fold.angle!r}"), (1000, f"radius={fold.bend.radius * scale!r}"), (1000, f"name={fold.name}"),
+        ])  # fmt: skip
         along = (end - start) / np.hypot(*(end - start))
         # Written along the line and turned so that it reads from the front or the right.
         turn = np.degrees(np.arctan2(along[1], along[0])) % 180
@@ -51,8 +63,23 @@ def write_dxf(blank: Blank, path: Path, *, inches: bool = False) -> None:
         text = f"{fold.name.upper()} {way.upper()} {show_angle(abs(fold.angle)).replace('°', '%%d')}"
         note = space.add_text(text, height=height, rotation=turn, dxfattribs={"layer": MARK})
         note.set_placement(tuple((start + end) / 2 + fold.outward * height * 0.5))
+    for crease in blank.creases:
+        line = space.add_line(tuple(crease.start * scale), tuple(crease.end * scale), dxfattribs={"layer": FOLD})
+        line.set_xdata(APP, [(1000, f"angle={crease.angle!r}"), (1000, f"name={crease.name}"), (1000, "crease=1")])
+    for mark in blank.marks:
+        if mark.kind == "spot":
+            space.add_point(tuple(mark.start * scale), dxfattribs={"layer": MARK})
+        else:
+            space.add_line(tuple(mark.start * scale), tuple(mark.end * scale), dxfattribs={"layer": MARK})
     for relief in blank.reliefs:
         space.add_point(tuple(relief.centre * scale), dxfattribs={"layer": MARK})
     stream = io.StringIO()
     document.write(stream)
-    write_atomically(Path(path), stream.getvalue().encode(document.output_encoding))
+    write_atomically(FilePath(path), stream.getvalue().encode(document.output_encoding))
+
+
+def _closed(space: Any, path: Path, scale: float) -> None:
+    corners = [
+        (x * scale, y * scale, bulge) for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)
+    ]
+    space.add_lwpolyline(corners, format="xyb", close=True, dxfattribs={"layer": CUT})

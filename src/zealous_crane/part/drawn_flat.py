@@ -21,6 +21,7 @@ class DrawnFold(Written):
         angle: degrees turned from flat, negative away from the face that is drawn.
         radius: inside radius, mm; None takes the job's.
         name: as written beside it.
+        crease: closes a ring of panels, as at a folded corner; creased by hand.
     """
 
     start: tuple[Length, Length]
@@ -28,6 +29,7 @@ class DrawnFold(Written):
     angle: Annotated[Angle, Field(ge=-300, le=300)] = 90.0
     radius: Length | None = None
     name: str | None = None
+    crease: bool = False
 
     @model_validator(mode="after")
     def _checked(self) -> DrawnFold:

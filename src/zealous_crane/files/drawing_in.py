@@ -1,0 +1,462 @@
+"""Reading a flat from a DXF drawing: outline, holes and fold lines; whatever is not understood is listed, not dropped."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path as FilePath
+from typing import Any
+
+import ezdxf
+import numpy as np
+import shapely
+from ezdxf import recover
+from numpy.typing import NDArray
+from pydantic import ValidationError
+
+from ..blank import Path
+from ..measure import INCH
+from ..measure.report import plain
+from ..part import DrawnFlat, DrawnFold
+from .drawing import APP
+
+Array = NDArray[np.float64]
+
+JOIN = 0.05
+"""mm; ends nearer than this are one point."""
+
+LARGEST = 50_000_000
+"""Bytes."""
+
+_UNITS = {1: INCH, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: INCH * 1e-6, 9: INCH * 1e-3, 13: 1e-3, 14: 100.0}
+_FOLD_WORDS = re.compile(r"fold|bend|crease|brake|kant|biege|pli", re.IGNORECASE)
+_MARK_WORDS = re.compile(r"mark|scribe|engrav|etch|text|note|dim|defpoints", re.IGNORECASE)
+_FOLD_LINES = re.compile(r"dash|hidden|center|centre|phantom|dot", re.IGNORECASE)
+_NUMBER = re.compile(r"([+-]?)\s*(\d{1,3}(?:[.,]\d+)?)")
+_DOWN = re.compile(r"down|\bdn\b|back|reverse|unten|(?<![a-z])d(?=[\s_-]*\d)", re.IGNORECASE)
+
+
+class DrawingError(ValueError):
+    """A drawing that could not be used; the message says why."""
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What came of a drawing.
+
+    Attributes:
+        flat: outline, holes, folds.
+        said: what was assumed, mended, or not understood, in sentences.
+        asked: numbers (from 1) of the fold lines whose angle was not written.
+    """
+
+    flat: DrawnFlat
+    said: tuple[str, ...]
+    asked: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class _Side:
+    """One straight or round piece: start, end, bulge."""
+
+    start: tuple[float, float]
+    end: tuple[float, float]
+    bulge: float = 0.0
+
+
+@dataclass
+class _Gathered:
+    cut: list[_Side] = field(default_factory=list)
+    closed: list[list[_Side]] = field(default_factory=list)
+    folds: list[tuple[_Side, str, dict[str, str]]] = field(default_factory=list)
+    marks: list[_Side] = field(default_factory=list)
+    texts: list[tuple[tuple[float, float], str]] = field(default_factory=list)
+    strange: Counter[str] = field(default_factory=Counter)
+    chorded: int = 0
+    round_folds: int = 0
+
+
+def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90.0) -> Reading:
+    """Read a flat from a DXF file.
+
+    Lines on a layer (or of a line type) that says fold, bend or dashes are fold lines; layers that say mark, text or engrave are
+    marks; everything else is cut. A fold's angle and direction come from what this program wrote, from the layer's name
+    ("BEND UP 90", "FOLD -45"), from the text beside it, or else are taken as ``angle`` and listed in ``asked``.
+
+    Args:
+        path: the file.
+        unit: mm per drawing unit; None takes what the drawing says.
+        angle: degrees for folds that say nothing.
+
+    Raises:
+        DrawingError: not a drawing, no closed outline, or nothing that could be a part.
+    """
+    path = FilePath(path)
+    document = _open(path)
+    said: list[str] = []
+    scale = _scale(document, unit, said)
+    gathered = _gather(document, scale)
+    loops = [loop for loop in gathered.closed if loop]
+    double = _without_doubles(gathered)
+    if double:
+        said.append(f"{double} doubled {'line was' if double == 1 else 'lines were'} left out.")
+    chained, open_ends = _chain(gathered.cut)
+    loops += chained
+    for ends in open_ends[:5]:
+        said.append(
+            f"A line from {ends[0][0]:.2f}, {ends[0][1]:.2f} to {ends[1][0]:.2f}, {ends[1][1]:.2f} mm does not close; it was left out."
+        )
+    if len(open_ends) > 5:
+        said.append(f"{len(open_ends) - 5} more lines do not close and were left out.")
+    if not loops:
+        raise DrawingError(
+            f"{path.name} has no closed outline." + (f" {said[-1]}" if open_ends else " Draw the edge of the part as one closed line.")
+        )
+    outline, holes = _sorted_loops(loops, said)
+    if gathered.chorded:
+        said.append(f"{gathered.chorded} {'curve was' if gathered.chorded == 1 else 'curves were'} taken as short straight pieces.")
+    if gathered.round_folds:
+        said.append(f"{gathered.round_folds} round fold lines were left out: a brake folds along straight lines.")
+    for kind, count in sorted(gathered.strange.items()):
+        said.append(f"{count} × {kind} was not understood and left out.")
+    folds, asked = _folds(gathered, angle, _spread(outline))
+    if asked:
+        numbers = ", ".join(str(i) for i in asked[:8]) + (" …" if len(asked) > 8 else "")
+        said.append(f"The angle of fold {numbers} is not written; {angle:g}° was taken. Set it in Shape.")
+    size = _spread(outline)
+    if max(size) < 8 or max(size) > 8000:
+        said.append(f"The part is {size[0]:.4g} × {size[1]:.4g} mm. If that is wrong, the drawing's units are.")
+    marks = tuple((m.start[0], m.start[1], m.end[0], m.end[1]) for m in gathered.marks)
+    try:
+        flat = DrawnFlat(outline=outline, holes=tuple(holes), folds=tuple(folds), marks=marks)
+    except ValidationError as error:
+        raise DrawingError(f"{path.name}: {plain(error)}") from None
+    return Reading(flat, tuple(said), tuple(asked))
+
+
+def _open(path: FilePath) -> Any:
+    try:
+        if path.stat().st_size > LARGEST:
+            raise DrawingError(f"{path.name} is far too large for the drawing of a flat.")
+        document, _ = recover.readfile(path)
+    except OSError as error:
+        raise DrawingError(f"{path} could not be read: {error.strerror or error}.") from None
+    except ezdxf.DXFError as error:
+        raise DrawingError(f"{path.name} is not a DXF drawing: {str(error).splitlines()[0] if str(error) else 'unknown structure'}.") from None
+    except (ValueError, IndexError, KeyError, AttributeError, TypeError, AssertionError, RecursionError) as error:
+        raise DrawingError(f"{path.name} is damaged or not a DXF drawing ({type(error).__name__}).") from None
+    return document
+
+
+def _scale(document: Any, unit: float | None, said: list[str]) -> float:
+    if unit is not None:
+        return unit
+    named = int(document.header.get("$INSUNITS", 0) or 0)
+    if named in _UNITS:
+        return _UNITS[named]
+    inches = int(document.header.get("$MEASUREMENT", 1) or 0) == 0
+    said.append(f"The drawing names no unit; it was read in {'inches' if inches else 'millimetres'}.")
+    return INCH if inches else 1.0
+
+
+def _entities(container: Any, depth: int = 0) -> Iterator[Any]:
+    for entity in container:
+        if entity.dxftype() == "INSERT" and depth < 6:
+            try:
+                yield from _entities(list(entity.virtual_entities()), depth + 1)
+            except (ezdxf.DXFError, ValueError, ZeroDivisionError):
+                yield entity
+        else:
+            yield entity
+
+
+def _kind(entity: Any, document: Any) -> str:
+    """``cut``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line type."""
+    if entity.has_xdata(APP):
+        return "fold"
+    layer = str(entity.dxf.get("layer", "0"))
+    if _FOLD_WORDS.search(layer):
+        return "fold"
+    if _MARK_WORDS.search(layer):
+        return "mark"
+    line_type = str(entity.dxf.get("linetype", "BYLAYER"))
+    if line_type.upper() == "BYLAYER" and document.layers.has_entry(layer):
+        line_type = str(document.layers.get(layer).dxf.get("linetype", ""))
+    return "fold" if _FOLD_LINES.search(line_type) else "cut"
+
+
+def _gather(document: Any, scale: float) -> _Gathered:
+    found = _Gathered()
+    for entity in _entities(document.modelspace()):
+        kind = entity.dxftype()
+        if kind in ("TEXT", "MTEXT"):
+            at = entity.dxf.get("insert", None)
+            text = entity.plain_text() if kind == "MTEXT" else str(entity.dxf.get("text", ""))
+            if at is not None:
+                found.texts.append(((at[0] * scale, at[1] * scale), text))
+            continue
+        if kind in ("POINT", "DIMENSION", "LEADER", "VIEWPORT", "ATTDEF"):
+            if kind == "DIMENSION" or kind == "LEADER":
+                found.strange[kind.lower()] += 1
+            continue
+        try:
+            sides, closed, chords = _sides(entity, scale)
+        except (ezdxf.DXFError, ValueError, ZeroDivisionError, TypeError, AttributeError):
+            sides, closed, chords = [], False, False
+            found.strange[f"damaged {kind.lower()}"] += 1
+            continue
+        if not sides:
+            found.strange[kind.lower()] += 1
+            continue
+        if not all(math.isfinite(v) and abs(v) < 1e7 for s in sides for v in (*s.start, *s.end, s.bulge)):
+            found.strange[f"{kind.lower()} far away or without a place"] += 1
+            continue
+        found.chorded += chords
+        what = _kind(entity, document)
+        if what == "mark":
+            found.marks += [s for s in sides if s.bulge == 0.0 and math.dist(s.start, s.end) > 1e-6]
+        elif what == "fold":
+            written = _written(entity, scale)
+            for side in sides:
+                if side.bulge:
+                    found.round_folds += 1
+                elif math.dist(side.start, side.end) > JOIN:
+                    found.folds.append((side, str(entity.dxf.get("layer", "")), written))
+        elif closed:
+            found.closed.append([s for s in sides if math.dist(s.start, s.end) > 1e-9])
+        else:
+            found.cut += [s for s in sides if math.dist(s.start, s.end) > 1e-9]
+    return found
+
+
+def _written(entity: Any, scale: float) -> dict[str, str]:
+    if not entity.has_xdata(APP):
+        return {}
+    pairs = dict(str(value).split("=", 1) for code, value in entity.get_xdata(APP) if code == 1000 and "=" in str(value))
+    if "radius" in pairs:
+        pairs["radius"] = repr(float(pairs["radius"]) * scale)
+    return pairs
+
+
+def _sides(entity: Any, scale: float) -> tuple[list[_Side], bool, bool]:
+    """An entity as sides; whether it is closed in itself; whether curves were cut into chords."""
+    kind = entity.dxftype()
+
+    def at(p: Any) -> tuple[float, float]:
+        return float(p[0]) * scale, float(p[1]) * scale
+
+    if kind == "LINE":
+        return [_Side(at(entity.dxf.start), at(entity.dxf.end))], False, False
+    if kind == "ARC":
+        sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360 or 360
+        return [_Side(at(entity.start_point), at(entity.end_point), math.tan(math.radians(sweep) / 4))], False, False
+    if kind == "CIRCLE":
+        (x, y), r = at(entity.dxf.center), float(entity.dxf.radius) * scale
+        if r <= 0:
+            return [], False, False
+        return [_Side((x + r, y), (x - r, y), 1.0), _Side((x - r, y), (x + r, y), 1.0)], True, False
+    if kind in ("LWPOLYLINE", "POLYLINE"):
+        if kind == "LWPOLYLINE":
+            rows = [((float(x) * scale, float(y) * scale), float(b)) for x, y, b in entity.get_points("xyb")]
+            closed = bool(entity.closed)
+        else:
+            if not entity.is_2d_polyline:
+                return [], False, False
+            rows = [(at(v.dxf.location), float(v.dxf.get("bulge", 0.0))) for v in entity.vertices]
+            closed = bool(entity.is_closed)
+        if len(rows) > 1 and math.dist(rows[0][0], rows[-1][0]) < JOIN and len(rows) > 2:
+            rows, closed = rows[:-1], True
+        count = len(rows) if closed else len(rows) - 1
+        made = [_Side(rows[i][0], rows[(i + 1) % len(rows)][0], rows[i][1]) for i in range(count)]
+        return made, closed and count > 1, False
+    if kind in ("SPLINE", "ELLIPSE"):
+        points = [at(p) for p in entity.flattening(0.02 / scale)]
+        closed = len(points) > 3 and math.dist(points[0], points[-1]) < JOIN
+        if closed:
+            points[-1] = points[0]
+        return [_Side(a, b) for a, b in zip(points, points[1:], strict=False)], closed, True
+    return [], False, False
+
+
+def _without_doubles(gathered: _Gathered) -> int:
+    """Drop sides and folds that are drawn twice; returns how many."""
+
+    def key(side: _Side) -> tuple[object, ...]:
+        a, b = (tuple(round(v / JOIN) for v in p) for p in (side.start, side.end))
+        bulge = round(side.bulge, 4)
+        return (a, b, bulge) if a <= b else (b, a, -bulge)
+
+    dropped = 0
+    for sides in (gathered.cut,):
+        seen: set[tuple[object, ...]] = set()
+        kept = []
+        for side in sides:
+            if key(side) in seen:
+                dropped += 1
+            else:
+                seen.add(key(side))
+                kept.append(side)
+        sides[:] = kept
+    seen_folds: set[tuple[object, ...]] = set()
+    folds = []
+    for fold in gathered.folds:
+        if key(fold[0]) in seen_folds:
+            dropped += 1
+        else:
+            seen_folds.add(key(fold[0]))
+            folds.append(fold)
+    gathered.folds = folds
+    closed: list[list[_Side]] = []
+    seen_loops: set[frozenset[tuple[object, ...]]] = set()
+    for loop in gathered.closed:
+        name = frozenset(key(s) for s in loop)
+        if name in seen_loops:
+            dropped += 1
+        else:
+            seen_loops.add(name)
+            closed.append(loop)
+    gathered.closed = closed
+    return dropped
+
+
+def _chain(sides: list[_Side]) -> tuple[list[list[_Side]], list[tuple[tuple[float, float], tuple[float, float]]]]:
+    """Join sides end to end; returns closed loops and the ends of what stays open."""
+    cells: dict[tuple[int, int], list[tuple[int, bool]]] = {}
+
+    def cell(p: tuple[float, float]) -> tuple[int, int]:
+        return math.floor(p[0] / JOIN), math.floor(p[1] / JOIN)
+
+    for i, side in enumerate(sides):
+        for p, first in ((side.start, True), (side.end, False)):
+            cells.setdefault(cell(p), []).append((i, first))
+    used = [False] * len(sides)
+
+    def following(p: tuple[float, float]) -> tuple[int, bool] | None:
+        cx, cy = cell(p)
+        best: tuple[float, int, bool] | None = None
+        for dx in (-1, 0, 1):
+            for dy in (-1, 0, 1):
+                for i, first in cells.get((cx + dx, cy + dy), ()):
+                    if not used[i]:
+                        away = math.dist(sides[i].start if first else sides[i].end, p)
+                        if away <= JOIN and (best is None or away < best[0]):
+                            best = (away, i, first)
+        return None if best is None else (best[1], best[2])
+
+    loops: list[list[_Side]] = []
+    left: list[tuple[tuple[float, float], tuple[float, float]]] = []
+    for i, side in enumerate(sides):
+        if used[i]:
+            continue
+        used[i] = True
+        chain = [side]
+        while (found := following(chain[-1].end)) is not None:
+            j, first = found
+            used[j] = True
+            chain.append(sides[j] if first else _Side(sides[j].end, sides[j].start, -sides[j].bulge))
+        if math.dist(chain[0].start, chain[-1].end) <= JOIN and (len(chain) > 2 or any(s.bulge for s in chain)):
+            loops.append(chain)
+            continue
+        while (found := following(chain[0].start)) is not None:
+            j, first = found
+            used[j] = True
+            chain.insert(0, _Side(sides[j].end, sides[j].start, -sides[j].bulge) if first else sides[j])
+        left.append((chain[0].start, chain[-1].end))
+    return loops, left
+
+
+Corners = tuple[tuple[float, float, float], ...]
+
+
+def _corners(loop: list[_Side]) -> Corners:
+    return tuple((s.start[0], s.start[1], s.bulge) for s in loop)
+
+
+def _path(corners: Corners) -> Path:
+    array = np.array(corners)
+    return Path(array[:, :2], array[:, 2])
+
+
+def _spread(corners: Corners) -> tuple[float, float]:
+    points = _path(corners).flattened()
+    wide, high = (points.max(axis=0) - points.min(axis=0)).tolist()
+    return wide, high
+
+
+def _sorted_loops(loops: list[list[_Side]], said: list[str]) -> tuple[Corners, list[Corners]]:
+    """The largest loop is the part's edge; loops inside it are holes; the rest is said."""
+    paths = [_path(_corners(loop)) for loop in loops]
+    order = sorted(range(len(loops)), key=lambda i: -abs(paths[i].area))
+    outline = _corners(loops[order[0]])
+    edge = shapely.Polygon(paths[order[0]].flattened()).buffer(1e-6)
+    holes: list[Corners] = []
+    kept: list[Any] = []
+    outside = nested = 0
+    for i in order[1:]:
+        if abs(paths[i].area) < 1e-6:
+            continue
+        shape = shapely.Polygon(paths[i].flattened())
+        if not edge.contains(shape):
+            outside += 1
+        elif any(hole.contains(shape.representative_point()) for hole in kept):
+            nested += 1
+        else:
+            kept.append(shape)
+            holes.append(_corners(loops[i]))
+    if outside:
+        said.append(f"{outside} closed {'line' if outside == 1 else 'lines'} outside the largest outline or across it left out: other parts?")
+    if nested:
+        said.append(f"{nested} closed {'line' if nested == 1 else 'lines'} inside holes left out.")
+    return outline, holes
+
+
+def _folds(gathered: _Gathered, angle: float, size: tuple[float, float]) -> tuple[list[DrawnFold], list[int]]:
+    folds: list[DrawnFold] = []
+    asked: list[int] = []
+    reach = max(6.0, min(size) * 0.08)
+    names: Counter[str] = Counter()
+    for number, (side, layer, written) in enumerate(gathered.folds, start=1):
+        found = float(written["angle"]) if "angle" in written else _angle(layer)
+        if found is None:
+            found = next((a for _, a in sorted(_near(gathered, side, reach))), None)
+        if found is None:
+            asked.append(number)
+            found = angle
+        name = written.get("name")
+        if name:
+            names[name] += 1
+            name = name if names[name] == 1 else f"{name} {names[name]}"
+        folds.append(DrawnFold(
+            start=side.start, end=side.end, angle=found, radius=float(written["radius"]) if "radius" in written else None, name=name,
+            crease=written.get("crease") == "1",
+        ))  # fmt: skip
+    return folds, asked
+
+
+def _angle(text: str) -> float | None:
+    """Degrees from words such as ``BEND UP 90``, ``fold -45`` or ``90° down``; None where no angle stands."""
+    for sign, digits in _NUMBER.findall(text):
+        value = float(digits.replace(",", "."))
+        if 1 <= value <= 300:
+            return -value if sign == "-" and not re.search(r"up", text, re.IGNORECASE) or _DOWN.search(text) else value
+    return None
+
+
+def _near(gathered: _Gathered, side: _Side, reach: float) -> list[tuple[float, float]]:
+    """(distance, angle) of texts beside a line that name an angle."""
+    p, q = np.array(side.start), np.array(side.end)
+    length = float(np.hypot(*(q - p)))
+    along = (q - p) / length
+    found = []
+    for place, text in gathered.texts:
+        off = np.array(place) - p
+        t = float(off @ along)
+        away = abs(float(off[0] * along[1] - off[1] * along[0]))
+        if -reach <= t <= length + reach and away <= reach:
+            value = _angle(text.replace("%%d", "°").replace("%%D", "°"))
+            if value is not None:
+                found.append((away, value))
+    return found
