@@ -16,14 +16,15 @@ BELOW = {
     "allowance": {"measure", "metal"},
     "part": {"measure", "metal"},
     "job": {"measure", "metal", "allowance", "part"},
+    "work": {"measure", "part", "job"},
     "blank": {"measure", "metal", "allowance", "part", "job"},
     "brake": {"measure", "metal", "allowance", "part"},
     "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake"},
     "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan"},
-    "files": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop"},
-    "demo": {"job"},
-    "desk": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo"},
-    "cli": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "desk"},
+    "files": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "work"},
+    "demo": {"job", "work"},
+    "desk": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "work"},
+    "cli": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "desk", "work"},
 }
 """Room to rooms it may import; the table in docs/architecture.md says the same."""
 

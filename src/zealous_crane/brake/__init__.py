@@ -1,5 +1,6 @@
 """Brakes as data: what a machine is, its cross-sections, the fingers in its rack, what it is rated for."""
 
+from .least import least_flange
 from .leaf_brake import Finger, LeafBrake
 from .profile import Profile, Tools, tools_for
 from .rack import BrakeError, Rack, read_brake, shipped_rack, shop_rack
@@ -11,6 +12,7 @@ __all__ = [
     "Profile",
     "Rack",
     "Tools",
+    "least_flange",
     "read_brake",
     "shipped_rack",
     "shop_rack",

@@ -1,13 +1,44 @@
-"""Demonstration jobs from an invented beekeeping workshop."""
+"""Demonstration work from an invented beekeeping workshop, one for every kind of part."""
 
 from __future__ import annotations
 
+import json
 from importlib import resources
 
 from ..job import Job
+from ..work import Work
+
+DEMOS: tuple[str, ...] = (
+    "syrup-tray",
+    "deep-feeder",
+    "inspection-tray",
+    "safety-edge-tray",
+    "hive-roof",
+    "comb-box",
+    "extractor-guard",
+    "frame-rail",
+    "entrance-channel",
+    "wax-melter-chimney",
+    "chimney-halves",
+    "chimney-four-sides",
+    "chimney-reducer",
+    "vise-jaw-cover",
+    "hive-scale",
+    "observation-skin",
+    "hive-stand-angle",
+    "drip-pan-in-rail",
+)
+"""File names of the demonstrations, in the order they are offered."""
+
+
+def demo_work(name: str = "syrup-tray") -> Work:
+    """The demonstration of that file name, with its fits set."""
+    data = json.loads((resources.files(__package__) / f"{name}.json").read_text(encoding="utf-8"))
+    if "parts" in data:
+        return Work.model_validate(data).resolved()
+    return Work.of(Job.model_validate(data))
 
 
 def demo_job(name: str = "syrup-tray") -> Job:
-    """The demonstration job of that file name."""
-    text = (resources.files(__package__) / f"{name}.json").read_text(encoding="utf-8")
-    return Job.model_validate_json(text)
+    """The first part of a demonstration."""
+    return demo_work(name).parts[0]

@@ -3,7 +3,7 @@
 from .atomic import FileError, write_atomically
 from .drawing import write_dxf
 from .drawing_in import DrawingError, Reading, read_drawing
-from .job_file import JobFileError, job_schema, read_job, write_job
+from .job_file import JobFileError, job_schema, read_job, read_work, write_job, write_work
 from .plan_file import blank_record, plan_record, write_plan
 from .svg import svg_text, write_svg
 
@@ -17,10 +17,12 @@ __all__ = [
     "plan_record",
     "read_drawing",
     "read_job",
+    "read_work",
     "svg_text",
     "write_atomically",
     "write_dxf",
     "write_job",
     "write_plan",
     "write_svg",
+    "write_work",
 ]

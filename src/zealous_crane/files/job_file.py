@@ -1,4 +1,4 @@
-"""Job files: plain JSON, checked when read, written in one step."""
+"""Job and work files: plain JSON, checked when read, written in one step."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from ..job import FORMAT, VERSION, Job
 from ..measure.report import readable
+from ..work import WORK_FORMAT, FitError, Work
 from .atomic import write_atomically
 
 LARGEST = 20_000_000
@@ -20,13 +21,7 @@ class JobFileError(ValueError):
     """A job file that could not be used; the message says what is wrong and where."""
 
 
-def read_job(path: Path) -> Job:
-    """Read a job file.
-
-    Raises:
-        JobFileError: missing, unreadable, not JSON, foreign, from a newer program, or a field that is wrong.
-    """
-    path = Path(path)
+def _read(path: Path) -> dict[str, Any]:
     try:
         if path.stat().st_size > LARGEST:
             raise JobFileError(f"{path.name} is far too large to be a job file.")
@@ -39,14 +34,52 @@ def read_job(path: Path) -> Job:
         data: Any = json.loads(text)
     except (ValueError, RecursionError) as error:
         raise JobFileError(f"{path.name} is damaged or not a job file: {error}.") from None
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
+    if not isinstance(data, dict) or data.get("format") not in (FORMAT, WORK_FORMAT):
         raise JobFileError(f'{path.name} is not a job file of this program: it does not say "format": "{FORMAT}".')
     if isinstance(data.get("version"), int) and data["version"] > VERSION:
         raise JobFileError(f"{path.name} was written by a newer version of this program (file version {data['version']}).")
+    return data
+
+
+def read_work(path: Path) -> Work:
+    """Read a work file, or a job file as work of one part; sizes that follow from a fit are set.
+
+    Raises:
+        JobFileError: missing, unreadable, not JSON, foreign, from a newer program, a field that is wrong, or a fit that
+            cannot hold.
+    """
+    path = Path(path)
+    data = _read(path)
     try:
-        return Job.model_validate(data)
+        if data["format"] == FORMAT:
+            return Work.of(Job.model_validate(data))
+        return Work.model_validate(data).resolved()
     except ValidationError as error:
         raise JobFileError(f"{path.name}: {readable(error)}") from None
+    except FitError as error:
+        raise JobFileError(f"{path.name}: {error}") from None
+    except RecursionError:
+        raise JobFileError(f"{path.name}: its design is nested far too deeply.") from None
+
+
+def read_job(path: Path, part: str | None = None) -> Job:
+    """Read one part of a job or work file.
+
+    Args:
+        path: the file.
+        part: its number from 1 or its name, in a file of several; None takes the first.
+
+    Raises:
+        JobFileError: as :func:`read_work`, or no such part.
+    """
+    work = read_work(path)
+    if part is None:
+        return work.parts[0]
+    for number, job in enumerate(work.parts, start=1):
+        if part in (str(number), job.name):
+            return job
+    known = "; ".join(f"{i} {job.name}" for i, job in enumerate(work.parts, start=1))
+    raise JobFileError(f"{Path(path).name} has no part {part}. It has: {known}.")
 
 
 def write_job(job: Job, path: Path) -> None:
@@ -56,6 +89,18 @@ def write_job(job: Job, path: Path) -> None:
         FileError: it could not be written; what stood there is untouched.
     """
     write_atomically(Path(path), (job.model_dump_json(indent=2) + "\n").encode())
+
+
+def write_work(work: Work, path: Path) -> None:
+    """Write work in one step; work of one part is written as a plain job file.
+
+    Raises:
+        FileError: it could not be written; what stood there is untouched.
+    """
+    if len(work.parts) == 1:
+        write_job(work.parts[0], path)
+    else:
+        write_atomically(Path(path), (work.model_dump_json(indent=2) + "\n").encode())
 
 
 def job_schema() -> dict[str, Any]:

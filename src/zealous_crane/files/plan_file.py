@@ -116,7 +116,7 @@ def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
         "swinging": sorted(setting.swinging),
         "frame": {"turn": _list(setting.frame.turn), "shift": _list(setting.frame.shift)},
         "angles_before": list(setting.angles),
-        "angles_after": list(setting.after(v.released)),
+        "angles_after": list(setting.after(v.stands)),
         "target": v.target,
         "springback": {"angle": v.springback.angle, "why": v.springback.why},
         "wanted": v.wanted,

@@ -2,6 +2,7 @@
 
 from .advice import advise, greatest_depth
 from .fingers import Block, width_text
+from .flange import narrow_flanges
 from .obstacle import Contact, Obstacle
 from .order import Search, Verdict, judge
 from .plan import Cancelled, Plan, PlannedStroke, Setup, State, make_plan
@@ -28,6 +29,7 @@ __all__ = [
     "greatest_depth",
     "judge",
     "make_plan",
+    "narrow_flanges",
     "swung",
     "width_text",
 ]

@@ -22,7 +22,7 @@ def advise(plan: Plan, rack: Rack, *, cancelled: Callable[[], bool] = lambda: Fa
     A part that cannot be made gets the nearest size that can; one that is finished by hand gets the nearest that need
     not be. Nothing is offered that the engine did not find to work.
     """
-    if plan.complete:
+    if plan.complete or plan.open:
         return plan
     works: Works = (lambda p: p.complete) if plan.feasible else (lambda p: p.feasible)
     gain = "every bend reaches its angle" if plan.feasible else "it can be made"

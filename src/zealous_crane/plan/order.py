@@ -13,7 +13,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..blank import Blank
+from ..blank import Blank, MadeBy
 from ..brake import LeafBrake
 from ..metal import Springback, overbend
 from .fingers import Demand, Width, demand, fit, joint
@@ -27,6 +27,10 @@ HAND_LIMIT = 15.0
 
 HAND_THICKNESS = 1.3
 """Thickest mild steel (mm) that is brought round by hand; other metals by √ of strength. Common practice, no source."""
+
+
+HEM_STROKE, HEM_LEAST = 135.0, 118.0
+"""Degrees a hem is folded to before it is flattened, and the least that still flattens. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -73,9 +77,19 @@ class Verdict:
         return max(0.0, min(self.target, self.reach - self.springback.angle))
 
     @property
+    def flattens(self) -> bool:
+        """True for a hem: folded far over, then flattened."""
+        return self.stroke.setting.line.made_by is MadeBy.HEM
+
+    @property
+    def stands(self) -> float:
+        """Degrees the fold stands at when the next stroke begins: a hem is flattened at once."""
+        return abs(self.stroke.setting.line.angle) if self.flattens else self.released
+
+    @property
     def by_hand(self) -> float:
         """Degrees left to bring round by hand."""
-        return self.target - self.released
+        return 0.0 if self.flattens else self.target - self.released
 
     @property
     def free(self) -> tuple[tuple[float, float], ...]:
@@ -100,16 +114,20 @@ def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
 def judge(blank: Blank, brake: LeafBrake, setting: Setting, measured: float | None = None) -> Verdict:
     """Judge one stroke: reach, limit, free intervals, demand on the fingers."""
     line = setting.line
-    target = abs(line.angle)
+    hem = line.made_by is MadeBy.HEM
+    target = min(HEM_STROKE, brake.greatest_angle) if hem else abs(line.angle)
     closing = closes(blank, setting.fold, setting.angles)
     back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
-    wanted = target + back.angle
+    wanted = min(target + back.angle, brake.greatest_angle) if hem else target + back.angle
     spare = wander(line.bend, wanted)
     stroke = Stroke(setting, brake, spare)
 
     def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
         return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs)
 
+    standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
+    if hem and standing:
+        return no(f"a hem is flattened while the sheet is flat, and the {standing[0].name} stands")
     low, high = setting.x_range
     if high - low > brake.bed_length:
         return no(f"the part is {high - low:.0f} mm along the bed and the bed is {brake.bed_length:.0f} mm long")
@@ -277,6 +295,11 @@ class Search:
         self._known: dict[tuple[int, bool, tuple[float, ...]], Verdict] = {}
 
     @property
+    def strokes(self) -> tuple[int, ...]:
+        """Indices of the folds the brake makes."""
+        return tuple(i for i, f in enumerate(self.blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
+
+    @property
     def judged(self) -> int:
         """Strokes judged so far."""
         return len(self._known)
@@ -295,7 +318,10 @@ class Search:
         """True when the stroke leaves a fold that is right, or can be put right by hand."""
         if verdict.blocked is not None or verdict.demand is None:
             return False
-        if verdict.by_hand > 1e-6 and (verdict.by_hand > HAND_LIMIT or self.blank.thickness > hand_thickness(self.blank)):
+        if verdict.flattens:
+            if verdict.released < HEM_LEAST:
+                return False
+        elif verdict.by_hand > 1e-6 and (verdict.by_hand > HAND_LIMIT or self.blank.thickness > hand_thickness(self.blank)):
             return False
         return fit(verdict.demand.width, self.brake) is not None
 
@@ -315,9 +341,10 @@ class Search:
         Uniform-cost search: every cost is at least zero, so the first time all folds stand is the cheapest. A stroke waits in
         the queue at the cost of its handling and is judged only when nothing cheaper is left to look at.
         """
-        n = len(self.blank.folds)
+        to_make = self.strokes
         ticket = itertools.count()
-        start = _State((0.0,) * n, -1, None)
+        # What a tool of its own makes is made first, while the sheet is flat; what the hand makes comes last.
+        start = _State(tuple(f.angle if f.made_by is MadeBy.TOOL else 0.0 for f in self.blank.folds), -1, None)
         queue: list[tuple[float, int, _State, _Path, tuple[int, bool] | None]] = [(0.0, next(ticket), start, (), None)]
         done: set[_State] = set()
         farthest = start.angles
@@ -333,9 +360,9 @@ class Search:
             done.add(state)
             if state.made > sum(a != 0 for a in farthest):
                 farthest = state.angles
-            if state.made == n:
+            if all(state.angles[i] for i in to_make):
                 return self._route(path, cost)
-            for fold, clamps_parent in itertools.product(range(n), (True, False)):
+            for fold, clamps_parent in itertools.product(to_make, (True, False)):
                 if state.angles[fold] == 0:
                     step = self._handling(Setting(self.blank, fold, clamps_parent, state.angles), state.last)
                     heapq.heappush(queue, (cost + step, next(ticket), state, path, (fold, clamps_parent)))
@@ -355,7 +382,7 @@ class Search:
         if shared is None or fit(shared, self.brake) is None:
             shared, setup, cost = width, setup + 1, cost + self.costs.new_fingers
         shared = (round(shared[0], 6), round(shared[1], 6), round(shared[2], 6))
-        after = tuple(round(a, 9) for a in verdict.stroke.setting.after(verdict.released))
+        after = tuple(round(a, 9) for a in verdict.stroke.setting.after(verdict.stands))
         return cost, _State(after, fold, shared), (*path, (verdict, setup, shared))
 
     def _route(self, path: _Path, cost: float) -> Route:
@@ -368,10 +395,10 @@ class Search:
         return Route(tuple(v for v, _, _ in path), tuple(s for _, s, _ in path), tuple(widths), cost)
 
     def _failure(self, angles: tuple[float, ...]) -> Failure:
-        left = [i for i, a in enumerate(angles) if a == 0]
+        left = [i for i in self.strokes if angles[i] == 0]
         verdicts = [self.verdict(i, clamps, angles) for i in left for clamps in (True, False)]
         verdicts.sort(key=lambda v: (not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold))
-        made = tuple(self.blank.folds[i].name for i, a in enumerate(angles) if a != 0)
+        made = tuple(self.blank.folds[i].name for i in self.strokes if angles[i] != 0)
         return Failure(made, tuple(verdicts))
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from ..blank import Blank, develop
+from ..blank import Blank, MadeBy, develop
 from ..brake import LeafBrake
 from ..job import Job
 from ..measure import Units, show_angle, show_length
@@ -90,7 +90,8 @@ class PlannedStroke:
         beyond = self.contact
         room = f"{self.room} clear" if self.clearance < 1e6 else "clear all round"
         touch = f"; would touch the {beyond.obstacle.tool} at {show_angle(beyond.angle)}" if beyond is not None else ""
-        return f"Bend {self.number}: stop at {show_angle(v.wanted)}, {room}{touch}."
+        hem = ", then flatten the hem" if v.flattens else ""
+        return f"Bend {self.number}: stop at {show_angle(v.wanted)}{hem}, {room}{touch}."
 
 
 NARROW = 0.5
@@ -110,6 +111,7 @@ class Plan:
         advice: cures that the engine tried and found to work, each a sentence.
         judged: strokes the engine looked at.
         stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
+        open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the brake.
     """
 
     job: Job
@@ -122,6 +124,7 @@ class Plan:
     advice: tuple[str, ...]
     judged: int
     stuck: PlannedStroke | None = None
+    open: bool = False
 
     @property
     def feasible(self) -> bool:
@@ -134,6 +137,8 @@ class Plan:
 
     @property
     def state(self) -> State:
+        if self.open:
+            return State.CARE
         if not self.feasible:
             return State.STOP
         return State.WORKS if all(s.state is State.WORKS for s in self.strokes) else State.CARE
@@ -147,6 +152,9 @@ def make_plan(job: Job, brake: LeafBrake, *, blank: Blank | None = None, cancell
         Cancelled: ``cancelled`` said so.
     """
     blank = blank or develop(job)
+    unjudged = _unjudged(blank)
+    if unjudged is not None:
+        return Plan(job, blank, brake, (), (), unjudged, _aside(blank), (), 0, open=True)
     allowed = blank.sheet.allowed_by(brake.rated)
     if blank.thickness > allowed + 1e-6:
         thick = show_length(blank.thickness, Units.MM)
@@ -157,13 +165,35 @@ def make_plan(job: Job, brake: LeafBrake, *, blank: Blank | None = None, cancell
         return _no(job, blank, brake, "the metal is too thick for this brake", (why,), 0)
     if not brake.fingers:
         return _no(job, blank, brake, "there are no fingers in the rack", (), 0)
-    if not blank.folds:
-        return _no(job, blank, brake, "there is nothing to fold", (), 0)
     search = Search(blank, brake, job.springback, cancelled=cancelled)
     found = search.best()
     if isinstance(found, Failure):
         return _failed(job, blank, brake, found, search.judged)
     return _planned(job, blank, brake, found, search.judged)
+
+
+def _unjudged(blank: Blank) -> str | None:
+    """Why a part gets neither a yes nor a no; None when its strokes can be judged."""
+    if blank.creases:
+        return (
+            "Not judged: the ears of its corners are creased by hand between two strokes of the brake, which is not planned. "
+            "Two walls to about 30°, the other two to 90°, the ears, then the first two."
+        )
+    if not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds):
+        return "Nothing for the brake: " + (" ".join(_aside(blank)) or "the part is flat.")
+    return None
+
+
+def _aside(blank: Blank) -> tuple[str, ...]:
+    """What is made without the brake, in sentences."""
+    said: list[str] = []
+    tool = [f.name for f in blank.folds if f.made_by is MadeBy.TOOL]
+    if tool:
+        said.append(f"First, while the sheet is flat, on a tool of its own: {_listed(tuple(tool))}.")
+    slotted = [f.name for f in blank.folds if f.made_by is MadeBy.HAND and not blank.creases]
+    if slotted:
+        said.append(f"By hand, in a vise, along the slots: {_listed(tuple(slotted))}.")
+    return tuple(said)
 
 
 def _no(job: Job, blank: Blank, brake: LeafBrake, why: str, reasons: tuple[str, ...], judged: int) -> Plan:
@@ -220,7 +250,8 @@ def _planned(job: Job, blank: Blank, brake: LeafBrake, route: Route, judged: int
         exact = Stroke(setting, brake)
         strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, exact.contact(sections), job.units))
     setups = tuple(Setup(block, tuple(s.number for s in strokes if s.setup == i)) for i, block in enumerate(blocks))
-    return Plan(job, blank, brake, tuple(strokes), setups, _sentence(strokes, setups), _watch(strokes), (), judged)
+    said = _sentence(strokes, setups) + "".join(f" {aside}" for aside in _aside(blank))
+    return Plan(job, blank, brake, tuple(strokes), setups, said, _watch(strokes), (), judged)
 
 
 def _plural(count: int, one: str) -> str:

@@ -8,7 +8,7 @@ from ..ready import Ready
 from .cover import EnclosureBase, EnclosureLid, JawCover
 from .duct import Cap, ReducerHalf, Sleeve, SleevePiece
 from .open_box import OpenBox
-from .strip import LongSkin, SingleBend, SlottedChannel, Strip
+from .strip import LongSkin, Plate, SingleBend, SlottedChannel, Strip
 from .tray import FoldedPan, HemmedTray, LockingBox
 
 KINDS: tuple[type[Ready], ...] = (
@@ -26,6 +26,7 @@ KINDS: tuple[type[Ready], ...] = (
     EnclosureLid,
     LongSkin,
     SingleBend,
+    Plate,
 )
 """Every ready kind, in the order they are offered."""
 
@@ -43,7 +44,8 @@ ReadyKind = Annotated[
     | EnclosureBase
     | EnclosureLid
     | LongSkin
-    | SingleBend,
+    | SingleBend
+    | Plate,
     Field(discriminator="kind"),
 ]
 
@@ -58,6 +60,7 @@ __all__ = [
     "LockingBox",
     "LongSkin",
     "OpenBox",
+    "Plate",
     "ReadyKind",
     "ReducerHalf",
     "SingleBend",

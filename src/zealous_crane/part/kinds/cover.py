@@ -76,6 +76,11 @@ class EnclosureBase(Ready):
     top_lip: PositiveLength | None = Field(default=12.0, title="Lips on top")
     screw: PositiveLength | None = Field(default=3.2, title="Screw holes")
 
+    def span(self, size: str, thickness: float) -> tuple[float, float]:
+        value = super().span(size, thickness)[0]
+        # Its sizes are outside sizes; between the lips it is two thicknesses less.
+        return (value - 2 * thickness, value) if size in ("length", "width") else (value, value)
+
     def design(self, thickness: float) -> Design:
         def wall(edge: Literal["left", "right"]) -> Flange:
             ends = tuple(Flange(edge=e, height=self.lip, name=f"{edge} wall, {e} lip") for e in ("left", "right"))
@@ -119,6 +124,7 @@ class EnclosureLid(Ready):
 
     label: ClassVar[str] = "Enclosure, lid"
     about: ClassVar[str] = "A U over the base: wider by two thicknesses and a clearance."
+    walled: ClassVar[frozenset[str]] = frozenset({"width"})
 
     kind: Literal["enclosure-lid"] = "enclosure-lid"
     length: PositiveLength

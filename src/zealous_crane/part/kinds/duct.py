@@ -46,6 +46,7 @@ class Sleeve(Ready):
 
     label: ClassVar[str] = "Four-sided sleeve"
     about: ClassVar[str] = "Lines at running sums from one end, V notches across lip and hem; the last fold closes on itself."
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["sleeve"] = "sleeve"
     length: PositiveLength
@@ -133,6 +134,12 @@ class Cap(Ready):
     depth: PositiveLength = Field(title="Reaches in")
     edge: PositiveLength | None = Field(default=12.7, title="Resting edge")
     hem: PositiveLength | None = Field(default=None, title="Hem on the edge")
+
+    def span(self, size: str, thickness: float) -> tuple[float, float]:
+        value = super().span(size, thickness)[0]
+        if size not in ("length", "width"):
+            return value, value
+        return value - self.clearance - 2 * thickness, value - self.clearance
 
     @model_validator(mode="after")
     def _left_over(self) -> Cap:

@@ -24,6 +24,7 @@ class OpenBox(Ready):
 
     label: ClassVar[str] = "Open box"
     about: ClassVar[str] = "A base and four walls, square notches, open corners. The depth of the brake is its limit."
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["open-box"] = "open-box"
     length: PositiveLength

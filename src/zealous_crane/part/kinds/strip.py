@@ -112,6 +112,7 @@ class SlottedChannel(Ready):
 
     label: ClassVar[str] = "Slotted channel"
     about: ClassVar[str] = "For plate no punch reaches into: slots along the folds leave bridges, bent by hand, then welded."
+    walled: ClassVar[frozenset[str]] = frozenset({"web"})
 
     kind: Literal["slotted-channel"] = "slotted-channel"
     web: PositiveLength
@@ -158,3 +159,21 @@ class LongSkin(Ready):
     def design(self, thickness: float) -> Design:
         legs = (self.flange, self.first, self.second, self.flange)
         return strip(legs, (90.0, self.sharp, 90.0), self.length, self.measured, None)
+
+
+class Plate(Ready):
+    """A plain plate: an insert, a bottom.
+
+    Attributes:
+        length, width: mm.
+    """
+
+    label: ClassVar[str] = "Plain plate"
+    about: ClassVar[str] = "No fold at all: an insert or a bottom, cut when the walls it goes between are bent and measured."
+
+    kind: Literal["plate"] = "plate"
+    length: PositiveLength
+    width: PositiveLength
+
+    def design(self, thickness: float) -> Design:
+        return Design(base=Base(length=self.length, width=self.width))

@@ -28,6 +28,7 @@ class HemmedTray(Ready):
 
     label: ClassVar[str] = "Hemmed tray with tabs"
     about: ClassVar[str] = "Walls with a hem or safety edge, corners closed by tabs that are spotted or riveted."
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["hemmed-tray"] = "hemmed-tray"
     length: PositiveLength
@@ -75,6 +76,7 @@ class FoldedPan(Ready):
 
     label: ClassVar[str] = "Water-tight folded pan"
     about: ClassVar[str] = "Corners folded, not cut: two walls to 30°, the others to 90°, the ears by hand, then the first two."
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["folded-pan"] = "folded-pan"
     length: PositiveLength
@@ -106,6 +108,7 @@ class LockingBox(Ready):
 
     label: ClassVar[str] = "Locking-tab box"
     about: ClassVar[str] = "No rivets: each tab slides under its neighbour's open hem. Wall and tab are bent together."
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["locking-box"] = "locking-box"
     length: PositiveLength

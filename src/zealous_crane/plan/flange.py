@@ -1,0 +1,50 @@
+"""Flanges too narrow for the brake, found on the flat before any stroke is judged."""
+
+from __future__ import annotations
+
+from ..blank import Blank, Finding, Fold, MadeBy
+from ..brake import LeafBrake, least_flange
+from ..measure import Units, show_length
+
+
+def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> tuple[Finding, ...]:
+    """What the brake cannot hold: short legs, and reversed folds too near the last one.
+
+    Common practice, no source; the strokes themselves are judged by the engine.
+    """
+    found: list[Finding] = []
+    for fold in blank.folds:
+        if fold.made_by is not MadeBy.BRAKE:
+            continue
+        where = (fold.start + fold.end) / 2
+        leg = _reach(blank, fold) + fold.bend.outside_setback
+        least, why = least_flange(brake, fold.bend)
+        if leg < least - 1e-6:
+            found.append(Finding(
+                f"The {fold.name} is {show_length(leg, units)} outside; the {brake.name} wants {show_length(least, units)}: {why}.",
+                where, "flange",
+            ))  # fmt: skip
+        for other in blank.folds:
+            if other.parent != fold.child or other.made_by is not MadeBy.BRAKE or other.angle * fold.angle > 0:
+                continue
+            if abs(float(other.outward @ fold.outward)) < 0.99:
+                continue
+            apart = abs(float((other.start - fold.start) @ fold.outward))
+            least, why = least_flange(brake, fold.bend, reversed_=True)
+            if apart < least - 1e-6:
+                found.append(Finding(
+                    f"The {fold.name} and the {other.name} turn opposite ways {show_length(apart, units)} apart; the {brake.name} "
+                    f"needs {show_length(least, units)}: {why}. Take the leaf's angle off, or fold one of them on another brake.",
+                    where, "flange",
+                ))  # fmt: skip
+    return tuple(found)
+
+
+def _reach(blank: Blank, fold: Fold) -> float:
+    """How far metal goes on beyond the tangent line, over everything the fold carries, mm."""
+    group = {fold.child}
+    for other in blank.folds:
+        if other.parent in group and other.made_by is not MadeBy.BRAKE:
+            group.add(other.child)
+    far = max(float(((blank.panels[i].polygon - fold.start) @ fold.outward).max()) for i in group)
+    return far - fold.bend.allowance / 2

@@ -1,0 +1,154 @@
+"""A piece of work of several parts, with fits that make one part's size follow from another's."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .job import Job
+from .measure import Length, Sum, Term
+from .measure.report import plain
+from .part.model import Written
+
+WORK_FORMAT = "zealous-crane-work"
+
+
+class FitRule(StrEnum):
+    """How one part sits with another."""
+
+    INSIDE = "inside"
+    OVER = "over"
+
+
+class Pairing(Written):
+    """Two sizes that go together: one of the follower, one of the part it follows."""
+
+    follower: str
+    master: str
+
+
+class Fit(Written):
+    """A part whose sizes follow from another part's.
+
+    Attributes:
+        follower: number of the part that follows, from 0.
+        master: number of the part it follows.
+        rule: ``inside``: the follower's outside is the master's inside less the clearance. ``over``: its inside is the
+            master's outside and the clearance.
+        sizes: which sizes go together.
+        clearance: in all, over the whole size, mm.
+    """
+
+    follower: Annotated[int, Field(ge=0)]
+    master: Annotated[int, Field(ge=0)]
+    rule: FitRule
+    sizes: Annotated[tuple[Pairing, ...], Field(min_length=1)]
+    clearance: Annotated[Length, Field()] = 1.0
+
+    @model_validator(mode="after")
+    def _sensible(self) -> Fit:
+        if self.clearance < 0:
+            raise ValueError("the clearance must not be negative; a part larger than its place does not go in")
+        if self.follower == self.master:
+            raise ValueError("a part cannot follow itself")
+        return self
+
+
+class FitError(ValueError):
+    """A fit that cannot hold; the message says which parts and sizes."""
+
+
+class Work(Written):
+    """One order: its parts, each with metal and quantity of its own, and their fits.
+
+    Attributes:
+        name: as the shop calls it.
+        parts: the jobs; sizes that follow from a fit are overwritten by it.
+        fits: which follow which.
+    """
+
+    format: Literal["zealous-crane-work"] = "zealous-crane-work"
+    version: Literal[1] = 1
+    name: Annotated[str, Field(min_length=1, max_length=120)] = "Unnamed work"
+    parts: Annotated[tuple[Job, ...], Field(min_length=1, max_length=200)]
+    fits: tuple[Fit, ...] = ()
+
+    @model_validator(mode="after")
+    def _numbers(self) -> Work:
+        for fit in self.fits:
+            for number in (fit.follower, fit.master):
+                if number >= len(self.parts):
+                    raise ValueError(f"a fit names part {number + 1}, and there are {len(self.parts)}")
+        taken: set[tuple[int, str]] = set()
+        for fit in self.fits:
+            for pair in fit.sizes:
+                if (fit.follower, pair.follower) in taken:
+                    raise ValueError(f"two fits set the {pair.follower} of part {fit.follower + 1}")
+                taken.add((fit.follower, pair.follower))
+        return self
+
+    @classmethod
+    def of(cls, job: Job) -> Work:
+        """Work of one part."""
+        return cls(name=job.name, parts=(job,))
+
+    def follows(self, number: int) -> tuple[Fit, ...]:
+        """The fits a part follows."""
+        return tuple(fit for fit in self.fits if fit.follower == number)
+
+    def resolved(self) -> Work:
+        """The same work with every size that follows set to what it follows from.
+
+        Raises:
+            FitError: fits that go round in a circle, sizes a part does not have, or a fit that leaves nothing.
+        """
+        parts = list(self.parts)
+        for fit in self._in_order():
+            master, job = parts[fit.master], parts[fit.follower]
+            t_master, t = master.sheet.thickness, job.sheet.thickness
+            part = job.part
+            try:
+                for pair in fit.sizes:
+                    inside, outside = master.part.span(pair.master, t_master)
+                    if fit.rule is FitRule.INSIDE:
+                        part = part.with_span(pair.follower, outside=inside - fit.clearance, thickness=t)
+                    else:
+                        part = part.with_span(pair.follower, inside=outside + fit.clearance, thickness=t)
+                parts[fit.follower] = job.model_copy(update={"part": part})
+            except ValueError as error:
+                raise FitError(f"{job.name} cannot follow {master.name}: {_last_line(error)}") from None
+        return self.model_copy(update={"parts": tuple(parts)})
+
+    def _in_order(self) -> list[Fit]:
+        """Fits so that a master is set before what follows it."""
+        left, done = list(self.fits), []
+        while left:
+            ready = [f for f in left if not any(g.follower == f.master for g in left)]
+            if not ready:
+                names = ", ".join(sorted({self.parts[f.follower].name for f in left}))
+                raise FitError(f"The fits go round in a circle: {names}.")
+            done += ready
+            left = [f for f in left if f not in ready]
+        return done
+
+    def fit_sums(self, number: int) -> tuple[Sum, ...]:
+        """How the fitted sizes of a part come about."""
+        sums: list[Sum] = []
+        for fit in self.follows(number):
+            master = self.parts[fit.master]
+            for pair in fit.sizes:
+                inside, outside = master.part.span(pair.master, master.sheet.thickness)
+                sign, size, face = (-1, inside, "inside") if fit.rule is FitRule.INSIDE else (1, outside, "outside")
+                mine = "outside" if fit.rule is FitRule.INSIDE else "inside"
+                sums.append(Sum(
+                    f"{pair.follower.capitalize()}, {mine}, to fit",
+                    (Term(f"{master.name}, {pair.master} {face}", size), Term("clearance", fit.clearance, sign)),
+                    f"It goes {fit.rule} {master.name}. Cut it when that part is bent and measured, where it matters.",
+                ))  # fmt: skip
+        return tuple(sums)
+
+
+def _last_line(error: ValueError) -> str:
+    return plain(error)
