@@ -61,6 +61,7 @@ class Job(Written):
         quantity: how many are made.
         units: how lengths are shown and what a bare number means.
         note: anything worth saying.
+        film: the face that carries film, paint or engraving; None when neither does.
     """
 
     format: Literal["zealous-crane-job"] = "zealous-crane-job"
@@ -76,6 +77,7 @@ class Job(Written):
     quantity: Annotated[int, Field(ge=1, le=100_000)] = 1
     units: Units = Units.FRACTIONS
     note: str = ""
+    film: Literal["inside", "outside"] | None = None
 
     @field_validator("metal")
     @classmethod

@@ -9,8 +9,8 @@ import random
 import numpy as np
 import pytest
 import shapely
-import solids
 
+import solids
 from zealous_crane.allowance import NeutralLine
 from zealous_crane.blank import develop
 from zealous_crane.files.plan_file import blank_record
@@ -38,7 +38,13 @@ CLOSE = 0.01
 
 def job_of(part, thickness=0.8, radius=None, k=0.42, **fields):
     return Job(
-        part=part, metal="mild-steel", thickness=f"{thickness:.3f} mm", school=NeutralLine(k=k), units="mm", radius=radius, **fields
+        part=part,
+        metal="mild-steel",
+        thickness=f"{thickness:.3f} mm",
+        school=NeutralLine(k=k),
+        units="mm",
+        radius=radius,
+        **fields,
     )
 
 
@@ -101,7 +107,7 @@ def sound(blank):
         blank.size[0] * blank.size[1], rel=1e-4, abs=1
     )
     for fold in blank.folds:
-        assert fold.length > 0 and outline.buffer(1e-6).covers(shapely.Point((fold.start + fold.end) / 2)) or blank.holes
+        assert (fold.length > 0 and outline.buffer(1e-6).covers(shapely.Point((fold.start + fold.end) / 2))) or blank.holes
 
 
 def sheet(rng):
@@ -153,7 +159,11 @@ def test_hemmed_tray(form, seed):
     # The tab lies flat against the next wall, on the side asked for.
     axis = 1 if wall.startswith(("left", "right")) else 0
     for name, low in (("front wall", True), ("back wall", False)) if axis else (("left wall", True), ("right wall", False)):
-        mine = [b for p, b in folded.panels.items() if p.endswith("tab") and abs(b[:, axis].mean() - folded.panels[name][:, axis].mean()) < 20]
+        mine = [
+            b
+            for p, b in folded.panels.items()
+            if p.endswith("tab") and abs(b[:, axis].mean() - folded.panels[name][:, axis].mean()) < 20
+        ]
         for box in mine:
             inner = folded.panels[name][1 if low else 0, axis]
             near = box[0 if low else 1, axis] if part.tabs_inside else box[1 if low else 0, axis]
@@ -164,7 +174,12 @@ def test_hemmed_tray(form, seed):
 @pytest.mark.parametrize("seed", range(8))
 def test_folded_pan_is_a_plain_rectangle(seed):
     rng = random.Random(seed)
-    part = FoldedPan(**box_sizes(rng), measured=rng.choice(FACES), ears_on=rng.choice(["left-right", "front-back"]), ears_outside=rng.random() < 0.5)
+    part = FoldedPan(
+        **box_sizes(rng),
+        measured=rng.choice(FACES),
+        ears_on=rng.choice(["left-right", "front-back"]),
+        ears_outside=rng.random() < 0.5,
+    )
     folded = Folded(job_of(part, **sheet(rng)))
     check_box(folded, part, part.measured, folded.top("front wall", "left wall"))
     assert len(folded.blank.outline.points) == 4 and not folded.blank.notches and not folded.blank.holes
@@ -275,7 +290,13 @@ def test_the_hemmed_pan_of_the_trade():
 @pytest.mark.parametrize("seed", range(6))
 def test_cap_goes_into_its_sleeve(seed):
     rng = random.Random(seed)
-    part = Cap(length=rng.uniform(150, 400), width=rng.uniform(150, 300), clearance=rng.uniform(3, 6), depth=25, hem=rng.choice([None, 9]))
+    part = Cap(
+        length=rng.uniform(150, 400),
+        width=rng.uniform(150, 300),
+        clearance=rng.uniform(3, 6),
+        depth=25,
+        hem=rng.choice([None, 9]),
+    )
     folded = Folded(job_of(part, **sheet(rng)))
     sound(folded.blank)
     assert folded.clear("left wall", "right wall", 0, "outside") == pytest.approx(part.length - part.clearance, abs=CLOSE)
@@ -315,7 +336,13 @@ def test_reducer_meets_both_openings(half, seed):
 @pytest.mark.parametrize("seed", range(8))
 def test_jaw_cover_tabs_meet_over_the_fold(seed):
     rng = random.Random(seed)
-    part = JawCover(length=rng.uniform(80, 200), first=rng.uniform(40, 80), second=rng.uniform(40, 80), angle=rng.uniform(30, 120), tab=rng.uniform(8, 14))
+    part = JawCover(
+        length=rng.uniform(80, 200),
+        first=rng.uniform(40, 80),
+        second=rng.uniform(40, 80),
+        angle=rng.uniform(30, 120),
+        tab=rng.uniform(8, 14),
+    )
     folded = Folded(job_of(part, **sheet(rng)))
     sound(folded.blank)
     assert folded.clear("left wall", "right wall", 0) == pytest.approx(part.length, abs=CLOSE)
@@ -336,6 +363,8 @@ def test_the_lid_goes_over_the_base(seed):
     lips = np.array([b for n, b in base.panels.items() if n.endswith("left lip") or n.endswith("right lip")])
     assert lips[:, 1, 1].max() - lips[:, 0, 1].min() == pytest.approx(width, abs=CLOSE)
     lid = Folded(job_of(EnclosureLid(length=length, width=width + 1.0, height=height), **fields))
-    assert lid.clear("front wall", "back wall", 1) - (lips[:, 1, 1].max() - lips[:, 0, 1].min()) == pytest.approx(1.0, abs=2 * CLOSE)
+    assert lid.clear("front wall", "back wall", 1) - (lips[:, 1, 1].max() - lips[:, 0, 1].min()) == pytest.approx(
+        1.0, abs=2 * CLOSE
+    )
     # The holes are given from the finished lip and lie there once it is bent.
     assert len(base.blank.holes) == 4

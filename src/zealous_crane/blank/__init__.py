@@ -4,18 +4,23 @@ from .blank import Blank, Crease, Finding, Fold, Hole, MarkLine, Notch, Panel, R
 from .development import DevelopmentError, develop
 from .element import MadeBy
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_section
-from .marking import Marking, RunningDimension, ScribeSetting, mark_out
+from .handles import CornerHandle, EdgeHandle, Handles, handles
+from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, mark_out
 from .path import Path
 
 __all__ = [
     "Blank",
+    "CornerHandle",
     "Crease",
     "DevelopmentError",
+    "EdgeHandle",
     "Finding",
     "Fold",
+    "Handles",
     "Hole",
     "MadeBy",
     "MarkLine",
+    "MarkedPoint",
     "Marking",
     "Notch",
     "Panel",
@@ -26,6 +31,7 @@ __all__ = [
     "ScribeSetting",
     "develop",
     "fold_pose",
+    "handles",
     "mark_out",
     "panel_poses",
     "pole_height",

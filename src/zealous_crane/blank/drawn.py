@@ -99,9 +99,7 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     holes = tuple(_hole(i, _path(h).moved(move), metal) for i, h in enumerate(drawing.holes, start=1))
     lines = _joined([_line(job, fold, move, metal, drawing.folds) for fold in drawing.folds])
     panels, folds, strips = _panels(lines, metal)
-    creases = tuple(
-        Crease(_called(line), line.start, line.end, line.fold.angle) for line in lines if line.fold.crease
-    )
+    creases = tuple(Crease(_called(line), line.start, line.end, line.fold.angle) for line in lines if line.fold.crease)
     size = outline.flattened().max(axis=0)
     marks = tuple(MarkLine("mark", np.array([a, b]) + move, np.array([c, d]) + move, "drawn") for a, b, c, d in drawing.marks)
     blank = Blank(
@@ -164,7 +162,9 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_fo
             if abs(end_at - limit) >= 1e-6:
                 continue
             if others.distance(shapely.Point(place)) > reach:
-                raise DevelopmentError(f"The {name} ends within the metal; draw it to the edge, to a relief or to another fold.")
+                raise DevelopmentError(
+                    f"The {name} ends within the metal; draw it to the edge, to a relief or to another fold."
+                )
         # Where folds meet without a relief the strip goes just as far as it is drawn.
         low, high = (0.0 if low <= -reach + 1e-6 else low), (length if high >= length + reach - 1e-6 else high)
         return _Line(fold, bend, start + along * low, start + along * high, (JOINT * reach, JOINT * reach))

@@ -6,7 +6,7 @@ Hems, joggles and seams are folds like any other once their radius, angle and he
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from ..allowance import Bend
@@ -63,6 +63,7 @@ class Element:
         slots: slots along the fold.
         formed: words for metal that is formed later on a tool of its own, else empty.
         tab: its sizes, where it is a corner's tab.
+        path: where it is written in the design: its place on every level; None for what a rule added.
     """
 
     edge: int
@@ -80,6 +81,7 @@ class Element:
     slots: FoldSlots | None = None
     formed: str = ""
     tab: Tab | None = None
+    path: tuple[int, ...] | None = None
 
     @property
     def stands(self) -> bool:
@@ -139,7 +141,7 @@ class Namer:
 
 
 def elements(
-    job: Job, standing: tuple[Standing, ...], edges: int, namer: Namer, carrier: str = "", level: int = 1
+    job: Job, standing: tuple[Standing, ...], edges: int, namer: Namer, carrier: str = "", path: tuple[int, ...] = ()
 ) -> tuple[Element, ...]:
     """Everything on one panel's edges, in the order of its edges.
 
@@ -149,13 +151,13 @@ def elements(
         edges: how many edges the panel has.
         namer: gives names.
         carrier: name of the panel.
-        level: 1 for the base.
+        path: where the panel is written; empty for the base.
 
     Raises:
         DevelopmentError: a size that leaves no metal.
     """
     names = edge_names(edges)
-    found = [_element(job, one, names.index(one.edge), namer, carrier, level) for one in standing]
+    found = [_element(job, one, names.index(one.edge), namer, carrier, (*path, i)) for i, one in enumerate(standing)]
     return tuple(sorted(found, key=lambda e: e.edge))
 
 
@@ -172,32 +174,33 @@ def _auto_name(one: Standing, carrier: str, level: int) -> str:
         word = "lip" if one.edge == Edge.BACK else f"{one.edge} tab"
     if level == 1:
         return f"{one.edge} {word}"
-    stem = carrier.removesuffix(" wall") if one.edge == Edge.BACK else carrier.removesuffix(" wall")
+    stem = carrier.removesuffix(" wall")
     if isinstance(one, Hem | Joggle | Seam) and one.edge != Edge.BACK:
         return f"{stem} {one.edge} {word}"
     return f"{stem} {word}"
 
 
-def _element(job: Job, one: Standing, edge: int, namer: Namer, carrier: str, level: int) -> Element:
+def _element(job: Job, one: Standing, edge: int, namer: Namer, carrier: str, path: tuple[int, ...]) -> Element:
+    level = len(path)
     name = namer.given(one.name) if one.name else namer.take(_auto_name(one, carrier, level))
     if isinstance(one, Hem):
-        return _hem(job, one, edge, name)
+        return replace(_hem(job, one, edge, name), path=path)
     if isinstance(one, Joggle):
-        return _joggle(job, one, edge, name)
+        return replace(_joggle(job, one, edge, name), path=path)
     if isinstance(one, Seam):
-        return _seam(job, one, edge, name)
+        return replace(_seam(job, one, edge, name), path=path)
     bend = bend_of(job, one.angle, one.radius)
     sign = 1 if one.angle > 0 else -1
     if isinstance(one, Facet):
-        children = elements(job, one.flanges, len(one.corners), namer, name, level + 1)
+        children = elements(job, one.flanges, len(one.corners), namer, name, path)
         top = max(v for _, v in one.corners)
-        return Element(edge, name, "panel, true length", bend, sign, top, corners=one.corners, standing=children)
-    children = elements(job, one.flanges, 4, namer, name, level + 1)
+        return Element(edge, name, "panel, true length", bend, sign, top, corners=one.corners, standing=children, path=path)
+    children = elements(job, one.flanges, 4, namer, name, path)
     above = next((c for c in children if c.edge == Edge.BACK.turn), None)
     return Element(
         edge, name, "wall, inside height" if level == 1 else "flange, inside height", bend, sign,
         _height(job, one, name, bend, above), (one.left, one.right), standing=children, slots=one.slots,
-        made_by=MadeBy.HAND if one.slots else MadeBy.BRAKE,
+        made_by=MadeBy.HAND if one.slots else MadeBy.BRAKE, path=path,
     )  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""Marking out: running dimensions from one edge, and the settings a scribe is set to, in order."""
+"""Marking out: running dimensions from one edge, the settings a scribe is set to in order, points, holes, and the steps of work."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ import numpy as np
 
 from ..measure import Units, nearest_tick, show_length
 from .blank import Blank, Notch
+from .element import MadeBy
 
 SAME = 0.01
 """Two settings closer than this (mm) are one; no scribe can tell them apart."""
@@ -28,6 +29,13 @@ class RunningDimension:
     kind: str
 
 
+def shown(value: float, units: Units) -> str:
+    """A length to the nearest tick of the rule, marked ``≈`` when that is not exact."""
+    tick = nearest_tick(value, units)
+    text = show_length(tick, units, pretty=True)
+    return text if abs(tick - value) < 5e-3 else "≈" + text.removeprefix("≈")
+
+
 @dataclass(frozen=True)
 class ScribeSetting:
     """One setting of the scribe and every line struck with it.
@@ -36,27 +44,65 @@ class ScribeSetting:
         setting: mm.
         kind: ``fold`` or ``cut``.
         edges: the true edges it is struck from.
+        face: the face it is struck on: ``inside``, or ``outside`` for folds that go the other way.
     """
 
     setting: float
     kind: str
     edges: tuple[str, ...]
+    face: str = "inside"
 
     def shown(self, units: Units) -> str:
         """The setting to the nearest tick of the rule, marked ``≈`` when that is not exact."""
-        tick = nearest_tick(self.setting, units)
-        text = show_length(tick, units, pretty=True)
-        return text if abs(tick - self.setting) < 5e-3 else "≈" + text.removeprefix("≈")
+        return shown(self.setting, units)
 
     @property
     def purpose(self) -> str:
         """What is struck, in shop words."""
-        return {"fold": "fold lines", "cut": "notches"}[self.kind]
+        words = {"fold": "fold lines", "cut": "notches"}[self.kind]
+        return words if self.face == "inside" else f"{words}, on the outside face"
 
     @property
     def struck_from(self) -> str:
         """The edges, in shop words."""
         return "all four edges" if len(self.edges) == 4 else ", ".join(self.edges) + " edge"
+
+
+@dataclass(frozen=True)
+class MarkedPoint:
+    """A point that no line alone gives: the centre of a hole, the corner of a slanted cut.
+
+    Attributes:
+        what: what is there.
+        along, across: mm from the left and from the front edge.
+        size: diameter or sizes in words of a hole as (length, width) mm, None for a point.
+        kind: ``hole``, ``corner``, ``fold end``.
+    """
+
+    what: str
+    along: float
+    across: float
+    size: tuple[float, float] | None
+    kind: str
+
+    def place(self, blank: Blank, units: Units) -> str:
+        """Both distances, each from the nearer edge."""
+        parts = []
+        for value, span, names in (
+            (self.along, blank.size[0], ("left", "right")),
+            (self.across, blank.size[1], ("front", "back")),
+        ):
+            near = value <= span / 2
+            parts.append(f"{shown(value if near else span - value, units)} from {names[0] if near else names[1]}")
+        return ", ".join(parts)
+
+    def with_size(self, units: Units) -> str:
+        """What is there with its size: ``screw hole, ⌀ 1/8"``."""
+        if self.size is None:
+            return self.what
+        a, b = self.size
+        figure = f"⌀ {shown(a, units)}" if abs(a - b) < 1e-9 else f"{shown(a, units)} × {shown(b, units)}"
+        return f"{self.what}, {figure}"
 
 
 @dataclass(frozen=True)
@@ -66,70 +112,143 @@ class Marking:
     Attributes:
         along: running dimensions across the length, from the left edge.
         across: running dimensions across the width, from the front edge.
-        scribe: settings, smallest first, each line from its nearest true edge.
+        scribe: settings, smallest first, each line from its nearest true edge; inside face first.
+        points: holes and corners of slanted cuts, from the left and the front edge.
         steps: the order of work at the bench, in sentences.
     """
 
     along: tuple[RunningDimension, ...]
     across: tuple[RunningDimension, ...]
     scribe: tuple[ScribeSetting, ...]
+    points: tuple[MarkedPoint, ...]
     steps: tuple[str, ...]
 
 
 def mark_out(blank: Blank) -> Marking:
-    """Running dimensions and scribe settings of a blank whose lines run parallel to its edges."""
-    length, width = blank.size
-    lines: list[list[RunningDimension]] = [[], []]
+    """Running dimensions, scribe settings and points of a blank.
+
+    Lines that run with the edges get settings; slanted folds and cuts get the points they run between.
+    """
+    lines: list[list[tuple[RunningDimension, str]]] = [[], []]
+    points: list[MarkedPoint] = []
     for fold in blank.folds:
         axis = 0 if abs(fold.outward[0]) > 0.5 else 1
-        lines[axis].append(RunningDimension(f"{fold.name} fold", float(fold.start[axis]), "fold"))
+        if abs(fold.outward[axis]) > 1 - 1e-9:
+            lines[axis].append((RunningDimension(f"{fold.name} fold", float(fold.start[axis]), "fold"), fold.marked_on))
+        else:
+            ends = sorted((fold.start.tolist(), fold.end.tolist()))
+            points += [MarkedPoint(f"{fold.name} fold", x, y, None, "fold end") for x, y in ends]
     for notch in blank.notches:
         for axis, at in _cut_lines(blank, notch):
-            lines[axis].append(RunningDimension("notch line", at, "cut"))
+            lines[axis].append((RunningDimension("notch line", at, "cut"), "inside"))
+        points += _slanted(blank, notch)
+    for hole in blank.holes:
+        if hole.kind not in ("relief", "fold slot"):
+            points.append(MarkedPoint(hole.name, float(hole.centre[0]), float(hole.centre[1]), hole.size, "hole"))
     spans: list[tuple[RunningDimension, ...]] = []
-    struck: dict[tuple[float, str], set[str]] = {}
-    for axis, (span, names) in enumerate((((length), ("left", "right")), ((width), ("front", "back")))):
-        ends = [RunningDimension("edge", 0.0, "edge"), RunningDimension("edge", span, "edge")]
-        unique: list[RunningDimension] = []
-        for line in sorted(lines[axis], key=lambda d: (d.at, d.kind)):
-            if not any(abs(line.at - u.at) < SAME and line.kind == u.kind for u in unique):
-                unique.append(line)
-        spans.append((ends[0], *unique, ends[1]))
-        for line in unique:
+    struck: dict[tuple[float, str, str], set[str]] = {}
+    for axis, (span, names) in enumerate((((blank.size[0]), ("left", "right")), ((blank.size[1]), ("front", "back")))):
+        ends_ = [RunningDimension("edge", 0.0, "edge"), RunningDimension("edge", span, "edge")]
+        unique: list[tuple[RunningDimension, str]] = []
+        for line, face in sorted(lines[axis], key=lambda d: (d[0].at, d[0].kind)):
+            if not any(abs(line.at - u.at) < SAME and line.kind == u.kind and face == f for u, f in unique):
+                unique.append((line, face))
+        seen: list[RunningDimension] = []
+        for line, _ in unique:
+            if not any(abs(line.at - s.at) < SAME and line.kind == s.kind for s in seen):
+                seen.append(line)
+        spans.append((ends_[0], *seen, ends_[1]))
+        for line, face in unique:
             near = line.at <= span / 2
             distance, edge = (line.at, names[0]) if near else (span - line.at, names[1])
-            key = next((k for k in struck if abs(k[0] - distance) < SAME and k[1] == line.kind), (distance, line.kind))
+            key = next(
+                (k for k in struck if abs(k[0] - distance) < SAME and k[1] == line.kind and k[2] == face),
+                (distance, line.kind, face),
+            )
             struck.setdefault(key, set()).add(edge)
     order = ("left", "right", "front", "back")
     scribe = tuple(
-        ScribeSetting(setting, kind, tuple(e for e in order if e in edges)) for (setting, kind), edges in sorted(struck.items())
+        ScribeSetting(setting, kind, tuple(e for e in order if e in edges), face)
+        for (setting, kind, face), edges in sorted(
+            struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
+        )
     )
-    return Marking(spans[0], spans[1], scribe, _steps(blank))
+    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank))
 
 
-def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
-    """Straight sides of the waste that lie inside the rectangle and run with its edges: (axis, place)."""
-    found: list[tuple[int, float]] = []
+def _straight_sides(blank: Blank, notch: Notch) -> list[tuple[np.ndarray, np.ndarray]]:
+    """Straight sides of the waste that are cut, reliefs left out."""
+    found = []
     points = notch.waste.points
     for i, (p, q) in enumerate(zip(points, np.roll(points, -1, axis=0), strict=True)):
         if notch.waste.bulges[i] != 0.0:
             continue
+        on_edge = any(
+            (abs(p[a]) < SAME and abs(q[a]) < SAME) or (abs(p[a] - blank.size[a]) < SAME and abs(q[a] - blank.size[a]) < SAME)
+            for a in (0, 1)
+        )
+        relieved = any(np.hypot(*((p + q) / 2 - r.centre)) < r.size * 0.75 for r in blank.reliefs)
+        if not on_edge and not relieved and np.hypot(*(q - p)) > blank.thickness / 2:
+            found.append((p, q))
+    return found
+
+
+def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
+    """Cuts that run with the edges of the rectangle: (axis, place)."""
+    found: list[tuple[int, float]] = []
+    for p, q in _straight_sides(blank, notch):
         for axis in (0, 1):
-            at = float(p[axis] + q[axis]) / 2
-            relieved = any(np.hypot(*((p + q) / 2 - r.centre)) < r.size * 0.75 for r in blank.reliefs)
-            if abs(p[axis] - q[axis]) < 1e-6 and SAME < at < blank.size[axis] - SAME and not relieved:
-                found.append((axis, at))
+            if abs(p[axis] - q[axis]) < 1e-6:
+                found.append((axis, float(p[axis] + q[axis]) / 2))
+    return found
+
+
+def _slanted(blank: Blank, notch: Notch) -> list[MarkedPoint]:
+    """Ends of cuts that run askew."""
+    found: list[MarkedPoint] = []
+    for p, q in _straight_sides(blank, notch):
+        if np.abs(p - q).min() > 1e-6:
+            for x, y in (p.tolist(), q.tolist()):
+                if not any(abs(f.along - x) < SAME and abs(f.across - y) < SAME for f in found):
+                    found.append(MarkedPoint(f"{notch.name}, cut", x, y, None, "corner"))
     return found
 
 
 def _steps(blank: Blank) -> tuple[str, ...]:
-    steps = [
-        "Shear to size; both diagonals must measure the same.",
-        "Scribe every setting below from the edges named, inside face up.",
-    ]
+    """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
+    steps = ["Shear to size; both diagonals must measure the same."]
+    kinds = {mark.kind for mark in blank.marks}
+    stiff = " and ".join(w for k, w in (("cross-break", "cross-break"), ("bead", "roll the beads")) if k in kinds)
+    if blank.trim:
+        steps[0] = f"Shear {blank.trim:g} mm larger all round; both diagonals must measure the same."
+    if stiff:
+        steps.append(f"{stiff.capitalize()} while the sheet is flat" + ("; then trim to size." if blank.trim else "."))
+    faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
+    steps.append(
+        "Scribe every setting below from the edges named, inside face up"
+        + ("; turn the sheet over for the lines on the outside face." if "outside" in faces else ".")
+    )
+    first = [hole for hole in blank.holes if not hole.after_bending and hole.kind not in ("relief", "fold slot")]
+    if first:
+        steps.append(
+            f"Centre-punch {'the hole' if len(first) == 1 else f'all {len(first)} holes'} and drill or punch while flat; deburr."
+        )
     if blank.notches:
-        steps.append("Shade the four corners that will be cut away, and check them before the first cut.")
+        count = len(blank.notches)
+        what = (
+            "four corners"
+            if count == 4 and all("corner" in n.name for n in blank.notches)
+            else f"{count} notches"
+            if count > 1
+            else "notch"
+        )
+        steps.append(f"Shade the {what} that will be cut away, and check them before the first cut.")
         if blank.reliefs:
-            steps.append("Drill or punch the reliefs where the fold lines cross.")
+            steps.append("Drill or punch the reliefs where the fold lines cross: every snip run ends in one.")
         steps.append("Cut the notches up to the line, never past it. Deburr.")
+    if any(hole.kind == "fold slot" for hole in blank.holes):
+        steps.append("Cut the slots along the fold lines; leave the bridges.")
+    late = [hole.name for hole in blank.holes if hole.after_bending]
+    if late:
+        steps.append(f"After bending: {', '.join(late)}.")
     return tuple(steps)

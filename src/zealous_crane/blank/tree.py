@@ -419,10 +419,11 @@ class _Growing:
         # Along the crease from the bottom: the diagonal starts where the walls' inside corners meet on the flat.
         off = shift - wall.bend.gain
         low = max(off, 0.0)
-        if off > 0:
-            shape = [(low, 0.0), (high, 0.0), (high, high - off)]
-        else:
-            shape = [(0.0, 0.0), (high, 0.0), (high, high - off), (0.0, -off)]
+        shape = (
+            [(low, 0.0), (high, 0.0), (high, high - off)]
+            if off > 0
+            else [(0.0, 0.0), (high, 0.0), (high, high - off), (0.0, -off)]
+        )
         diagonal = 2
         if side == "right":
             mirrored = [(high - u, v) for u, v in shape]
@@ -458,7 +459,7 @@ class _Growing:
             found.append({})
             neighbour = by_edge.get(other % len(self.nodes[at].corners))
             found[-1].update(self._hem_room(at, vertex % len(self.nodes[at].corners), wall, neighbour))
-            corner, gap = self._corner(at, vertex % len(self.nodes[at].corners))
+            corner, _gap = self._corner(at, vertex % len(self.nodes[at].corners))
             if corner.rule is not CornerRule.MITRE or neighbour is None or not (wall.stands and neighbour.stands):
                 continue
             mine, theirs = (

@@ -1,7 +1,7 @@
 """Brakes as data: what a machine is, its cross-sections, the fingers in its rack, what it is rated for."""
 
-from .least import least_flange
 from .leaf_brake import Finger, LeafBrake
+from .least import least_flange
 from .profile import Profile, Tools, tools_for
 from .rack import BrakeError, Rack, read_brake, shipped_rack, shop_rack
 

@@ -1,10 +1,12 @@
-"""The state behind the window: one immutable job at a time, its history, and the plan worked out off the window's thread."""
+"""The state behind the window: one immutable work, the part of it on the bench, their history, and the plan of that part, worked
+out off the window's thread."""
 
 from __future__ import annotations
 
 import contextlib
 import threading
 import time
+from dataclasses import replace
 from pathlib import Path
 
 import platformdirs
@@ -13,10 +15,11 @@ from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal
 from ..blank import Blank, develop
 from ..brake import Rack, shop_rack
 from ..demo import demo_job
-from ..files import FileError, JobFileError, read_job, write_job
+from ..files import FileError, JobFileError, read_work, write_work
 from ..job import Job
 from ..measure.report import plain
 from ..plan import Cancelled, Plan, advise, make_plan
+from ..work import Fit, Work
 
 SAME_EDIT = 2.0
 """Seconds within which further typing in one field belongs to the same step of undo."""
@@ -60,15 +63,16 @@ class Session(QObject):
     answered = Signal(int, object)
     broke = Signal(int, str)
 
-    def __init__(self, job: Job, rack: Rack, autosave: Path | None = None) -> None:
+    def __init__(self, job: Job | Work, rack: Rack, autosave: Path | None = None) -> None:
         super().__init__()
+        work = job if isinstance(job, Work) else Work.of(job)
         self.rack = rack
         self.autosave = autosave
         self.path: Path | None = None
         self.plan: Plan | None = None
-        self._history: list[Job] = [job]
+        self._history: list[tuple[Work, int]] = [(work, 0)]
         self._at = 0
-        self._saved: Job = job
+        self._saved: Work = work
         self._last_edit: tuple[str, float] = ("", 0.0)
         self._ticket = 0
         self._running: _Planning | None = None
@@ -80,8 +84,15 @@ class Session(QObject):
         self._autosave_timer.setSingleShot(True)
         self._autosave_timer.setInterval(400)
         self._autosave_timer.timeout.connect(self._write_autosave)
-        self.blank = develop(job)
+        self.blank = self._developed(self.job)
         self.replan()
+
+    def _developed(self, job: Job, step: tuple[Work, int] | None = None) -> Blank:
+        """The blank, with the sums of the fits it follows."""
+        work, at = step or self._history[self._at]
+        blank = develop(job)
+        sums = work.fit_sums(at)
+        return replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:])) if sums else blank
 
     @classmethod
     def for_shop(cls) -> Session:
@@ -89,11 +100,14 @@ class Session(QObject):
         data = Path(platformdirs.user_data_dir("zealous-crane", appauthor=False))
         rack, complaints = shop_rack(data / "brakes")
         kept = Path(platformdirs.user_state_dir("zealous-crane", appauthor=False)) / "autosave.json"
-        job = demo_job()
+        work = Work.of(demo_job())
         if kept.exists():
             with contextlib.suppress(JobFileError):
-                job = read_job(kept)
-        session = cls(job, rack, kept)
+                work = read_work(kept)
+        try:
+            session = cls(work, rack, kept)
+        except ValueError:
+            session = cls(demo_job(), rack, kept)
         for complaint in complaints:
             QTimer.singleShot(0, lambda text=complaint: session.complained.emit(text))
         return session
@@ -101,8 +115,18 @@ class Session(QObject):
     # --- the job ------------------------------------------------------------------------------------------------
 
     @property
+    def work(self) -> Work:
+        return self._history[self._at][0]
+
+    @property
+    def at(self) -> int:
+        """Number of the part on the bench, from 0."""
+        return self._history[self._at][1]
+
+    @property
     def job(self) -> Job:
-        return self._history[self._at]
+        """The part on the bench."""
+        return self.work.parts[self.at]
 
     @property
     def planning(self) -> bool:
@@ -111,7 +135,7 @@ class Session(QObject):
 
     @property
     def unsaved(self) -> bool:
-        return self.job != self._saved
+        return self.work != self._saved
 
     def change(self, job: Job, what: str = "") -> str | None:
         """Make this the job, as one step of undo.
@@ -128,20 +152,80 @@ class Session(QObject):
         try:
             if job.brake != self.job.brake:
                 self.rack[job.brake]
-            blank = develop(job)
+            parts = list(self.work.parts)
+            parts[self.at] = job
+            name = job.name if len(parts) == 1 else self.work.name
+            work = self.work.model_copy(update={"parts": tuple(parts), "name": name}).resolved()
+            if work.parts[self.at].part != job.part:
+                masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
+                return f"This size follows from {masters}; change it there, or loosen the fit first."
+            return self._take(work, self.at, what)
         except ValueError as error:
             return str(error)
+
+    def _take(self, work: Work, at: int, what: str) -> str | None:
+        """Make this the work with that part on the bench, as a step of undo.
+
+        Raises:
+            ValueError: a part of it cannot be developed.
+        """
+        for number, part in enumerate(work.parts):
+            if number != at and (number >= len(self.work.parts) or part != self.work.parts[number]):
+                develop(part)
+        blank = self._developed(work.parts[at], (work, at))
         now = time.monotonic()
         joins = what and self._last_edit[0] == what and now - self._last_edit[1] < SAME_EDIT and self._at > 0
         del self._history[self._at + 1 :]
         if joins:
-            self._history[self._at] = job
+            self._history[self._at] = (work, at)
         else:
-            self._history.append(job)
+            self._history.append((work, at))
             self._at += 1
         self._last_edit = (what, now)
         self._show(blank)
         return None
+
+    def choose_part(self, number: int) -> None:
+        """Put another part of the work on the bench."""
+        if number != self.at and 0 <= number < len(self.work.parts):
+            self._take(self.work, number, "")
+
+    def add_part(self, job: Job) -> str | None:
+        """Add a part and put it on the bench; a sentence when it cannot be developed."""
+        try:
+            work = self.work.model_copy(update={"parts": (*self.work.parts, job)})
+            return self._take(work, len(work.parts) - 1, "")
+        except ValueError as error:
+            return str(error)
+
+    def remove_part(self) -> str | None:
+        """Take the part on the bench out of the work, with its fits."""
+        if len(self.work.parts) == 1:
+            return "The work has only this part."
+        gone = self.at
+
+        def number(n: int) -> int:
+            return n - 1 if n > gone else n
+
+        fits = tuple(
+            f.model_copy(update={"follower": number(f.follower), "master": number(f.master)})
+            for f in self.work.fits
+            if gone not in (f.follower, f.master)
+        )
+        parts = tuple(p for i, p in enumerate(self.work.parts) if i != gone)
+        try:
+            work = self.work.model_copy(update={"parts": parts, "fits": fits})
+            return self._take(work, min(gone, len(parts) - 1), "")
+        except ValueError as error:
+            return str(error)
+
+    def set_fits(self, fits: tuple[Fit, ...], what: str = "") -> str | None:
+        """Change what follows from what; a sentence when it cannot hold."""
+        try:
+            work = Work.model_validate({**self.work.model_dump(), "fits": [f.model_dump() for f in fits]}).resolved()
+            return self._take(work, self.at, what)
+        except ValueError as error:
+            return plain(error)
 
     def edit(self, what: str, **fields: object) -> str | None:
         """Change fields of the job, checked as a file would be; like :meth:`change`."""
@@ -151,15 +235,18 @@ class Session(QObject):
             return plain(error)
         return self.change(job, what)
 
-    def start_with(self, job: Job, path: Path | None = None) -> None:
-        """Open another job; the history begins anew.
+    def start_with(self, job: Job | Work, path: Path | None = None) -> None:
+        """Open another job or work; the history begins anew.
 
         Raises:
             DevelopmentError, BrakeError: the job cannot be worked on; the present one stays.
         """
-        self.rack[job.brake]
-        blank = develop(job)
-        self._history, self._at, self._saved, self.path = [job], 0, job, path
+        work = job if isinstance(job, Work) else Work.of(job)
+        for part in work.parts:
+            self.rack[part.brake]
+            develop(part)
+        blank = self._developed(work.parts[0], (work, 0))
+        self._history, self._at, self._saved, self.path = [(work, 0)], 0, work, path
         self._last_edit = ("", 0.0)
         self._show(blank)
 
@@ -185,7 +272,7 @@ class Session(QObject):
 
     def _stepped(self) -> None:
         self._last_edit = ("", 0.0)
-        self._show(develop(self.job))
+        self._show(self._developed(self.job))
 
     def _show(self, blank: Blank) -> None:
         self.blank = blank
@@ -233,20 +320,20 @@ class Session(QObject):
         Raises:
             FileError: it could not be written; nothing is lost.
         """
-        write_job(self.job, path)
+        write_work(self.work, path)
         self.path = path
         self.mark_saved()
         self.changed.emit()
 
     def mark_saved(self) -> None:
-        """Hold the present job for saved."""
-        self._saved = self.job
+        """Hold the present work for saved."""
+        self._saved = self.work
 
     def _write_autosave(self) -> None:
         if self.autosave is None:
             return
         try:
             self.autosave.parent.mkdir(parents=True, exist_ok=True)
-            write_job(self.job, self.autosave)
+            write_work(self.work, self.autosave)
         except (OSError, FileError) as error:
             self.complained.emit(f"The safety copy could not be kept: {error}")

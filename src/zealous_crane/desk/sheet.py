@@ -2,72 +2,25 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, Qt
-from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPen
 
-from ..blank import mark_out
-from ..files import write_atomically
 from ..measure import show_angle
 from ..plan import Plan, PlannedStroke
 from ..shop import cautions_for
-from .app import application
+from .page import TEXT, Page, printed
 from .paint.end import paint_end
 from .paint.flat import FlatOptions, paint_flat
 from .paint.folded import paint_folded
 from .paint.front import paint_front
 from .paint.sign import paint_state, paint_tag
 from .stages.tooling import set_up_facts
+from .template import print_marking
 from .theme import PAPER, pixels
 
-DOTS = 144
-"""Painter units per inch on paper."""
-
-TEXT = 19.0
-"""Height of plain text, painter units: about 9.5 point."""
-
 CARDS_PER_PAGE = 3
-
-
-@dataclass
-class _Page:
-    """A page being filled from the top."""
-
-    writer: QPdfWriter
-    painter: QPainter
-    plan: Plan
-    number: int = 1
-
-    @property
-    def rect(self) -> QRectF:
-        return QRectF(0, 0, self.writer.width(), self.writer.height())
-
-    def turn(self) -> None:
-        """Finish this page and begin the next."""
-        self.foot()
-        self.writer.newPage()
-        self.number += 1
-
-    def foot(self) -> None:
-        """Name, page, and the caution that goes on every page."""
-        p, r = self.painter, self.rect
-        p.setFont(pixels(TEXT * 0.78))
-        p.setPen(PAPER.color("faint"))
-        line = QRectF(r.left(), r.bottom() - TEXT * 1.3, r.width(), TEXT * 1.3)
-        p.drawText(line, Qt.AlignmentFlag.AlignLeft, f"{self.plan.job.name}  ·  page {self.number}")
-        p.drawText(line, Qt.AlignmentFlag.AlignRight, cautions_for(self.plan)[0].text)
-
-    def text(self, rect: QRectF, said: str, *, size: float = TEXT, strong: bool = False, color: str = "ink") -> float:
-        """Wrapped text at the top of a rectangle; the height it took."""
-        p = self.painter
-        p.setFont(pixels(size, strong=strong))
-        p.setPen(PAPER.color(color))
-        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        taken = p.boundingRect(rect, flags, said)
-        p.drawText(rect, flags, said)
-        return taken.height()
 
 
 def write_sheet(plan: Plan, path: Path) -> None:
@@ -76,33 +29,16 @@ def write_sheet(plan: Plan, path: Path) -> None:
     Raises:
         FileError: it could not be written; what stood there is untouched.
     """
-    application()
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setResolution(DOTS)
-    writer.setTitle(plan.job.name)
-    writer.setCreator("Zealous Crane")
-    size = QPageSize.PageSizeId.Letter if plan.job.units.is_inch else QPageSize.PageSizeId.A4
-    writer.setPageLayout(
-        QPageLayout(QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(14, 12, 14, 12), QPageLayout.Unit.Millimeter)
-    )
-    painter = QPainter(writer)
-    page = _Page(writer, painter, plan)
-    _first_page(page)
-    for i, stroke in enumerate(plan.strokes):
-        if i % CARDS_PER_PAGE == 0:
-            page.turn()
-        _bend(page, stroke, i % CARDS_PER_PAGE)
-    page.foot()
-    painter.end()
-    buffer.close()
-    write_atomically(Path(path), bytes(data.data()))
+    with printed(plan.job, path, cautions_for(plan)[0].text) as page:
+        _first_page(page, plan)
+        for i, stroke in enumerate(plan.strokes):
+            if i % CARDS_PER_PAGE == 0:
+                page.turn()
+            _bend(page, plan, stroke, i % CARDS_PER_PAGE)
 
 
-def _first_page(page: _Page) -> None:
-    p, plan, r = page.painter, page.plan, page.rect
+def _first_page(page: Page, plan: Plan) -> None:
+    p, r = page.painter, page.rect
     job, blank = plan.job, plan.blank
     y = page.text(QRectF(0, 0, r.width(), 200), job.name, size=TEXT * 1.9, strong=True) + 4
     facts = f"{blank.sheet.name}  ·  {job.quantity} off  ·  {plan.brake.name}  ·  {blank.mass:.2f} kg each"
@@ -119,18 +55,7 @@ def _first_page(page: _Page) -> None:
     paint_flat(p, QRectF(0, y, r.width(), half), blank, job.units, PAPER, FlatOptions(numbers=numbers, text=TEXT))
     y += half + 12
     left, right = r.width() * 0.56, r.width() * 0.4
-    at = y
-    at += page.text(QRectF(0, at, left, 100), "Set the scribe, in this order", strong=True) + 4
-    for setting in mark_out(blank).scribe:
-        page.text(QRectF(0, at, left * 0.24, 60), setting.shown(job.units), strong=True)
-        at += page.text(QRectF(left * 0.24, at, left * 0.76, 60), f"{setting.purpose}, from {setting.struck_from}") + 2
-    at += 8
-    for i, step in enumerate(mark_out(blank).steps, start=1):
-        at += page.text(QRectF(0, at, left, 200), f"{i}.  {step}") + 2
-    at += 8
-    for item in blank.sums:
-        if item.what.startswith("Blank") or item.what == "Corner relief":
-            at += page.text(QRectF(0, at, left, 100), f"{item.what}:  {item.text(job.units, pretty=True)}", color="faint") + 1
+    print_marking(page, job, blank, QRectF(0, y, left, r.height() - y))
     paint_folded(p, QRectF(r.width() - right, y, right, right * 0.72), blank, PAPER)
     at = y + right * 0.72 + 6
     for caution in cautions_for(plan):
@@ -139,9 +64,9 @@ def _first_page(page: _Page) -> None:
             at += page.text(QRectF(r.width() - right, at, right, 200), f"!  {caution.text}") + 3
 
 
-def _bend(page: _Page, stroke: PlannedStroke, place: int) -> None:
+def _bend(page: Page, plan: Plan, stroke: PlannedStroke, place: int) -> None:
     """One bend's card, a third of a page."""
-    p, plan, r = page.painter, page.plan, page.rect
+    p, r = page.painter, page.rect
     height = (r.height() - TEXT * 2) / CARDS_PER_PAGE
     top = place * height
     p.setPen(QPen(PAPER.color("line"), 1))

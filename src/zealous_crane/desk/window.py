@@ -21,14 +21,26 @@ from PySide6.QtWidgets import (
 )
 
 from ..brake import BrakeError, read_brake
-from ..demo import demo_job
-from ..files import FileError, plan_record, read_job, write_atomically, write_dxf
+from ..files import (
+    DrawingError,
+    FileError,
+    plan_record,
+    read_drawing,
+    read_work,
+    write_atomically,
+    write_dxf,
+    write_svg,
+)
+from ..job import FlatPart, Job
 from ..shop.caution import FIRST
+from ..work import Work
 from .header import Header
 from .rail import Rail
 from .session import Session
 from .sheet import write_sheet
 from .stages import BendStage, LayoutStage, ShapeStage, ToolingStage
+from .start import StartPage
+from .template import write_marking, write_template
 from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
 
@@ -78,11 +90,14 @@ class Window(QMainWindow):
         self.header = Header(session)
         self.verdict = VerdictBar(session, look)
         self.rail = Rail(look)
-        self.shape, self.layout_stage = ShapeStage(session, look), LayoutStage(session, look)
+        self.shape = ShapeStage(session, look, lambda: self.show_start(adding=True))
+        self.layout_stage = LayoutStage(session, look)
         self.tooling, self.bend = ToolingStage(session, look), BendStage(session, look)
         self.stack = QStackedWidget()
         for stage in (self.shape, self.layout_stage, self.tooling, self.bend):
             self.stack.addWidget(stage)
+        self.start = StartPage(look, self.begin, self.add_part, self.ask_open, self.ask_drawing, lambda: self.show_stage(0))
+        self.stack.addWidget(self.start)
         self.rail.chosen.connect(self.show_stage)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
@@ -98,19 +113,24 @@ class Window(QMainWindow):
         box.addLayout(middle, 1)
         self.setCentralWidget(whole)
         self.show_stage(0)
-        self.shape.length.edit.setFocus()
+        self.shape.focus_first()
 
     def _commands(self) -> None:
         self.commands = [
-            Command("&Job", "&New box", "Ctrl+N", self.new),
+            Command("&Job", "&New …", "Ctrl+N", self.show_start),
+            Command("&Job", "Add a &part …", "Ctrl+Shift+N", lambda: self.show_start(adding=True)),
             Command("&Job", "&Open …", "Ctrl+O", self.ask_open),
+            Command("&Job", "&Read a drawing (DXF) …", "Ctrl+R", self.ask_drawing),
             Command("&Job", "&Save", "Ctrl+S", self.save),
             Command("&Job", "Save &as …", "Ctrl+Shift+S", self.ask_save),
             Command("&Job", "&Close", "Ctrl+Q", lambda: (self.close(), None)[1]),
             Command("&Edit", "&Undo", "Ctrl+Z", self.session.undo),
             Command("&Edit", "&Redo", "Ctrl+Shift+Z", self.session.redo),
             Command("&Hand over", "&Sheet for bench and brake (PDF) …", "Ctrl+P", lambda: self.ask_export("pdf")),
+            Command("&Hand over", "&Marking sheet (PDF) …", "Ctrl+M", lambda: self.ask_export("pdf", "marking")),
+            Command("&Hand over", "&Template at full size (PDF) …", "Ctrl+T", lambda: self.ask_export("pdf", "template")),
             Command("&Hand over", "&Drawing of the blank (DXF) …", "Ctrl+D", lambda: self.ask_export("dxf")),
+            Command("&Hand over", "Drawing of the blank (S&VG) …", "Ctrl+Shift+D", lambda: self.ask_export("svg")),
             Command("&Hand over", "&Plan for other programs (JSON) …", "Ctrl+J", lambda: self.ask_export("json")),
             Command("&Shop", "Bring in a &brake file …", "Ctrl+B", self.ask_brake),
             *(
@@ -148,6 +168,7 @@ class Window(QMainWindow):
 
     def show_stage(self, index: int) -> None:
         """Open a stage."""
+        self._bench_shown(True)
         self.stack.setCurrentIndex(index)
         self.rail.show_stage(index)
 
@@ -179,17 +200,62 @@ class Window(QMainWindow):
         self.say(sentence)
         QMessageBox.warning(self, "Zealous Crane", sentence)
 
-    def new(self) -> None:
-        """Start with a fresh box."""
+    def show_start(self, *, adding: bool = False) -> None:
+        """The page where work begins, or where a part is added."""
+        self.start.show_for(adding=adding)
+        self._bench_shown(False)
+        self.stack.setCurrentWidget(self.start)
+
+    def _bench_shown(self, shown: bool) -> None:
+        """What belongs to the work on the bench is hidden while another is chosen."""
+        for widget in (self.header, self.verdict, self.rail):
+            widget.setVisible(shown)
+
+    def begin(self, work: Work) -> None:
+        """Begin with work like this."""
         if self._may_leave():
-            job = demo_job().model_copy(update={"name": "New box", "note": "", "quantity": 1})
-            self.session.start_with(job)
+            self.session.start_with(work)
             self.show_stage(0)
+
+    def add_part(self, work: Work) -> None:
+        """Add the first part of this to the work on the bench."""
+        said = self.session.add_part(work.parts[0])
+        if said:
+            self._refuse(said)
+        else:
+            self.show_stage(0)
+
+    def ask_drawing(self) -> None:
+        """Ask which drawing to read."""
+        if not self._may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Read a drawing", "", "Drawings (*.dxf)")
+        if name:
+            said = self.open_drawing(Path(name))
+            if said:
+                QMessageBox.information(self, "What was read", "\n\n".join(said))
+
+    def open_drawing(self, path: Path) -> tuple[str, ...]:
+        """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
+        try:
+            reading = read_drawing(path)
+            job = self.session.job
+            made = Job(
+                name=path.stem, part=FlatPart(flat=reading.flat), metal=job.metal, thickness=job.thickness, radius=job.radius,
+                school=job.school, brake=job.brake, units=job.units,
+            )  # fmt: skip
+            self.session.start_with(made)
+        except (DrawingError, ValueError) as error:
+            self._refuse(str(error))
+            return ()
+        self.show_stage(0)
+        self.say(f"Read {path.name}." + (f" {reading.said[0]}" if reading.said else ""))
+        return reading.said
 
     def open_file(self, path: Path) -> bool:
         """Open a job file; the present job stays when it cannot be."""
         try:
-            self.session.start_with(read_job(path), path)
+            self.session.start_with(read_work(path), path)
         except (ValueError, OSError) as error:
             self._refuse(str(error))
             return False
@@ -222,16 +288,34 @@ class Window(QMainWindow):
         name, _ = QFileDialog.getSaveFileName(self, "Save the job", f"{_file_name(self.session.job.name)}.json", JOBS)
         return bool(name) and self.save_to(Path(name))
 
-    def ask_export(self, kind: str) -> None:
+    def ask_export(self, kind: str, what: str = "sheet") -> None:
         """Ask where to put a sheet, a drawing or a plan."""
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Hand over", f"{_file_name(self.session.job.name)}.{kind}", f"{kind.upper()} (*.{kind})"
-        )
+        stem = _file_name(self.session.job.name) + ("" if what == "sheet" else f"-{what}")
+        name, _ = QFileDialog.getSaveFileName(self, "Hand over", f"{stem}.{kind}", f"{kind.upper()} (*.{kind})")
         if name:
-            self.export(Path(name))
+            self.export(Path(name), what)
 
-    def export(self, path: Path) -> bool:
-        """Write a PDF, DXF or plan JSON by the file's ending; False, with a sentence, when it could not be."""
+    def export(self, path: Path, what: str = "sheet") -> bool:
+        """Write a PDF, DXF, SVG or plan JSON by the file's ending; False, with a sentence, when it could not be.
+
+        Args:
+            path: the file.
+            what: of a PDF: the whole ``sheet``, the ``marking`` sheet alone, or the full-size ``template``.
+        """
+        job, blank = self.session.job, self.session.blank
+        if what != "sheet" or path.suffix == ".svg":
+            try:
+                if path.suffix == ".svg":
+                    write_svg(blank, path)
+                elif what == "marking":
+                    write_marking(job, blank, path)
+                else:
+                    write_template(job, blank, path)
+            except FileError as error:
+                self._refuse(str(error))
+                return False
+            self.say(f"Wrote {path.name}.")
+            return True
         plan = self.session.plan
         if plan is None or self.session.planning:
             self._refuse("The bends are still being worked out; try again in a moment.")

@@ -79,7 +79,5 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
 
 
 def _closed(space: Any, path: Path, scale: float) -> None:
-    corners = [
-        (x * scale, y * scale, bulge) for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)
-    ]
+    corners = [(x * scale, y * scale, bulge) for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)]
     space.add_lwpolyline(corners, format="xyb", close=True, dxfattribs={"layer": CUT})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 from collections import Counter
@@ -113,11 +114,14 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
         said.append(f"{len(open_ends) - 5} more lines do not close and were left out.")
     if not loops:
         raise DrawingError(
-            f"{path.name} has no closed outline." + (f" {said[-1]}" if open_ends else " Draw the edge of the part as one closed line.")
+            f"{path.name} has no closed outline."
+            + (f" {said[-1]}" if open_ends else " Draw the edge of the part as one closed line.")
         )
     outline, holes = _sorted_loops(loops, said)
     if gathered.chorded:
-        said.append(f"{gathered.chorded} {'curve was' if gathered.chorded == 1 else 'curves were'} taken as short straight pieces.")
+        said.append(
+            f"{gathered.chorded} {'curve was' if gathered.chorded == 1 else 'curves were'} taken as short straight pieces."
+        )
     if gathered.round_folds:
         said.append(f"{gathered.round_folds} round fold lines were left out: a brake folds along straight lines.")
     for kind, count in sorted(gathered.strange.items()):
@@ -145,7 +149,9 @@ def _open(path: FilePath) -> Any:
     except OSError as error:
         raise DrawingError(f"{path} could not be read: {error.strerror or error}.") from None
     except ezdxf.DXFError as error:
-        raise DrawingError(f"{path.name} is not a DXF drawing: {str(error).splitlines()[0] if str(error) else 'unknown structure'}.") from None
+        raise DrawingError(
+            f"{path.name} is not a DXF drawing: {str(error).splitlines()[0] if str(error) else 'unknown structure'}."
+        ) from None
     except (ValueError, IndexError, KeyError, AttributeError, TypeError, AssertionError, RecursionError) as error:
         raise DrawingError(f"{path.name} is damaged or not a DXF drawing ({type(error).__name__}).") from None
     return document
@@ -199,7 +205,7 @@ def _gather(document: Any, scale: float) -> _Gathered:
                 found.texts.append(((at[0] * scale, at[1] * scale), text))
             continue
         if kind in ("POINT", "DIMENSION", "LEADER", "VIEWPORT", "ATTDEF"):
-            if kind == "DIMENSION" or kind == "LEADER":
+            if kind in {"DIMENSION", "LEADER"}:
                 found.strange[kind.lower()] += 1
             continue
         try:
@@ -277,7 +283,7 @@ def _sides(entity: Any, scale: float) -> tuple[list[_Side], bool, bool]:
         closed = len(points) > 3 and math.dist(points[0], points[-1]) < JOIN
         if closed:
             points[-1] = points[0]
-        return [_Side(a, b) for a, b in zip(points, points[1:], strict=False)], closed, True
+        return [_Side(a, b) for a, b in itertools.pairwise(points)], closed, True
     return [], False, False
 
 
@@ -407,7 +413,9 @@ def _sorted_loops(loops: list[list[_Side]], said: list[str]) -> tuple[Corners, l
             kept.append(shape)
             holes.append(_corners(loops[i]))
     if outside:
-        said.append(f"{outside} closed {'line' if outside == 1 else 'lines'} outside the largest outline or across it left out: other parts?")
+        said.append(
+            f"{outside} closed {'line' if outside == 1 else 'lines'} outside the largest outline or across it left out: other parts?"
+        )
     if nested:
         said.append(f"{nested} closed {'line' if nested == 1 else 'lines'} inside holes left out.")
     return outline, holes
@@ -441,7 +449,7 @@ def _angle(text: str) -> float | None:
     for sign, digits in _NUMBER.findall(text):
         value = float(digits.replace(",", "."))
         if 1 <= value <= 300:
-            return -value if sign == "-" and not re.search(r"up", text, re.IGNORECASE) or _DOWN.search(text) else value
+            return -value if (sign == "-" and not re.search(r"up", text, re.IGNORECASE)) or _DOWN.search(text) else value
     return None
 
 

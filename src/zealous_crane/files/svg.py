@@ -41,7 +41,7 @@ def svg_text(blank: Blank) -> str:
     )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{high:.4f}mm" viewBox="0 0 {wide:.4f} {high:.4f}">'
-        f"<style>{_STYLE}</style><g id=\"cut\">{cut}</g><g id=\"fold\">{folds}</g><g id=\"mark\">{marks}</g></svg>\n"
+        f'<style>{_STYLE}</style><g id="cut">{cut}</g><g id="fold">{folds}</g><g id="mark">{marks}</g></svg>\n'
     )
 
 

@@ -50,3 +50,13 @@ def _read_angle(value: Any) -> Any:
 
 Angle = Annotated[float, BeforeValidator(_read_angle), AfterValidator(_finite)]
 """An angle in degrees: a number, or text that :func:`parse_angle` reads."""
+
+
+def is_length(metadata: list[Any]) -> bool:
+    """True for the metadata of a :data:`Length` field."""
+    return any(getattr(item, "func", None) is _read_length for item in metadata)
+
+
+def is_angle(metadata: list[Any]) -> bool:
+    """True for the metadata of an :data:`Angle` field."""
+    return any(getattr(item, "func", None) is _read_angle for item in metadata)

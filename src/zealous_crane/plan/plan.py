@@ -168,7 +168,15 @@ def make_plan(job: Job, brake: LeafBrake, *, blank: Blank | None = None, cancell
     search = Search(blank, brake, job.springback, cancelled=cancelled)
     found = search.best()
     if isinstance(found, Failure):
-        return _failed(job, blank, brake, found, search.judged)
+        failed = _failed(job, blank, brake, found, search.judged)
+        beyond = _beyond(blank)
+        if beyond is None:
+            return failed
+        # A no is a proof only within the moves that are tried.
+        why = failed.sentence.removeprefix("Cannot be made on this brake: ")
+        return replace(
+            failed, sentence=f"No order found, and that is no proof: {beyond}. As far as was tried, {why}", open=True
+        )
     return _planned(job, blank, brake, found, search.judged)
 
 
@@ -181,6 +189,20 @@ def _unjudged(blank: Blank) -> str | None:
         )
     if not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds):
         return "Nothing for the brake: " + (" ".join(_aside(blank)) or "the part is flat.")
+    return None
+
+
+def _beyond(blank: Blank) -> str | None:
+    """Work in a part that may go in ways the search does not try; None when its no can stand."""
+    if any(f.made_by is MadeBy.HEM for f in blank.folds):
+        return "hems may also be opened up on another tool"
+    brake = [f for f in blank.folds if f.made_by is MadeBy.BRAKE]
+    for i, one in enumerate(brake):
+        for other in brake[:i]:
+            if abs(float(one.outward @ other.outward)) > 0.999 and abs(float((one.start - other.start) @ one.outward)) < 0.5:
+                return (
+                    f"the {other.name} and the {one.name} lie on one line and may be folded in one stroke, which is not tried"
+                )
     return None
 
 

@@ -6,10 +6,10 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from ...blank import Blank, Path, RunningDimension, mark_out
+from ...blank import Blank, MarkLine, Path, RunningDimension, mark_out
 from ...measure import Units, show_length
 from ..theme import Look, pixels
 from .frame import Scale
@@ -74,6 +74,18 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     p.setPen(QPen(look.color("scribe"), max(1.2, text * 0.12)))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawPath(painter_path(blank.outline, scale))
+    for hole in blank.holes:
+        path = painter_path(hole.path, scale)
+        _shade(p, path, look, text)
+        p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.1)))
+        p.drawPath(path)
+        if hole.kind not in ("relief", "fold slot"):
+            _cross(p, scale.point(*hole.centre), text * 0.35)
+    for mark in blank.marks:
+        _mark(p, mark, scale, look, text)
+    p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.08), Qt.PenStyle.DashDotLine))
+    for crease in blank.creases:
+        p.drawLine(scale.point(*crease.start), scale.point(*crease.end))
 
     pen = QPen(look.color("scribe"), max(1.0, text * 0.08))
     pen.setDashPattern([9, 4])
@@ -82,14 +94,19 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
         p.drawLine(scale.point(*fold.start), scale.point(*fold.end))
     p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.07)))
     for relief in blank.reliefs:
-        c = scale.point(*relief.centre)
-        p.drawLine(c + QPointF(-text * 0.4, 0), c + QPointF(text * 0.4, 0))
-        p.drawLine(c + QPointF(0, -text * 0.4), c + QPointF(0, text * 0.4))
-    _names(p, blank, scale, look, text, paper)
-    for i, fold in enumerate(blank.folds):
+        _cross(p, scale.point(*relief.centre), text * 0.4)
+    taken = _names(p, blank, scale, look, text, paper)
+    for i in sorted(range(len(blank.folds)), key=lambda i: -blank.folds[i].length):
+        fold = blank.folds[i]
         number = str(options.numbers[i]) if options.numbers and i in options.numbers else ""
-        # Off the middle, where the wall's name stands.
-        paint_tag(p, scale.point(*(fold.start * 0.82 + fold.end * 0.18)), text * 1.7, number, fold.angle, look)
+        size = text * 1.7
+        # Where it covers neither a name nor another tag; a fold too short for one goes without.
+        for share in (0.18, 0.82, 0.5, 0.34, 0.66, 0.08, 0.92):
+            at = scale.point(*(fold.start * (1 - share) + fold.end * share))
+            room = QRectF(at.x() - size * 0.95, at.y() - size * 0.55, size * 1.9, size * 1.1)
+            if not any(room.intersects(t) for t in taken):
+                taken.append(paint_tag(p, at, size, number, fold.angle, look))
+                break
     if options.dimensions:
         marking = mark_out(blank)
         _run_along(p, marking.along, scale, sheet, units, look, text)
@@ -113,7 +130,27 @@ def _shade(p: QPainter, waste: QPainterPath, look: Look, text: float) -> None:
     p.restore()
 
 
-def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, paper: bool) -> None:
+def _cross(p: QPainter, at: QPointF, size: float) -> None:
+    p.drawLine(at - QPointF(size, 0), at + QPointF(size, 0))
+    p.drawLine(at - QPointF(0, size), at + QPointF(0, size))
+
+
+def _mark(p: QPainter, mark: MarkLine, scale: Scale, look: Look, text: float) -> None:
+    start, end = scale.point(*mark.start), scale.point(*mark.end)
+    if mark.kind == "spot":
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(look.color("scribe"))
+        p.drawEllipse(start, text * 0.16, text * 0.16)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        return
+    style = Qt.PenStyle.DotLine if mark.kind in ("cross-break", "bead") else Qt.PenStyle.DashDotLine
+    p.setPen(QPen(look.color("scribe", 200), max(1.0, text * 0.08), style))
+    p.drawLine(start, end)
+
+
+def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, paper: bool) -> list[QRectF]:
+    """Write each panel's name where it fits; returns the places taken."""
+    taken: list[QRectF] = []
     p.setFont(pixels(text, strong=True))
     p.setPen(look.color("scribe", 255 if paper else 210))
     for panel in blank.panels:
@@ -122,12 +159,19 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, pap
         spread = panel.polygon.max(axis=0) - panel.polygon.min(axis=0)
         name = panel.name if len(blank.panels) > 1 else ""
         wide = p.fontMetrics().horizontalAdvance(name)
+        lengthwise = spread[0] * scale.factor < wide * 1.2 and spread[1] > spread[0]
+        along, across = (spread[1], spread[0]) if lengthwise else (spread[0], spread[1])
+        if along * scale.factor < wide * 1.02 or across * scale.factor < text * 0.95:
+            continue
+        box = QSizeF(text * 1.2, wide) if lengthwise else QSizeF(wide, text * 1.2)
+        taken.append(QRectF(where.x() - box.width() / 2, where.y() - box.height() / 2, box.width(), box.height()))
         p.save()
         p.translate(where)
-        if spread[0] * scale.factor < wide * 1.2 and spread[1] > spread[0]:
+        if lengthwise:
             p.rotate(-90)
         p.drawText(QRectF(-wide, -text, 2 * wide, 2 * text), Qt.AlignmentFlag.AlignCenter, name)
         p.restore()
+    return taken
 
 
 def _figure(dimension: RunningDimension, units: Units) -> str:

@@ -24,10 +24,11 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
     setting, tools, brake = verdict.stroke.setting, verdict.stroke.tools, plan.brake
     block = plan.setups[stroke.setup].block
     line = -float(tools.nose[0])
-    if abs(line) < 0.02:
-        where = "right under the nose"
-    else:
-        where = f"{show_length(abs(line), fine)} {'behind' if line > 0 else 'in front of'} the nose"
+    where = (
+        "right under the nose"
+        if abs(line) < 0.02
+        else f"{show_length(abs(line), fine)} {'behind' if line > 0 else 'in front of'} the nose"
+    )
     rack = [f"{f.count} × {show_length(f.width, units, mark=False, pretty=True)}" for f in brake.fingers]
     over = f"({show_angle(verdict.target)} and {show_angle(verdict.springback.angle)} over)"
     if verdict.by_hand > 1e-6:

@@ -88,7 +88,13 @@ class EnclosureBase(Ready):
             # The lips' outer faces lie flush with the base's edges, so the wall ends a thickness short of them.
             end = End(trim=thickness)
             return Flange(
-                edge=edge, height=self.height, measured=Measured.OUTSIDE, name=f"{edge} wall", left=end, right=end, flanges=(*ends, *top)
+                edge=edge,
+                height=self.height,
+                measured=Measured.OUTSIDE,
+                name=f"{edge} wall",
+                left=end,
+                right=end,
+                flanges=(*ends, *top),
             )
 
         holes: tuple[Cutout, ...] = ()

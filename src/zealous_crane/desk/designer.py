@@ -1,0 +1,431 @@
+"""The design as a tree: every flange, edge, corner, hole and mark, with a form for what is chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from pydantic import BaseModel
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QLabel, QMenu, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+
+from ..blank import CornerHandle
+from ..job import DrawnPart, FlatPart
+from ..measure import INCH
+from ..measure.report import plain
+from ..part import (
+    Corner,
+    CornerAt,
+    CornerRule,
+    Cutout,
+    Design,
+    Flange,
+    Hem,
+    HemForm,
+    HoleShape,
+    Joggle,
+    Mark,
+    MarkForm,
+    Place,
+    Seam,
+    SeamForm,
+    Standing,
+    Tab,
+)
+from ..part.edit import added, at, replaced
+from .form import ModelForm
+from .pick import Handle, HoleHandle, PanelHandle
+from .session import Session
+
+Chosen = tuple[Any, ...]
+"""What is chosen in the tree: ("base",), ("standing", path), ("corner", place or None), ("hole", i), ("mark", i), ("fold", i)."""
+
+
+def standing_choices(session: Session, edge: str) -> list[tuple[str, Standing]]:
+    """What can be put on a free edge, in shop words, with sizes in round figures of the job's units."""
+    inch = session.job.units.is_inch
+    flange, hem = (INCH, INCH / 2) if inch else (25.0, 12.0)
+    choices: list[tuple[str, Standing]] = [
+        ("Flange, 90°", Flange(edge=edge, height=flange)),
+        ("Flange, 90° the other way", Flange(edge=edge, height=flange, angle=-90)),
+    ]
+    for form in HemForm:
+        name = {"rolled": "Rolled safety edge", "double": "Double hem", "teardrop": "Teardrop hem"}.get(
+            form.value, f"{form.value.capitalize()} hem"
+        )
+        length = {HemForm.DOUBLE: 2 * hem, HemForm.ROLLED: 1.5 * hem}.get(form, hem)
+        choices.append((name, Hem(edge=edge, form=form, length=length)))
+    choices.append(("Joggle", Joggle(edge=edge, lap=hem)))
+    choices += [(f"Seam: {form.words}", Seam(edge=edge, form=form)) for form in SeamForm]
+    return choices
+
+
+class Designer(QWidget):
+    """Tree and form of the part on the bench.
+
+    Args:
+        session: the state behind it.
+        tell: says a sentence aloud.
+    """
+
+    def __init__(self, session: Session, tell: Callable[[str], None]) -> None:
+        super().__init__()
+        self.session, self.tell = session, tell
+        self.chosen: Chosen = ("base",)
+        self.tree = QTreeWidget()
+        self.tree.setHeaderHidden(True)
+        self.tree.setAccessibleName("The design as a tree")
+        self.tree.setMinimumHeight(150)
+        self.tree.setMaximumHeight(230)
+        self.tree.itemSelectionChanged.connect(self._selected)
+        self.tree.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.tree.customContextMenuRequested.connect(self._tree_menu)
+        self.caption = QLabel()
+        self.caption.setWordWrap(True)
+        self.form: ModelForm | None = None
+        self._form_of: tuple[object, type[BaseModel]] | None = None
+        self.box = QVBoxLayout(self)
+        self.box.setContentsMargins(0, 0, 0, 0)
+        self.box.addWidget(self.tree)
+        self.box.addWidget(self.caption)
+
+    # --- showing ------------------------------------------------------------------------------------------------
+
+    @property
+    def design(self) -> Design:
+        """The tree of the part, whichever kind it is.
+
+        Raises:
+            ValueError: the part is a drawn flat.
+        """
+        job = self.session.job
+        if isinstance(job.part, FlatPart):
+            raise ValueError("A drawn flat has fold lines, not a tree.")
+        return job.part.design(job.sheet.thickness)
+
+    def refresh(self) -> None:
+        """Show the part."""
+        part = self.session.job.part
+        self.tree.blockSignals(True)
+        self.tree.clear()
+        if isinstance(part, FlatPart):
+            for i, fold in enumerate(part.flat.folds):
+                _Row(self.tree, f"{fold.name or f'fold {i + 1}'}   {fold.angle:g}°", ("fold", i))
+        elif isinstance(part, DrawnPart):
+            self._fill(part.tree)
+        items = _all_items(self.tree)
+        if items:
+            wanted = next((i for i in items if i.chosen == self.chosen), items[0])
+            self.tree.setCurrentItem(wanted)
+            self.chosen = wanted.chosen
+        self.tree.blockSignals(False)
+        self._show_form()
+
+    def _fill(self, design: Design) -> None:
+        base = _Row(self.tree, "base", ("base",))
+
+        def branch(parent: QTreeWidgetItem, standing: tuple[Standing, ...], path: tuple[int, ...]) -> None:
+            for i, one in enumerate(standing):
+                item = _Row(parent, _words(one), ("standing", (*path, i)))
+                branch(item, getattr(one, "flanges", ()), (*path, i))
+
+        branch(base, design.flanges, ())
+        corners = _Row(self.tree, f"corners: {design.corner.rule}", ("corner", None))
+        for one in design.corners:
+            _Row(corners, f"{one.at.replace('-', ' ')}: {one.corner.rule}", ("corner", one.at))
+        for i, cutout in enumerate(design.cutouts):
+            _Row(self.tree, f"{cutout.name or cutout.shape}, {cutout.panel}", ("hole", i))
+        for i, mark in enumerate(design.marks):
+            _Row(self.tree, f"{mark.form}, {mark.panel}", ("mark", i))
+        self.tree.expandAll()
+
+    def _selected(self) -> None:
+        item = self.tree.currentItem()
+        if isinstance(item, _Row):
+            self.chosen = item.chosen
+            self._show_form()
+
+    def _model(self) -> BaseModel | None:
+        part = self.session.job.part
+        kind = self.chosen[0]
+        try:
+            if isinstance(part, FlatPart):
+                return part.flat.folds[self.chosen[1]] if kind == "fold" else None
+            if not isinstance(part, DrawnPart):
+                return None
+            tree = part.tree
+            if kind == "base":
+                return tree.base
+            if kind == "standing":
+                return at(tree, self.chosen[1])
+            if kind == "corner":
+                return next((c.corner for c in tree.corners if c.at == self.chosen[1]), tree.corner)
+            if kind in ("hole", "mark"):
+                return (tree.cutouts if kind == "hole" else tree.marks)[self.chosen[1]]
+        except (IndexError, AttributeError):
+            return None
+        return None
+
+    def _show_form(self) -> None:
+        model = self._model()
+        key = None if model is None else (self.chosen, type(model))
+        if self.form is not None and (key is None or key != self._form_of):
+            self.form.deleteLater()
+            self.form = None
+        self._form_of = key
+        if model is None:
+            return
+        if self.form is None:
+            skip = frozenset(
+                {"edge", "flanges", "corners", "start", "end", "crease", "panel"}
+                - ({"panel"} if self.chosen[0] in ("hole", "mark") else set())
+            )
+            self.form = ModelForm(model, self._changed, lambda: self.session.job.units, skip)
+            self.form.refused = self.tell  # type: ignore[method-assign]
+            self.box.addWidget(self.form)
+        else:
+            self.form.show_model(model)
+
+    # --- changing -----------------------------------------------------------------------------------------------
+
+    def _changed(self, model: BaseModel) -> str | None:
+        kind, part = self.chosen[0], self.session.job.part
+        if isinstance(part, FlatPart):
+            folds = [f.model_dump() for f in part.flat.folds]
+            folds[self.chosen[1]] = model.model_dump()
+            return self.session.edit(
+                f"fold {self.chosen[1]}", part={"kind": "flat", "flat": {**part.flat.model_dump(), "folds": folds}}
+            )
+        if not isinstance(part, DrawnPart):
+            return None
+        tree = part.tree
+        try:
+            if kind == "standing":
+                return self._take(replaced(tree, self.chosen[1], model), str(self.chosen))  # type: ignore[arg-type]
+            record = tree.model_dump()
+            if kind == "base":
+                record["base"] = model.model_dump()
+            elif kind == "corner" and self.chosen[1] is None:
+                record["corner"] = model.model_dump()
+            elif kind == "corner":
+                record["corners"] = [c.model_dump() for c in tree.corners if c.at != self.chosen[1]]
+                record["corners"].append({"at": self.chosen[1], "corner": model.model_dump()})
+            else:
+                record["cutouts" if kind == "hole" else "marks"][self.chosen[1]] = model.model_dump()
+            return self._take(Design.model_validate(record), str(self.chosen))
+        except ValueError as error:
+            return plain(error)
+
+    def _take(self, design: Design, what: str = "") -> str | None:
+        return self.session.change(self.session.job.model_copy(update={"part": DrawnPart(tree=design)}), what)
+
+    def open_up(self) -> str | None:
+        """Go on with the tree a ready kind stands for."""
+        try:
+            return self._take(self.design)
+        except ValueError as error:
+            return plain(error)
+
+    def do(self, change: Callable[[Design], tuple[Design, Chosen]]) -> None:
+        """Change the design, opening a ready kind up where needed, and choose what came of it."""
+        before = self.chosen
+        try:
+            design, chosen = change(self.design)
+            self.chosen = chosen
+            said = self._take(design)
+        except ValueError as error:
+            said = plain(error)
+        if said:
+            self.chosen = before
+            self.tell(said)
+        self.refresh()
+
+    def put(self, carrier: tuple[int, ...], standing: Standing) -> None:
+        """Put something on a free edge."""
+
+        def change(design: Design) -> tuple[Design, Chosen]:
+            grown, path = added(design, carrier, standing)
+            return grown, ("standing", path)
+
+        self.do(change)
+
+    def take_away(self) -> None:
+        """Take away what is chosen."""
+        kind = self.chosen[0]
+        key = {"hole": "cutouts", "mark": "marks", "corner": "corners"}.get(kind)
+
+        def change(design: Design) -> tuple[Design, Chosen]:
+            if kind == "standing":
+                return replaced(design, self.chosen[1], None), ("base",)
+            record = design.model_dump()
+            if kind == "corner":
+                record["corners"] = [c for c in record["corners"] if c["at"] != self.chosen[1]]
+            elif key is not None:
+                del record[key][self.chosen[1]]
+            return Design.model_validate(record), ("base",)
+
+        self.do(change)
+
+    def set_corner(self, place: str | None, rule: CornerRule) -> None:
+        """Change how one corner closes, or all of them."""
+
+        def change(design: Design) -> tuple[Design, Chosen]:
+            old = next((c.corner for c in design.corners if c.at == place), design.corner)
+            tab = (old.tab or Tab(length=15.0)) if rule is CornerRule.TAB else None
+            corner = Corner.model_validate({**old.model_dump(), "rule": rule, "tab": tab.model_dump() if tab else None})
+            if place is None:
+                return design.model_copy(update={"corner": corner, "corners": ()}), ("corner", None)
+            others = tuple(c for c in design.corners if c.at != place)
+            return design.model_copy(update={"corners": (*others, CornerAt(at=place, corner=corner))}), ("corner", place)  # type: ignore[arg-type]
+
+        self.do(change)
+
+    def add_hole(self, panel: str, shape: HoleShape, u: float, v: float) -> None:
+        """Cut a hole where a panel was pointed at, ``u`` and ``v`` mm off its middle."""
+        size = INCH / 4 if self.session.job.units.is_inch else 6.0
+        width = None if shape is HoleShape.ROUND else size
+        length = size if shape is HoleShape.ROUND else 3 * size
+
+        def change(design: Design) -> tuple[Design, Chosen]:
+            cutout = Cutout(
+                panel=panel, shape=shape, length=length, width=width, x=Place(value=round(u, 1)), y=Place(value=round(v, 1))
+            )
+            return design.model_copy(update={"cutouts": (*design.cutouts, cutout)}), ("hole", len(design.cutouts))
+
+        self.do(change)
+
+    def add_mark(self, panel: str, form: MarkForm) -> None:
+        """Stiffen a panel."""
+
+        def change(design: Design) -> tuple[Design, Chosen]:
+            return design.model_copy(update={"marks": (*design.marks, Mark(panel=panel, form=form))}), (
+                "mark",
+                len(design.marks),
+            )
+
+        self.do(change)
+
+    def move_hole(self, index: int, along: float, out: float) -> None:
+        """Move a hole by mm along its panel's own axes, as one step of undo while it is dragged."""
+        part = self.session.job.part
+        if not isinstance(part, DrawnPart) or index >= len(part.tree.cutouts):
+            return
+        old = part.tree.cutouts[index]
+        x = old.x.value + (-along if old.x.edge == "right" else along)
+        y = old.y.value + (-out if old.y.edge == "back" else out)
+        cutouts = list(part.tree.cutouts)
+        cutouts[index] = old.model_copy(
+            update={"x": old.x.model_copy(update={"value": x}), "y": old.y.model_copy(update={"value": y})}
+        )
+        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), f"drag {index}")
+        if said:
+            self.tell(said)
+
+    # --- menus --------------------------------------------------------------------------------------------------
+
+    def menu_for(self, handle: Handle, axes: dict[str, Any], paths: dict[str, Any]) -> QMenu | None:
+        """What can be done with what was pointed at; None when pointing at it already chose it."""
+        if isinstance(self.session.job.part, FlatPart):
+            return None
+        menu = QMenu(self)
+        if isinstance(handle, HoleHandle):
+            opened = isinstance(self.session.job.part, DrawnPart)
+            if opened and handle.index < len(self.design.cutouts):
+                self.chosen = ("hole", handle.index)
+                self.refresh()
+            return None
+        if isinstance(handle, CornerHandle):
+            words = {
+                "open": "open, both end at the other",
+                "butt": "one runs over the other",
+                "tab": "tab",
+                "gusset": "folded ear",
+                "mitre": "mitred lips",
+            }
+            for rule in CornerRule:
+                menu.addAction(f"This corner: {words[rule.value]}", lambda r=rule: self.set_corner(handle.at, r))
+            menu.addSeparator()
+            for rule in CornerRule:
+                menu.addAction(f"All corners: {words[rule.value]}", lambda r=rule: self.set_corner(None, r))
+            return menu
+        if isinstance(handle, PanelHandle):
+            return self._panel_menu(menu, handle, axes, paths)
+        if handle.name:
+            if handle.path is None:
+                menu.addAction(f"The {handle.name} comes from the corner's rule").setEnabled(False)
+                return menu
+            if isinstance(self.session.job.part, DrawnPart):
+                self.chosen = ("standing", handle.path)
+                self.refresh()
+            path = handle.path
+            menu.addAction(f"Change the {handle.name}", lambda: self.do(lambda d: (d, ("standing", path))))
+            menu.addAction(f"Take the {handle.name} away", lambda: self.do(lambda d: (replaced(d, path, None), ("base",))))
+            return menu
+        if handle.carrier is None:
+            return None
+        for words_, standing in standing_choices(self.session, handle.edge):
+            menu.addAction(words_, lambda s=standing, c=handle.carrier: self.put(c, s))
+        return menu
+
+    def _panel_menu(self, menu: QMenu, handle: PanelHandle, axes: dict[str, Any], paths: dict[str, Any]) -> QMenu:
+        blank = self.session.blank
+        panel = next(p for p in blank.panels if p.name == handle.name)
+        middle = (panel.polygon.min(axis=0) + panel.polygon.max(axis=0)) / 2
+        u, v = axes[handle.name] @ (handle.at - middle) if handle.name in axes else (0.0, 0.0)
+        for shape in HoleShape:
+            word = {"round": "Round hole here", "slot": "Slot here", "rectangle": "Rectangle cut-out here"}[shape.value]
+            menu.addAction(word, lambda s=shape: self.add_hole(handle.name, s, float(u), float(v)))
+        menu.addSeparator()
+        for form in MarkForm:
+            menu.addAction(f"Stiffen with a {form.value}", lambda f=form: self.add_mark(handle.name, f))
+        path = paths.get(handle.name)
+        if path:
+            menu.addSeparator()
+            menu.addAction(f"Change the {handle.name}", lambda: self.do(lambda d: (d, ("standing", path))))
+        return menu
+
+    def _tree_menu(self, where: QPoint) -> None:
+        menu = QMenu(self)
+        if self.chosen[0] != "fold":
+            carrier: tuple[int, ...] | None = (
+                () if self.chosen[0] == "base" else self.chosen[1] if self.chosen[0] == "standing" else None
+            )
+            if carrier is not None:
+                edges = ("front", "right", "back", "left") if not carrier else ("back", "left", "right")
+                for edge in edges:
+                    sub = menu.addMenu(f"Put on the {edge} edge")
+                    for words, standing in standing_choices(self.session, edge):
+                        sub.addAction(words, lambda s=standing, c=carrier: self.put(c, s))
+            if self.chosen not in (("base",), ("corner", None)):
+                menu.addAction("Take away", self.take_away)
+        if not menu.isEmpty():
+            menu.popup(self.tree.viewport().mapToGlobal(where))
+
+
+class _Row(QTreeWidgetItem):
+    """A line of the tree with what it stands for."""
+
+    def __init__(self, parent: QTreeWidget | QTreeWidgetItem, text: str, chosen: Chosen) -> None:
+        super().__init__(parent, [text])
+        self.chosen = chosen
+
+
+def _all_items(tree: QTreeWidget) -> list[_Row]:
+    found: list[_Row] = []
+    waiting = [tree.topLevelItem(i) for i in range(tree.topLevelItemCount())]
+    while waiting:
+        item = waiting.pop(0)
+        if isinstance(item, _Row):
+            found.append(item)
+            waiting = [item.child(i) for i in range(item.childCount())] + waiting
+    return found
+
+
+def _words(one: Standing) -> str:
+    if isinstance(one, Hem):
+        return f"{one.name or f'{one.form} hem'} on the {one.edge} edge"
+    if isinstance(one, Joggle):
+        return f"{one.name or 'joggle'} on the {one.edge} edge"
+    if isinstance(one, Seam):
+        return f"{one.name or one.form.words} on the {one.edge} edge"
+    return f"{one.name or f'{one.edge} {one.kind}'}   {one.angle:g}°"

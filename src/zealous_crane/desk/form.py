@@ -1,0 +1,303 @@
+"""A form made from a model: one field for every size, angle, choice and switch, checked as the model checks it."""
+
+from __future__ import annotations
+
+import inspect
+import re
+import types
+import typing
+from collections.abc import Callable
+from enum import Enum
+from functools import lru_cache
+from typing import Annotated, Any, Literal, get_args, get_origin
+
+from pydantic import BaseModel
+from pydantic.fields import FieldInfo
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+
+from ..measure import Units, parse_angle, parse_length, show_length
+from ..measure.field import is_angle, is_length
+from ..measure.report import plain
+from ..part import Corner, End, FoldSlots, Place, Relief, Tab
+from .field import LengthField, TextField
+from .theme import font
+
+STARTS: dict[type[BaseModel], BaseModel] = {
+    Tab: Tab(length=15.0),
+    End: End(),
+    FoldSlots: FoldSlots(count=4, bridge=8.0),
+    Relief: Relief(),
+    Corner: Corner(),
+    Place: Place(),
+}
+"""What a part of a model that may be left out begins as when it is wanted."""
+
+Change = Callable[[BaseModel], str | None]
+
+
+@lru_cache(maxsize=256)
+def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
+    """What the docstring says of each attribute."""
+    found: dict[str, str] = {}
+    names: list[str] = []
+    for line in (inspect.getdoc(kind) or "").partition("Attributes:")[2].splitlines():
+        begins = re.match(r"^    (\w[\w, ]*?): (.*)$", line)
+        if begins:
+            names = [name.strip() for name in begins[1].split(",")]
+            for name in names:
+                found[name] = begins[2]
+        elif line.startswith("     "):
+            for name in names:
+                found[name] += " " + line.strip()
+    return {name: text.replace("``", "") for name, text in found.items()}
+
+
+def title(name: str, info: FieldInfo) -> str:
+    """How a field is called on the form."""
+    return info.title or name.replace("_", " ").capitalize()
+
+
+def _unwrapped(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any], bool]:
+    """The plain type of a field, everything annotated on it, and whether it may be None."""
+    optional = False
+    while True:
+        origin = get_origin(annotation)
+        if origin is Annotated:
+            annotation, *more = get_args(annotation)
+            metadata = [*metadata, *more]
+        elif origin in (typing.Union, types.UnionType) and type(None) in get_args(annotation):
+            optional = True
+            rest = [a for a in get_args(annotation) if a is not type(None)]
+            if len(rest) != 1:
+                return annotation, metadata, optional
+            annotation = rest[0]
+        else:
+            return annotation, metadata, optional
+
+
+class ModelForm(QWidget):
+    """A form for one model.
+
+    Args:
+        model: what is shown.
+        change: given the changed model, takes it and returns None, or a sentence saying why not.
+        units: asked for the units in force.
+        skip: names of fields that are not shown.
+    """
+
+    def __init__(
+        self, model: BaseModel, change: Change, units: Callable[[], Units], skip: frozenset[str] = frozenset()
+    ) -> None:
+        super().__init__()
+        self.model, self._change, self._units = model, change, units
+        self.fields: dict[str, QWidget] = {}
+        self._shows: dict[str, Callable[[Any], None]] = {}
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        form = QFormLayout()
+        form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.ExpandingFieldsGrow)
+        form.setHorizontalSpacing(12)
+        form.setVerticalSpacing(6)
+        form.setRowWrapPolicy(QFormLayout.RowWrapPolicy.DontWrapRows)
+        box.addLayout(form)
+        docs = attribute_docs(type(model))
+        for name, info in type(model).model_fields.items():
+            plain_type, metadata, optional = _unwrapped(info.annotation, list(info.metadata))
+            literal = get_args(plain_type) if get_origin(plain_type) is Literal else ()
+            if name in skip or (len(literal) == 1 and not optional):
+                continue
+            made = self._field(name, info, plain_type, metadata, optional)
+            if made is None:
+                continue
+            self.fields[name] = made
+            made.setToolTip(docs.get(name, ""))
+            if isinstance(made, _Nested):
+                label = QLabel(title(name, info))
+                label.setFont(font(10, bold=True))
+                form.addRow(label)
+                form.addRow(made)
+            elif isinstance(made, QCheckBox):
+                form.addRow(made)
+            else:
+                label = QLabel(title(name, info))
+                label.setWordWrap(True)
+                label.setMinimumWidth(120)
+                label.setToolTip(docs.get(name, ""))
+                label.setBuddy(made.edit if isinstance(made, TextField) else made)
+                form.addRow(label, made)
+        self.show_model(model)
+
+    # --- making fields ------------------------------------------------------------------------------------------
+
+    def _field(self, name: str, info: FieldInfo, kind: Any, metadata: list[Any], optional: bool) -> QWidget | None:
+        words = title(name, info)
+        if isinstance(kind, type) and issubclass(kind, BaseModel):
+            return self._nested(name, words, kind, optional)
+        if get_origin(kind) is tuple:
+            return self._row(name, words, kind)
+        if isinstance(kind, type) and issubclass(kind, Enum):
+            return self._choice(name, words, [(str(m.value).replace("-", " "), m) for m in kind], optional)
+        if get_origin(kind) is Literal:
+            return self._choice(name, words, [(str(v).replace("-", " "), v) for v in get_args(kind)], optional)
+        if kind is bool:
+            return self._switch(name, words)
+        if kind is int:
+            return self._count(name, words)
+        if kind is float and is_length(metadata):
+            made = LengthField(words, lambda v: self._set(name, v), self._units, empty="by the rule" if optional else None)
+            self._shows[name] = made.show_value
+            return made
+        if kind is float:
+            return self._number(name, words, optional, angle=is_angle(metadata))
+        if kind is str:
+            made_text = TextField(words, lambda text: self._set(name, text.strip() or None if optional else text), "")
+            self._shows[name] = lambda v: made_text.show_text(v or "")
+            return made_text
+        return None
+
+    def _nested(self, name: str, words: str, kind: type[BaseModel], optional: bool) -> QWidget:
+        made = _Nested(words, kind, optional, lambda m: self._set(name, None if m is None else m.model_dump()), self._units)
+        self._shows[name] = made.show_value
+        return made
+
+    def _row(self, name: str, words: str, kind: Any) -> QWidget | None:
+        inner, metadata, _ = _unwrapped(get_args(kind)[0], [])
+        if inner is not float:
+            return None
+        angles = is_angle(metadata)
+
+        def take(text: str) -> str | None:
+            try:
+                parts = [p for p in re.split(r"[,;]", text) if p.strip()]
+                values = [parse_angle(p) if angles else parse_length(p, self._units()) for p in parts]
+            except ValueError as error:
+                return str(error)
+            return self._set(name, values)
+
+        made = TextField(words, take, "one after the other, with commas")
+
+        def show(values: Any) -> None:
+            if made.edit.isModified() and made.edit.hasFocus():
+                return
+            shown = [f"{v:g}°" if angles else show_length(v, self._units()).removeprefix("≈") for v in values]
+            made.edit.setText(", ".join(shown))
+            made.complain(None)
+
+        self._shows[name] = show
+        return made
+
+    def _choice(self, name: str, words: str, options: list[tuple[str, Any]], optional: bool) -> QWidget:
+        made = QComboBox()
+        made.setAccessibleName(words)
+        if optional:
+            made.addItem("by the rule", None)
+        for text, value in options:
+            made.addItem(text, value)
+        made.activated.connect(lambda _: self._tell(made, self._set(name, made.currentData())))
+        self._shows[name] = lambda v: made.setCurrentIndex(max(0, made.findData(v)))
+        return made
+
+    def _switch(self, name: str, words: str) -> QWidget:
+        made = QCheckBox(words)
+        made.setAccessibleName(words)
+        made.clicked.connect(lambda on: self._tell(made, self._set(name, on)))
+        self._shows[name] = made.setChecked
+        return made
+
+    def _count(self, name: str, words: str) -> QWidget:
+        made = QSpinBox()
+        made.setAccessibleName(words)
+        made.setRange(1, 1000)
+        made.valueChanged.connect(lambda n: self._tell(made, self._set(name, n)))
+
+        def show(value: int) -> None:
+            made.blockSignals(True)
+            made.setValue(value)
+            made.blockSignals(False)
+
+        self._shows[name] = show
+        return made
+
+    def _number(self, name: str, words: str, optional: bool, *, angle: bool) -> QWidget:
+        def take(text: str) -> str | None:
+            if not text.strip() and optional:
+                return self._set(name, None)
+            try:
+                return self._set(name, parse_angle(text) if angle else float(text.replace(",", ".")))
+            except ValueError as error:
+                return str(error) if angle else f"{text.strip()!r} is not a number."
+
+        made = TextField(words, take, "by the rule" if optional else "")
+        self._shows[name] = lambda v: made.show_text("" if v is None else f"{v:g}" + ("°" if angle else ""))
+        return made
+
+    # --- values -------------------------------------------------------------------------------------------------
+
+    def _set(self, name: str, value: Any) -> str | None:
+        try:
+            model = type(self.model).model_validate({**self.model.model_dump(), name: value})
+        except ValueError as error:
+            return plain(error)
+        return self._change(model)
+
+    def _tell(self, widget: QWidget, sentence: str | None) -> None:
+        """Say what is wrong with a choice where it was made, and show what is still in force."""
+        widget.setToolTip(sentence or attribute_docs(type(self.model)).get("", ""))
+        if sentence:
+            self.refused(sentence)
+            self.show_model(self.model)
+
+    def refused(self, sentence: str) -> None:
+        """Called when a choice was refused; the stage says it aloud."""
+
+    def show_model(self, model: BaseModel) -> None:
+        """Show another state of the same kind of model."""
+        self.model = model
+        for name, show in self._shows.items():
+            show(getattr(model, name))
+
+
+class _Nested(QWidget):
+    """A model within a model, with a switch when it may be left out."""
+
+    def __init__(
+        self, words: str, kind: type[BaseModel], optional: bool, take: Callable[[BaseModel | None], str | None],
+        units: Callable[[], Units],
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self._kind, self._take, self._units, self._optional = kind, take, units, optional
+        self.form: ModelForm | None = None
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(10, 0, 0, 0)
+        self.switch = QCheckBox("given here")
+        self.switch.setAccessibleName(f"{words} given here")
+        self.switch.setVisible(optional)
+        self.switch.clicked.connect(self._switched)
+        self.complaint = QLabel()
+        self.complaint.setObjectName("complaint")
+        self.complaint.setWordWrap(True)
+        self.complaint.hide()
+        self._box.addWidget(self.switch)
+        self._box.addWidget(self.complaint)
+
+    def _switched(self, on: bool) -> None:
+        said = self._take(STARTS[self._kind] if on else None)
+        self.complaint.setText(said or "")
+        self.complaint.setVisible(bool(said))
+        if said:
+            self.switch.setChecked(not on)
+
+    def show_value(self, model: BaseModel | None) -> None:
+        """Show the inner model, or that it is left to the rule."""
+        self.switch.setChecked(model is not None)
+        if model is None:
+            if self.form is not None:
+                self.form.deleteLater()
+                self.form = None
+        elif self.form is None:
+            self.form = ModelForm(model, self._take, self._units)
+            self._box.addWidget(self.form)
+        else:
+            self.form.show_model(model)

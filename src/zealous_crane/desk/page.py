@@ -1,0 +1,106 @@
+"""Pages of a printed sheet: a vector PDF filled from the top."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
+from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
+
+from ..files import write_atomically
+from ..job import Job
+from .app import application
+from .theme import PAPER, pixels
+
+DOTS = 144
+"""Painter units per inch on paper."""
+
+TEXT = 19.0
+"""Height of plain text, painter units: about 9.5 point."""
+
+
+@dataclass
+class Page:
+    """A page being filled from the top.
+
+    Attributes:
+        writer, painter: what is drawn on.
+        name: printed at the foot of every page.
+        caution: printed beside it.
+        number: of the page, from 1.
+    """
+
+    writer: QPdfWriter
+    painter: QPainter
+    name: str
+    caution: str
+    number: int = 1
+
+    @property
+    def rect(self) -> QRectF:
+        return QRectF(0, 0, self.writer.width(), self.writer.height())
+
+    def turn(self) -> None:
+        """Finish this page and begin the next."""
+        self.foot()
+        self.writer.newPage()
+        self.number += 1
+
+    def foot(self) -> None:
+        """Name, page, and the caution that goes on every page."""
+        p, r = self.painter, self.rect
+        p.setFont(pixels(TEXT * 0.78))
+        p.setPen(PAPER.color("faint"))
+        line = QRectF(r.left(), r.bottom() - TEXT * 1.3, r.width(), TEXT * 1.3)
+        p.drawText(line, Qt.AlignmentFlag.AlignLeft, f"{self.name}  ·  page {self.number}")
+        p.drawText(line, Qt.AlignmentFlag.AlignRight, self.caution)
+
+    def text(self, rect: QRectF, said: str, *, size: float = TEXT, strong: bool = False, color: str = "ink") -> float:
+        """Wrapped text at the top of a rectangle; the height it took."""
+        p = self.painter
+        p.setFont(pixels(size, strong=strong))
+        p.setPen(PAPER.color(color))
+        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        taken = p.boundingRect(rect, flags, said)
+        p.drawText(rect, flags, said)
+        return taken.height()
+
+    def room(self, y: float, needed: float) -> float:
+        """Where the next piece goes: here, or at the top of a fresh page when it would not fit."""
+        if y + needed > self.rect.height() - TEXT * 2:
+            self.turn()
+            return 0.0
+        return y
+
+
+@contextmanager
+def printed(job: Job, path: Path, caution: str) -> Iterator[Page]:
+    """Fill pages; they are written in one step when all is done.
+
+    Raises:
+        FileError: the file could not be written; what stood there is untouched.
+    """
+    application()
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setResolution(DOTS)
+    writer.setTitle(job.name)
+    writer.setCreator("Zealous Crane")
+    size = QPageSize.PageSizeId.Letter if job.units.is_inch else QPageSize.PageSizeId.A4
+    writer.setPageLayout(
+        QPageLayout(QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(14, 12, 14, 12), QPageLayout.Unit.Millimeter)
+    )
+    painter = QPainter(writer)
+    page = Page(writer, painter, job.name, caution)
+    try:
+        yield page
+        page.foot()
+    finally:
+        painter.end()
+        buffer.close()
+    write_atomically(Path(path), bytes(data.data()))

@@ -1,0 +1,130 @@
+"""The start page: every kind of part as a small picture, from the demonstration work; one click opens it or adds it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from ..blank import Blank, develop
+from ..demo import DEMOS, demo_work
+from ..work import Work
+from .paint.folded import paint_folded
+from .theme import Look, font, pixels
+
+
+class Card(QWidget):
+    """One demonstration: its folded picture, what it is called, what kind it is.
+
+    Args:
+        work: the demonstration.
+        look: colours.
+        open_: called when it is chosen.
+    """
+
+    def __init__(self, work: Work, look: Look, open_: Callable[[Work], None]) -> None:
+        super().__init__()
+        self.work, self.look, self._open = work, look, open_
+        self._blank: Blank | None = None
+        kinds = list(dict.fromkeys(part.part.label for part in work.parts))
+        self.kind = " · ".join(kinds[:2]) + (" …" if len(kinds) > 2 else "")
+        self.setAccessibleName(f"{work.name}, {self.kind}")
+        self.setToolTip(work.parts[0].part.about)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setMinimumSize(QSize(196, 152))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        r = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        lit = self.hasFocus() or self.underMouse()
+        p.setPen(QPen(self.look.color("accent" if lit else "line"), 2 if lit else 1))
+        p.setBrush(self.look.color("field"))
+        p.drawRoundedRect(r, 6, 6)
+        if self._blank is None:
+            self._blank = develop(self.work.parts[0])
+        paint_folded(p, r.adjusted(6, 4, -6, -44), self._blank, self.look)
+        p.setPen(self.look.color("ink"))
+        p.setFont(pixels(13, strong=True))
+        name = p.fontMetrics().elidedText(self.work.name, Qt.TextElideMode.ElideRight, int(r.width() - 16))
+        p.drawText(QRectF(r.left() + 8, r.bottom() - 41, r.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, name)
+        p.setPen(self.look.color("faint"))
+        p.setFont(pixels(12))
+        kind = p.fontMetrics().elidedText(self.kind, Qt.TextElideMode.ElideRight, int(r.width() - 16))
+        p.drawText(QRectF(r.left() + 8, r.bottom() - 23, r.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, kind)
+        p.end()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._open(self.work)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self._open(self.work)
+        else:
+            super().keyPressEvent(event)
+
+
+class StartPage(QWidget):
+    """Begin here: a kind, a file, a drawing.
+
+    Args:
+        look: colours.
+        begin: opens work.
+        add: adds the first part of work to what is open.
+        ask_open, ask_drawing: open a file or a drawing.
+        back: returns to the bench.
+    """
+
+    def __init__(
+        self, look: Look, begin: Callable[[Work], None], add: Callable[[Work], None], ask_open: Callable[[], None],
+        ask_drawing: Callable[[], None], back: Callable[[], None],
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self.setObjectName("bench")
+        self._begin, self._add = begin, add
+        self.adding = False
+        self.title = QLabel()
+        self.title.setFont(font(15, bold=True))
+        self.about = QLabel()
+        self.about.setObjectName("faint")
+        self.about.setWordWrap(True)
+        files = QHBoxLayout()
+        self.open_button, self.drawing_button, self.back_button = (
+            QPushButton("Open a job …"), QPushButton("Read a drawing (DXF) …"), QPushButton("Back to the bench"),
+        )  # fmt: skip
+        for button, run in ((self.open_button, ask_open), (self.drawing_button, ask_drawing), (self.back_button, back)):
+            button.clicked.connect(lambda _=False, run=run: run())
+            files.addWidget(button)
+        files.addStretch(1)
+        self.cards = [Card(demo_work(name), look, self._chosen) for name in DEMOS]
+        grid = QGridLayout()
+        grid.setSpacing(10)
+        for i, card in enumerate(self.cards):
+            grid.addWidget(card, i // 5, i % 5)
+        holder = QWidget()
+        holder.setLayout(grid)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(holder)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(20, 14, 20, 10)
+        box.addWidget(self.title)
+        box.addWidget(self.about)
+        box.addLayout(files)
+        box.addWidget(scroll, 1)
+        self.show_for(adding=False)
+
+    def show_for(self, *, adding: bool) -> None:
+        """Say whether a choice begins new work or adds a part to what is open."""
+        self.adding = adding
+        self.title.setText("Add a part like …" if adding else "What do you want to make?")
+        self.about.setText(
+            "The first part of what you choose is added to the work on the bench; then let its sizes follow from another part with Fit."
+            if adding else "Choose the kind that is nearest and type your own sizes. Everything can be changed afterwards."
+        )  # fmt: skip
+
+    def _chosen(self, work: Work) -> None:
+        (self._add if self.adding else self._begin)(work)

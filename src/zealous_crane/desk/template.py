@@ -1,0 +1,178 @@
+"""The marking sheet, and the template at full size over as many pages as it takes."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+
+from ..blank import Blank, mark_out
+from ..job import Job
+from ..measure import INCH, show_length
+from ..shop.caution import FIRST
+from .page import DOTS, TEXT, Page, printed
+from .paint.flat import FlatOptions, paint_flat, painter_path
+from .paint.frame import Scale
+from .paint.sign import paint_tag
+from .theme import PAPER, pixels
+
+OVERLAP = 12.0
+"""mm of every page that its neighbour shows too."""
+
+
+def write_marking(job: Job, blank: Blank, path: Path) -> None:
+    """Write the marking sheet: the blank with its running dimensions, settings, points and steps.
+
+    Raises:
+        FileError: it could not be written.
+    """
+    with printed(job, path, FIRST) as page:
+        r = page.rect
+        y = page.text(QRectF(0, 0, r.width(), 200), f"{job.name}: marking out", size=TEXT * 1.6, strong=True) + 4
+        size = " × ".join(show_length(v, job.units, pretty=True) for v in blank.sheared)
+        facts = f"{blank.sheet.name}  ·  {job.quantity} off  ·  shear to {size}"
+        y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 6
+        tall = r.height() * 0.46
+        paint_flat(page.painter, QRectF(0, y, r.width(), tall), blank, job.units, PAPER, FlatOptions(text=TEXT * 0.9))
+        y += tall + 10
+        print_marking(page, job, blank, QRectF(0, y, r.width(), r.height() - y), every=True)
+
+
+def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bool = False) -> None:
+    """Settings, points, steps and sums from the top of a rectangle; with ``every`` going on over further pages."""
+    marking, units = mark_out(blank), job.units
+    x, wide, at = rect.left(), rect.width(), rect.top()
+
+    def line(text: str, *, strong: bool = False, color: str = "ink", left: float = 0.0, needed: float = TEXT * 1.6) -> None:
+        nonlocal at
+        if every:
+            at = page.room(at, needed)
+        at += page.text(QRectF(x + left, at, wide - left, 400), text, strong=strong, color=color) + 2
+
+    line("Set the scribe, in this order", strong=True)
+    for setting in marking.scribe:
+        if every:
+            at = page.room(at, TEXT * 1.6)
+        page.text(QRectF(x, at, wide * 0.24, 60), setting.shown(units), strong=True)
+        at += page.text(QRectF(x + wide * 0.24, at, wide * 0.76, 60), f"{setting.purpose}, from {setting.struck_from}") + 2
+    points = marking.points if every else marking.points[:6]
+    if points:
+        at += 6
+        line("Holes and points", strong=True)
+        for point in points:
+            line(f"{point.with_size(units)}:  {point.place(blank, units)}")
+        if len(points) < len(marking.points):
+            line(f"… and {len(marking.points) - len(points)} more on the marking sheet.", color="faint")
+    at += 6
+    for i, step in enumerate(marking.steps, start=1):
+        line(f"{i}.  {step}")
+    if job.film is not None:
+        line(
+            f"Film or finish on the {job.film} face: keep it off the bed and the leaf, scribe on the other face where that shows."
+        )
+    at += 6
+    for item in blank.sums:
+        if every or item.what.startswith("Blank") or item.what == "Corner relief":
+            line(f"{item.what}:  {item.text(units, pretty=True)}", color="faint")
+    if every:
+        for doubt in blank.doubts:
+            line(f"!  {doubt}")
+
+
+def write_template(job: Job, blank: Blank, path: Path) -> None:
+    """Write the blank at 1 : 1, page by page, with register marks where pages overlap and a bar to check with a rule.
+
+    Raises:
+        FileError: it could not be written.
+    """
+    with printed(job, path, "Print at 100 %, not fitted to the page; check the bar with a rule.") as page:
+        unit = DOTS / INCH
+        r = page.rect.adjusted(0, TEXT * 3.2, 0, -TEXT * 2)
+        wide, tall = r.width() / unit - OVERLAP, r.height() / unit - OVERLAP
+        columns = max(1, math.ceil((blank.size[0] - OVERLAP) / wide))
+        rows = max(1, math.ceil((blank.size[1] - OVERLAP) / tall))
+        first = True
+        for row in range(rows):
+            for column in range(columns):
+                if not first:
+                    page.turn()
+                first = False
+                _tile(page, job, blank, r, unit, (column, row), (columns, rows), (wide, tall))
+
+
+def _tile(
+    page: Page,
+    job: Job,
+    blank: Blank,
+    r: QRectF,
+    unit: float,
+    at: tuple[int, int],
+    count: tuple[int, int],
+    step: tuple[float, float],
+) -> None:
+    """One page of the template: columns from the left, rows from the back."""
+    p = page.painter
+    name = f"{chr(ord('A') + at[0] % 26)}{at[1] + 1}"
+    total = f"page {name} of {chr(ord('A') + (count[0] - 1) % 26)}{count[1]}"
+    page.text(QRectF(0, 0, r.width() * 0.62, TEXT * 3), f"{job.name}: template, {total}, inside face up", strong=True)
+    _bar(p, QRectF(r.width() * 0.64, 0, r.width() * 0.36, TEXT * 2.6), unit, inches=job.units.is_inch)
+    left_mm, top_mm = at[0] * step[0], blank.size[1] - at[1] * step[1]
+    # The page's own frame: its left edge at left_mm of the blank, its top at top_mm.
+    scale = Scale(unit, r.left() - left_mm * unit, r.top() + top_mm * unit)
+    p.save()
+    p.setClipRect(r)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(QPen(PAPER.color("waste"), 1))
+    for notch in blank.notches:
+        p.drawPath(painter_path(notch.waste, scale))
+    p.setPen(QPen(PAPER.color("ink"), 1.2))
+    p.drawPath(painter_path(blank.outline, scale))
+    for hole in blank.holes:
+        p.drawPath(painter_path(hole.path, scale))
+        _cross(p, scale.point(*hole.centre), TEXT * 0.5)
+    for relief in blank.reliefs:
+        _cross(p, scale.point(*relief.centre), TEXT * 0.5)
+    pen = QPen(PAPER.color("accent"), 1.1)
+    pen.setDashPattern([8, 5])
+    for fold in blank.folds:
+        p.setPen(pen)
+        p.drawLine(scale.point(*fold.start), scale.point(*fold.end))
+        middle = scale.point(*(fold.start * 0.7 + fold.end * 0.3))
+        paint_tag(p, middle, TEXT * 1.2, "", fold.angle, PAPER)
+    p.setPen(QPen(PAPER.color("faint"), 1, Qt.PenStyle.DotLine))
+    for mark in (*blank.marks, *blank.creases):
+        p.drawLine(scale.point(*mark.start), scale.point(*mark.end))
+    # Register marks lie where four pages meet, half an overlap inside each page.
+    half = OVERLAP / 2
+    for i in range(count[0] + 1):
+        for j in range(count[1] + 1):
+            mark_at = scale.point(i * step[0] + half, blank.size[1] - j * step[1] - half)
+            if r.contains(mark_at):
+                p.setPen(QPen(PAPER.color("ink"), 1))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawEllipse(mark_at, TEXT * 0.35, TEXT * 0.35)
+                _cross(p, mark_at, TEXT * 0.7)
+                p.setFont(pixels(TEXT * 0.6))
+                p.drawText(mark_at + QPointF(TEXT * 0.5, -TEXT * 0.3), f"{chr(ord('a') + i % 26)}{j + 1}")
+    p.restore()
+
+
+def _cross(p: QPainter, at: QPointF, size: float) -> None:
+    p.drawLine(at - QPointF(size, 0), at + QPointF(size, 0))
+    p.drawLine(at - QPointF(0, size), at + QPointF(0, size))
+
+
+def _bar(p: QPainter, rect: QRectF, unit: float, *, inches: bool) -> None:
+    """A bar of known length: two inches or 50 mm."""
+    length, ticks, words = (2 * INCH, 8, '2"') if inches else (50.0, 10, "50 mm")
+    p.setPen(QPen(PAPER.color("ink"), 1.2))
+    y = rect.top() + TEXT * 0.9
+    p.drawLine(QPointF(rect.left(), y), QPointF(rect.left() + length * unit, y))
+    for i in range(ticks + 1):
+        x = rect.left() + length * unit * i / ticks
+        p.drawLine(QPointF(x, y), QPointF(x, y - TEXT * (0.6 if i % (ticks // 2) == 0 else 0.35)))
+    p.setFont(pixels(TEXT * 0.75))
+    p.drawText(QPointF(rect.left(), y + TEXT), f"This bar is {words} long.")
