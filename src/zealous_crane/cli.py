@@ -10,19 +10,25 @@ from typing import Annotated, Any
 
 import platformdirs
 import typer
+from pydantic import ValidationError
 
 from .blank import DevelopmentError, develop
 from .brake import BrakeError, LeafBrake, Rack, read_brake, shop_rack
 from .files import (
+    DrawingError,
     FileError,
     JobFileError,
     blank_record,
     job_schema,
     plan_record,
+    read_drawing,
     read_job,
     write_dxf,
+    write_job,
+    write_svg,
 )
-from .job import Job
+from .job import FlatPart, Job
+from .measure.report import readable
 from .plan import Plan, advise, make_plan
 
 app = typer.Typer(
@@ -35,7 +41,9 @@ app = typer.Typer(
 CANNOT = 3
 """Exit code when everything was read but the part cannot be made."""
 
-JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")]
+JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job or work file.")]
+PartChoice = Annotated[str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")]
+PdfFile = Annotated[Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")]
 BrakeChoice = Annotated[
     str | None, typer.Option("--brake", metavar="KEY|FILE", help="Another brake of the shop, or a brake file.")
 ]
@@ -58,10 +66,10 @@ def _rack() -> Rack:
     return rack
 
 
-def _load(path: Path, brake: str | None) -> tuple[Job, LeafBrake, Rack]:
+def _load(path: Path, brake: str | None, part: str | None) -> tuple[Job, LeafBrake, Rack]:
     """The job, its brake and the rack; a brake file named on the command line joins the rack."""
     rack = _rack()
-    job = read_job(path)
+    job = read_job(path, part)
     if brake is not None:
         if brake.endswith(".json"):
             own = read_brake(Path(brake))
@@ -70,8 +78,8 @@ def _load(path: Path, brake: str | None) -> tuple[Job, LeafBrake, Rack]:
     return job, rack[job.brake], rack
 
 
-def _planned(path: Path, brake: str | None) -> Plan:
-    job, machine, rack = _load(path, brake)
+def _planned(path: Path, brake: str | None, part: str | None) -> Plan:
+    job, machine, rack = _load(path, brake, part)
     return advise(make_plan(job, machine), rack)
 
 
@@ -105,10 +113,12 @@ def open_job(job: Annotated[Path | None, typer.Argument(metavar="JOB", help="A j
 
 @app.command()
 def blank(
-    job: JobFile, as_json: Annotated[bool, typer.Option("--json", help="Print the whole blank as JSON.")] = False
+    job: JobFile,
+    part: PartChoice = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print the whole blank as JSON.")] = False,
 ) -> None:
     """Develop the blank: size, folds, notches, scribe settings, every sum."""
-    work = read_job(job)
+    work = read_job(job, part)
     record = blank_record(develop(work), work)
     if as_json:
         _print(record)
@@ -123,10 +133,11 @@ def blank(
 def plan(
     job: JobFile,
     brake: BrakeChoice = None,
+    part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print the whole plan as JSON.")] = False,
 ) -> None:
     """Plan the bends: order, clamping, fingers, reach and clearance of every stroke."""
-    found = _planned(job, brake)
+    found = _planned(job, brake, part)
     if as_json:
         _print(plan_record(found))
     else:
@@ -135,6 +146,8 @@ def plan(
             typer.echo("  " + stroke.sentence())
         for sentence in found.advice:
             typer.echo("  What works: " + sentence)
+    if found.open:
+        raise typer.Exit(CANNOT)
     if not found.feasible:
         raise _stop("\n".join((found.sentence, *found.reasons, *(f"What works: {a}" for a in found.advice))), CANNOT)
 
@@ -142,13 +155,14 @@ def plan(
 @app.command()
 def sheet(
     job: JobFile,
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")],
+    output: PdfFile,
     brake: BrakeChoice = None,
+    part: PartChoice = None,
 ) -> None:
     """Print the sheet for the bench and the brake as a PDF."""
     from .desk.sheet import write_sheet
 
-    found = _planned(job, brake)
+    found = _planned(job, brake, part)
     write_sheet(found, output)
     if not found.feasible:
         raise _stop(found.sentence, CANNOT)
@@ -157,14 +171,53 @@ def sheet(
 @app.command()
 def export(
     job: JobFile,
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.dxf", help="The drawing to write.")],
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.dxf|svg", help="The drawing to write.")],
+    part: PartChoice = None,
     inches: Annotated[bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said.")] = None,
 ) -> None:
-    """Write the blank as a DXF drawing in true millimetres or inches."""
-    if output.suffix.lower() != ".dxf":
-        raise _stop(f"{output.name}: drawings are written as .dxf.")
-    work = read_job(job)
+    """Write the blank as a DXF drawing in true millimetres or inches, or as an SVG in true size."""
+    if output.suffix.lower() not in (".dxf", ".svg"):
+        raise _stop(f"{output.name}: drawings are written as .dxf or .svg.")
+    work = read_job(job, part)
+    if output.suffix.lower() == ".svg":
+        write_svg(develop(work), output)
+        return
     write_dxf(develop(work), output, inches=work.units.is_inch if inches is None else inches)
+
+
+@app.command()
+def marking(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
+    """Print the marking sheet: running dimensions, scribe settings, holes and points, steps."""
+    from .desk.template import write_marking
+
+    work = read_job(job, part)
+    write_marking(work, develop(work), output)
+
+
+@app.command()
+def template(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
+    """Print the blank at full size over as many pages as it takes."""
+    from .desk.template import write_template
+
+    work = read_job(job, part)
+    write_template(work, develop(work), output)
+
+
+@app.command("from-drawing")
+def from_drawing(
+    drawing: Annotated[Path, typer.Argument(metavar="FILE.dxf", help="A drawing of a flat.")],
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.json", help="The job file to write.")],
+    metal: Annotated[str, typer.Option(help="Key of the metal.")] = "mild-steel",
+    thickness: Annotated[str, typer.Option(help="Gauge or thickness.")] = "20 ga",
+    angle: Annotated[float, typer.Option(help="Degrees for folds that say nothing.")] = 90.0,
+) -> None:
+    """Make a job of a drawn flat; what was assumed or left out is said."""
+    reading = read_drawing(drawing, angle=angle)
+    job = Job(name=drawing.stem, part=FlatPart(flat=reading.flat), metal=metal, thickness=thickness)
+    develop(job)
+    write_job(job, output)
+    for sentence in reading.said:
+        typer.echo(sentence)
 
 
 @app.command()
@@ -177,8 +230,11 @@ def main() -> None:
     """Entry point: every foreseen complaint is one sentence on stderr and a non-zero exit."""
     try:
         app()
-    except (JobFileError, BrakeError, DevelopmentError, FileError) as error:
+    except (JobFileError, BrakeError, DevelopmentError, FileError, DrawingError) as error:
         print(error, file=sys.stderr)
+        sys.exit(1)
+    except ValidationError as error:
+        print(readable(error), file=sys.stderr)
         sys.exit(1)
 
 

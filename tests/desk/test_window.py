@@ -7,7 +7,7 @@ import os
 
 import ezdxf
 import pytest
-from PySide6.QtCore import QPoint, QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QMessageBox
 
@@ -18,7 +18,7 @@ from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
 from zealous_crane.files import read_job, write_job
 from zealous_crane.measure import INCH
-from zealous_crane.part import ReliefShape
+from zealous_crane.part import Measured, ReliefShape
 from zealous_crane.plan import State
 
 
@@ -48,6 +48,14 @@ def retype(qtbot, field, text):
     qtbot.keyClicks(field.edit, text)
 
 
+def choose(box, value):
+    """Choose an entry of a combo box as a person does."""
+    index = box.findData(value)
+    assert index >= 0
+    box.setCurrentIndex(index)
+    box.activated.emit(index)
+
+
 def test_it_opens_with_the_plan(window):
     assert window.verdict.sentence.text() == "Can be made: 4 strokes, 1 finger set-up, every bend reaches its angle."
     assert window.verdict.sign.state is State.WORKS
@@ -57,23 +65,23 @@ def test_it_opens_with_the_plan(window):
 
 def test_typing_a_size_plans_anew(window, qtbot):
     session = window.session
-    retype(qtbot, window.shape.length, "16 3/4")
+    retype(qtbot, window.shape.field("length"), "16 3/4")
     assert session.job.part.length == pytest.approx(16.75 * INCH)
     assert session.blank.size[0] == pytest.approx(21.75 * INCH)
     assert planned(qtbot, session).feasible
-    retype(qtbot, window.shape.depth, "4")
+    retype(qtbot, window.shape.field("depth"), "4")
     plan = planned(qtbot, session)
     assert not plan.feasible and window.verdict.sign.state is State.STOP
     assert window.verdict.sentence.text() == plan.sentence
     assert "3" in window.verdict.details.text()
-    retype(qtbot, window.shape.depth, "76.2 mm")
+    retype(qtbot, window.shape.field("depth"), "76.2 mm")
     assert planned(qtbot, session).state is State.CARE
 
 
 @pytest.mark.parametrize("text", ["-3", "0", "two hands", "999999", "8 8"])
 def test_a_wrong_size_is_answered_at_the_field_and_the_last_good_stays(window, qtbot, text):
     before, sentence = window.session.job, window.verdict.sentence.text()
-    field = window.shape.width
+    field = window.shape.field("width")
     retype(qtbot, field, text)
     # While typing, a shorter text may have been a length of its own; what counts is what stands at the end.
     assert field.complaint.isVisible() and len(field.complaint.text()) > 15
@@ -89,14 +97,14 @@ def test_a_wrong_size_is_answered_at_the_field_and_the_last_good_stays(window, q
 def test_a_part_that_cannot_lie_flat_keeps_the_last_good_drawing(window, qtbot):
     blank = window.session.blank
     assert window.session.edit("", radius=300.0) and window.session.blank is blank
-    retype(qtbot, window.shape.relief_size, "0.01")
-    assert "does not reach" in window.shape.relief_size.complaint.text()
+    retype(qtbot, window.shape.field("corner.relief.size"), "0.01")
+    assert "does not reach" in window.shape.field("corner.relief.size").complaint.text()
 
 
 def test_undo_and_redo_step_through_every_edit(window, qtbot):
     session = window.session
     first = session.job
-    retype(qtbot, window.shape.length, "12 1/2")
+    retype(qtbot, window.shape.field("length"), "12 1/2")
     window.header.units.setCurrentIndex(2)
     window.header.units.activated.emit(2)
     assert session.job.units == "mm"
@@ -129,15 +137,13 @@ def test_header_choices_change_the_job(window, qtbot):
 
 def test_corner_and_allowance_choices(window, qtbot):
     shape, session = window.shape, window.session
-    shape.relief.setCurrentIndex(1)
-    shape.relief.activated.emit(1)
+    choose(shape.field("corner.relief.shape"), ReliefShape.SQUARE)
     assert session.job.part.corner.relief.shape is ReliefShape.SQUARE
-    shape.school.setCurrentIndex(shape.school.findData("neutral-line"))
-    shape.school.activated.emit(shape.school.currentIndex())
-    assert session.job.school.k == pytest.approx(0.42) and shape.k.isVisible()
-    shape.k.setValue(0.33)
+    choose(shape.schools.school, "neutral-line")
+    assert session.job.school.k == pytest.approx(0.42)
+    retype(qtbot, shape.schools.form.fields["k"], "0.33")
     assert session.job.school.k == pytest.approx(0.33)
-    qtbot.mouseClick(shape.outside, Qt.MouseButton.LeftButton, pos=QPoint(8, shape.outside.height() // 2))
+    choose(shape.field("measured"), Measured.OUTSIDE)
     assert session.job.part.measured == "outside"
     retype(qtbot, shape.springback, "4")
     assert session.job.springback == 4
@@ -210,7 +216,7 @@ def test_a_no_shows_where_it_is_stuck(window, qtbot):
 
 
 def test_save_open_and_export(window, qtbot, tmp_path, monkeypatch):
-    retype(qtbot, window.shape.length, "15")
+    retype(qtbot, window.shape.field("length"), "15")
     assert window.session.unsaved and "•" in window.windowTitle()
     assert window.save_to(tmp_path / "job.json") and not window.session.unsaved
     assert read_job(tmp_path / "job.json") == window.session.job
@@ -237,17 +243,19 @@ def test_save_open_and_export(window, qtbot, tmp_path, monkeypatch):
 
 
 def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
-    retype(qtbot, window.shape.length, "15")
+    retype(qtbot, window.shape.field("length"), "15")
     monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Cancel)
     assert not window.close()
     monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Discard)
-    window.new()
-    assert window.session.job.name == "New box"
+    window.show_start()
+    assert not window.header.isVisible() and window.start.isVisible()
+    window.start.cards[1]._open(window.start.cards[1].work)
+    assert window.session.job == demo_job("deep-feeder") and window.header.isVisible()
     planned(qtbot, window.session)
 
 
 def test_a_crash_loses_nothing(window, qtbot, tmp_path):
-    retype(qtbot, window.shape.width, "9 1/2")
+    retype(qtbot, window.shape.field("width"), "9 1/2")
     qtbot.waitUntil((tmp_path / "autosave.json").exists, timeout=5000)
     qtbot.waitUntil(lambda: read_job(tmp_path / "autosave.json") == window.session.job, timeout=5000)
 

@@ -208,7 +208,7 @@ def mark_lines(design: Design, tree: Tree) -> tuple[MarkLine, ...]:
 
 def _mark(node: Node, mark: Mark) -> list[MarkLine]:
     s = node.setback
-    low, high = (*node.corners.min(axis=0), 0.0, s), node.corners.max(axis=0)
+    low, high = node.corners.min(axis=0) + np.array([0.0, s]), node.corners.max(axis=0)
     size = high - low - 2 * mark.inset
     if size.min() <= 0:
         raise DevelopmentError(f"The {mark.form} on the {node.name} finds no room {mark.inset:g} mm inside its edges.")

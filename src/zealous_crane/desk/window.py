@@ -185,7 +185,10 @@ class Window(QMainWindow):
         QApplication.setPalette(palette(self.look))
         self.setStyleSheet(style_sheet(self.look))
         self.rail.show_look(self.look)
-        for widget in (self.shape, self.layout_stage, self.tooling, self.bend, self.verdict.sign, self.bend.sign):
+        for widget in (
+            self.shape, self.shape.flat, self.layout_stage, self.tooling, self.bend, self.verdict.sign, self.bend.sign,
+            *self.start.cards,
+        ):  # fmt: skip
             widget.look = self.look  # type: ignore[attr-defined]
         self.bend.refresh()
         self.update()

@@ -88,8 +88,9 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
         p.drawLine(scale.point(*crease.start), scale.point(*crease.end))
 
     pen = QPen(look.color("scribe"), max(1.0, text * 0.08))
-    pen.setDashPattern([9, 4])
     for fold in blank.folds:
+        # A fold marked on the other face is drawn with short dashes.
+        pen.setDashPattern([9, 4] if fold.marked_on == "inside" else [3, 3])
         p.setPen(pen)
         p.drawLine(scale.point(*fold.start), scale.point(*fold.end))
     p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.07)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
+    QComboBox,
     QHBoxLayout,
     QHeaderView,
     QLabel,
@@ -17,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import mark_out
+from ...plan import narrow_flanges
 from ..canvas import Canvas, TurnCanvas
 from ..field import SumButton
 from ..paint.flat import FlatOptions, paint_flat
@@ -47,6 +49,26 @@ class LayoutStage(QWidget):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        self.points_heading = heading("Holes and points")
+        self.points = QTableWidget(0, 2)
+        self.points.setAccessibleName("Holes and points")
+        self.points.setHorizontalHeaderLabels(["What", "Where"])
+        self.points.verticalHeader().setVisible(False)
+        self.points.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.points.setWordWrap(True)
+        self.points.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.points.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.care = QLabel()
+        self.care.setWordWrap(True)
+        self.film = QComboBox()
+        self.film.setAccessibleName("Film, paint or engraving")
+        for text, value in (
+            ("no film or finish", None),
+            ("film or finish on the inside face", "inside"),
+            ("film or finish on the outside face", "outside"),
+        ):
+            self.film.addItem(text, value)
+        self.film.activated.connect(lambda _: session.edit("film", film=self.film.currentData()))
         self.steps = QLabel()
         self.steps.setWordWrap(True)
         self.sums_box = QVBoxLayout()
@@ -63,8 +85,12 @@ class LayoutStage(QWidget):
         column.setContentsMargins(0, 0, 4, 0)
         column.addWidget(heading("Set the scribe"))
         column.addWidget(self.scribe)
+        column.addWidget(self.points_heading)
+        column.addWidget(self.points)
+        column.addWidget(self.care)
         column.addWidget(heading("At the bench"))
         column.addWidget(self.steps)
+        column.addWidget(self.film)
         column.addWidget(heading("Where the numbers come from"))
         column.addLayout(self.sums_box)
         column.addWidget(heading("Fold it up"))
@@ -95,7 +121,25 @@ class LayoutStage(QWidget):
         self.scribe.resizeRowsToContents()
         rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))
         self.scribe.setFixedHeight(rows + self.scribe.horizontalHeader().sizeHint().height() + 8)
-        self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(marking.steps, start=1)))
+        self.points.setRowCount(len(marking.points))
+        for i, point in enumerate(marking.points):
+            for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units))):
+                self.points.setItem(i, j, QTableWidgetItem(text))
+        self.points.resizeRowsToContents()
+        rows = sum(self.points.rowHeight(i) for i in range(len(marking.points)))
+        self.points.setFixedHeight(min(220, rows + self.points.horizontalHeader().sizeHint().height() + 8))
+        self.points.setVisible(bool(marking.points))
+        self.points_heading.setVisible(bool(marking.points))
+        steps = list(marking.steps)
+        if job.film is not None:
+            steps.append(
+                f"Film or finish lies on the {job.film} face: keep it off bed and leaf, and scribe where it does not show."
+            )
+        self.film.setCurrentIndex(self.film.findData(job.film))
+        self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(steps, start=1)))
+        found = (*blank.findings, *narrow_flanges(blank, self.session.rack[job.brake], job.units))
+        self.care.setText("\n".join(f"▲  {finding.says}" for finding in found))
+        self.care.setVisible(bool(found))
         for button in self.sums:
             button.deleteLater()
         self.sums = []

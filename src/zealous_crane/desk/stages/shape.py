@@ -166,6 +166,15 @@ class ShapeStage(QWidget):
         self._numbers()
         self.folded.update()
 
+    def field(self, path: str) -> QWidget:
+        """The field of a size, by its name in the part: ``length``, ``corner.relief.size``."""
+        form = self.form if self.form is not None else self.designer.form
+        *outer, name = path.split(".")
+        for step in outer:
+            nested = form.fields[step]  # type: ignore[union-attr]
+            form = nested.form  # type: ignore[attr-defined]
+        return form.fields[name]  # type: ignore[union-attr]
+
     def focus_first(self) -> None:
         """Put the cursor into the first size."""
         if self.form is not None:
