@@ -16,7 +16,13 @@ def job(part, name, thickness="1 mm"):
 
 
 def fit(rule="inside", sizes=("length", "width"), clearance=2.0, follower=1, master=0):
-    return Fit(follower=follower, master=master, rule=rule, clearance=clearance, sizes=tuple(Pairing(follower=s, master=s) for s in sizes))
+    return Fit(
+        follower=follower,
+        master=master,
+        rule=rule,
+        clearance=clearance,
+        sizes=tuple(Pairing(follower=s, master=s) for s in sizes),
+    )
 
 
 def test_a_pan_follows_the_box_it_goes_into():
@@ -24,7 +30,9 @@ def test_a_pan_follows_the_box_it_goes_into():
     pan = job(OpenBox(length=1, width=1, depth=20), "pan", "0.8 mm")
     work = Work(parts=(box, pan), fits=(fit(),)).resolved()
     # Outside of the pan is the box's inside less 2; its own size is an inside size, two thicknesses less.
-    assert work.parts[1].part.length == pytest.approx(200 - 2 - 1.6) and work.parts[1].part.width == pytest.approx(150 - 2 - 1.6)
+    assert work.parts[1].part.length == pytest.approx(200 - 2 - 1.6) and work.parts[1].part.width == pytest.approx(
+        150 - 2 - 1.6
+    )
     grown = work.model_copy(update={"parts": (job(OpenBox(length=300, width=150, depth=50), "box"), work.parts[1])}).resolved()
     assert grown.parts[1].part.length == pytest.approx(300 - 2 - 1.6)
     sums = work.fit_sums(1)

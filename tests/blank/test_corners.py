@@ -38,7 +38,9 @@ WALLS = tuple(Flange(edge=e, height=30) for e in ("front", "right", "back", "lef
 
 def part(thickness=0.8, school=None, radius=None, **fields):
     tree = Design(**{"base": Base(length=200, width=120), **fields})
-    return Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness=f"{thickness} mm", units="mm", school=school, radius=radius)
+    return Job(
+        part=DrawnPart(tree=tree), metal="mild-steel", thickness=f"{thickness} mm", units="mm", school=school, radius=radius
+    )
 
 
 def panel(blank, name):
@@ -107,7 +109,10 @@ def test_reliefs_open_into_the_notch(shape):
     [
         ({"corner": Corner(rule="tab", tab=Tab(length=150), by="front-back")}, "longer than the"),
         ({"corner": Corner(rule="tab", tab=Tab(length=20, taper=50))}, "tapers away"),
-        ({"corner": Corner(rule="gusset"), "flanges": (WALLS[0].model_copy(update={"height": 20.0}), *WALLS[1:])}, "one height"),
+        (
+            {"corner": Corner(rule="gusset"), "flanges": (WALLS[0].model_copy(update={"height": 20.0}), *WALLS[1:])},
+            "one height",
+        ),
         ({"corner": Corner(rule="gusset"), "flanges": tuple(w.model_copy(update={"angle": 80.0}) for w in WALLS)}, "90°"),
         ({"corner": Corner(gap=-0.1)}, "less than nothing"),
         ({"corner": Corner(relief=Relief(size=90))}, "right through"),
@@ -159,7 +164,8 @@ def test_a_joggle_steps_by_one_thickness():
 
 
 @pytest.mark.parametrize(
-    ("form", "folds", "adds"), [("lap", 0, 25.4), ("pocket", 0, 25.4), ("plain", 1, 6.35), ("s", 0, 25.4), ("drive", 0, 25.4), ("standing", 1, 12.7)]
+    ("form", "folds", "adds"),
+    [("lap", 0, 25.4), ("pocket", 0, 25.4), ("plain", 1, 6.35), ("s", 0, 25.4), ("drive", 0, 25.4), ("standing", 1, 12.7)],
 )
 def test_seams_add_what_the_trade_allows(form, folds, adds):
     # 1" pocket, 1/4" plain, 1" for S and drive edges, 1/2" flange. Common practice, no source.
@@ -171,7 +177,13 @@ def test_seams_add_what_the_trade_allows(form, folds, adds):
 def test_holes_are_given_from_finished_faces():
     cutouts = (
         Cutout(panel="front wall", length=5, x=Place(edge="left", value=20), y=Place(edge="front", value=12), name="inside"),
-        Cutout(panel="base", length=5, x=Place(edge="left", value=40, face="outside"), y=Place(edge="back", value=30), name="outside"),
+        Cutout(
+            panel="base",
+            length=5,
+            x=Place(edge="left", value=40, face="outside"),
+            y=Place(edge="back", value=30),
+            name="outside",
+        ),
         Cutout(panel="base", length=5, x=Place(edge="right", value=60, face="flat"), y=Place(), name="flat"),
     )
     job = part(1.0, NeutralLine(k=0.4), 1.0, flanges=WALLS, cutouts=cutouts)

@@ -95,9 +95,14 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         raise DevelopmentError("The outline of the drawing crosses itself or encloses nothing.")
     move = -outline.flattened().min(axis=0)
     outline = outline.moved(move)
-    metal = shapely.Polygon(containing(outline))
+    fine, metal = shapely.Polygon(outline.flattened(math.radians(2))), shapely.Polygon(containing(outline))
     holes = tuple(_hole(i, _path(h).moved(move), metal) for i, h in enumerate(drawing.holes, start=1))
-    lines = _joined([_line(job, fold, move, metal, drawing.folds) for fold in drawing.folds])
+    ends = shapely.MultiPoint([np.add(p, move) for f in drawing.folds for p in (f.start, f.end)])
+    relieving = [shape for hole in holes if (shape := shapely.Polygon(hole.path.flattened())).distance(ends) < 0.05]
+    if relieving:
+        # Folds may end in holes: there they are reliefs.
+        fine, metal = (shapely.difference(shape, shapely.union_all(relieving)) for shape in (fine, metal))
+    lines = _joined([_line(job, fold, move, fine, drawing.folds) for fold in drawing.folds])
     panels, folds, strips = _panels(lines, metal)
     creases = tuple(Crease(_called(line), line.start, line.end, line.fold.angle) for line in lines if line.fold.crease)
     size = outline.flattened().max(axis=0)
@@ -157,11 +162,13 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_fo
     low, high = float(at.min()), float(at.max())
     length = float(np.hypot(*(end - start)))
     if low <= -reach + 1e-6 or high >= length + reach - 1e-6:
-        others = shapely.union_all([shapely.LineString([f.start, f.end]) for f in all_folds if f is not fold])
+        others = shapely.union_all(
+            [shapely.LineString([np.add(f.start, move), np.add(f.end, move)]) for f in all_folds if f is not fold]
+        )
         for end_at, limit, place in ((low, -reach, fold.start), (high, length + reach, fold.end)):
             if abs(end_at - limit) >= 1e-6:
                 continue
-            if others.distance(shapely.Point(place)) > reach:
+            if others.is_empty or others.distance(shapely.Point(place + move)) > reach:
                 raise DevelopmentError(
                     f"The {name} ends within the metal; draw it to the edge, to a relief or to another fold."
                 )

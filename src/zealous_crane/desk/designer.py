@@ -191,8 +191,7 @@ class Designer(QWidget):
     def _changed(self, model: BaseModel) -> str | None:
         kind, part = self.chosen[0], self.session.job.part
         if isinstance(part, FlatPart):
-            folds = [f.model_dump() for f in part.flat.folds]
-            folds[self.chosen[1]] = model.model_dump()
+            folds = [model.model_dump() if i == self.chosen[1] else f.model_dump() for i, f in enumerate(part.flat.folds)]
             return self.session.edit(
                 f"fold {self.chosen[1]}", part={"kind": "flat", "flat": {**part.flat.model_dump(), "folds": folds}}
             )
@@ -211,7 +210,8 @@ class Designer(QWidget):
                 record["corners"] = [c.model_dump() for c in tree.corners if c.at != self.chosen[1]]
                 record["corners"].append({"at": self.chosen[1], "corner": model.model_dump()})
             else:
-                record["cutouts" if kind == "hole" else "marks"][self.chosen[1]] = model.model_dump()
+                key = "cutouts" if kind == "hole" else "marks"
+                record[key] = [model.model_dump() if i == self.chosen[1] else one for i, one in enumerate(record[key])]
             return self._take(Design.model_validate(record), str(self.chosen))
         except ValueError as error:
             return plain(error)
@@ -261,7 +261,7 @@ class Designer(QWidget):
             if kind == "corner":
                 record["corners"] = [c for c in record["corners"] if c["at"] != self.chosen[1]]
             elif key is not None:
-                del record[key][self.chosen[1]]
+                record[key] = [one for i, one in enumerate(record[key]) if i != self.chosen[1]]
             return Design.model_validate(record), ("base",)
 
         self.do(change)

@@ -1,0 +1,299 @@
+"""Shape, Lay out and the start page, driven as a person drives them."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtWidgets import QMenu, QMessageBox
+from test_window import choose, retype
+
+from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.desk.app import application
+from zealous_crane.desk.field import LengthField
+from zealous_crane.desk.form import ModelForm, attribute_docs
+from zealous_crane.desk.parts import FitDialog
+from zealous_crane.desk.pick import HoleHandle, PanelHandle
+from zealous_crane.desk.schools import SchoolTable
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.window import Window
+from zealous_crane.files import read_work, write_dxf
+from zealous_crane.job import DrawnPart, FlatPart
+from zealous_crane.measure import INCH
+from zealous_crane.part import CornerRule, Hem, HoleShape, MarkForm
+from zealous_crane.part.kinds import KINDS
+
+
+@pytest.fixture
+def bench(qtbot, rack):
+    """The window with any demonstration on it."""
+    application()
+    made: list[Window] = []
+
+    def open_(name: str, part: int = 0) -> Window:
+        session = Session(demo_work(name), rack)
+        session.choose_part(part)
+        window = Window(session)
+        qtbot.addWidget(window, before_close_func=lambda _: session.mark_saved())
+        window.resize(1280, 800)
+        window.show()
+        qtbot.waitExposed(window)
+        window.grab()
+        made.append(window)
+        return window
+
+    yield open_
+    for window in made:
+        if window.session._running is not None:
+            window.session._running.stopped.set()
+
+
+def click(qtbot, window, where):
+    """Click the flat where something is; returns the menu it opened, if any."""
+    canvas = window.shape.flat
+    shown: list[QMenu] = []
+    original = QMenu.popup
+    QMenu.popup = lambda self, *_: shown.append(self)
+    try:
+        qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(where.x()), round(where.y())))
+    finally:
+        QMenu.popup = original
+    return shown[0] if shown else None
+
+
+def place(window, point):
+    return window.shape.flat.scale.point(*point)
+
+
+def action(menu, text):
+    found = [a for a in menu.actions() if text in a.text()]
+    assert found, [a.text() for a in menu.actions()]
+    return found[0]
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_every_kind_has_a_form_and_answers_typing(bench, qtbot, name):
+    window = bench(name)
+    form, part = window.shape.form, window.session.job.part
+    assert form is not None and window.shape.kind.text() == part.label
+    lengths = [(n, f) for n, f in form.fields.items() if isinstance(f, LengthField) and isinstance(getattr(part, n), float)]
+    assert len(lengths) >= 1 or name in ("extractor-guard", "frame-rail", "drip-pan-in-rail")
+    for field, widget in lengths[:2]:
+        before = getattr(window.session.job.part, field)
+        retype(qtbot, widget, f"{before * 1.05:.2f} mm")
+        assert getattr(window.session.job.part, field) == pytest.approx(before * 1.05, abs=0.01), widget.complaint.text()
+        retype(qtbot, widget, "minus one")
+        assert widget.complaint.isVisible()
+        assert getattr(window.session.job.part, field) == pytest.approx(before * 1.05, abs=0.01)
+
+
+def test_every_attribute_of_every_kind_is_explained():
+    for kind in KINDS:
+        assert {n for n in kind.model_fields if n not in ("kind", "corner", "relief", "fastening", "pitch", "tabs_inside", "tabs_on", "plain",
+                "small_width", "offset_width", "second", "width", "height", "depth", "measured", "piece")} <= set(attribute_docs(kind)), kind  # fmt: skip
+
+
+def test_an_edge_is_clicked_and_hemmed_and_undone(bench, qtbot):
+    window = bench("syrup-tray")
+    before = window.session.job
+    edge = next(e for e in window.shape.flat.handles().edges if e.panel == "front wall" and e.edge == "back")
+    menu = click(qtbot, window, place(window, edge.start * 0.4 + edge.end * 0.6))
+    action(menu, "Closed hem").trigger()
+    part = window.session.job.part
+    assert isinstance(part, DrawnPart) and isinstance(part.tree.flanges[0].flanges[0], Hem)
+    assert window.session.blank.size[1] == pytest.approx(15.25 * INCH + INCH / 2)
+    # The tree shows it, chosen, with a form for it; its length is typed there.
+    assert window.shape.designer.chosen == ("standing", (0, 0)) and window.shape.designer.tree.isVisible()
+    retype(qtbot, window.shape.field("length"), "3/8")
+    assert window.session.blank.size[1] == pytest.approx((15.25 + 0.375) * INCH)
+    retype(qtbot, window.shape.field("length"), "0.01")
+    assert "too short" in window.shape.field("length").complaint.text()
+    while window.session.can_undo:
+        window.session.undo()
+    assert window.session.job == before and not window.shape.designer.isVisible()
+
+
+def test_a_corner_is_clicked_and_changed(bench, qtbot):
+    window = bench("syrup-tray")
+    corner = window.shape.flat.handles().corners[1]
+    menu = click(qtbot, window, place(window, corner.point))
+    action(menu, "This corner: tab").trigger()
+    tree = window.session.job.part.tree
+    assert [c.at for c in tree.corners] == [corner.at] and tree.corners[0].corner.rule is CornerRule.TAB
+    assert any(p.name.endswith("tab") for p in window.session.blank.panels)
+    menu = click(qtbot, window, place(window, corner.point))
+    action(menu, "All corners: folded ear").trigger()
+    assert len(window.session.blank.outline.points) == 4 and len(window.session.blank.creases) == 4
+    # A rule that cannot be is said, and nothing is lost.
+    said = []
+    window.session.complained.connect(said.append)
+    blank = window.session.blank
+    window.shape.designer.set_corner(None, CornerRule.BUTT)
+    window.shape.designer.chosen = ("corner", None)
+    window.shape.designer.refresh()
+    retype(qtbot, window.shape.field("gap"), "-1 mm")
+    assert "less than nothing" in window.shape.field("gap").complaint.text()
+    assert window.session.blank is not blank and not said
+
+
+def test_a_hole_is_placed_dragged_and_typed(bench, qtbot):
+    window = bench("syrup-tray")
+    canvas = window.shape.flat
+    base = window.session.blank.panel("base").polygon
+    middle = (base.min(axis=0) + base.max(axis=0)) / 2
+    menu = click(qtbot, window, place(window, middle + (20, 10)))
+    action(menu, "Round hole").trigger()
+    cutout = window.session.job.part.tree.cutouts[0]
+    assert (cutout.x.value, cutout.y.value) == pytest.approx((20, 10), abs=1.5)
+    window.grab()
+    start = place(window, window.session.blank.holes[0].centre)
+    steps = len(window.session._history)
+    assert isinstance(canvas.at(start), HoleHandle)
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    for i in range(1, 6):
+        qtbot.mouseMove(canvas, (start + QPointF(4 * i, -2 * i)).toPoint())
+        window.grab()
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton)
+    moved = window.session.job.part.tree.cutouts[0]
+    factor = canvas.scale.factor
+    assert moved.x.value - cutout.x.value == pytest.approx(20 / factor, abs=2.5 / factor)
+    assert moved.y.value - cutout.y.value == pytest.approx(10 / factor, abs=2.5 / factor)
+    assert len(window.session._history) == steps + 1, "a drag is one step of undo"
+    assert window.shape.designer.chosen == ("hole", 0)
+    retype(qtbot, window.shape.field("length"), "1/2")
+    assert window.session.blank.holes[0].size[0] == pytest.approx(INCH / 2)
+    choose(window.shape.field("x.edge"), "left")
+    retype(qtbot, window.shape.field("x.value"), "1 1/2")
+    assert window.session.blank.holes[0].centre[0] == pytest.approx(base.min(axis=0)[0] + 1.5 * INCH)
+    window.shape.designer.take_away()
+    assert not window.session.blank.holes
+
+
+def test_panels_are_stiffened_and_slotted(bench):
+    window = bench("syrup-tray")
+    designer = window.shape.designer
+    designer.add_mark("base", MarkForm.CROSS_BREAK)
+    designer.add_hole("front wall", HoleShape.SLOT, 5.0, 0.0)
+    tree = window.session.job.part.tree
+    assert tree.marks[0].panel == "base" and tree.cutouts[0].shape is HoleShape.SLOT
+    assert {m.kind for m in window.session.blank.marks} == {"cross-break"}
+    designer.chosen = ("standing", (1,))
+    designer.refresh()
+    form = designer.form
+    form.fields["slots"].switch.click()
+    assert window.session.job.part.tree.flanges[1].slots.count == 4
+    assert isinstance(form, ModelForm) and any(h.kind == "fold slot" for h in window.session.blank.holes)
+
+
+def test_the_keyboard_reaches_every_edge(bench, qtbot):
+    window = bench("syrup-tray")
+    canvas = window.shape.flat
+    canvas.setFocus()
+    seen = set()
+    for _ in range(25):
+        qtbot.keyClick(canvas, Qt.Key.Key_Right)
+        seen.add(getattr(canvas.over, "edge", getattr(canvas.over, "at", None)))
+    assert {"front", "back", "left", "right", "front-right"} <= seen
+    assert isinstance(canvas.at(place(window, (100, 100))), PanelHandle)
+
+
+def test_a_follower_follows_and_cannot_be_pulled_away(bench, qtbot):
+    window = bench("hive-scale", 1)
+    session = window.session
+    assert session.job.part.width == pytest.approx(110.5) and "follow" in window.shape.parts.follows.text()
+    retype(qtbot, window.shape.field("width"), "120 mm")
+    assert "follows from" in window.shape.field("width").complaint.text()
+    assert any("to fit" in b.text() for b in window.shape.sums if b.isVisible())
+    choose_part(window, 0)
+    retype(qtbot, window.shape.field("width"), "140 mm")
+    choose_part(window, 1)
+    assert session.job.part.width == pytest.approx(140.5)
+    dialog = FitDialog(session, window)
+    dialog.clearance.edit.setText("1 mm")
+    dialog.clearance.edit.textEdited.emit("1 mm")
+    dialog.take()
+    assert session.job.part.width == pytest.approx(141.0)
+    dialog = FitDialog(session, window)
+    dialog.loosen()
+    assert session.work.follows(1) == ()
+    session.undo()
+    assert session.job.part.width == pytest.approx(141.0)
+
+
+def choose_part(window, number):
+    window.shape.parts.parts.setCurrentIndex(number)
+    window.shape.parts.parts.activated.emit(number)
+
+
+def test_parts_are_added_and_taken_out(bench, tmp_path):
+    window = bench("syrup-tray")
+    window.show_start(adding=True)
+    assert "Add a part" in window.start.title.text()
+    card = next(c for c in window.start.cards if c.work.parts[0].part.kind == "cap" or c.work.name.startswith("Chimney"))
+    card._open(card.work)
+    assert len(window.session.work.parts) == 2 and window.session.at == 1 and window.shape.isVisible()
+    assert window.save_to(tmp_path / "work.json") and len(read_work(tmp_path / "work.json").parts) == 2
+    window.shape.parts.remove.click()
+    assert len(window.session.work.parts) == 1 and window.session.at == 0
+    assert window.session.remove_part() == "The work has only this part."
+
+
+def test_every_school_is_chosen_and_compared(bench, qtbot):
+    window = bench("syrup-tray")
+    panel = window.shape.schools
+    for i in range(panel.school.count()):
+        panel.school.setCurrentIndex(i)
+        panel.school.activated.emit(i)
+        chosen = panel.school.itemData(i)
+        assert (window.session.job.school.school if window.session.job.school else None) == chosen
+    choose(panel.school, "shop-table")
+    retype(qtbot, panel.strips, "98.4 mm, 50 mm, 50 mm; 98.6 mm, 50 mm, 50 mm")
+    assert len(window.session.job.school.strips) == 2 and "2 near 90°: BD 1.5 mm" in panel.spread.text()
+    retype(qtbot, panel.strips, "98.4 mm")
+    assert "A strip is" in panel.strips.complaint.text()
+    table = SchoolTable(window.session, window)
+    qtbot.addWidget(table)
+    labels = [table.table.item(i, 0).text() for i in range(table.table.rowCount())]
+    assert len(labels) == 7 and sum(text.startswith("▸") for text in labels) == 1
+
+
+def test_a_drawing_is_read_and_its_folds_are_set(bench, qtbot, tmp_path, monkeypatch):
+    window = bench("syrup-tray")
+    write_dxf(window.session.blank, tmp_path / "tray.dxf")
+    assert window.open_drawing(tmp_path / "tray.dxf") == ()
+    part = window.session.job.part
+    assert isinstance(part, FlatPart) and len(part.flat.folds) == 4 and window.shape.designer.isVisible()
+    assert "Scribe" in window.layout_stage.steps.text()
+    retype(qtbot, window.shape.field("angle"), "-75")
+    assert window.session.blank.folds[0].angle in (-75, 90) and -75 in {f.angle for f in window.session.blank.folds}
+    said = []
+    monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
+    (tmp_path / "bad.dxf").write_text("nothing")
+    before = window.session.job
+    window.open_drawing(tmp_path / "bad.dxf")
+    assert said and window.session.job == before
+
+
+def test_everything_is_handed_over(bench, tmp_path):
+    window = bench("inspection-tray")
+    assert window.export(tmp_path / "x.svg")
+    for what in ("marking", "template"):
+        assert window.export(tmp_path / f"{what}.pdf", what)
+        assert (tmp_path / f"{what}.pdf").read_bytes().startswith(b"%PDF")
+    # 18 3/4 × 16 1/4 in takes six letter pages at full size.
+    assert (tmp_path / "template.pdf").read_bytes().count(b"/Type /Page\n") == 6
+    # Off the plate: register marks and page names are in the pictures; the film is asked on Lay out.
+    choose(window.layout_stage.film, "outside")
+    assert window.session.job.film == "outside" and "Film or finish lies on the outside" in window.layout_stage.steps.text()
+
+
+def test_lay_out_lists_holes_points_and_cares(bench):
+    window = bench("hive-scale")
+    window.show_stage(1)
+    stage = window.layout_stage
+    texts = [stage.points.item(i, 0).text() for i in range(stage.points.rowCount())]
+    assert sum("screw hole" in t for t in texts) == 4
+    window = bench("frame-rail")
+    part = window.session.job.part.model_copy(update={"legs": (1.0, 10.0, 40.0, 10.0, 15.0)})
+    assert window.session.change(window.session.job.model_copy(update={"part": part})) is None
+    said = window.layout_stage.care.text()
+    assert "turn opposite ways" in said and "wants" in said

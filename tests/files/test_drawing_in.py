@@ -1,0 +1,251 @@
+"""Drawings: what was written is read back the same; what others drew is understood or said."""
+
+import random
+import xml.etree.ElementTree as ET
+
+import ezdxf
+import numpy as np
+import pytest
+import shapely
+
+from zealous_crane.blank import DevelopmentError, MadeBy, develop
+from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.files import DrawingError, read_drawing, svg_text, write_dxf, write_svg
+from zealous_crane.job import FlatPart, Job
+from zealous_crane.plan import make_plan
+
+
+def flat_job(reading, **fields):
+    return Job(part=FlatPart(flat=reading.flat), metal="mild-steel", thickness="1 mm", units="mm", **fields)
+
+
+def drawing(path, draw, units=4):
+    document = ezdxf.new("R2010", setup=["linetypes"])
+    document.header["$INSUNITS"] = units
+    for name in ("FOLD", "NOTES"):
+        document.layers.add(name)
+    draw(document.modelspace(), document)
+    document.saveas(path)
+    return path
+
+
+def rectangle(space, w=200.0, h=100.0, layer="0"):
+    space.add_lwpolyline([(0, 0), (w, 0), (w, h), (0, h)], close=True, dxfattribs={"layer": layer})
+
+
+@pytest.mark.parametrize("inches", [False, True])
+@pytest.mark.parametrize("name", DEMOS)
+def test_what_was_written_is_read_back_the_same(name, inches, tmp_path):
+    for job in demo_work(name).parts:
+        for school in (job.school, {"school": "neutral-line"}):
+            job = Job.model_validate({**job.model_dump(), "school": school})
+            blank = develop(job)
+            write_dxf(blank, tmp_path / "flat.dxf", inches=inches)
+            reading = read_drawing(tmp_path / "flat.dxf")
+            assert reading.said == () and reading.asked == ()
+            again = develop(job.model_copy(update={"part": FlatPart(flat=reading.flat)}))
+            assert again.size == pytest.approx(blank.size, abs=1e-6)
+            assert again.area == pytest.approx(blank.area, abs=1e-3)
+            assert len(again.panels) == len(blank.panels) and len(again.holes) == len(blank.holes)
+            one = shapely.Polygon(blank.outline.flattened())
+            assert one.symmetric_difference(shapely.Polygon(again.outline.flattened())).area < 1e-3
+            mine = {f.name: f for f in again.folds}
+            for fold in blank.folds:
+                other = mine[fold.name]
+                # Which side is nearer the base may change; the line, the angle and the bend may not.
+                ends = np.sort([fold.start, fold.end], axis=0) - np.sort([other.start, other.end], axis=0)
+                # An ear's crease ends where the walls' strips begin.
+                close = blank.thickness if fold.made_by is MadeBy.HAND else 0.05
+                assert np.abs(ends).max() < close and other.angle == pytest.approx(fold.angle)
+                assert other.bend.allowance == pytest.approx(fold.bend.allowance)
+
+
+def test_layers_line_types_and_texts_name_folds(tmp_path):
+    def draw(space, document):
+        rectangle(space)
+        document.layers.add("BEND DOWN 45")
+        space.add_line((40, 0), (40, 100), dxfattribs={"layer": "BEND DOWN 45"})
+        space.add_line((80, 0), (80, 100), dxfattribs={"layer": "0", "linetype": "DASHED"})
+        space.add_text("78%%d UP", height=3, dxfattribs={"layer": "NOTES"}).set_placement((82, 50))
+        space.add_line((160, 0), (160, 100), dxfattribs={"layer": "FOLD"})
+
+    reading = read_drawing(drawing(tmp_path / "a.dxf", draw), angle=30)
+    assert sorted(f.angle for f in reading.flat.folds) == [-45, 30, 78]
+    assert reading.asked == (3,) and "fold 3 is not written" in reading.said[0]
+    blank = develop(flat_job(reading))
+    assert len(blank.panels) == 4 and blank.panels[0].name == "base"
+    assert sorted(f.angle for f in blank.folds) == [-45, 30, 78]
+
+
+def test_a_drawn_box_is_planned_like_a_developed_one(tmp_path, brake, box):
+    job = box("11 in", "8 1/2 in", "2 1/2 in")
+    write_dxf(develop(job), tmp_path / "box.dxf")
+    reading = read_drawing(tmp_path / "box.dxf")
+    drawn = job.model_copy(update={"part": FlatPart(flat=reading.flat)})
+    one, other = make_plan(job, brake), make_plan(drawn, brake)
+    assert one.feasible and other.feasible and one.sentence == other.sentence
+    assert [s.verdict.reach for s in other.strokes] == pytest.approx([s.verdict.reach for s in one.strokes], abs=0.01)
+
+
+def test_lines_and_arcs_are_chained_and_units_understood(tmp_path):
+    def draw(space, document):
+        # A plate of 4 × 2 in with one rounded corner, drawn piece by piece and out of order, one piece doubled.
+        for a, b in (((0, 0), (4, 0)), ((4, 2), (4, 0)), ((0, 2), (0, 0)), ((3.5, 2), (0.5, 2))):
+            space.add_line(a, b)
+        space.add_line((0.5, 2), (0, 2))
+        space.add_line((0, 0), (4, 0))
+        space.add_line((3.5, 2), (4, 2))
+        space.add_circle((1, 1), 0.25)
+        space.add_ellipse((3, 1), major_axis=(0.3, 0), ratio=0.5)
+
+    reading = read_drawing(drawing(tmp_path / "in.dxf", draw, units=1))
+    blank = develop(flat_job(reading))
+    assert blank.size == pytest.approx((4 * 25.4, 2 * 25.4))
+    assert "1 doubled line was left out." in reading.said and any("short straight pieces" in s for s in reading.said)
+    assert [h.kind for h in blank.holes] == ["round", "other"] or [h.kind for h in blank.holes] == ["other", "round"]
+
+
+def test_what_is_not_understood_is_listed(tmp_path):
+    def draw(space, document):
+        rectangle(space)
+        space.add_hatch().paths.add_polyline_path([(1, 1), (2, 1), (2, 2)])
+        space.add_line((300, 0), (320, 5))
+        space.add_lwpolyline([(400, 0), (450, 0), (450, 50), (400, 50)], close=True)
+        space.add_spline([(10, 10), (20, 40), (40, 20), (10, 10)])
+        space.add_arc((100, 50), 20, 0, 90, dxfattribs={"layer": "FOLD"})
+        space.add_3dface([(0, 0), (1, 0), (1, 1), (0, 1)])
+        space.add_text("junk", height=2)
+
+    said = " ".join(read_drawing(drawing(tmp_path / "x.dxf", draw)).said)
+    for words in ("1 × hatch", "does not close", "other parts", "round fold lines", "3dface"):
+        assert words in said, words
+
+
+@pytest.mark.parametrize(
+    ("draw", "said"),
+    [
+        (lambda s, d: s.add_line((0, 0), (100, 0)), "no closed outline"),
+        (lambda s, d: s.add_lwpolyline([(0, 0), (100, 0), (100, 50), (0, 49)]), "no closed outline"),
+        (lambda s, d: s.add_text("only words", height=3), "no closed outline"),
+        (lambda s, d: s.add_circle((0, 0), 0), "no closed outline"),
+    ],
+)
+def test_a_drawing_without_an_outline_says_so(draw, said, tmp_path):
+    with pytest.raises(DrawingError, match=said):
+        read_drawing(drawing(tmp_path / "x.dxf", draw))
+
+
+@pytest.mark.parametrize("content", [b"", b"junk\nmore junk\n", b"\x00\xff" * 500, b"  0\nSECTION\n  2\nENTITIES\n  0\nLINE\n"])
+def test_what_is_no_drawing_says_so(content, tmp_path):
+    (tmp_path / "x.dxf").write_bytes(content)
+    with pytest.raises(DrawingError):
+        read_drawing(tmp_path / "x.dxf")
+    with pytest.raises(DrawingError, match="could not be read"):
+        read_drawing(tmp_path / "missing.dxf")
+
+
+@pytest.mark.parametrize(
+    ("fold", "said"),
+    [
+        (((50, 20), (50, 80)), "ends within the metal"),
+        (((300, 0), (300, 100)), "outside the outline"),
+    ],
+)
+def test_a_fold_that_does_not_part_the_metal_is_refused(fold, said, tmp_path):
+    def draw(space, document):
+        rectangle(space)
+        space.add_line(*fold, dxfattribs={"layer": "FOLD"})
+
+    reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
+    with pytest.raises(DevelopmentError, match=said):
+        develop(flat_job(reading))
+
+
+def test_folds_round_a_hole_close_a_ring(tmp_path):
+    def draw(space, document):
+        rectangle(space, 200, 200)
+        space.add_lwpolyline([(80, 80), (120, 80), (120, 120), (80, 120)], close=True)
+        for a, b in (((0, 100), (80, 100)), ((120, 100), (200, 100)), ((100, 0), (100, 80)), ((100, 120), (100, 200))):
+            space.add_line(a, b, dxfattribs={"layer": "FOLD"})
+
+    with pytest.raises(DevelopmentError, match="ring"):
+        develop(flat_job(read_drawing(drawing(tmp_path / "x.dxf", draw))))
+
+
+def test_wrong_units_are_doubted(tmp_path):
+    tiny = read_drawing(drawing(tmp_path / "x.dxf", lambda s, d: rectangle(s, 0.2, 0.1), units=4))
+    assert "units" in tiny.said[-1]
+    unnamed = read_drawing(drawing(tmp_path / "y.dxf", lambda s, d: rectangle(s), units=0))
+    assert "names no unit" in unnamed.said[0]
+    assert develop(flat_job(read_drawing(tmp_path / "y.dxf", unit=25.4))).size[0] == pytest.approx(200 * 25.4)
+
+
+def test_ten_thousand_entities(tmp_path):
+    def draw(space, document):
+        rectangle(space, 2000, 1000)
+        for i in range(5000):
+            x, y = 10 + 20 * (i % 98), 10 + 19 * (i // 98)
+            space.add_circle((x, y), 3)
+        for i in range(5000):
+            space.add_line((3000 + i, 0), (3000 + i, 5 + i % 7))
+
+    reading = read_drawing(drawing(tmp_path / "big.dxf", draw))
+    assert len(reading.flat.holes) == 5000 and "4995 more lines" in " ".join(reading.said)
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_random_drawings_are_read_or_refused_in_words(seed, tmp_path):
+    rng = random.Random(seed)
+
+    def point():
+        return (rng.uniform(-50, 250), rng.uniform(-50, 150))
+
+    def draw(space, document):
+        if rng.random() < 0.7:
+            rectangle(space, rng.choice([200, 0.001, 1e6]), rng.choice([100, 1e-6]))
+        for _ in range(rng.randint(1, 30)):
+            layer = rng.choice(["0", "FOLD", "NOTES", "FOLD -400", "BEND 0", "KANT 90"])
+            kind = rng.randrange(7)
+            at = {"layer": layer}
+            if kind == 0:
+                space.add_line(point(), point(), dxfattribs=at)
+            elif kind == 1:
+                space.add_arc(point(), rng.uniform(0, 50), rng.uniform(-400, 400), rng.uniform(-400, 400), dxfattribs=at)
+            elif kind == 2:
+                space.add_lwpolyline(
+                    [(*point(), rng.uniform(-3, 3)) for _ in range(rng.randint(1, 6))],
+                    format="xyb",
+                    close=rng.random() < 0.5,
+                    dxfattribs=at,
+                )
+            elif kind == 3:
+                space.add_circle(point(), rng.uniform(-5, 60), dxfattribs=at)
+            elif kind == 4:
+                space.add_spline([point() for _ in range(rng.randint(3, 6))], dxfattribs=at)
+            elif kind == 5:
+                space.add_text(rng.choice(["90", "up", "-1e9", "%%d", ""]), height=2, dxfattribs=at).set_placement(point())
+            else:
+                space.add_polyline2d([point() for _ in range(4)], close=True, dxfattribs=at)
+
+    path = drawing(tmp_path / "x.dxf", draw, units=rng.choice([0, 1, 4, 6]))
+    try:
+        blank = develop(flat_job(read_drawing(path)))
+    except (DrawingError, DevelopmentError, ValueError) as error:
+        assert len(str(error)) > 15
+    else:
+        assert blank.area > 0
+
+
+def test_svg_is_true_to_size(tmp_path, box):
+    blank = develop(box())
+    write_svg(blank, tmp_path / "x.svg")
+    root = ET.fromstring((tmp_path / "x.svg").read_text())
+    assert float(root.get("width").removesuffix("mm")) == pytest.approx(blank.size[0], abs=1e-3)
+    groups = {g.get("id"): list(g) for g in root.iter("{http://www.w3.org/2000/svg}g")}
+    assert len(groups["cut"]) == 1 and len(groups["fold"]) == 4
+    path = groups["cut"][0].get("d")
+    assert path.count("A") == 4 and path.endswith("Z")
+    numbers = [float(v) for v in path.replace("A", " ").replace("L", " ").replace("M", " ").replace("Z", "").split()]
+    assert max(numbers) <= max(blank.size) + 1e-3 and min(numbers) >= 0
+    holed = develop(demo_work("hive-scale").parts[0])
+    assert svg_text(holed).count('class="cut"') == 1 + len(holed.holes)
