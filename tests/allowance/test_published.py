@@ -42,8 +42,7 @@ def by_the_standard(beta, r, s):
 
 @given(st.floats(31, 179), st.floats(0.3, 20), st.floats(0.5, 4))
 def test_din_in_all_its_ranges(beta, radius, thickness):
-    if radius < 0.1 * thickness:
-        radius = 0.1 * thickness
+    radius = max(radius, 0.1 * thickness)
     bend = Din6935().bend(180 - beta, radius, thickness)
     v = by_the_standard(beta, radius, thickness)
     if beta > 90:

@@ -151,8 +151,8 @@ def test_panels_that_run_through_each_other_when_bent_are_said():
     said = develop(part(flanges=long_lips)).doubts
     assert any("run through each other" in s for s in said)
     one = np.array([(x, y, z) for z in (0, 1) for x, y in ((0, 0), (10, 0), (10, 10), (0, 10))], float)
-    assert overlap_depth(one, one + (0, 0, 0.4)) == pytest.approx(0.6)
-    assert overlap_depth(one, one + (0, 11, 0)) == pytest.approx(-1)
+    assert overlap_depth(one, one + np.array([0, 0, 0.4])) == pytest.approx(0.6)
+    assert overlap_depth(one, one + np.array([0, 11, 0])) == pytest.approx(-1)
 
 
 def test_a_joggle_steps_by_one_thickness():

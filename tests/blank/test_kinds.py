@@ -198,7 +198,7 @@ def test_locking_box_tabs_fit_under_the_hem(seed):
     check_box(folded, part, part.measured, folded.top())
     sound(folded.blank)
     assert not [f for f in folded.blank.findings if f.kind == "crossing"]
-    tab, hem = folded.panels["left left tab"], folded.panels["front hem"]
+    tab, hem = folded.panels["left front tab"], folded.panels["front hem"]
     assert tab[1, 2] > hem[0, 2], "the tab reaches up under the hem"
     assert tab[1, 1] <= hem[0, 1] + CLOSE or tab[0, 1] >= hem[1, 1] - CLOSE, "and lies between hem and wall"
 

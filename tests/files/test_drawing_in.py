@@ -36,9 +36,9 @@ def rectangle(space, w=200.0, h=100.0, layer="0"):
 @pytest.mark.parametrize("inches", [False, True])
 @pytest.mark.parametrize("name", DEMOS)
 def test_what_was_written_is_read_back_the_same(name, inches, tmp_path):
-    for job in demo_work(name).parts:
-        for school in (job.school, {"school": "neutral-line"}):
-            job = Job.model_validate({**job.model_dump(), "school": school})
+    for part in demo_work(name).parts:
+        for school in (part.school, {"school": "neutral-line"}):
+            job = Job.model_validate({**part.model_dump(), "school": school})
             blank = develop(job)
             write_dxf(blank, tmp_path / "flat.dxf", inches=inches)
             reading = read_drawing(tmp_path / "flat.dxf")

@@ -36,11 +36,15 @@ def overlap_depth(one: Array, other: Array) -> float:
 
     Separating axes: face normals of both and the cross products of their edges.
     """
-    e1, n1 = _sides(one)
-    e2, n2 = _sides(other)
+    return _depth(one, other, _sides(one), _sides(other))
+
+
+def _depth(one: Array, other: Array, sides: tuple[Array, Array], others: tuple[Array, Array]) -> float:
+    (e1, n1), (e2, n2) = sides, others
     axes = np.vstack([n1, n2, np.cross(e1[:, None, :], e2[None, :, :]).reshape(-1, 3)])
-    size = np.linalg.norm(axes, axis=1)
-    axes = axes[size > 1e-9 * max(1.0, float(size.max()))] / size[size > 1e-9 * max(1.0, float(size.max())), None]
+    size = np.sqrt(np.einsum("ij,ij->i", axes, axes))
+    real = size > 1e-9 * max(1.0, float(size.max()))
+    axes = axes[real] / size[real, None]
     a, b = one @ axes.T, other @ axes.T
     return float(np.minimum(a.max(axis=0) - b.min(axis=0), b.max(axis=0) - a.min(axis=0)).min())
 
@@ -58,17 +62,24 @@ def crossings(blank: Blank) -> list[Finding]:
     ]
     if len(solids) < 2:
         return []
+    sides: dict[int, tuple[Array, Array]] = {}
     lows = np.array([s.min(axis=0) for _, s in solids])
     highs = np.array([s.max(axis=0) for _, s in solids])
     allow = SHARE * t
     depth = np.minimum(highs[:, None, :] - lows[None, :, :], highs[None, :, :] - lows[:, None, :]).min(axis=2)
     found: list[Finding] = []
-    named: set[tuple[int, int]] = set()
+    # Two panels on either side of a plain fold only touch.
+    named: set[tuple[int, int]] = {
+        pair for f in blank.folds if not f.bend.folded_back for pair in ((f.parent, f.child), (f.child, f.parent))
+    }
     for a, b in zip(*np.nonzero(np.triu(depth > allow, 1)), strict=True):
         i, j = solids[a][0], solids[b][0]
         if i == j or (i, j) in named:
             continue
-        if overlap_depth(solids[a][1], solids[b][1]) > allow:
+        for k in (a, b):
+            if k not in sides:
+                sides[k] = _sides(solids[k][1])
+        if _depth(solids[a][1], solids[b][1], sides[a], sides[b]) > allow:
             named.add((i, j))
             found.append(Finding(
                 f"Once everything is bent, the {blank.panels[i].name} and the {blank.panels[j].name} run through each other. "

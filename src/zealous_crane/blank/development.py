@@ -21,7 +21,7 @@ from .cutout import cut_holes, mark_lines
 from .drawn import develop_drawing
 from .element import DevelopmentError
 from .finding import findings
-from .flat import Flat, lay_flat, outline_bounds
+from .flat import Flat, lay_flat
 from .path import Path
 from .sums import blank_sums
 from .tree import Node, Tree, grow
@@ -54,7 +54,7 @@ def develop(job: Job) -> Blank:
     for node, ring in zip(tree.nodes, flat.panels, strict=True):
         index[node.index] = len({*index.values()}) if ring is not None else index[node.parent]
     holes = (*cut_holes(job, design, tree, flat.polygon, index), *flat.inner)
-    left, low, right, high = outline_bounds(flat.outline)
+    left, low, right, high = flat.outline.bounds
     if max(right - left, high - low) > LARGEST:
         raise DevelopmentError(f"A blank of {show_length(max(right - left, high - low), job.units)} is not sheet metal work.")
     move = -np.array([left, low])
@@ -92,22 +92,33 @@ def _started(outline: Path) -> Path:
 
 
 def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[Fold]:
-    found: list[Fold] = []
-    for node in tree.nodes[1:]:
-        bend, element = node.bend, node.element
-        if bend is None or element is None:
-            continue
-        v = bend.inside_setback - bend.allowance / 2
+    nodes = [node for node in tree.nodes[1:] if node.bend is not None]
+    if not nodes:
+        return []
+    lines = []
+    for node in nodes:
         low, high = max(0.0, node.span[0]), min(node.edge_length, node.span[1])
-        ends = _metal_across(node, flat.polygon, low, high, v)
-        if ends is None:
-            raise DevelopmentError(f"The corner notches leave no fold for the {node.name}. Make the gap or the relief smaller.")
+        lines.append(node.frame.to_flat(np.array([(low, _line_at(node)), (high, _line_at(node))])))
+    metal = flat.polygon.buffer(1e-9)
+    shapely.prepare(metal)
+    across = shapely.intersection(shapely.linestrings(np.array(lines)), metal)
+    found: list[Fold] = []
+    for node, met in zip(nodes, across, strict=True):
+        bend, element = node.bend, node.element
+        assert bend is not None and element is not None
+        # From the first to the last of the metal that crosses the line.
+        at = (shapely.get_coordinates(met) - node.frame.origin) @ node.frame.u
+        if not len(at) or at.max() - at.min() < 1e-6:
+            raise DevelopmentError(
+                f"The corner notches leave no fold for the {node.name}. Make the gap or the relief smaller."
+            )
+        v = _line_at(node)
         found.append(Fold(
             name=node.name,
             parent=index[node.parent],
             child=index[node.index],
-            start=node.frame.point(ends[1], v) + move,
-            end=node.frame.point(ends[0], v) + move,
+            start=node.frame.point(float(at.max()), v) + move,
+            end=node.frame.point(float(at.min()), v) + move,
             outward=node.frame.v,
             angle=element.angle,
             bend=bend,
@@ -116,16 +127,10 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
     return found
 
 
-def _metal_across(node: Node, polygon: shapely.Polygon, low: float, high: float, v: float) -> tuple[float, float] | None:
-    """Where metal crosses a bend line, from the first to the last of it, in u."""
-    ends = node.frame.to_flat(np.array([(low, v), (high, v)]))
-    met = shapely.LineString(ends).intersection(polygon.buffer(1e-9))
-    if met.is_empty:
-        return None
-    at = (shapely.get_coordinates(met) - node.frame.origin) @ node.frame.u
-    if at.max() - at.min() < 1e-6:
-        return None
-    return float(at.min()), float(at.max())
+def _line_at(node: Node) -> float:
+    """Height of a panel's bend line in its own frame, mm."""
+    assert node.bend is not None
+    return node.bend.inside_setback - node.bend.allowance / 2
 
 
 def _creases(tree: Tree, move: Array) -> list[Crease]:
@@ -139,14 +144,15 @@ def _creases(tree: Tree, move: Array) -> list[Crease]:
 
 def _notches(tree: Tree, flat: Flat, move: Array) -> list[Notch]:
     """Waste around the outside, named by the corner or fold it lies at, with the points marked before cutting."""
-    left, low, right, high = outline_bounds(flat.outline)
-    named = [(n.name, cut) for n, cut in zip(tree.notchings, flat.cuts, strict=False)]
+    left, low, right, high = flat.outline.bounds
+    named = [(n.name, cut.relief.centre) for n, cut in zip(tree.notchings, flat.cuts, strict=False) if cut.relief is not None]
+    centres = shapely.points(np.array([centre for _, centre in named]).reshape(-1, 2))
     made: list[Notch] = []
     taken: set[str] = set()
     for path in flat.notches:
-        shape = shapely.Polygon(path.flattened()).buffer(1e-3)
-        name = next((n for n, cut in named if n not in taken and cut.relief is not None
-                     and shape.intersects(shapely.Point(cut.relief.centre))), None)  # fmt: skip
+        shape = shapely.Polygon(path.flattened())
+        near = shapely.distance(shape, centres) < 1e-3
+        name = next((n for (n, _), beside in zip(named, near, strict=True) if beside and n not in taken), None)
         if name is None:
             name = _nearest(tree, shape)
         taken.add(name)

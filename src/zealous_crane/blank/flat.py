@@ -94,7 +94,7 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
         middle = np.array(shapely.Polygon(ring).centroid.coords[0])
         size = shapely.Polygon(ring).bounds
         inner.append(Hole("relief", path, middle, "relief", (size[2] - size[0], size[3] - size[1])))
-    box = shapely.box(*outline_bounds(outline))
+    box = shapely.box(*outline.bounds)
     waste = box.difference(left)
     pieces = [g for g in getattr(waste, "geoms", [waste]) if g.geom_type == "Polygon" and g.area > CRUMB]
     holes = [shapely.Polygon(ring) for ring in left.interiors]
@@ -104,13 +104,6 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
         if not any(hole.contains(piece.representative_point()) for hole in holes)
     )
     return Flat(tuple(panels), tuple(strips), left, outline, cuts, tuple(inner), notches)
-
-
-def outline_bounds(outline: Path) -> tuple[float, float, float, float]:
-    """Least and greatest x and y of an outline, mm."""
-    points = outline.flattened()
-    (left, low), (right, high) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    return left, low, right, high
 
 
 def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..part import edge_names
-from .flat import lay_flat, outline_bounds
+from .flat import lay_flat
 from .tree import grow
 
 Array = NDArray[np.float64]
@@ -68,7 +68,7 @@ def handles(job: Job) -> Handles:
         return Handles((), (), {}, {})
     design = job.part.design(job.sheet.thickness)
     tree = grow(job, design)
-    bounds = outline_bounds(lay_flat(job, design, tree).outline)
+    bounds = lay_flat(job, design, tree).outline.bounds
     move = -np.array(bounds[:2])
     edges: list[EdgeHandle] = []
     paths: dict[str, tuple[int, ...] | None] = {"base": ()}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -69,6 +70,14 @@ class Path:
             angles = start + sweep * np.arange(1, n) / n
             corners.extend(centre + radius * np.column_stack([np.cos(angles), np.sin(angles)]))
         return np.array(corners)
+
+    @cached_property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Least x and y, greatest x and y, mm, to the flattening of arcs that bulge outwards."""
+        points = self.flattened()
+        left, low = points.min(axis=0).tolist()
+        right, high = points.max(axis=0).tolist()
+        return left, low, right, high
 
     def moved(self, shift: Array) -> Path:
         """The same path moved by (2,) mm."""

@@ -14,8 +14,11 @@ from .path import Path
 
 Array = NDArray[np.float64]
 
-QUARTER = 16
+QUARTER = 8
 """Chords in a quarter circle while polygons are cut; arcs are exact again afterwards."""
+
+SAGITTA = (1 - math.cos(math.pi / 4 / QUARTER)) * 1.05
+"""How far, as a part of the radius, a chord leaves its circle."""
 
 STRAIGHT = 1e-5
 """A corner nearer than this (mm) to the line between its neighbours is none."""
@@ -32,12 +35,6 @@ class Circle:
     def polygon(self) -> shapely.Polygon:
         made: shapely.Polygon = shapely.Point(self.centre).buffer(self.radius, quad_segs=QUARTER)
         return made
-
-    def has(self, points: Array) -> NDArray[np.bool_]:
-        """(n,) True for points on the ring of chords."""
-        off = np.abs(np.hypot(*(points - self.centre).T) - self.radius)
-        on: NDArray[np.bool_] = off < self.radius * (1 - math.cos(math.pi / 4 / QUARTER)) * 1.05 + 1e-7
-        return on
 
     def meets(self, start: Array, end: Array) -> Array:
         """The point of the circle on the line from ``start`` to ``end`` that is nearest to ``end``."""
@@ -79,16 +76,19 @@ def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
     if np.array_equal(ring[0], ring[-1]):
         ring = ring[:-1]
     n = len(ring)
-    on = np.full(n, -1)
-    for k, circle in enumerate(circles):
-        on[(on < 0) & circle.has(ring)] = k
-    # A side belongs to an arc when both its ends lie on one circle and it is as short as a chord.
     following = np.roll(np.arange(n), -1)
-    side = np.hypot(*(ring[following] - ring).T)
     arc = np.full(n, -1)
-    for k, circle in enumerate(circles):
-        chord = 2 * circle.radius * math.sin(math.pi / 4 / QUARTER)
-        arc[(on == k) & (on[following] == k) & (side <= chord * 1.01)] = k
+    if circles:
+        # A side belongs to an arc when both its ends lie on one circle and it is as short as a chord.
+        centres = np.array([c.centre for c in circles])
+        radii = np.array([c.radius for c in circles])
+        off = np.abs(np.hypot(ring[:, None, 0] - centres[:, 0], ring[:, None, 1] - centres[:, 1]) - radii)
+        on = off < radii * SAGITTA + 1e-7
+        side = np.hypot(*(ring[following] - ring).T)
+        short = side[:, None] <= 2 * radii * math.sin(math.pi / 4 / QUARTER) * 1.01
+        belongs = on & on[following] & short
+        some = belongs.any(axis=1)
+        arc[some] = belongs[some].argmax(axis=1)
     if n and (arc == arc[0]).all() and arc[0] >= 0:
         circle = circles[arc[0]]
         turn = 1.0 if shapely.LinearRing(ring).is_ccw else -1.0
@@ -126,28 +126,26 @@ def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
 
 def _straightened(points: Array, bulges: Array) -> Path:
     """Without corners that repeat or lie on a straight line between two straight sides."""
-    kept, turned = list(points), list(bulges)
-    i = 0
-    unchanged = 0
+    kept: list[tuple[float, float]] = [(float(x), float(y)) for x, y in points]
+    turned: list[float] = [float(b) for b in bulges]
+    i = unchanged = 0
     while len(kept) > 3 and unchanged < len(kept):
-        n = len(kept)
-        i %= n
-        before, here, after = kept[i - 1], kept[i], kept[(i + 1) % n]
-        near = math.hypot(*(after - here)) < STRAIGHT and turned[i] == 0.0
-        if near:
-            # Two corners in one place: the one that comes is kept with what follows it.
-            del kept[i], turned[i]
-            unchanged = 0
-            continue
-        if turned[i] == 0.0 and turned[i - 1] == 0.0:
-            along = after - before
-            length = math.hypot(*along)
-            off = abs(along[0] * (here - before)[1] - along[1] * (here - before)[0])
+        i %= len(kept)
+        (bx, by), (hx, hy), (ax, ay) = kept[i - 1], kept[i], kept[(i + 1) % len(kept)]
+        gone = turned[i] == 0.0 and math.hypot(ax - hx, ay - hy) < STRAIGHT
+        # Two corners in one place: the one that comes is kept with what follows it.
+        if not gone and turned[i] == 0.0 and turned[i - 1] == 0.0:
+            length = math.hypot(ax - bx, ay - by)
+            off = abs((ax - bx) * (hy - by) - (ay - by) * (hx - bx))
             if length < STRAIGHT or off < STRAIGHT * length:
                 del kept[i], turned[i]
                 unchanged = 0
-                i -= 1
+                i = max(0, i - 1)
                 continue
+        if gone:
+            del kept[i], turned[i]
+            unchanged = 0
+            continue
         i += 1
         unchanged += 1
     return Path(np.array(kept), np.array(turned))

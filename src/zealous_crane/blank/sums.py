@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure import Sum, Term
 from ..part import Base, Design, Edge, Measured
-from .flat import Flat, outline_bounds
+from .flat import Flat
 from .tree import Node, Tree
 
 Array = NDArray[np.float64]
@@ -76,7 +76,7 @@ def _terms(chain: list[Node]) -> list[Term]:
 
 def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, ...]:
     """Blank length and width, fold lines and notch lines from their edges, the relief."""
-    left, low, right, high = outline_bounds(flat.outline)
+    left, low, right, high = flat.outline.bounds
     chains = {side: _chain(tree, flat.panels, way) for side, way in SIDES}
     source = job.chosen_school.source
     sums = [

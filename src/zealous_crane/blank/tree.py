@@ -10,6 +10,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,8 +36,9 @@ class Frame:
     origin: Array
     u: Array
 
-    @property
+    @cached_property
     def v(self) -> Array:
+        """(2,) unit vector outwards."""
         return np.array([-self.u[1], self.u[0]])
 
     def to_flat(self, points: Array) -> Array:
@@ -171,6 +173,10 @@ def default_gap(job: Job) -> float:
 
 def _wall_pair(edge: int) -> Walls:
     return Walls.SIDES if edge in (Edge.FRONT.turn, Edge.BACK.turn) else Walls.ENDS
+
+
+def _stem(wall: Element) -> str:
+    return wall.name.removesuffix(" wall")
 
 
 def spread_angle(a: float, b: float, exterior: float) -> float:
@@ -393,7 +399,7 @@ class _Growing:
             )
         edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
         return Element(
-            edge.turn, f"{wall.name.removesuffix(' wall')} {side} tab", "tab", bend, wall.sign, tab.length, ends, tab=tab
+            edge.turn, f"{_stem(wall)} {_stem(neighbour)} tab", "tab", bend, wall.sign, tab.length, ends, tab=tab
         )  # fmt: skip
 
     def _ear(
@@ -431,11 +437,11 @@ class _Growing:
             diagonal = 1 if off > 0 else 2
         long = math.sqrt(2) * (high - low)
         other = Element(
-            diagonal, f"{wall.name.removesuffix(' wall')} {side} ear, far half", "ear", Bend(180.0, 0.0, self.t, 2 * self.t), 1,
+            diagonal, f"{_stem(wall)} {_stem(neighbour)} ear, far half", "ear", Bend(180.0, 0.0, self.t, 2 * self.t), 1,
             long / 2, made_by=MadeBy.HAND, corners=((0.0, 0.0), (long, 0.0), (long / 2, long / 2)),
         )  # fmt: skip
         ear = Element(
-            (Edge.LEFT if side == "left" else Edge.RIGHT).turn, f"{wall.name.removesuffix(' wall')} {side} ear", "ear",
+            (Edge.LEFT if side == "left" else Edge.RIGHT).turn, f"{_stem(wall)} {_stem(neighbour)} ear", "ear",
             Bend(90.0, 0.0, self.t, 0.0), 1, high, made_by=MadeBy.HAND, corners=tuple(shape), standing=(other,),
         )  # fmt: skip
         return Line(-shift, slope, True), (ear,)
@@ -449,7 +455,7 @@ class _Growing:
                 at = 0.0 if left else node.edge_length
                 low = wall.bend.inside_setback
                 self.creases.append(
-                    LoopCrease(f"{wall.name} ear crease", node.index, -180.0, ((at, low), (at, wall.height)))
+                    LoopCrease(f"{_stem(wall)} ear crease", node.index, -180.0, ((at, low), (at, wall.height)))
                 )  # fmt: skip
 
     def _lip_slopes(self, at: int, wall: Element, by_edge: dict[int, Element]) -> tuple[dict[str, float], dict[str, float]]:

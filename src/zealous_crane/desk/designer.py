@@ -33,7 +33,7 @@ from ..part import (
     Tab,
 )
 from ..part.edit import added, at, replaced
-from .form import ModelForm
+from .form import ModelForm, drop
 from .pick import Handle, HoleHandle, PanelHandle
 from .session import Session
 
@@ -170,7 +170,7 @@ class Designer(QWidget):
         model = self._model()
         key = None if model is None else (self.chosen, type(model))
         if self.form is not None and (key is None or key != self._form_of):
-            self.form.deleteLater()
+            drop(self.form)
             self.form = None
         self._form_of = key
         if model is None:

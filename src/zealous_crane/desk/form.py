@@ -259,6 +259,14 @@ class ModelForm(QWidget):
             show(getattr(model, name))
 
 
+def drop(widget: QWidget | None) -> None:
+    """Take a widget out of sight at once, and let it go when the window gets round to it."""
+    if widget is not None:
+        widget.hide()
+        widget.setParent(None)
+        widget.deleteLater()
+
+
 class _Nested(QWidget):
     """A model within a model, with a switch when it may be left out."""
 
@@ -293,9 +301,8 @@ class _Nested(QWidget):
         """Show the inner model, or that it is left to the rule."""
         self.switch.setChecked(model is not None)
         if model is None:
-            if self.form is not None:
-                self.form.deleteLater()
-                self.form = None
+            drop(self.form)
+            self.form = None
         elif self.form is None:
             self.form = ModelForm(model, self._take, self._units)
             self._box.addWidget(self.form)

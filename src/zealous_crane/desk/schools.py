@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -22,7 +23,7 @@ from ..blank import Fold
 from ..measure import INCH, Units, parse_angle, parse_length, show_angle, show_length
 from ..measure.report import plain
 from .field import TextField
-from .form import ModelForm
+from .form import ModelForm, drop
 from .session import Session
 
 
@@ -66,7 +67,7 @@ class SchoolPanel(QWidget):
         school = job.school
         self.school.setCurrentIndex(self.school.findData(school.school if school else None))
         if self.form is not None and (school is None or type(self.form.model) is not type(school)):
-            self.form.deleteLater()
+            drop(self.form)
             self.form = None
         if school is not None and not isinstance(school, ShopTable):
             if self.form is None:
@@ -166,6 +167,11 @@ class SchoolTable(QDialog):
         self.note.setWordWrap(True)
         box.addWidget(self.note)
         self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Rows are as high as their text once the columns have their widths."""
+        super().showEvent(event)
+        self.table.resizeRowsToContents()
 
     def refresh(self) -> None:
         """Fill the table for the chosen bend."""

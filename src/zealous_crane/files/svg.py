@@ -6,7 +6,7 @@ import math
 from html import escape
 from pathlib import Path as FilePath
 
-from ..blank import Blank, Path
+from ..blank import Blank, MarkLine, Path
 from .atomic import write_atomically
 
 _STYLE = (
@@ -37,7 +37,7 @@ def svg_text(blank: Blank) -> str:
     marks = "".join(
         f'<line class="mark" x1="{m.start[0]:.4f}" y1="{high - m.start[1]:.4f}" x2="{m.end[0]:.4f}" y2="{high - m.end[1]:.4f}">'
         f"<title>{escape(m.name)}</title></line>"
-        for m in (*blank.marks, *blank.creases)
+        for m in [*blank.marks, *(MarkLine(c.name, c.start, c.end, "crease") for c in blank.creases)]
     )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{high:.4f}mm" viewBox="0 0 {wide:.4f} {high:.4f}">'

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from ..measure import LengthError, Units, parse_length, show_length
 from .material import MILD_TENSILE, Material
@@ -29,6 +30,7 @@ class Sheet:
     written: str
 
     @classmethod
+    @lru_cache(maxsize=256)
     def read(cls, metal: Material, written: str, units: Units = Units.FRACTIONS) -> Sheet:
         """Read a thickness written as a gauge (by the metal's own table) or a length.
 

@@ -98,13 +98,13 @@ class Corner(Written):
             thickness rounded up to what a rule can set. The gap is not only for burrs: at the over-bend of
             the last wall the leaf leans past the ends of the standing walls, and the gap lets it.
         relief: the cut at the inner point.
-        tab: the tab's sizes, for the rule that has one.
+        tab: the tab's sizes; used by the rule that has one.
         ear_outside: the ear of a folded corner lies outside the wall; otherwise inside.
     """
 
     rule: CornerRule = CornerRule.OPEN
-    by: Walls = Walls.ENDS
-    gap: Length | None = None
+    by: Walls = Field(default=Walls.ENDS, title="Which walls")
+    gap: Length | None = Field(default=None, title="Gap at the ends")
     relief: Relief = Relief()
     tab: Tab | None = None
     ear_outside: bool = True
@@ -112,9 +112,7 @@ class Corner(Written):
     @model_validator(mode="after")
     def _whole(self) -> Corner:
         if self.rule is CornerRule.TAB and self.tab is None:
-            raise ValueError("a corner closed by a tab needs the tab's length")
-        if self.rule is not CornerRule.TAB and self.tab is not None:
-            raise ValueError(f"a tab is given, but the corner's rule is {self.rule}; make it tab")
+            raise ValueError("a corner closed by a tab needs the tab's length; give the tab first")
         return self
 
 

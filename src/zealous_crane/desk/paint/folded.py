@@ -14,37 +14,49 @@ from .depth import Face, back_to_front
 from .frame import Scale
 
 
+FINE = 1.4
+"""Painter units; bends and edges smaller than this are left to the outlines."""
+
+
 def _prism(ring: np.ndarray, other: np.ndarray, kinds: tuple[str, str], panel: int, pose: Pose) -> list[Face]:
     """Faces of a convex prism between two copies of a ring (n, 3)."""
     a, b = pose.apply(ring), pose.apply(other)
     inner = (a.mean(axis=0) + b.mean(axis=0)) / 2
     n = len(ring)
-    sides = [(a, kinds[0]), (b[::-1], kinds[1])]
-    sides += [(np.array([a[i], b[i], b[(i + 1) % n], a[(i + 1) % n]]), "edge") for i in range(n)]
-    faces = []
-    for points, kind in sides:
-        normal = np.cross(points[1] - points[0], points[2] - points[0])
-        length = float(np.linalg.norm(normal))
-        if length < 1e-9:
-            continue
-        normal = normal / length
-        if normal @ (points.mean(axis=0) - inner) < 0:
-            normal = -normal
-        faces.append(Face(points, kind, panel, normal))
-    return faces
+    on = np.roll(np.arange(n), -1)
+    sides = np.stack([a, b, b[on], a[on]], axis=1)
+    normals = np.cross(sides[:, 1] - sides[:, 0], sides[:, 2] - sides[:, 0])
+    ends = np.cross(a[1] - a[0], a[2:] - a[0])
+    # The first three corners may lie on a line; the widest spread gives the plane.
+    end = ends[np.argmax(np.einsum("ij,ij->i", ends, ends))]
+    normals = np.vstack([end, end, normals])
+    faces = [(a, kinds[0]), (b[::-1], kinds[1]), *((side, "edge") for side in sides)]
+    middles = np.vstack([a.mean(axis=0), b.mean(axis=0), sides.mean(axis=1)])
+    lengths = np.linalg.norm(normals, axis=1)
+    outward = np.einsum("ij,ij->i", normals, middles - inner)
+    signs = np.where(outward < 0, -1.0, 1.0)
+    return [
+        Face(points, kind, panel, normals[i] * (signs[i] / lengths[i])) for i, (points, kind) in enumerate(faces) if lengths[i] > 1e-9
+    ]
 
 
-def folded_faces(blank: Blank, share: float) -> list[Face]:
-    """Faces of the part with every fold at ``share`` (0 to 1) of its angle."""
+def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> list[Face]:
+    """Faces of the part with every fold at ``share`` (0 to 1) of its angle.
+
+    With ``thin`` only the two faces of every panel: their edges and the bent strips would be finer than a line.
+    """
     angles = [fold.angle * share for fold in blank.folds]
     poses = panel_poses(blank, angles)
     t = blank.thickness
     faces: list[Face] = []
     for i, panel in enumerate(blank.panels):
-        flat = panel.polygon
-        low = np.column_stack([flat, np.zeros(len(flat))])
-        high = np.column_stack([flat, np.full(len(flat), t)])
-        faces += _prism(low, high, ("outside", "inside"), i, poses[i])
+        for flat in panel.pieces:
+            low = np.column_stack([flat, np.zeros(len(flat))])
+            high = np.column_stack([flat, np.full(len(flat), t)])
+            made = _prism(low, high, ("outside", "inside"), i, poses[i])
+            faces += [face for face in made if face.kind != "edge"] if thin else made
+    if thin:
+        return faces
     for fold, angle in zip(blank.folds, angles, strict=True):
         for piece in strip_section(fold.bend, abs(angle)):
             m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
@@ -71,7 +83,9 @@ def paint_folded(
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     axes = view_axes(turn, tilt)
-    faces = folded_faces(blank, share)
+    span = float(np.hypot(*blank.size))
+    thin = (blank.thickness + max((f.bend.radius for f in blank.folds), default=0.0)) * min(rect.width(), rect.height()) < FINE * span
+    faces = folded_faces(blank, share, thin=thin)
     seen = np.concatenate([face.points for face in faces]) @ axes.T
     # The frame is a ball round the part, so that turning it never changes its size.
     corners = np.concatenate([face.points for face in faces])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -108,10 +108,19 @@ class LayoutStage(QWidget):
         row.addWidget(scroll)
         session.changed.connect(self.refresh)
         session.planned.connect(self.flat.update)
-        self.refresh()
+        self._show()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What changed while another stage was open is shown now."""
+        super().showEvent(event)
+        self._show()
 
     def refresh(self) -> None:
-        """Show the blank."""
+        """Show the blank, now or when the stage is opened."""
+        if self.isVisible():
+            self._show()
+
+    def _show(self) -> None:
         job, blank = self.session.job, self.session.blank
         marking = mark_out(blank)
         self.scribe.setRowCount(len(marking.scribe))

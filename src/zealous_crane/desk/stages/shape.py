@@ -22,7 +22,7 @@ from ...measure import parse_angle
 from ..canvas import TurnCanvas
 from ..designer import Designer
 from ..field import LengthField, SumButton, TextField
-from ..form import ModelForm
+from ..form import ModelForm, drop
 from ..paint.flat import FlatOptions
 from ..paint.folded import paint_folded
 from ..parts import PartsBar
@@ -135,7 +135,7 @@ class ShapeStage(QWidget):
         self.designer.setVisible(tree)
         self.open_up.setVisible(not tree)
         if self.form is not None and (tree or type(self.form.model) is not type(part)):
-            self.form.deleteLater()
+            drop(self.form)
             self.form = None
         if not tree:
             if self.form is None:
