@@ -6,10 +6,10 @@ import shapely
 
 from zealous_crane.allowance import NeutralLine, OnTheLine
 from zealous_crane.blank import DevelopmentError, MadeBy, develop, mark_out, panel_poses
+from zealous_crane.blank.corner import meeting_slope, spread_angle
 from zealous_crane.blank.crossing import overlap_depth
 from zealous_crane.blank.cutout import spread_evenly
 from zealous_crane.blank.handles import handles
-from zealous_crane.blank.tree import meeting_slope, spread_angle
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.measure import Units
 from zealous_crane.part import (

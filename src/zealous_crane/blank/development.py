@@ -109,9 +109,7 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
         # From the first to the last of the metal that crosses the line.
         at = (shapely.get_coordinates(met) - node.frame.origin) @ node.frame.u
         if not len(at) or at.max() - at.min() < 1e-6:
-            raise DevelopmentError(
-                f"The corner notches leave no fold for the {node.name}. Make the gap or the relief smaller."
-            )
+            raise DevelopmentError(f"The corner notches leave no fold for the {node.name}. Make the gap or the relief smaller.")
         v = _line_at(node)
         found.append(Fold(
             name=node.name,

@@ -18,8 +18,9 @@ from numpy.typing import NDArray
 from ..allowance import Bend
 from ..job import Job
 from ..measure import INCH, show_length
-from ..part import Base, Corner, CornerRule, Design, Edge, End, PolygonBase, Tab, Walls, edge_names
-from .element import DevelopmentError, Element, MadeBy, Namer, bend_of, elements, to_inside
+from ..part import Base, Corner, CornerRule, Design, Edge, PolygonBase, Walls, edge_names
+from .corner import corner_ear, corner_tab, meeting_slope, spread_angle, stem
+from .element import DevelopmentError, Element, Namer, elements, to_inside
 
 Array = NDArray[np.float64]
 
@@ -173,31 +174,6 @@ def default_gap(job: Job) -> float:
 
 def _wall_pair(edge: int) -> Walls:
     return Walls.SIDES if edge in (Edge.FRONT.turn, Edge.BACK.turn) else Walls.ENDS
-
-
-def _stem(wall: Element) -> str:
-    return wall.name.removesuffix(" wall")
-
-
-def spread_angle(a: float, b: float, exterior: float) -> float:
-    """Degrees between two walls standing at ``a`` and ``b`` degrees on edges that turn by ``exterior``: what a tab folds.
-
-    From the walls' inside normals: cos = cos a·cos b + sin a·sin b·cos ε.
-    """
-    a, b, e = (math.radians(x) for x in (a, b, exterior))
-    return math.degrees(math.acos(max(-1.0, min(1.0, math.cos(a) * math.cos(b) + math.sin(a) * math.sin(b) * math.cos(e)))))
-
-
-def meeting_slope(a: float, b: float, exterior: float) -> float:
-    """How fast the inside faces of two walls meet farther out, mm per mm up the first, positive when it grows wider.
-
-    Wall a leans at ``a`` degrees, its neighbour at ``b``, on edges that turn by ``exterior``. A point u along and v up wall a lies
-    u·sin ε + v·cos a·cos ε out from the neighbour's edge, at height v·sin a, where the neighbour has come v·sin a·cot b.
-    """
-    a, b, e = (math.radians(x) for x in (a, b, exterior))
-    if abs(a - b) < 1e-12:
-        return math.cos(a) * math.tan(e / 2)
-    return (math.sin(a) / math.tan(b) - math.cos(a) * math.cos(e)) / math.sin(e)
 
 
 class _Growing:
@@ -369,82 +345,15 @@ class _Growing:
         if corner.rule is CornerRule.BUTT:
             return Line(-self.t * thick if carries else gap, slope, True), ()
         if corner.rule is CornerRule.GUSSET:
-            return self._ear(element, neighbour, side, carries, corner, slope)
+            at_end, more = corner_ear(self.job, element, neighbour, side, carries, corner)
+            return Line(at_end, slope, True), more
         if not carries:
             return Line(gap, slope, True), ()
         assert corner.tab is not None
         off = (self.t + corner.tab.clearance) * thick
-        tab = self._tab(element, neighbour, side, corner.tab, between, gap, at)
-        return Line(off if corner.tab.inside else -off, slope, True), (tab,)
-
-    def _tab(self, wall: Element, neighbour: Element, side: str, tab: Tab, between: float, gap: float, at: int) -> Element:
-        assert wall.bend is not None and neighbour.bend is not None
-        bend = bend_of(self.job, between)
         along = self.nodes[at].edge_frame(neighbour.edge)[2]
-        if tab.length > along:
-            raise DevelopmentError(
-                f"The tab of {show_length(tab.length, self.job.units)} on the {wall.name} is longer than the {neighbour.name} "
-                f"it lies on, {show_length(along, self.job.units)}."
-            )
-        if tab.length <= bend.inside_setback:
-            raise DevelopmentError(
-                f"The tab of {show_length(tab.length, self.job.units)} on the {wall.name} is no longer than its own bend."
-            )
-        foot = tab.foot if tab.foot is not None else max(wall.bend.inside_setback, neighbour.bend.inside_setback) + gap
-        bottom, top = End(trim=foot, taper=tab.taper), End(trim=tab.top, taper=tab.taper)
-        if foot + tab.top + 2 * tab.length * math.tan(math.radians(tab.taper)) >= wall.height:
-            raise DevelopmentError(
-                f"The tab of {show_length(tab.length, self.job.units)} on the {wall.name} tapers away to nothing: "
-                "make it shorter, its taper less, or the wall higher."
-            )
-        edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
-        return Element(
-            edge.turn, f"{_stem(wall)} {_stem(neighbour)} tab", "tab", bend, wall.sign, tab.length, ends, tab=tab
-        )  # fmt: skip
-
-    def _ear(
-        self, wall: Element, neighbour: Element, side: str, carries: bool, corner: Corner, slope: float
-    ) -> tuple[Line, tuple[Element, ...]]:
-        """A folded corner: the wall that takes the ear ends where it is; the other one carries the ear's two halves."""
-        assert wall.bend is not None and neighbour.bend is not None
-        units = self.job.units
-        if abs(wall.height - neighbour.height) > 1e-6:
-            raise DevelopmentError(
-                f"A folded corner needs two walls of one height; the {wall.name} is {show_length(wall.height, units)} and the "
-                f"{neighbour.name} {show_length(neighbour.height, units)} high inside."
-            )
-        if abs(wall.bend.angle - 90) > 1e-6 or abs(neighbour.bend.angle - 90) > 1e-6 or wall.sign < 0:
-            raise DevelopmentError("A folded corner is for walls that stand at 90°; choose another corner.")
-        if carries:
-            return Line(0.0, slope, True), ()
-        # Two thicknesses lie between wall and ear, so its crease moves out by them; inside, in.
-        shift = 2 * self.t if corner.ear_outside else -2 * self.t
-        high = wall.height
-        if high <= 4 * self.t:
-            raise DevelopmentError(f"A wall of {show_length(high, units)} is too low for a folded corner.")
-        # Along the crease from the bottom: the diagonal starts where the walls' inside corners meet on the flat.
-        off = shift - wall.bend.gain
-        low = max(off, 0.0)
-        shape = (
-            [(low, 0.0), (high, 0.0), (high, high - off)]
-            if off > 0
-            else [(0.0, 0.0), (high, 0.0), (high, high - off), (0.0, -off)]
-        )
-        diagonal = 2
-        if side == "right":
-            mirrored = [(high - u, v) for u, v in shape]
-            shape = [mirrored[1], mirrored[0], *mirrored[:1:-1]]
-            diagonal = 1 if off > 0 else 2
-        long = math.sqrt(2) * (high - low)
-        other = Element(
-            diagonal, f"{_stem(wall)} {_stem(neighbour)} ear, far half", "ear", Bend(180.0, 0.0, self.t, 2 * self.t), 1,
-            long / 2, made_by=MadeBy.HAND, corners=((0.0, 0.0), (long, 0.0), (long / 2, long / 2)),
-        )  # fmt: skip
-        ear = Element(
-            (Edge.LEFT if side == "left" else Edge.RIGHT).turn, f"{_stem(wall)} {_stem(neighbour)} ear", "ear",
-            Bend(90.0, 0.0, self.t, 0.0), 1, high, made_by=MadeBy.HAND, corners=tuple(shape), standing=(other,),
-        )  # fmt: skip
-        return Line(-shift, slope, True), (ear,)
+        tab = corner_tab(self.job, element, neighbour, side, corner.tab, between, gap, along)
+        return Line(off if corner.tab.inside else -off, slope, True), (tab,)
 
     def _crease(self, vertex: int, by_edge: dict[int, Element], placed: dict[int, int], corner: Corner) -> None:
         for edge in ((vertex - 1) % 4, vertex):
@@ -455,7 +364,7 @@ class _Growing:
                 at = 0.0 if left else node.edge_length
                 low = wall.bend.inside_setback
                 self.creases.append(
-                    LoopCrease(f"{_stem(wall)} ear crease", node.index, -180.0, ((at, low), (at, wall.height)))
+                    LoopCrease(f"{stem(wall)} ear crease", node.index, -180.0, ((at, low), (at, wall.height)))
                 )  # fmt: skip
 
     def _lip_slopes(self, at: int, wall: Element, by_edge: dict[int, Element]) -> tuple[dict[str, float], dict[str, float]]:

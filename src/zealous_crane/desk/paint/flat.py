@@ -155,14 +155,15 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, pap
     p.setFont(pixels(text, strong=True))
     p.setPen(look.color("scribe", 255 if paper else 210))
     for panel in blank.panels:
-        middle = panel.polygon.mean(axis=0)
+        middle = (panel.polygon.min(axis=0) + panel.polygon.max(axis=0)) / 2
         where = scale.point(*middle)
         spread = panel.polygon.max(axis=0) - panel.polygon.min(axis=0)
         name = panel.name if len(blank.panels) > 1 else ""
         wide = p.fontMetrics().horizontalAdvance(name)
         lengthwise = spread[0] * scale.factor < wide * 1.2 and spread[1] > spread[0]
         along, across = (spread[1], spread[0]) if lengthwise else (spread[0], spread[1])
-        if along * scale.factor < wide * 1.02 or across * scale.factor < text * 0.95:
+        slanting = abs(Path.polygon(panel.polygon).area) < 0.4 * spread[0] * spread[1]
+        if slanting or along * scale.factor < wide * 1.02 or across * scale.factor < text * 0.95:
             continue
         box = QSizeF(text * 1.2, wide) if lengthwise else QSizeF(wide, text * 1.2)
         taken.append(QRectF(where.x() - box.width() / 2, where.y() - box.height() / 2, box.width(), box.height()))

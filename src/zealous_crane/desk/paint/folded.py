@@ -13,7 +13,6 @@ from ..theme import Look
 from .depth import Face, back_to_front
 from .frame import Scale
 
-
 FINE = 1.4
 """Painter units; bends and edges smaller than this are left to the outlines."""
 
@@ -36,7 +35,9 @@ def _prism(ring: np.ndarray, other: np.ndarray, kinds: tuple[str, str], panel: i
     outward = np.einsum("ij,ij->i", normals, middles - inner)
     signs = np.where(outward < 0, -1.0, 1.0)
     return [
-        Face(points, kind, panel, normals[i] * (signs[i] / lengths[i])) for i, (points, kind) in enumerate(faces) if lengths[i] > 1e-9
+        Face(points, kind, panel, normals[i] * (signs[i] / lengths[i]))
+        for i, (points, kind) in enumerate(faces)
+        if lengths[i] > 1e-9
     ]
 
 
@@ -53,8 +54,11 @@ def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> list[Face
         for flat in panel.pieces:
             low = np.column_stack([flat, np.zeros(len(flat))])
             high = np.column_stack([flat, np.full(len(flat), t)])
-            made = _prism(low, high, ("outside", "inside"), i, poses[i])
-            faces += [face for face in made if face.kind != "edge"] if thin else made
+            if thin:
+                up = poses[i].turn[:, 2]
+                faces += [Face(poses[i].apply(low), "outside", i, -up), Face(poses[i].apply(high), "inside", i, up)]
+            else:
+                faces += _prism(low, high, ("outside", "inside"), i, poses[i])
     if thin:
         return faces
     for fold, angle in zip(blank.folds, angles, strict=True):
@@ -84,7 +88,9 @@ def paint_folded(
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     axes = view_axes(turn, tilt)
     span = float(np.hypot(*blank.size))
-    thin = (blank.thickness + max((f.bend.radius for f in blank.folds), default=0.0)) * min(rect.width(), rect.height()) < FINE * span
+    thin = (blank.thickness + max((f.bend.radius for f in blank.folds), default=0.0)) * min(
+        rect.width(), rect.height()
+    ) < FINE * span
     faces = folded_faces(blank, share, thin=thin)
     seen = np.concatenate([face.points for face in faces]) @ axes.T
     # The frame is a ball round the part, so that turning it never changes its size.
@@ -93,10 +99,10 @@ def paint_folded(
     half = float(np.linalg.norm(corners - centre, axis=1).max()) * 0.86
     middle = (axes @ centre)[:2]
     # What sticks out of a slightly smaller ball may need a little more room.
-    half = max(half, float(np.abs(seen[:, :2] - middle).max(axis=0)[1]) * 1.02)
+    out = np.abs(seen[:, :2] - middle).max(axis=0) * 1.02
     room = rect.adjusted(8, 8, -8, -8)
-    wide = max(half, float(np.abs(seen[:, 0] - middle[0]).max()) * 1.02)
-    scale = Scale.fitting((middle[0] - wide, middle[1] - half * 0.8), (middle[0] + wide, middle[1] + half * 0.8), room)
+    wide, tall = max(half, float(out[0])), max(half * 0.8, float(out[1]))
+    scale = Scale.fitting((middle[0] - wide, middle[1] - tall), (middle[0] + wide, middle[1] + tall), room)
     light = np.array([-0.35, -0.5, 0.79])
     for face in back_to_front([f for f in faces if f.normal @ axes[2] > 1e-9], axes[2]):
         color = look.color("moving" if marked is not None and face.panel == marked else

@@ -62,6 +62,8 @@ class LayoutStage(QWidget):
         self.care.setWordWrap(True)
         self.film = QComboBox()
         self.film.setAccessibleName("Film, paint or engraving")
+        self.film.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.film.setMinimumContentsLength(12)
         for text, value in (
             ("no film or finish", None),
             ("film or finish on the inside face", "inside"),
@@ -82,7 +84,7 @@ class LayoutStage(QWidget):
         self.slider.valueChanged.connect(self.folded.update)
         side = QWidget()
         column = QVBoxLayout(side)
-        column.setContentsMargins(0, 0, 4, 0)
+        column.setContentsMargins(0, 0, 10, 0)
         column.addWidget(heading("Set the scribe"))
         column.addWidget(self.scribe)
         column.addWidget(self.points_heading)
@@ -99,7 +101,7 @@ class LayoutStage(QWidget):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(side)
-        scroll.setFixedWidth(350)
+        scroll.setFixedWidth(372)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 12, 16, 12)
