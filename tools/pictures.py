@@ -5,8 +5,9 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from zealous_crane.demo import demo_job
-from zealous_crane.desk.picture import hand_over, take_pictures
+from zealous_crane.demo import demo_job, demo_work
+from zealous_crane.desk.picture import hand_over, take_pictures, take_start_picture
+from zealous_crane.job import DrawnPart
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -24,6 +25,12 @@ def shots() -> None:
     folder = ROOT / "docs" / "screenshots"
     take_pictures(demo_job(), folder)
     take_pictures(demo_job("deep-feeder"), folder, stages=(3,), prefix="short-of-its-angle-")
+    take_pictures(demo_work("hive-scale"), folder, stages=(0,), prefix="fit-", part=1)
+    take_pictures(demo_work("wax-melter-chimney"), folder, stages=(1,), prefix="sleeve-")
+    opened = demo_job("inspection-tray")
+    tree = DrawnPart(tree=opened.part.design(opened.sheet.thickness))
+    take_pictures(opened.model_copy(update={"part": tree}), folder, stages=(0,), prefix="design-")
+    take_start_picture(folder / "start.png")
     too_deep = demo_job("deep-feeder")
     part = too_deep.part.model_copy(update={"depth": 4 * 25.4})
     take_pictures(too_deep.model_copy(update={"part": part, "name": "Feeder box, too deep"}), folder, stages=(3,), prefix="no-")

@@ -10,6 +10,9 @@ from ..measure import Units, nearest_tick, show_length
 from .blank import Blank, Notch
 from .element import MadeBy
 
+SLIT = 4.0
+"""Thicknesses; a cut narrower than this is a slit."""
+
 SAME = 0.01
 """Two settings closer than this (mm) are one; no scribe can tell them apart."""
 
@@ -196,9 +199,11 @@ def _straight_sides(blank: Blank, notch: Notch) -> list[tuple[np.ndarray, np.nda
 def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
     """Cuts that run with the edges of the rectangle: (axis, place)."""
     found: list[tuple[int, float]] = []
+    # A slit no wider than a few thicknesses is cut along its fold line and needs no lines of its own.
+    slit = np.ptp(notch.waste.points, axis=0) < SLIT * blank.thickness
     for p, q in _straight_sides(blank, notch):
         for axis in (0, 1):
-            if abs(p[axis] - q[axis]) < 1e-6:
+            if abs(p[axis] - q[axis]) < 1e-6 and not slit[axis]:
                 found.append((axis, float(p[axis] + q[axis]) / 2))
     return found
 

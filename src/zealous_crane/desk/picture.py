@@ -8,8 +8,10 @@ from pathlib import Path
 from PySide6.QtCore import QElapsedTimer, QEventLoop
 
 from ..brake import shipped_rack
+from ..demo import demo_job
 from ..files import plan_record, write_atomically, write_dxf
 from ..job import Job
+from ..work import Work
 from .app import application
 from .session import Session
 from .sheet import write_sheet
@@ -26,16 +28,32 @@ def settle(session: Session, milliseconds: int = 20_000) -> None:
     while clock.elapsed() < milliseconds:
         app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
         plan = session.plan
-        if not session.planning and plan is not None and (plan.complete or plan.advice):
+        if not session.planning and plan is not None and (plan.complete or plan.open or plan.advice):
             break
     app.processEvents()
 
 
-def take_pictures(job: Job, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2, 3), prefix: str = "") -> list[Path]:
+def take_start_picture(path: Path) -> None:
+    """The page where work begins, at 1280 × 800."""
+    application()
+    session = Session(demo_job(), shipped_rack())
+    window = Window(session)
+    window.show()
+    settle(session)
+    window.show_start()
+    settle(session, 300)
+    window.grab().save(str(path))
+    window.close()
+
+
+def take_pictures(
+    job: Job | Work, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2, 3), prefix: str = "", part: int = 0
+) -> list[Path]:
     """One picture of each stage at 1280 × 800, from the real window."""
     application()
     folder.mkdir(parents=True, exist_ok=True)
     session = Session(job, shipped_rack())
+    session.choose_part(part)
     window = Window(session)
     window.show()
     settle(session)
@@ -48,6 +66,7 @@ def take_pictures(job: Job, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2,
         path = folder / f"{prefix}{STAGES[i]}.png"
         window.grab().save(str(path))
         made.append(path)
+    session.mark_saved()
     window.close()
     return made
 
