@@ -273,6 +273,14 @@ def test_sleeve_blanks_of_the_trade():
     assert np.array(develop(Job(part=Sleeve(**whole, piece="pocket-side"), **fields)).size) / inch == pytest.approx((23, 36))
 
 
+def test_seams_are_chosen():
+    # 1" for S and drive edges. Common practice, no source.
+    part = Sleeve(length=300, width=200, height=150, piece="plain-side", left_seam="s", right_seam="drive")
+    blank = develop(Job(part=part, metal="galvanized", thickness="26 ga"))
+    assert blank.size == pytest.approx((300 + 2 * 25.4, 150))
+    assert [m.kind for m in blank.marks] == ["formed"]
+
+
 def test_the_hemmed_pan_of_the_trade():
     # Common practice, no source: 24 × 24 inside, 2" high after a 1/2" hem all round: blank 29 × 29, wall line at 2 1/2.
     inch = 25.4

@@ -143,7 +143,8 @@ def _creases(tree: Tree, move: Array) -> list[Crease]:
 def _notches(tree: Tree, flat: Flat, move: Array) -> list[Notch]:
     """Waste around the outside, named by the corner or fold it lies at, with the points marked before cutting."""
     left, low, right, high = flat.outline.bounds
-    named = [(n.name, cut.relief.centre) for n, cut in zip(tree.notchings, flat.cuts, strict=False) if cut.relief is not None]
+    at_corners = sorted(zip(tree.notchings, flat.cuts, strict=False), key=lambda pair: pair[0].panel)
+    named = [(n.name, cut.relief.centre) for n, cut in at_corners if cut.relief is not None]
     centres = shapely.points(np.array([centre for _, centre in named]).reshape(-1, 2))
     made: list[Notch] = []
     taken: set[str] = set()

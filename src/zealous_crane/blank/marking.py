@@ -11,7 +11,7 @@ from .blank import Blank, Notch
 from .element import MadeBy
 
 SLIT = 4.0
-"""Thicknesses; a cut narrower than this is a slit."""
+"""Thicknesses; a cut narrower than this is a slit, a side shorter than this a nick."""
 
 SAME = 0.01
 """Two settings closer than this (mm) are one; no scribe can tell them apart."""
@@ -203,7 +203,7 @@ def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
     slit = np.ptp(notch.waste.points, axis=0) < SLIT * blank.thickness
     for p, q in _straight_sides(blank, notch):
         for axis in (0, 1):
-            if abs(p[axis] - q[axis]) < 1e-6 and not slit[axis]:
+            if abs(p[axis] - q[axis]) < 1e-6 and not slit[axis] and np.hypot(*(q - p)) > SLIT * blank.thickness:
                 found.append((axis, float(p[axis] + q[axis]) / 2))
     return found
 

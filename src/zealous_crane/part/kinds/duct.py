@@ -42,6 +42,7 @@ class Sleeve(Ready):
         hem_form: closed, double …
         lip: on the back edge: none, in or out.
         lip_width: mm.
+        left_seam, right_seam: seams of a half or a side; None takes pocket and edge of the lock as the piece has them.
     """
 
     label: ClassVar[str] = "Four-sided sleeve"
@@ -61,6 +62,16 @@ class Sleeve(Ready):
     hem_form: HemForm = Field(default=HemForm.CLOSED, title="Form of the hem")
     lip: Lip = "none"
     lip_width: PositiveLength = Field(default=12.7, title="Width of the lip")
+    left_seam: SeamForm | None = Field(default=None, title="Seam on the left")
+    right_seam: SeamForm | None = Field(default=None, title="Seam on the right")
+
+    def _seam(self, edge: str, chosen: SeamForm | None, usual: SeamForm) -> Seam:
+        form = chosen or usual
+        width = {SeamForm.POCKET: self.pocket, SeamForm.PLAIN: self.plain}.get(form)
+        return Seam(edge=edge, form=form, allowance=width)
+
+    def _both_seams(self, usual: SeamForm) -> tuple[Seam, ...]:
+        return self._seam("left", self.left_seam, usual), self._seam("right", self.right_seam, usual)
 
     def _edges(self, front: str, back: str, number: int, thickness: float = 0.0) -> tuple[Standing, ...]:
         made: list[Standing] = []
@@ -97,14 +108,14 @@ class Sleeve(Ready):
                 chain = wall("back", self.length, 3, (chain,))
                 return self._whole(base, (wall("right", self.width, 2, (chain,)), *first))
             case SleevePiece.HALF:
-                pocket = Seam(edge="left", form=SeamForm.POCKET, allowance=self.pocket)
-                plain = Seam(edge="back", form=SeamForm.PLAIN, allowance=self.plain)
-                return self._whole(base, (wall("right", self.width, 2, (plain,)), pocket, *first))
+                one = self._seam("left", self.left_seam, SeamForm.POCKET)
+                other = self._seam("back", self.right_seam, SeamForm.PLAIN)
+                return self._whole(base, (wall("right", self.width, 2, (other,)), one, *first))
             case SleevePiece.PLAIN_SIDE:
-                seams = tuple(Seam(edge=e, form=SeamForm.PLAIN, allowance=self.plain) for e in ("left", "right"))
+                seams = self._both_seams(SeamForm.PLAIN)
                 return self._whole(base, (*seams, *first))
             case SleevePiece.POCKET_SIDE:
-                seams = tuple(Seam(edge=e, form=SeamForm.POCKET, allowance=self.pocket) for e in ("left", "right"))
+                seams = self._both_seams(SeamForm.POCKET)
                 wide = Base(length=self.width, width=self.height, measured=self.measured)
                 return self._whole(wide, (*seams, *first))
 
