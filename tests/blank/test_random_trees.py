@@ -5,9 +5,9 @@ import random
 import numpy as np
 import pytest
 import shapely
-import solids
 from pydantic import ValidationError
 
+import solids
 from zealous_crane.allowance import NeutralLine, OnTheLine
 from zealous_crane.blank import DevelopmentError, develop, handles, mark_out
 from zealous_crane.files.plan_file import blank_record
@@ -41,14 +41,22 @@ from zealous_crane.part import (
 def random_standing(rng, edge, depth):
     kind = rng.random()
     if kind < 0.12:
-        return Hem(edge=edge, form=rng.choice(list(HemForm)), length=rng.uniform(1, 25), inwards=rng.random() < 0.7, notch=rng.uniform(0, 60))
+        return Hem(
+            edge=edge,
+            form=rng.choice(list(HemForm)),
+            length=rng.uniform(1, 25),
+            inwards=rng.random() < 0.7,
+            notch=rng.uniform(0, 60),
+        )
     if kind < 0.18:
         return Joggle(edge=edge, lap=rng.uniform(3, 20), inwards=rng.random() < 0.5)
     if kind < 0.28:
         return Seam(edge=edge, form=rng.choice(list(SeamForm)), allowance=rng.uniform(3, 25), notch=rng.choice([0, 30]))
     if kind < 0.33:
         w, h = rng.uniform(20, 80), rng.uniform(10, 60)
-        return Facet(edge=edge, corners=((0, 0), (w, 0), (rng.uniform(0, 100), h), (rng.uniform(-20, w / 2), h * rng.uniform(0.5, 1))))
+        return Facet(
+            edge=edge, corners=((0, 0), (w, 0), (rng.uniform(0, 100), h), (rng.uniform(-20, w / 2), h * rng.uniform(0.5, 1)))
+        )
     inner = ()
     if depth < 3 and rng.random() < 0.6:
         inner = tuple(random_standing(rng, e, depth + 1) for e in rng.sample(["back", "left", "right"], rng.randint(1, 2)))
@@ -60,13 +68,20 @@ def random_standing(rng, edge, depth):
     )  # fmt: skip
 
 
+def random_tab(rng):
+    return Tab(length=rng.uniform(5, 40), inside=rng.random() < 0.5, fastening=rng.choice(["none", "spot", "rivet"]))
+
+
 def random_design(rng):
     if rng.random() < 0.85:
         base = Base(length=rng.uniform(20, 400), width=rng.uniform(20, 300), measured=rng.choice(["inside", "outside", "flat"]))
         edges = ["front", "right", "back", "left"]
     else:
         n = rng.randint(3, 8)
-        ring = [(100 * np.cos(a), 70 * np.sin(a)) for a in np.sort(np.array([2 * np.pi * (i + rng.uniform(0, 0.6)) / n for i in range(n)]))]
+        ring = [
+            (100 * np.cos(a), 70 * np.sin(a))
+            for a in np.sort(np.array([2 * np.pi * (i + rng.uniform(0, 0.6)) / n for i in range(n)]))
+        ]
         base, edges = PolygonBase(corners=ring), [f"edge-{i + 1}" for i in range(n)]
         if n == 4:
             edges = ["front", "right", "back", "left"]
@@ -74,12 +89,15 @@ def random_design(rng):
     corner = Corner(
         rule=rule, by=rng.choice(list(Walls)), gap=rng.choice([None, rng.uniform(0, 3)]),
         relief=Relief(shape=rng.choice(list(ReliefShape)), size=rng.choice([None, None, rng.uniform(0.5, 12)])),
-        tab=Tab(length=rng.uniform(5, 40), inside=rng.random() < 0.5, fastening=rng.choice(["none", "spot", "rivet"])) if rule is CornerRule.TAB else None,
+        tab=random_tab(rng) if rule is CornerRule.TAB else None,
     )  # fmt: skip
     flanges = tuple(random_standing(rng, e, 1) for e in rng.sample(edges, rng.randint(0, len(edges))))
     cutouts = tuple(
-        Cutout(panel=rng.choice(["base", "base", "front wall"]), shape=HoleShape.ROUND, length=rng.uniform(1, 30),
-               x=Place(value=rng.uniform(-90, 90)), y=Place(value=rng.uniform(0, 40), edge="front", face=rng.choice(["inside", "outside", "flat"])))
+        Cutout(
+            panel=rng.choice(["base", "base", "front wall"]), shape=HoleShape.ROUND, length=rng.uniform(1, 30),
+            x=Place(value=rng.uniform(-90, 90)),
+            y=Place(value=rng.uniform(0, 40), edge="front", face=rng.choice(["inside", "outside", "flat"])),
+        )
         for _ in range(rng.choice([0, 0, 1, 2]))
     )  # fmt: skip
     marks = (Mark(form=rng.choice(list(MarkForm)), inset=rng.uniform(0, 20)),) if rng.random() < 0.2 else ()
@@ -90,7 +108,13 @@ def random_tree_job(seed):
     rng = random.Random(f"tree {seed}")
     tree = random_design(rng)
     school = rng.choice([OnTheLine(), NeutralLine(k=rng.uniform(0.3, 0.5)), None])
-    return Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness=f"{rng.uniform(0.4, 3):.2f} mm", units=rng.choice(["mm", "in"]), school=school)
+    return Job(
+        part=DrawnPart(tree=tree),
+        metal="mild-steel",
+        thickness=f"{rng.uniform(0.4, 3):.2f} mm",
+        units=rng.choice(["mm", "in"]),
+        school=school,
+    )
 
 
 def try_tree(seed):

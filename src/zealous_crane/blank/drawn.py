@@ -18,6 +18,7 @@ from .blank import Blank, Crease, Fold, Hole, MarkLine, Notch, Panel
 from .element import DevelopmentError, MadeBy, bend_of
 from .finding import findings
 from .path import Path
+from .ring import less
 
 Array = NDArray[np.float64]
 
@@ -199,7 +200,7 @@ def _joined(lines: list[_Line]) -> list[_Line]:
 
 def _panels(lines: list[_Line], metal: shapely.Polygon) -> tuple[tuple[Panel, ...], tuple[Fold, ...], tuple[Array, ...]]:
     strips = [line.strip(max(line.bend.allowance / 2, SPLIT)) for line in lines]
-    left = metal.difference(shapely.union_all(strips)) if strips else metal
+    left = less(metal, shapely.union_all(strips)) if strips else metal
     # Crumbs are left where strips meet within the metal; they are no panels.
     plain = [line.bend for line in lines if not line.bend.folded_back]
     small = 1e-3 + max(((2 * (bend.thickness + bend.radius)) ** 2 for bend in plain), default=0.0)
@@ -302,7 +303,7 @@ def _continues(line: _Line, folds: list[Fold], order: list[int], here: int, othe
 
 
 def _waste(outline: Path, metal: shapely.Polygon, size: Array) -> tuple[Notch, ...]:
-    rest = shapely.box(0, 0, float(size[0]), float(size[1])).difference(metal)
+    rest = less(shapely.box(0, 0, float(size[0]), float(size[1])), metal)
     made = []
     for k, piece in enumerate(g for g in getattr(rest, "geoms", [rest]) if g.geom_type == "Polygon" and g.area > 1e-3):
         path = Path.polygon(np.array(orient(piece).exterior.coords)[:-1])

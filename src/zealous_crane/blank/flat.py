@@ -16,7 +16,7 @@ from .convex import is_convex
 from .element import DevelopmentError
 from .notch import Cut, corner_cut, end_cut
 from .path import Path
-from .ring import half_plane, to_path, without_repeats
+from .ring import half_plane, less, to_path, without_repeats
 from .tree import Node, Tree
 
 Array = NDArray[np.float64]
@@ -80,7 +80,7 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     reach = 4 * (whole.bounds[2] - whole.bounds[0] + whole.bounds[3] - whole.bounds[1])
     cuts = _cuts(job, design, tree, reach)
     taken = shapely.union_all([shape for cut in cuts for shape in cut.shapes]) if cuts else shapely.Polygon()
-    left = whole.difference(taken)
+    left = less(whole, taken)
     if left.geom_type != "Polygon":
         raise DevelopmentError("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller.")
     left = orient(left)
@@ -95,7 +95,7 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
         size = shapely.Polygon(ring).bounds
         inner.append(Hole("relief", path, middle, "relief", (size[2] - size[0], size[3] - size[1])))
     box = shapely.box(*outline.bounds)
-    waste = box.difference(left)
+    waste = less(box, left)
     pieces = [g for g in getattr(waste, "geoms", [waste]) if g.geom_type == "Polygon" and g.area > CRUMB]
     holes = [shapely.Polygon(ring) for ring in left.interiors]
     notches = tuple(
@@ -135,7 +135,7 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
         return ring
     shape = shapely.union_all([shapely.Polygon(ring), *extra])
     for band in rest:
-        shape = shape.difference(band)
+        shape = less(shape, band)
     if shape.geom_type == "MultiPolygon":
         # A fold that stops just short of a corner leaves a sliver there; it is cut away with the relief.
         largest = max(shape.geoms, key=lambda g: g.area)

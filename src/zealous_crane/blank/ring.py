@@ -52,6 +52,14 @@ class Circle:
         return min(found, key=lambda p: float(np.hypot(*(p - end))))
 
 
+def less(one: shapely.Geometry, other: shapely.Geometry) -> shapely.Geometry:
+    """What is left of one shape without another; on a fine grid where rounding would stop the plain way."""
+    try:
+        return one.difference(other)
+    except shapely.GEOSException:
+        return shapely.difference(shapely.make_valid(one), shapely.make_valid(other), grid_size=1e-7)
+
+
 def half_plane(ring: Array, origin: Array, inward: Array) -> Array:
     """What of a convex polygon (n, 2) lies on the ``inward`` side of a line through ``origin``; empty when nothing does."""
     depth = (ring - origin) @ inward
