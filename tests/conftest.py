@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -14,6 +15,14 @@ import pytest
 from zealous_crane.brake import LeafBrake, Rack, shipped_rack
 from zealous_crane.job import Job
 from zealous_crane.part import Corner, OpenBox, Relief
+
+
+@pytest.fixture(autouse=True)
+def collected():
+    """Once a window was open, garbage is collected on its thread only: here, between tests, for those that run no event loop."""
+    yield
+    if not gc.isenabled():
+        gc.collect(1)
 
 
 @pytest.fixture(scope="session")

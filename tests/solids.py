@@ -139,18 +139,24 @@ class Rebuilt:
         self.blank, self.stroke = blank, stroke
         t = blank["thickness"]
         angles = list(stroke["angles_before"])
-        angles[stroke["fold"]] = 0.0
+        for fold in stroke["folds"]:
+            angles[fold] = 0.0
         frame = motion(np.array(stroke["frame"]["turn"]), np.array(stroke["frame"]["shift"]))
         poses = [after(frame, m) for m in placed(blank, angles, stroke["clamped"])]
         swinging = set(stroke["swinging"])
         self.bodies: list[tuple[int, bool, m3.Manifold]] = []
+        # A strip that turns away from the leaf beside the panel that lies on it lies in that panel's plane and above.
+        way = blank["folds"][stroke["fold"]]["angle"]
+        self.flush: list[m3.Manifold] = []
         for i, panel in enumerate(blank["panels"]):
             plate = m3.Manifold.extrude(m3.CrossSection([np.array(panel["polygon"])]), t)
             self.bodies.append((i, i in swinging, plate.transform(poses[i])))
         for i, fold in enumerate(blank["folds"]):
-            bent = None if i == stroke["fold"] else strip(fold, angles[i], t)
+            bent = None if i in stroke["folds"] else strip(fold, angles[i], t)
             if bent is not None:
                 self.bodies.append((-1, fold["parent"] in swinging, bent.transform(poses[fold["parent"]])))
+                if angles[i] * way > 0 and {fold["parent"], fold["child"]} & set(stroke["folding_panels"]):
+                    self.flush.append(self.bodies[-1][2])
         x = [b.bounding_box() for _, _, b in self.bodies]
         self.low, self.high = min(b[0] for b in x) - 50, max(b[3] for b in x) + 50
 
@@ -178,17 +184,18 @@ class Rebuilt:
         finger, bare = self.tool("finger", grown), self.tool("finger", grown, bare=True)
         beam, bed = self.tool("beam", grown), self.tool("bed", grown)
         still = [(p, b) for p, swings, b in self.bodies if not swings]
+        flush = [any(b is f for f in self.flush) for _, swings, b in self.bodies if swings]
         moved = [(p, self.turned(b, degrees, s["pole"])) for p, swings, b in self.bodies if swings]
-        for panel, body in moved:
-            folded = panel == s["folding"]
+        for (panel, body), flat in zip(moved, flush, strict=True):
+            folded = panel in s["folding_panels"]
             against = [(bare if folded else finger, "finger"), (beam, "beam")]
             if not folded:
-                against += [(bed, "bed"), (leaf, "leaf")]
+                against += [(bed, "bed")] if flat else [(bed, "bed"), (leaf, "leaf")]
             found += [(panel, name) for tool, name in against if shared(body, tool)]
             for other, rest in still:
-                if not (folded and other == s["clamped"]) and shared(body, rest, grown):
+                if not (folded and other in s["clamped_panels"]) and shared(body, rest, grown):
                     found.append((panel, f"part {other}"))
-        found += [(panel, "leaf") for panel, body in still if panel != s["clamped"] and shared(body, leaf)]
+        found += [(panel, "leaf") for panel, body in still if panel not in s["clamped_panels"] and shared(body, leaf)]
         return found
 
 

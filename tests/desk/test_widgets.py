@@ -175,3 +175,35 @@ def test_a_session_says_when_the_safety_copy_fails(qtbot, rack, tmp_path):
         session.edit("", quantity=3)
     assert "safety copy" in said.args[0]
     session.close()
+
+
+def test_garbage_is_collected_on_the_windows_thread_only(qtbot):
+    """A discarded ring of widgets must never be taken apart by the planning thread."""
+    import gc
+    import threading
+    import weakref
+
+    from PySide6.QtWidgets import QWidget
+
+    from zealous_crane.desk.collect import Collector
+
+    app = application()
+    assert not gc.isenabled() and len(app.findChildren(Collector)) == 1
+    application()
+    assert len(app.findChildren(Collector)) == 1
+    gc.collect()
+
+    class Ring(QWidget):
+        pass
+
+    gone_on: list[int] = []
+    ring = Ring()
+    ring.myself = ring
+    weakref.finalize(ring, lambda: gone_on.append(threading.get_ident()))
+    del ring
+    worker = threading.Thread(target=lambda: [[] for _ in range(200_000)] and [dict(a=[i]) for i in range(50_000)])
+    worker.start()
+    worker.join()
+    assert gone_on == []
+    qtbot.waitUntil(lambda: bool(gone_on) or bool(gc.collect() >= 0 and gone_on), timeout=5000)
+    assert gone_on == [threading.get_ident()]

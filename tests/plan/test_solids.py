@@ -6,7 +6,7 @@ import random
 
 import pytest
 
-from random_work import random_job, random_stroke, record
+from random_work import random_job, random_kind_stroke, random_stroke, record
 from solids import Rebuilt
 from zealous_crane.blank import DevelopmentError, develop, fold_pose
 from zealous_crane.brake import shipped_rack
@@ -24,9 +24,24 @@ NEAR = 0.05
 @pytest.mark.solid
 @pytest.mark.parametrize("block", range(BLOCKS))
 def test_nothing_overlaps_below_and_something_does_above(block):
-    touched = 0
-    for seed in range(block * BLOCK, (block + 1) * BLOCK):
-        blank, job, stroke, fingers = random_stroke(random.Random(seed))
+    touched, _, flush = compared(random_stroke, range(block * BLOCK, (block + 1) * BLOCK))
+    assert touched >= BLOCK // 2 and flush
+
+
+@pytest.mark.solid
+@pytest.mark.parametrize("block", range(8))
+def test_ready_kinds_with_hems_and_folds_on_one_line(block):
+    touched, grouped, flush = compared(random_kind_stroke, range(block * 30, (block + 1) * 30))
+    assert touched >= 10 and grouped and flush
+
+
+def compared(make, seeds):
+    """Compare strokes with the solids; how many touched something, made several folds, had strips lying on the leaf."""
+    touched = grouped = flush = 0
+    for seed in seeds:
+        blank, job, stroke, fingers = make(random.Random(seed))
+        grouped += len(stroke.setting.folds) > 1
+        flush += bool(stroke.setting.flush)
         rebuilt = Rebuilt(*record(blank, job, stroke, fingers))
         if rebuilt.strikes(0, -NEAR):
             # Stands in a tool from the start: the engine must not let it be clamped with fingers there.
@@ -45,7 +60,7 @@ def test_nothing_overlaps_below_and_something_does_above(block):
             # A corner may graze and leave again, so a little past the angle is looked at more than once.
             assert any(rebuilt.strikes(end + past, NEAR) for past in (0.1, 0.05, 0.02)), (seed, contact)
             touched += 1
-    assert touched >= BLOCK // 2
+    return touched, grouped, flush
 
 
 def opened(record, motion):

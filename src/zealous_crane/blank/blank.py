@@ -17,6 +17,9 @@ from .path import Path
 
 Array = NDArray[np.float64]
 
+IN_LINE = 0.02
+"""mm; fold lines nearer than this are one line, however they were worked out."""
+
 
 @dataclass(frozen=True)
 class Panel:
@@ -228,6 +231,33 @@ class Blank:
     def waste(self) -> float:
         """Area cut away around the outside, mm²."""
         return sum(notch.waste.area for notch in self.notches)
+
+    @cached_property
+    def on_one_line(self) -> tuple[tuple[int, ...], ...]:
+        """For every fold, the indices of all folds on its line that turn the same way by the same angle and bend, itself included."""
+
+        def alike(one: Fold, other: Fold) -> bool:
+            same = other.bend == one.bend and other.angle == one.angle and other.made_by is one.made_by
+            return (
+                same
+                and float(other.outward @ one.outward) > 1 - 1e-9
+                and abs(float((other.start - one.start) @ one.outward)) < IN_LINE
+            )
+
+        return tuple(tuple(i for i, other in enumerate(self.folds) if alike(one, other)) for one in self.folds)
+
+    def folds_between(self, start: int, end: int) -> frozenset[int]:
+        """Indices of the folds crossed on the way from one panel to another."""
+        above = {fold.child: i for i, fold in enumerate(self.folds)}
+
+        def up(panel: int) -> set[int]:
+            found: set[int] = set()
+            while panel in above:
+                found.add(above[panel])
+                panel = self.folds[above[panel]].parent
+            return found
+
+        return frozenset(up(start) ^ up(end))
 
     @property
     def mass(self) -> float:

@@ -9,6 +9,7 @@ from importlib import resources
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
+from .collect import collect_here
 from .theme import font
 
 
@@ -16,6 +17,7 @@ def application() -> QApplication:
     """The running application, made when there is none; off screen when there is no display."""
     running = QApplication.instance()
     if isinstance(running, QApplication):
+        collect_here(running)
         return running
     if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")):
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -25,6 +27,7 @@ def application() -> QApplication:
     app.setStyle("Fusion")
     app.setFont(font(10))
     app.setWindowIcon(crane_icon())
+    collect_here(app)
     return app
 
 

@@ -29,8 +29,9 @@ HAND_THICKNESS = 1.3
 """Thickest mild steel (mm) that is brought round by hand; other metals by √ of strength. Common practice, no source."""
 
 
-HEM_STROKE, HEM_LEAST = 135.0, 118.0
-"""Degrees a hem is folded to before it is flattened, and the least that still flattens. Common practice, no source."""
+HEM_STROKE, HEM_LEAST = 135.0, 105.0
+"""Degrees a hem is folded to before it is flattened (common practice, no source), and the least from which it still goes over
+when it is pressed rather than buckling: an assumption."""
 
 
 @dataclass(frozen=True)
@@ -116,7 +117,7 @@ def judge(blank: Blank, brake: LeafBrake, setting: Setting, measured: float | No
     line = setting.line
     hem = line.made_by is MadeBy.HEM
     target = min(HEM_STROKE, brake.greatest_angle) if hem else abs(line.angle)
-    closing = closes(blank, setting.fold, setting.angles)
+    closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
     back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
     wanted = min(target + back.angle, brake.greatest_angle) if hem else target + back.angle
     spare = wander(line.bend, wanted)
@@ -364,7 +365,10 @@ class Search:
                 return self._route(path, cost)
             for fold, clamps_parent in itertools.product(to_make, (True, False)):
                 if state.angles[fold] == 0:
-                    step = self._handling(Setting(self.blank, fold, clamps_parent, state.angles), state.last)
+                    setting = Setting(self.blank, fold, clamps_parent, state.angles)
+                    if setting.folds[0] != fold:
+                        continue  # made with the first fold on its line
+                    step = self._handling(setting, state.last)
                     heapq.heappush(queue, (cost + step, next(ticket), state, path, (fold, clamps_parent)))
         return self._failure(farthest)
 
@@ -396,7 +400,8 @@ class Search:
 
     def _failure(self, angles: tuple[float, ...]) -> Failure:
         left = [i for i in self.strokes if angles[i] == 0]
-        verdicts = [self.verdict(i, clamps, angles) for i in left for clamps in (True, False)]
+        first = [i for i in left if Setting(self.blank, i, True, angles).folds[0] == i]
+        verdicts = [self.verdict(i, clamps, angles) for i in first for clamps in (True, False)]
         verdicts.sort(key=lambda v: (not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold))
         made = tuple(self.blank.folds[i].name for i in self.strokes if angles[i] != 0)
         return Failure(made, tuple(verdicts))

@@ -64,7 +64,7 @@ class PlannedStroke:
 
     @property
     def name(self) -> str:
-        return self.verdict.stroke.setting.line.name
+        return self.verdict.stroke.setting.name
 
     @property
     def state(self) -> State:
@@ -196,13 +196,6 @@ def _beyond(blank: Blank) -> str | None:
     """Work in a part that may go in ways the search does not try; None when its no can stand."""
     if any(f.made_by is MadeBy.HEM for f in blank.folds):
         return "hems may also be opened up on another tool"
-    brake = [f for f in blank.folds if f.made_by is MadeBy.BRAKE]
-    for i, one in enumerate(brake):
-        for other in brake[:i]:
-            if abs(float(one.outward @ other.outward)) > 0.999 and abs(float((one.start - other.start) @ one.outward)) < 0.5:
-                return (
-                    f"the {other.name} and the {one.name} lie on one line and may be folded in one stroke, which is not tried"
-                )
     return None
 
 
@@ -239,12 +232,12 @@ def _why(verdict: Verdict, blank: Blank, brake: LeafBrake, units: Units) -> str:
 def _failed(job: Job, blank: Blank, brake: LeafBrake, failure: Failure, judged: int) -> Plan:
     up = f"with the {_listed(failure.made)} up, " if failure.made else ""
     nearest = failure.verdicts[0]
-    why = f"{up}the {nearest.stroke.setting.line.name} cannot be folded — {_why(nearest, blank, brake, job.units)}"
+    why = f"{up}the {nearest.stroke.setting.name} cannot be folded — {_why(nearest, blank, brake, job.units)}"
     reasons: list[str] = []
     for verdict in failure.verdicts:
         setting = verdict.stroke.setting
         held = blank.panels[setting.clamped].name
-        text = f"{setting.line.name.capitalize()}, {held} clamped: {_why(verdict, blank, brake, job.units)}."
+        text = f"{setting.name[:1].upper()}{setting.name[1:]}, {held} clamped: {_why(verdict, blank, brake, job.units)}."
         if text not in reasons:
             reasons.append(text)
     reasons.append("Every order of whole strokes, with either side clamped, was tried.")

@@ -27,7 +27,7 @@ class Setting:
 
     Attributes:
         blank: the part.
-        fold: index of the fold to be made.
+        fold: index of the fold to be made; every fold that lies on one line with it is made in the same stroke.
         clamps_parent: the panel nearer the base lies under the fingers; otherwise the other one.
         angles: signed degrees of every fold before the stroke; the fold itself is flat.
     """
@@ -40,6 +40,47 @@ class Setting:
     @property
     def line(self) -> Fold:
         return self.blank.folds[self.fold]
+
+    @cached_property
+    def folds(self) -> tuple[int, ...]:
+        """Every fold this stroke makes: those on one line, bent alike, whose panels still lie in one plane."""
+        return tuple(i for i in self.blank.on_one_line[self.fold] if i == self.fold or self._level(i))
+
+    def _level(self, other: int) -> bool:
+        """True when another fold is flat and no standing fold lies between its panel and this one's."""
+        if self.angles[other]:
+            return False
+        return all(self.angles[i] == 0 for i in self.blank.folds_between(self.line.parent, self.blank.folds[other].parent))
+
+    @cached_property
+    def clamped_panels(self) -> frozenset[int]:
+        """Indices of all panels under the fingers at the line."""
+        return frozenset(self._side(i, clamped=True) for i in self.folds)
+
+    @cached_property
+    def folding_panels(self) -> frozenset[int]:
+        """Indices of all panels on the leaf at the line."""
+        return frozenset(self._side(i, clamped=False) for i in self.folds)
+
+    @cached_property
+    def flush(self) -> frozenset[str]:
+        """Names of bent strips that lie on the leaf with the panel they belong to: they turn away from it, so they never leave
+        the panel's own plane downwards."""
+        return frozenset(
+            strip_name(fold)
+            for i, fold in enumerate(self.blank.folds)
+            if i not in self.folds and self.angles[i] * self.line.angle > 0 and self.folding_panels & {fold.parent, fold.child}
+        )
+
+    def _side(self, i: int, *, clamped: bool) -> int:
+        fold = self.blank.folds[i]
+        return fold.parent if self.clamps_parent is clamped else fold.child
+
+    @property
+    def name(self) -> str:
+        """What is folded, as the shop calls it."""
+        names = [self.blank.folds[i].name for i in self.folds]
+        return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
     @property
     def clamped(self) -> int:
@@ -54,12 +95,12 @@ class Setting:
     @cached_property
     def swinging(self) -> frozenset[int]:
         """Indices of all panels that swing."""
-        group = {self.folding}
+        group = set(self.folding_panels)
         grew = True
         while grew:
             grew = False
             for i, fold in enumerate(self.blank.folds):
-                if i != self.fold and (fold.parent in group) != (fold.child in group):
+                if i not in self.folds and (fold.parent in group) != (fold.child in group):
                     group |= {fold.parent, fold.child}
                     grew = True
         return frozenset(group)
@@ -72,7 +113,7 @@ class Setting:
         z = np.array([0.0, 0.0, up])
         y = np.array([*(-line.outward if self.clamps_parent else line.outward), 0.0])
         turn = np.vstack([np.cross(y, z), y, z])
-        middle = np.array([*(line.start + line.end) / 2, 0.0 if up > 0 else t])
+        middle = np.array([*self.ends.mean(axis=0), 0.0 if up > 0 else t])
         return Pose(turn, -turn @ middle)
 
     @property
@@ -83,8 +124,7 @@ class Setting:
     @cached_property
     def poses(self) -> list[Pose]:
         """Pose of every panel before the swing, from flat coordinates into the stroke frame."""
-        angles = list(self.angles)
-        angles[self.fold] = 0.0
+        angles = [0.0 if i in self.folds else angle for i, angle in enumerate(self.angles)]
         return [self.frame @ pose for pose in panel_poses(self.blank, angles, self.clamped)]
 
     @cached_property
@@ -97,7 +137,7 @@ class Setting:
                 corners = self.poses[i].apply(plate(piece, t))
                 groups[i in self.swinging].append(Solid.of(panel.name, i, corners))
         for i, fold in enumerate(self.blank.folds):
-            if i == self.fold:
+            if i in self.folds:
                 continue
             for piece in strip_section(fold.bend, abs(self.angles[i])):
                 m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
@@ -106,13 +146,23 @@ class Setting:
                     for end in (fold.start, fold.end)
                 ]
                 corners = self.poses[fold.parent].apply(np.concatenate(ends))
-                groups[fold.parent in self.swinging].append(Solid.of(f"{fold.name} fold", -1, corners))
+                groups[fold.parent in self.swinging].append(Solid.of(strip_name(fold), -1, corners))
         return tuple(groups[0]), tuple(groups[1])
 
-    @property
+    @cached_property
+    def ends(self) -> Array:
+        """(2, 2) mm on the flat: both ends of everything that is folded on the line."""
+        line = self.line
+        along = (line.end - line.start) / line.length
+        points = np.array([p for i in self.folds for p in (self.blank.folds[i].start, self.blank.folds[i].end)])
+        at = (points - line.start) @ along
+        return np.array([line.start + along * at.min(), line.start + along * at.max()])
+
+    @cached_property
     def span(self) -> tuple[float, float]:
-        """Ends of the fold line, mm."""
-        return -self.line.length / 2, self.line.length / 2
+        """Ends of what is folded, mm along the line from its middle."""
+        half = float(np.hypot(*(self.ends[1] - self.ends[0]))) / 2
+        return -half, half
 
     @cached_property
     def x_range(self) -> tuple[float, float]:
@@ -122,9 +172,13 @@ class Setting:
 
     def after(self, degrees: float) -> tuple[float, ...]:
         """Angles of all folds once this one stands at ``degrees``."""
-        angles = list(self.angles)
-        angles[self.fold] = math.copysign(degrees, self.line.angle)
-        return tuple(angles)
+        done = math.copysign(degrees, self.line.angle)
+        return tuple(done if i in self.folds else angle for i, angle in enumerate(self.angles))
+
+
+def strip_name(fold: Fold) -> str:
+    """What a fold's bent strip is called when something meets it."""
+    return f"{fold.name} fold"
 
 
 def swung(shadow: Array, pole: Array, degrees: float) -> Array:

@@ -60,7 +60,7 @@ class Stroke:
         sides = corners = None
         if tool.nose:
             # The panel that is folded is meant to lie on the nose.
-            folded = moving.spread(np.array([solid.panel == self.setting.folding for solid in solids]))
+            folded = moving.spread(np.array([solid.panel in self.setting.folding_panels for solid in solids]))
             sides = ~folded[:, None] | tool.bare_sides
             corners = ~folded[None, :] | tool.bare_corners[:, None]
         touches = first_touches(moving, tool.outlines, self._limit, about=self.setting.pole, sides=sides, corners=corners)
@@ -73,7 +73,7 @@ class Stroke:
         """First contact of the rising leaf with something that rests."""
         leaf, hinge = self._still["leaf"], self.tools.hinge
         reach = leaf.farthest(*hinge.tolist())
-        solids = [s for s in self._resting if s.panel != self.setting.clamped and nearest(s.shadow, hinge) <= reach]
+        solids = [s for s in self._resting if s.panel not in self.setting.clamped_panels and nearest(s.shadow, hinge) <= reach]
         if not solids:
             return None
         # Seen from the leaf, the part turns backwards about the hinge.
@@ -141,17 +141,17 @@ class Stroke:
     @cached_property
     def fixed_contact(self) -> Contact | None:
         """First contact with what is there whichever fingers are used: beam, bed, leaf and the part itself."""
-        folding, clamped = self.setting.folding, self.setting.clamped
-        every, others = self._swinging, [s for s in self._swinging if s.panel != folding]
+        folding, clamped = self.setting.folding_panels, self.setting.clamped_panels
+        every, others = self._swinging, [s for s in self._swinging if s.panel not in folding]
         best = earliest(
             *self._meet(every, [s.shadow for s in every], self._tool["beam"]),
             *self._meet(others, [s.shadow for s in others], self._tool["bed"]),
-            self._leaf_meets_swinging(others),
+            self._leaf_meets_swinging([s for s in others if s.name not in self.setting.flush]),
             self._leaf_meets_resting(),
         )
         for solid in every:
             for other in self._resting:
-                if not (solid.panel == folding and other.panel == clamped):
+                if not (solid.panel in folding and other.panel in clamped):
                     before = self._limit if best is None else math.radians(best.angle)
                     best = earliest(best, self._meet_each_other(solid, other, before))
         return best
@@ -175,7 +175,7 @@ class Stroke:
         """
         stood = turned(points, self.setting.pole, math.radians(after)) if solid in self._swinging else points
         ease = self.ease(after) if after > 0 else None
-        found = struck_passing(points, stood, ease, self.tools.opening, tool, solid.panel == self.setting.folding)
+        found = struck_passing(points, stood, ease, self.tools.opening, tool, solid.panel in self.setting.folding_panels)
         return None if found is None else Obstacle(solid.name, tool.name, found)
 
     def barred(self, after: float) -> Obstacle | None:
@@ -260,7 +260,7 @@ class Stroke:
         least = math.inf
         fingers = tuple(intervals)
         for solid in self._swinging:
-            folded = solid.panel == self.setting.folding
+            folded = solid.panel in self.setting.folding_panels
             near: list[tuple[ToolOutline, Array]] = [(self._still["beam"], solid.shadow)]
             if not folded:
                 near.append((self._still["bed"], solid.shadow))

@@ -1,0 +1,41 @@
+"""Garbage is collected on the window's thread alone.
+
+Python collects wherever it happens to allocate. On the planning thread it would take apart discarded widgets: that needs a lock of
+the window library which the window's thread may hold while it waits for Python, and both would wait for ever.
+"""
+
+from __future__ import annotations
+
+import gc
+
+from PySide6.QtCore import QObject, QTimer
+
+EVERY = 250
+"""Milliseconds between two looks."""
+
+
+class Collector(QObject):
+    """Takes over collecting: a timer on the thread it was made on looks whether Python would have collected by now."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        gc.disable()
+        self._timer = QTimer(self)
+        self._timer.setInterval(EVERY)
+        self._timer.timeout.connect(self.look)
+        self._timer.start()
+
+    @staticmethod
+    def look() -> None:
+        """Collect the oldest generation whose count has passed Python's own threshold."""
+        counts, limits = gc.get_count(), gc.get_threshold()
+        for generation in (2, 1, 0):
+            if counts[generation] > limits[generation]:
+                gc.collect(generation)
+                return
+
+
+def collect_here(parent: QObject) -> None:
+    """Collect on this thread from now on; once for every application."""
+    if parent.findChild(Collector) is None:
+        Collector(parent)
