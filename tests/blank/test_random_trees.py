@@ -145,6 +145,8 @@ def check_tree(seed):
     assert blank.area + sum(abs(h.path.area) for h in blank.holes) + blank.waste == pytest.approx(
         blank.size[0] * blank.size[1], rel=1e-3, abs=2
     )
+    # Every sum that opens ends in the size it explains.
+    assert [blank.sums[0].total, blank.sums[1].total] == pytest.approx(blank.size, abs=1e-6)
     marking = mark_out(blank)
     assert all(0 <= s.setting <= max(blank.size) for s in marking.scribe) and handles(job).edges
     # The written record folds up by other code into rigid panels whose fold lines stay where both panels have them.

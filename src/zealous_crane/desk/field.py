@@ -64,6 +64,39 @@ class TextField(QWidget):
         return self.edit.text().strip() == text
 
 
+class ParsedField(TextField):
+    """A text that stands for a value: what is being typed is left alone as long as it means what is in force.
+
+    Args:
+        name: what a screen reader calls it.
+        take: given the text, uses it and returns None, or a sentence saying what is wrong with it.
+        parse: reads the text.
+        hint: shown while it is empty.
+    """
+
+    def __init__(self, name: str, take: Callable[[str], str | None], parse: Callable[[str], object], hint: str = "") -> None:
+        super().__init__(name, take, hint)
+        self._parse = parse
+        self._shown = ""
+        self.edit.editingFinished.connect(self._settle)
+
+    def _means(self, text: str) -> bool:
+        try:
+            return self._parse(self.edit.text()) == self._parse(text)
+        except ValueError:
+            return False
+
+    def _settle(self) -> None:
+        if not self.complaint.text():
+            self.edit.setModified(False)
+            self.edit.setText(self._shown)
+
+    def show_text(self, text: str) -> None:
+        """Show a value from outside."""
+        self._shown = text
+        super().show_text(text)
+
+
 class LengthField(TextField):
     """A length, typed as the hand says it.
 

@@ -20,7 +20,7 @@ from ..measure import Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length
 from ..measure.report import plain
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
-from .field import LengthField, TextField
+from .field import LengthField, ParsedField, TextField
 from .theme import font
 
 STARTS: dict[type[BaseModel], BaseModel] = {
@@ -168,22 +168,21 @@ class ModelForm(QWidget):
             return None
         angles = is_angle(metadata)
 
+        def read(text: str) -> list[float]:
+            parts = [p for p in re.split(r"[,;]", text) if p.strip()]
+            return [parse_angle(p) if angles else parse_length(p, self._units()) for p in parts]
+
         def take(text: str) -> str | None:
             try:
-                parts = [p for p in re.split(r"[,;]", text) if p.strip()]
-                values = [parse_angle(p) if angles else parse_length(p, self._units()) for p in parts]
+                return self._set(name, read(text))
             except ValueError as error:
                 return str(error)
-            return self._set(name, values)
 
-        made = TextField(words, take, "one after the other, with commas")
+        made = ParsedField(words, take, read, "one after the other, with commas")
 
         def show(values: Any) -> None:
-            if made.edit.isModified() and made.edit.hasFocus():
-                return
             shown = [f"{v:g}°" if angles else show_length(v, self._units()).removeprefix("≈") for v in values]
-            made.edit.setText(", ".join(shown))
-            made.complain(None)
+            made.show_text(", ".join(shown))
 
         self._shows[name] = show
         return made
@@ -221,15 +220,23 @@ class ModelForm(QWidget):
         return made
 
     def _number(self, name: str, words: str, optional: bool, *, angle: bool) -> QWidget:
-        def take(text: str) -> str | None:
+        def read(text: str) -> float | None:
             if not text.strip() and optional:
-                return self._set(name, None)
+                return None
+            if angle:
+                return parse_angle(text)
             try:
-                return self._set(name, parse_angle(text) if angle else float(text.replace(",", ".")))
-            except ValueError as error:
-                return str(error) if angle else f"{text.strip()!r} is not a number."
+                return float(text.replace(",", "."))
+            except ValueError:
+                raise ValueError(f"{text.strip()!r} is not a number.") from None
 
-        made = TextField(words, take, "by the rule" if optional else "")
+        def take(text: str) -> str | None:
+            try:
+                return self._set(name, read(text))
+            except ValueError as error:
+                return str(error)
+
+        made = ParsedField(words, take, read, "by the rule" if optional else "")
         self._shows[name] = lambda v: made.show_text("" if v is None else f"{v:g}" + ("°" if angle else ""))
         return made
 

@@ -1,0 +1,92 @@
+"""Polygons cut on chords and brought back to true arcs; convex pieces; half planes: against shapely and plain geometry."""
+
+import math
+import random
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from shapely.geometry.polygon import orient
+
+from zealous_crane.blank.convex import convex_pieces, is_convex
+from zealous_crane.blank.ring import Circle, half_plane, less, to_path, without_repeats
+
+SQUARE = np.array([(0.0, 0.0), (100.0, 0.0), (100.0, 80.0), (0.0, 80.0)])
+
+
+@settings(deadline=None, max_examples=80)
+@given(st.floats(-6, 106), st.floats(-6, 86), st.floats(0.6, 7))
+def test_a_round_cut_leaves_true_arcs(x, y, r):
+    circle = Circle(np.array([x, y]), r)
+    left = less(shapely.Polygon(SQUARE), circle.polygon)
+    if left.geom_type != "Polygon" or left.interiors or not circle.polygon.intersects(shapely.Polygon(SQUARE)):
+        return
+    exact = shapely.Polygon(SQUARE).difference(shapely.Point(x, y).buffer(r, quad_segs=2000)).area
+    path = to_path(np.array(orient(left).exterior.coords), [circle])
+    # Chords leave half a percent of the circle; the arcs none, but where a cut only grazes an edge.
+    assert path.area == pytest.approx(exact, abs=0.02 + 0.002 * r * r)
+    for i, bulge in enumerate(path.bulges):
+        if bulge:
+            centre, radius, _, _ = path.arc(i)
+            assert np.hypot(*(centre - circle.centre)) < 0.05 * r and radius == pytest.approx(r, rel=0.05)
+
+
+def test_a_corner_relief_is_exact():
+    circle = Circle(np.array([100.0, 80.0]), 5.0)
+    path = to_path(np.array(orient(less(shapely.Polygon(SQUARE), circle.polygon)).exterior.coords), [circle])
+    assert len(path.points) == 5 and np.count_nonzero(path.bulges) == 1
+    assert path.area == pytest.approx(8000 - math.pi * 25 / 4, abs=1e-9)
+    centre, radius, _, sweep = path.arc(int(np.flatnonzero(path.bulges)[0]))
+    assert centre == pytest.approx((100, 80)) and radius == pytest.approx(5) and abs(sweep) == pytest.approx(math.pi / 2)
+
+
+def test_a_whole_circle_is_two_arcs():
+    circle = Circle(np.array([3.0, 4.0]), 2.0)
+    path = to_path(np.array(circle.polygon.exterior.coords), [circle])
+    assert len(path.points) == 2 and abs(path.area) == pytest.approx(math.pi * 4)
+
+
+def test_repeated_and_straight_corners_go():
+    ring = np.array([(0, 0), (50, 0), (50, 0), (100, 0), (100, 80), (100, 80 + 1e-7), (40, 80), (0, 80)], dtype=float)
+    assert without_repeats(ring) == pytest.approx(SQUARE, abs=1e-6)
+
+
+@given(st.floats(0, 2 * math.pi), st.floats(-60, 60))
+def test_half_plane_against_shapely(angle, off):
+    inward = np.array([math.cos(angle), math.sin(angle)])
+    origin = np.array([50.0, 40.0]) + inward * off
+    side = np.array([-inward[1], inward[0]])
+    big = [origin + side * 999, origin - side * 999, origin - side * 999 + inward * 999, origin + side * 999 + inward * 999]
+    expected = shapely.Polygon(SQUARE).intersection(shapely.Polygon(big))
+    kept = half_plane(SQUARE, origin, inward)
+    area = shapely.Polygon(kept).area if len(kept) >= 3 else 0.0
+    assert area == pytest.approx(expected.area, abs=1e-6)
+
+
+def star(rng, n):
+    """A simple polygon of n corners, seldom convex."""
+    angles = np.sort([rng.uniform(0, 2 * math.pi) for _ in range(n)])
+    return np.array([(math.cos(a) * r, math.sin(a) * r) for a in angles for r in [rng.uniform(10, 100)]])
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_convex_pieces_tile_the_polygon(seed):
+    ring = star(random.Random(seed), 4 + seed % 12)
+    polygon = shapely.Polygon(ring)
+    if not polygon.is_valid or not polygon.exterior.is_ccw or polygon.area < 1:
+        pytest.skip("this seed drew no simple polygon")
+    pieces = convex_pieces(ring)
+    shapes = [shapely.Polygon(p) for p in pieces]
+    assert all(is_convex(p) for p in pieces)
+    assert sum(s.area for s in shapes) == pytest.approx(polygon.area, rel=1e-9)
+    assert shapely.union_all(shapes).symmetric_difference(polygon).area < 1e-6
+    # Joining triangles must pay: never as many pieces as triangles.
+    assert len(pieces) < len(ring) - 2 or len(ring) <= 4 or len(pieces) == 1
+
+
+def test_a_convex_polygon_is_its_own_piece():
+    assert convex_pieces(SQUARE)[0] is SQUARE and is_convex(SQUARE)
+    ell = np.array([(0, 0), (10, 0), (10, 4), (4, 4), (4, 10), (0, 10)], dtype=float)
+    assert not is_convex(ell) and len(convex_pieces(ell)) == 2

@@ -1,0 +1,140 @@
+"""Forms made from models: every sort of field, what is refused, and what is shown again."""
+
+import pytest
+from PySide6.QtWidgets import QCheckBox, QComboBox, QSpinBox
+from test_window import choose, retype
+
+from zealous_crane.allowance import InsideGain, NeutralLine
+from zealous_crane.desk.app import application
+from zealous_crane.desk.field import LengthField, TextField
+from zealous_crane.desk.form import ModelForm
+from zealous_crane.desk.template import OVERLAP
+from zealous_crane.measure import INCH, Units
+from zealous_crane.part import Corner, CornerRule, Cutout, End, Flange, FoldSlots, HoleShape, Seam
+from zealous_crane.part.kinds import FoldedPan, LockingBox, Strip
+
+
+@pytest.fixture
+def form(qtbot):
+    application()
+
+    def make(model, units=Units.FRACTIONS, refuse=None, **more):
+        held = {"model": model, "said": []}
+
+        def change(new):
+            if refuse is not None and (said := refuse(new)):
+                return said
+            held["model"] = new
+            made.show_model(new)
+            return None
+
+        made = ModelForm(model, change, lambda: units, **more)
+        made.refused = held["said"].append
+        qtbot.addWidget(made)
+        made.show()
+        return made, held
+
+    return make
+
+
+def test_every_sort_of_field_is_made(form):
+    made, _ = form(LockingBox(length=100, width=80, depth=40))
+    assert "kind" not in made.fields
+    assert isinstance(made.fields["length"], LengthField) and isinstance(made.fields["measured"], QComboBox)
+    assert isinstance(made.fields["taper"], TextField) and not isinstance(made.fields["taper"], LengthField)
+    assert isinstance(form(FoldedPan(length=9, width=9, depth=3))[0].fields["ears_outside"], QCheckBox)
+    assert isinstance(form(FoldSlots(count=3, bridge=5))[0].fields["count"], QSpinBox)
+    assert made.fields["length"].toolTip() == "mm; the depth once hemmed."
+
+
+def test_lengths_are_read_in_the_units_in_force(form, qtbot):
+    made, held = form(LockingBox(length=100, width=80, depth=40))
+    retype(qtbot, made.fields["length"], "3 1/2")
+    assert held["model"].length == pytest.approx(3.5 * INCH)
+    made, held = form(LockingBox(length=100, width=80, depth=40), Units.MM)
+    retype(qtbot, made.fields["length"], "77")
+    assert held["model"].length == 77
+    retype(qtbot, made.fields["length"], "0")
+    assert "more than zero" in made.fields["length"].complaint.text() and held["model"].length == 77
+
+
+def test_rows_of_lengths_and_angles_are_typed_with_commas(form, qtbot):
+    made, held = form(Strip(legs=(20, 30), angles=(90,), length=50), Units.MM)
+    retype(qtbot, made.fields["legs"], "20, 35")
+    assert held["model"].legs == (20, 35)
+    retype(qtbot, made.fields["legs"], "20, 35, 40")
+    assert "3 legs have 2 folds" in made.fields["legs"].complaint.text() and held["model"].legs == (20, 35)
+    retype(qtbot, made.fields["angles"], "-45")
+    assert held["model"].angles == (-45,) and made.fields["angles"].edit.text() == "-45"
+    retype(qtbot, made.fields["angles"], "steep")
+    assert made.fields["angles"].complaint.isVisible()
+
+
+def test_what_may_be_left_out_is_switched_on_and_off(form, qtbot):
+    made, held = form(Flange(edge="front", height=20), Units.MM)
+    left = made.fields["left"]
+    assert left.form is None and not left.switch.isChecked()
+    left.switch.click()
+    assert held["model"].left == End() and left.form is not None
+    retype(qtbot, left.form.fields["trim"], "4")
+    assert held["model"].left.trim == 4
+    retype(qtbot, left.form.fields["taper"], "80")
+    assert "75" in left.form.fields["taper"].complaint.text()
+    left.switch.click()
+    assert held["model"].left is None and left.form is None
+    retype(qtbot, made.fields["radius"], "1.5")
+    assert held["model"].radius == 1.5
+    made.fields["radius"].edit.selectAll()
+    qtbot.keyClicks(made.fields["radius"].edit, "\b")
+    made.fields["radius"].edit.clear()
+    made.fields["radius"].edit.textEdited.emit("")
+    assert held["model"].radius is None
+
+
+def test_a_choice_that_cannot_be_is_said_and_shown_back(form):
+    made, held = form(Corner())
+    choose(made.fields["rule"], CornerRule.TAB)
+    assert held["model"].rule is CornerRule.OPEN and "give the tab first" in held["said"][0]
+    assert made.fields["rule"].currentData() == CornerRule.OPEN
+    made.fields["tab"].switch.click()
+    choose(made.fields["rule"], CornerRule.TAB)
+    assert held["model"].rule is CornerRule.TAB and held["model"].tab.length == 15
+    made, held = form(Cutout(length=6))
+    choose(made.fields["shape"], HoleShape.SLOT)
+    assert held["model"].shape is HoleShape.ROUND and "needs a width" in held["said"][0]
+
+
+def test_what_the_stage_refuses_is_shown_at_the_field(form, qtbot):
+    made, held = form(NeutralLine(k=0.4), refuse=lambda m: "Too low for this metal." if m.k < 0.3 else None)
+    retype(qtbot, made.fields["k"], "0.25")
+    assert made.fields["k"].complaint.text() == "Too low for this metal." and held["model"].k == 0.4
+    retype(qtbot, made.fields["k"], "0.35")
+    assert held["model"].k == 0.35 and not made.fields["k"].complaint.isVisible()
+    retype(qtbot, made.fields["k"], "0.9")
+    assert "0.6" in made.fields["k"].complaint.text()
+
+
+def test_an_optional_length_says_what_empty_means(form, qtbot):
+    made, held = form(InsideGain(), Units.MM)
+    assert made.fields["gain"].edit.placeholderText() == "by the rule"
+    retype(qtbot, made.fields["gain"], "0.8")
+    assert held["model"].gain == 0.8
+    made, held = form(Seam(edge="left", form="lap"), skip=frozenset({"edge"}))
+    assert "edge" not in made.fields and isinstance(made.fields["form"], QComboBox)
+
+
+@pytest.mark.parametrize(
+    ("length", "width", "pages"), [(100, 100, 1), (180, 230, 1), (300, 100, 2), (300, 500, 6), (1000, 60, 6)]
+)
+def test_a_template_takes_as_many_pages_as_it_needs(length, width, pages, tmp_path, qtbot):
+    from zealous_crane.blank import develop
+    from zealous_crane.desk.template import write_template
+    from zealous_crane.job import Job
+    from zealous_crane.part.kinds import Plate
+
+    application()
+    job = Job(part=Plate(length=length, width=width), metal="mild-steel", thickness="1 mm", units="mm")
+    write_template(job, develop(job), tmp_path / "t.pdf")
+    # A4 with its margins shows 182 × 253 mm of the blank, 12 mm of them on two pages.
+    assert (tmp_path / "t.pdf").read_bytes().count(b"/Type /Page\n") == pages
+    assert OVERLAP == 12.0
