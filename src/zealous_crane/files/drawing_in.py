@@ -23,11 +23,9 @@ from ..measure import INCH
 from ..measure.report import plain
 from ..part import DrawnFlat, DrawnFold
 from .drawing import APP
+from .sides import JOIN, Side, chain, first_of_each
 
 Array = NDArray[np.float64]
-
-JOIN = 0.05
-"""mm; ends nearer than this are one point."""
 
 LARGEST = 50_000_000
 """Bytes."""
@@ -59,21 +57,12 @@ class Reading:
     asked: tuple[int, ...]
 
 
-@dataclass(frozen=True)
-class _Side:
-    """One straight or round piece: start, end, bulge."""
-
-    start: tuple[float, float]
-    end: tuple[float, float]
-    bulge: float = 0.0
-
-
 @dataclass
 class _Gathered:
-    cut: list[_Side] = field(default_factory=list)
-    closed: list[list[_Side]] = field(default_factory=list)
-    folds: list[tuple[_Side, str, dict[str, str]]] = field(default_factory=list)
-    marks: list[_Side] = field(default_factory=list)
+    cut: list[Side] = field(default_factory=list)
+    closed: list[list[Side]] = field(default_factory=list)
+    folds: list[tuple[Side, str, dict[str, str]]] = field(default_factory=list)
+    marks: list[Side] = field(default_factory=list)
     texts: list[tuple[tuple[float, float], str]] = field(default_factory=list)
     strange: Counter[str] = field(default_factory=Counter)
     chorded: int = 0
@@ -104,7 +93,7 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
     double = _without_doubles(gathered)
     if double:
         said.append(f"{double} doubled {'line was' if double == 1 else 'lines were'} left out.")
-    chained, open_ends = _chain(gathered.cut)
+    chained, open_ends = chain(gathered.cut)
     loops += chained
     for ends in open_ends[:5]:
         said.append(
@@ -247,7 +236,7 @@ def _written(entity: Any, scale: float) -> dict[str, str]:
     return pairs
 
 
-def _sides(entity: Any, scale: float) -> tuple[list[_Side], bool, bool]:
+def _sides(entity: Any, scale: float) -> tuple[list[Side], bool, bool]:
     """An entity as sides; whether it is closed in itself; whether curves were cut into chords."""
     kind = entity.dxftype()
 
@@ -255,15 +244,15 @@ def _sides(entity: Any, scale: float) -> tuple[list[_Side], bool, bool]:
         return float(p[0]) * scale, float(p[1]) * scale
 
     if kind == "LINE":
-        return [_Side(at(entity.dxf.start), at(entity.dxf.end))], False, False
+        return [Side(at(entity.dxf.start), at(entity.dxf.end))], False, False
     if kind == "ARC":
         sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360 or 360
-        return [_Side(at(entity.start_point), at(entity.end_point), math.tan(math.radians(sweep) / 4))], False, False
+        return [Side(at(entity.start_point), at(entity.end_point), math.tan(math.radians(sweep) / 4))], False, False
     if kind == "CIRCLE":
         (x, y), r = at(entity.dxf.center), float(entity.dxf.radius) * scale
         if r <= 0:
             return [], False, False
-        return [_Side((x + r, y), (x - r, y), 1.0), _Side((x - r, y), (x + r, y), 1.0)], True, False
+        return [Side((x + r, y), (x - r, y), 1.0), Side((x - r, y), (x + r, y), 1.0)], True, False
     if kind in ("LWPOLYLINE", "POLYLINE"):
         if kind == "LWPOLYLINE":
             rows = [((float(x) * scale, float(y) * scale), float(b)) for x, y, b in entity.get_points("xyb")]
@@ -276,108 +265,30 @@ def _sides(entity: Any, scale: float) -> tuple[list[_Side], bool, bool]:
         if len(rows) > 1 and math.dist(rows[0][0], rows[-1][0]) < JOIN and len(rows) > 2:
             rows, closed = rows[:-1], True
         count = len(rows) if closed else len(rows) - 1
-        made = [_Side(rows[i][0], rows[(i + 1) % len(rows)][0], rows[i][1]) for i in range(count)]
+        made = [Side(rows[i][0], rows[(i + 1) % len(rows)][0], rows[i][1]) for i in range(count)]
         return made, closed and count > 1, False
     if kind in ("SPLINE", "ELLIPSE"):
         points = [at(p) for p in entity.flattening(0.02 / scale)]
         closed = len(points) > 3 and math.dist(points[0], points[-1]) < JOIN
         if closed:
             points[-1] = points[0]
-        return [_Side(a, b) for a, b in itertools.pairwise(points)], closed, True
+        return [Side(a, b) for a, b in itertools.pairwise(points)], closed, True
     return [], False, False
 
 
 def _without_doubles(gathered: _Gathered) -> int:
-    """Drop sides and folds that are drawn twice; returns how many."""
-
-    def key(side: _Side) -> tuple[object, ...]:
-        a, b = (tuple(round(v / JOIN) for v in p) for p in (side.start, side.end))
-        bulge = round(side.bulge, 4)
-        return (a, b, bulge) if a <= b else (b, a, -bulge)
-
-    dropped = 0
-    for sides in (gathered.cut,):
-        seen: set[tuple[object, ...]] = set()
-        kept = []
-        for side in sides:
-            if key(side) in seen:
-                dropped += 1
-            else:
-                seen.add(key(side))
-                kept.append(side)
-        sides[:] = kept
-    seen_folds: set[tuple[object, ...]] = set()
-    folds = []
-    for fold in gathered.folds:
-        if key(fold[0]) in seen_folds:
-            dropped += 1
-        else:
-            seen_folds.add(key(fold[0]))
-            folds.append(fold)
-    gathered.folds = folds
-    closed: list[list[_Side]] = []
-    seen_loops: set[frozenset[tuple[object, ...]]] = set()
-    for loop in gathered.closed:
-        name = frozenset(key(s) for s in loop)
-        if name in seen_loops:
-            dropped += 1
-        else:
-            seen_loops.add(name)
-            closed.append(loop)
-    gathered.closed = closed
-    return dropped
-
-
-def _chain(sides: list[_Side]) -> tuple[list[list[_Side]], list[tuple[tuple[float, float], tuple[float, float]]]]:
-    """Join sides end to end; returns closed loops and the ends of what stays open."""
-    cells: dict[tuple[int, int], list[tuple[int, bool]]] = {}
-
-    def cell(p: tuple[float, float]) -> tuple[int, int]:
-        return math.floor(p[0] / JOIN), math.floor(p[1] / JOIN)
-
-    for i, side in enumerate(sides):
-        for p, first in ((side.start, True), (side.end, False)):
-            cells.setdefault(cell(p), []).append((i, first))
-    used = [False] * len(sides)
-
-    def following(p: tuple[float, float]) -> tuple[int, bool] | None:
-        cx, cy = cell(p)
-        best: tuple[float, int, bool] | None = None
-        for dx in (-1, 0, 1):
-            for dy in (-1, 0, 1):
-                for i, first in cells.get((cx + dx, cy + dy), ()):
-                    if not used[i]:
-                        away = math.dist(sides[i].start if first else sides[i].end, p)
-                        if away <= JOIN and (best is None or away < best[0]):
-                            best = (away, i, first)
-        return None if best is None else (best[1], best[2])
-
-    loops: list[list[_Side]] = []
-    left: list[tuple[tuple[float, float], tuple[float, float]]] = []
-    for i, side in enumerate(sides):
-        if used[i]:
-            continue
-        used[i] = True
-        chain = [side]
-        while (found := following(chain[-1].end)) is not None:
-            j, first = found
-            used[j] = True
-            chain.append(sides[j] if first else _Side(sides[j].end, sides[j].start, -sides[j].bulge))
-        if math.dist(chain[0].start, chain[-1].end) <= JOIN and (len(chain) > 2 or any(s.bulge for s in chain)):
-            loops.append(chain)
-            continue
-        while (found := following(chain[0].start)) is not None:
-            j, first = found
-            used[j] = True
-            chain.insert(0, _Side(sides[j].end, sides[j].start, -sides[j].bulge) if first else sides[j])
-        left.append((chain[0].start, chain[-1].end))
-    return loops, left
+    """Drop sides, folds and closed lines that are drawn twice; returns how many."""
+    before = len(gathered.cut) + len(gathered.folds) + len(gathered.closed)
+    gathered.cut = first_of_each(gathered.cut, Side.key)
+    gathered.folds = first_of_each(gathered.folds, lambda fold: fold[0].key())
+    gathered.closed = first_of_each(gathered.closed, lambda loop: frozenset(side.key() for side in loop))
+    return before - len(gathered.cut) - len(gathered.folds) - len(gathered.closed)
 
 
 Corners = tuple[tuple[float, float, float], ...]
 
 
-def _corners(loop: list[_Side]) -> Corners:
+def _corners(loop: list[Side]) -> Corners:
     return tuple((s.start[0], s.start[1], s.bulge) for s in loop)
 
 
@@ -392,7 +303,7 @@ def _spread(corners: Corners) -> tuple[float, float]:
     return wide, high
 
 
-def _sorted_loops(loops: list[list[_Side]], said: list[str]) -> tuple[Corners, list[Corners]]:
+def _sorted_loops(loops: list[list[Side]], said: list[str]) -> tuple[Corners, list[Corners]]:
     """The largest loop is the part's edge; loops inside it are holes; the rest is said."""
     paths = [_path(_corners(loop)) for loop in loops]
     order = sorted(range(len(loops)), key=lambda i: -abs(paths[i].area))
@@ -453,7 +364,7 @@ def _angle(text: str) -> float | None:
     return None
 
 
-def _near(gathered: _Gathered, side: _Side, reach: float) -> list[tuple[float, float]]:
+def _near(gathered: _Gathered, side: Side, reach: float) -> list[tuple[float, float]]:
     """(distance, angle) of texts beside a line that name an angle."""
     p, q = np.array(side.start), np.array(side.end)
     length = float(np.hypot(*(q - p)))
