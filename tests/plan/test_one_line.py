@@ -83,6 +83,12 @@ def test_a_no_with_hems_is_not_called_a_proof(rack):
     assert sleeve.open and sleeve.sentence.startswith("No order found, and that is no proof")
 
 
+def test_tabs_a_thickness_off_a_wall_are_not_called_a_no(rack):
+    # Wall and tab are bent together. Common practice, no source; a stroke for two lines is not tried, and that is said.
+    plan = make_plan(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
+    assert plan.open and "lie nearly on one line" in plan.sentence
+
+
 def test_narrow_flanges_are_found_on_the_flat(rack):
     job = demo_job("frame-rail")
     brake = rack["apiary-finger-50"]

@@ -37,14 +37,20 @@ class _Planning(QRunnable):
         session = self.session
         try:
             plan = make_plan(self.job, session.rack[self.job.brake], blank=self.blank, cancelled=self.stopped.is_set)
-            session.answered.emit(self.ticket, plan)
+            self._tell("answered", plan)
             # The verdict is shown at once; cures take longer and follow.
-            if not plan.complete:
-                session.answered.emit(self.ticket, advise(plan, session.rack, cancelled=self.stopped.is_set))
+            if not (plan.complete or plan.open):
+                self._tell("answered", advise(plan, session.rack, cancelled=self.stopped.is_set))
         except Cancelled:
             return
         except Exception as error:
-            session.broke.emit(self.ticket, f"Planning stopped: {error}")
+            self._tell("broke", f"Planning stopped: {error}")
+
+    def _tell(self, signal: str, answer: object) -> None:
+        """Hand an answer to the session, unless it was closed while this ran."""
+        if not self.stopped.is_set():
+            with contextlib.suppress(RuntimeError):
+                getattr(self.session, signal).emit(self.ticket, answer)
 
 
 class Session(QObject):

@@ -51,7 +51,7 @@ def _first_page(page: Page, plan: Plan) -> None:
         y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), f"Note: {job.note}") + 2
     y += 8
     half = r.height() * 0.47
-    numbers = {s.verdict.stroke.setting.fold: s.number for s in plan.strokes}
+    numbers = {fold: s.number for s in plan.strokes for fold in s.verdict.stroke.setting.folds}
     paint_flat(p, QRectF(0, y, r.width(), half), blank, job.units, PAPER, FlatOptions(numbers=numbers, text=TEXT))
     y += half + 12
     left, right = r.width() * 0.56, r.width() * 0.4

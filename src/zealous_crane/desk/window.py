@@ -211,7 +211,7 @@ class Window(QMainWindow):
 
     def _bench_shown(self, shown: bool) -> None:
         """What belongs to the work on the bench is hidden while another is chosen."""
-        for widget in (self.header, self.verdict, self.rail):
+        for widget in (self.header, self.verdict):
             widget.setVisible(shown)
 
     def begin(self, work: Work) -> None:

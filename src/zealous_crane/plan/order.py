@@ -300,6 +300,11 @@ class Search:
         """Indices of the folds the brake makes."""
         return tuple(i for i, f in enumerate(self.blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
 
+    def _next(self, angles: tuple[float, ...]) -> tuple[int, ...]:
+        """Folds that may be made now: hems while any is left, since none is flattened once a fold stands; everything else after."""
+        left = tuple(i for i in self.strokes if angles[i] == 0)
+        return tuple(i for i in left if self.blank.folds[i].made_by is MadeBy.HEM) or left
+
     @property
     def judged(self) -> int:
         """Strokes judged so far."""
@@ -363,7 +368,7 @@ class Search:
                 farthest = state.angles
             if all(state.angles[i] for i in to_make):
                 return self._route(path, cost)
-            for fold, clamps_parent in itertools.product(to_make, (True, False)):
+            for fold, clamps_parent in itertools.product(self._next(state.angles), (True, False)):
                 if state.angles[fold] == 0:
                     setting = Setting(self.blank, fold, clamps_parent, state.angles)
                     if setting.folds[0] != fold:

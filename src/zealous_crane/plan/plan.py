@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ..blank import Blank, MadeBy, develop
+from ..blank.blank import IN_LINE
 from ..brake import LeafBrake
 from ..job import Job
 from ..measure import Units, show_angle, show_length
@@ -192,10 +193,23 @@ def _unjudged(blank: Blank) -> str | None:
     return None
 
 
+NEARLY = 3.0
+"""Thicknesses; folds nearer than this to one line are often made in one stroke, as a tab with the wall it lies on."""
+
+
 def _beyond(blank: Blank) -> str | None:
     """Work in a part that may go in ways the search does not try; None when its no can stand."""
     if any(f.made_by is MadeBy.HEM for f in blank.folds):
-        return "hems may also be opened up on another tool"
+        return "hems may also be made on another tool"
+    brake = [f for f in blank.folds if f.made_by is MadeBy.BRAKE]
+    for i, one in enumerate(brake):
+        for other in brake[:i]:
+            apart = abs(float((one.start - other.start) @ one.outward))
+            alike = float(one.outward @ other.outward) > 0.999 and one.angle * other.angle > 0
+            if alike and IN_LINE < apart < NEARLY * blank.thickness:
+                return (
+                    f"the {other.name} and the {one.name} lie nearly on one line and may be folded together, which is not tried"
+                )
     return None
 
 

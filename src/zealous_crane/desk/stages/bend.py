@@ -43,9 +43,9 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
                     setting.line.angle, look)  # fmt: skip
     p.setFont(pixels(text * 1.08, strong=True))
     p.setPen(look.color("ink"))
-    p.drawText(
-        QRectF(tag.right() + text * 0.6, inner.top(), inner.width(), text * 1.8), Qt.AlignmentFlag.AlignVCenter, stroke.name
-    )
+    room = inner.right() - tag.right() - text * 2.2
+    name = p.fontMetrics().elidedText(stroke.name, Qt.TextElideMode.ElideRight, int(room))
+    p.drawText(QRectF(tag.right() + text * 0.6, inner.top(), room, text * 1.8), Qt.AlignmentFlag.AlignVCenter, name)
     paint_state(p, QPointF(inner.right() - text * 0.6, inner.top() + text * 0.9), text * 1.15, stroke.state, look)
     paint_end(p, QRectF(inner.left(), inner.top() + text * 2.1, inner.width(), inner.height() - text * 4.0), stroke,
               stroke.verdict.reach, look, plain=True)  # fmt: skip

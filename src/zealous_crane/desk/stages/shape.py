@@ -237,4 +237,4 @@ def order_numbers(session: Session) -> dict[int, int]:
     plan = session.plan
     if plan is None or session.planning or plan.job != session.job:
         return {}
-    return {stroke.verdict.stroke.setting.fold: stroke.number for stroke in plan.strokes}
+    return {fold: stroke.number for stroke in plan.strokes for fold in stroke.verdict.stroke.setting.folds}
