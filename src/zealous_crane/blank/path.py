@@ -43,13 +43,15 @@ class Path:
         return straight + float(np.sum(0.5 * radius**2 * (sweep - np.sin(sweep))))
 
     def arc(self, i: int) -> tuple[Array, float, float, float] | None:
-        """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when straight."""
+        """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when straight or without length."""
         bulge = float(self.bulges[i])
         if bulge == 0.0:
             return None
         p, q = self.points[i], self.points[(i + 1) % len(self.points)]
         sweep = 4 * math.atan(bulge)
         chord = q - p
+        if not chord.any():
+            return None
         # Distance from chord to centre along the chord's left normal.
         offset = float(np.hypot(*chord)) / 2 / math.tan(sweep / 2)
         normal = np.array([-chord[1], chord[0]]) / np.hypot(*chord)

@@ -128,7 +128,9 @@ def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
         angles = np.arctan2(spokes[:, 1], spokes[:, 0])
         sweep = float(np.sum((np.diff(angles) + math.pi) % (2 * math.pi) - math.pi))
         points.append(first)
-        bulges.append(math.tan(sweep / 4))
+        # An arc whose ends fall together only grazed the metal.
+        grazed = math.hypot(*(last - first)) < STRAIGHT and abs(sweep) < math.pi
+        bulges.append(0.0 if grazed else math.tan(sweep / 4))
     return _straightened(np.array(points), np.array(bulges))
 
 
