@@ -20,7 +20,7 @@ from zealous_crane.desk.window import Window
 from zealous_crane.files import read_work, write_dxf
 from zealous_crane.job import DrawnPart, FlatPart
 from zealous_crane.measure import INCH
-from zealous_crane.part import CornerRule, Hem, HoleShape, MarkForm
+from zealous_crane.part import CornerRule, Flange, Hem, HoleShape, MarkForm
 from zealous_crane.part.kinds import KINDS
 
 
@@ -301,3 +301,68 @@ def test_lay_out_lists_holes_points_and_cares(bench):
     assert window.session.change(window.session.job.model_copy(update={"part": part})) is None
     said = window.layout_stage.care.text()
     assert "turn opposite ways" in said and "wants" in said
+
+
+def test_the_tree_offers_what_is_free(bench, qtbot):
+    from zealous_crane.desk.tree import free_edges, standing_choices
+    from zealous_crane.part import Base, Design, Facet, PolygonBase, Seam
+
+    window = bench("syrup-tray")
+    box = window.session.job.part.design(0.8)
+    assert free_edges(box, ()) == () and free_edges(box, (0,)) == ("right", "back", "left")
+    hexagon = Design(base=PolygonBase(corners=((0, 0), (50, 0), (80, 40), (50, 80), (0, 80), (-30, 40))))
+    assert free_edges(hexagon, ()) == tuple(f"edge-{i}" for i in range(1, 7))
+    facet = Facet(edge="right", corners=((0, 0), (40, 0), (20, 30)))
+    odd = Design(base=Base(length=100, width=40), flanges=(facet, Seam(edge="left", form="lap")))
+    assert (
+        free_edges(odd, (0,)) == ("edge-2", "edge-3")
+        and free_edges(odd, (1,)) == ()
+        and free_edges(odd, ()) == ("front", "back")
+    )
+    words = [w for w, _ in standing_choices(window.session, "back")]
+    assert len(words) == len(set(words)) >= 12
+    for _, standing in standing_choices(window.session, "back"):
+        window.shape.designer.put((0,), standing)
+        chosen = window.shape.designer.chosen
+        assert chosen == ("standing", (0, 0)), standing
+        window.shape.designer.take_away()
+    assert window.session.job.part.design(0.8) == box
+
+
+def test_the_menu_of_the_tree_is_built(bench, qtbot, monkeypatch):
+    window = bench("syrup-tray")
+    designer = window.shape.designer
+    designer.open_up()
+    shown = []
+    monkeypatch.setattr(QMenu, "popup", lambda self, *_: shown.append([a.text() for a in self.actions()]))
+    designer._tree_menu(QPoint(5, 5))
+    assert shown == [], "all edges of the base are taken and the base cannot be taken away"
+    designer.chosen = ("standing", (1,))
+    designer._tree_menu(QPoint(5, 5))
+    assert (
+        shown[0][:3] == ["Put on the right edge", "Put on the back edge", "Put on the left edge"]
+        and shown[0][-1] == "Take away"
+    )
+    designer.take_away()
+    assert len(window.session.job.part.tree.flanges) == 3
+    designer.put((), Flange(edge="right", height=20))
+    assert len(window.session.blank.panels) == 5
+    said = []
+    window.session.complained.connect(said.append)
+    designer.put((), Flange(edge="right", height=20))
+    assert "two" in said[0] and len(window.session.blank.panels) == 5
+
+
+def test_pointing_at_what_a_rule_added_says_so(bench):
+    window = bench("inspection-tray")
+    found = window.shape.flat.handles()
+    tab = next(e for e in found.edges if e.name == "right front tab")
+    menu = window.shape.designer.menu_for(tab, found.axes, found.paths)
+    assert "comes from the corner's rule" in menu.actions()[0].text() and not menu.actions()[0].isEnabled()
+    wall = next(e for e in found.edges if e.panel == "base" and e.edge == "front")
+    menu = window.shape.designer.menu_for(wall, found.axes, found.paths)
+    action(menu, "Take the front wall away").trigger()
+    assert isinstance(window.session.job.part, DrawnPart) and not any(
+        p.name == "front wall" for p in window.session.blank.panels
+    )
+    assert window.session.can_undo

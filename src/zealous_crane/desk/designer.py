@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import BaseModel
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QLabel, QMenu, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QMenu, QTreeWidget, QVBoxLayout, QWidget
 
 from ..blank import CornerHandle
 from ..job import DrawnPart, FlatPart
@@ -19,16 +19,10 @@ from ..part import (
     CornerRule,
     Cutout,
     Design,
-    Flange,
-    Hem,
-    HemForm,
     HoleShape,
-    Joggle,
     Mark,
     MarkForm,
     Place,
-    Seam,
-    SeamForm,
     Standing,
     Tab,
 )
@@ -36,28 +30,7 @@ from ..part.edit import added, at, replaced
 from .form import ModelForm, drop
 from .pick import Handle, HoleHandle, PanelHandle
 from .session import Session
-
-Chosen = tuple[Any, ...]
-"""What is chosen in the tree: ("base",), ("standing", path), ("corner", place or None), ("hole", i), ("mark", i), ("fold", i)."""
-
-
-def standing_choices(session: Session, edge: str) -> list[tuple[str, Standing]]:
-    """What can be put on a free edge, in shop words, with sizes in round figures of the job's units."""
-    inch = session.job.units.is_inch
-    flange, hem = (INCH, INCH / 2) if inch else (25.0, 12.0)
-    choices: list[tuple[str, Standing]] = [
-        ("Flange, 90°", Flange(edge=edge, height=flange)),
-        ("Flange, 90° the other way", Flange(edge=edge, height=flange, angle=-90)),
-    ]
-    for form in HemForm:
-        name = {"rolled": "Rolled safety edge", "double": "Double hem", "teardrop": "Teardrop hem"}.get(
-            form.value, f"{form.value.capitalize()} hem"
-        )
-        length = {HemForm.DOUBLE: 2 * hem, HemForm.ROLLED: 1.5 * hem}.get(form, hem)
-        choices.append((name, Hem(edge=edge, form=form, length=length)))
-    choices.append(("Joggle", Joggle(edge=edge, lap=hem)))
-    choices += [(f"Seam: {form.words}", Seam(edge=edge, form=form)) for form in SeamForm]
-    return choices
+from .tree import Chosen, Row, all_items, fill_tree, free_edges, standing_choices
 
 
 class Designer(QWidget):
@@ -110,10 +83,10 @@ class Designer(QWidget):
         self.tree.clear()
         if isinstance(part, FlatPart):
             for i, fold in enumerate(part.flat.folds):
-                _Row(self.tree, f"{fold.name or f'fold {i + 1}'}   {fold.angle:g}°", ("fold", i))
+                Row(self.tree, f"{fold.name or f'fold {i + 1}'}   {fold.angle:g}°", ("fold", i))
         elif isinstance(part, DrawnPart):
-            self._fill(part.tree)
-        items = _all_items(self.tree)
+            fill_tree(self.tree, part.tree)
+        items = all_items(self.tree)
         if items:
             wanted = next((i for i in items if i.chosen == self.chosen), items[0])
             self.tree.setCurrentItem(wanted)
@@ -121,27 +94,9 @@ class Designer(QWidget):
         self.tree.blockSignals(False)
         self._show_form()
 
-    def _fill(self, design: Design) -> None:
-        base = _Row(self.tree, "base", ("base",))
-
-        def branch(parent: QTreeWidgetItem, standing: tuple[Standing, ...], path: tuple[int, ...]) -> None:
-            for i, one in enumerate(standing):
-                item = _Row(parent, _words(one), ("standing", (*path, i)))
-                branch(item, getattr(one, "flanges", ()), (*path, i))
-
-        branch(base, design.flanges, ())
-        corners = _Row(self.tree, f"corners: {design.corner.rule}", ("corner", None))
-        for one in design.corners:
-            _Row(corners, f"{one.at.replace('-', ' ')}: {one.corner.rule}", ("corner", one.at))
-        for i, cutout in enumerate(design.cutouts):
-            _Row(self.tree, f"{cutout.name or cutout.shape}, {cutout.panel}", ("hole", i))
-        for i, mark in enumerate(design.marks):
-            _Row(self.tree, f"{mark.form}, {mark.panel}", ("mark", i))
-        self.tree.expandAll()
-
     def _selected(self) -> None:
         item = self.tree.currentItem()
-        if isinstance(item, _Row):
+        if isinstance(item, Row):
             self.chosen = item.chosen
             self._show_form()
 
@@ -391,8 +346,7 @@ class Designer(QWidget):
                 () if self.chosen[0] == "base" else self.chosen[1] if self.chosen[0] == "standing" else None
             )
             if carrier is not None:
-                edges = ("front", "right", "back", "left") if not carrier else ("back", "left", "right")
-                for edge in edges:
+                for edge in free_edges(self.design, carrier):
                     sub = menu.addMenu(f"Put on the {edge} edge")
                     for words, standing in standing_choices(self.session, edge):
                         sub.addAction(words, lambda s=standing, c=carrier: self.put(c, s))
@@ -400,32 +354,3 @@ class Designer(QWidget):
                 menu.addAction("Take away", self.take_away)
         if not menu.isEmpty():
             menu.popup(self.tree.viewport().mapToGlobal(where))
-
-
-class _Row(QTreeWidgetItem):
-    """A line of the tree with what it stands for."""
-
-    def __init__(self, parent: QTreeWidget | QTreeWidgetItem, text: str, chosen: Chosen) -> None:
-        super().__init__(parent, [text])
-        self.chosen = chosen
-
-
-def _all_items(tree: QTreeWidget) -> list[_Row]:
-    found: list[_Row] = []
-    waiting = [tree.topLevelItem(i) for i in range(tree.topLevelItemCount())]
-    while waiting:
-        item = waiting.pop(0)
-        if isinstance(item, _Row):
-            found.append(item)
-            waiting = [item.child(i) for i in range(item.childCount())] + waiting
-    return found
-
-
-def _words(one: Standing) -> str:
-    if isinstance(one, Hem):
-        return f"{one.name or f'{one.form} hem'} on the {one.edge} edge"
-    if isinstance(one, Joggle):
-        return f"{one.name or 'joggle'} on the {one.edge} edge"
-    if isinstance(one, Seam):
-        return f"{one.name or one.form.words} on the {one.edge} edge"
-    return f"{one.name or f'{one.edge} {one.kind}'}   {one.angle:g}°"

@@ -1,0 +1,98 @@
+"""The lines of the design tree, and what can be put on a free edge."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QTreeWidget, QTreeWidgetItem
+
+from ..measure import INCH
+from ..part import Base, Design, Facet, Flange, Hem, HemForm, Joggle, Seam, SeamForm, Standing, edge_names
+from ..part.edit import at
+from .session import Session
+
+Chosen = tuple[Any, ...]
+"""What is chosen in the tree: ("base",), ("standing", path), ("corner", place or None), ("hole", i), ("mark", i), ("fold", i)."""
+
+
+def standing_choices(session: Session, edge: str) -> list[tuple[str, Standing]]:
+    """What can be put on a free edge, in shop words, with sizes in round figures of the job's units."""
+    inch = session.job.units.is_inch
+    flange, hem = (INCH, INCH / 2) if inch else (25.0, 12.0)
+    choices: list[tuple[str, Standing]] = [
+        ("Flange, 90°", Flange(edge=edge, height=flange)),
+        ("Flange, 90° the other way", Flange(edge=edge, height=flange, angle=-90)),
+    ]
+    for form in HemForm:
+        name = {"rolled": "Rolled safety edge", "double": "Double hem", "teardrop": "Teardrop hem"}.get(
+            form.value, f"{form.value.capitalize()} hem"
+        )
+        length = {HemForm.DOUBLE: 2 * hem, HemForm.ROLLED: 1.5 * hem}.get(form, hem)
+        choices.append((name, Hem(edge=edge, form=form, length=length)))
+    choices.append(("Joggle", Joggle(edge=edge, lap=hem)))
+    choices += [(f"Seam: {form.words}", Seam(edge=edge, form=form)) for form in SeamForm]
+    return choices
+
+
+def free_edges(design: Design, carrier: tuple[int, ...]) -> tuple[str, ...]:
+    """Edges of a panel that carry nothing yet; none for a hem, a joggle or a seam."""
+    if not carrier:
+        names = edge_names(4 if isinstance(design.base, Base) else len(design.base.corners))
+        standing = design.flanges
+    else:
+        panel = at(design, carrier)
+        if not isinstance(panel, Flange | Facet):
+            return ()
+        names = edge_names(4 if isinstance(panel, Flange) else len(panel.corners))[1:]
+        standing = panel.flanges
+    taken = {one.edge for one in standing}
+    return tuple(name for name in names if name not in taken)
+
+
+def fill_tree(tree: QTreeWidget, design: Design) -> None:
+    """Write a design into a tree."""
+    base = Row(tree, "base", ("base",))
+
+    def branch(parent: QTreeWidgetItem, standing: tuple[Standing, ...], path: tuple[int, ...]) -> None:
+        for i, one in enumerate(standing):
+            item = Row(parent, words_of(one), ("standing", (*path, i)))
+            branch(item, getattr(one, "flanges", ()), (*path, i))
+
+    branch(base, design.flanges, ())
+    corners = Row(tree, f"corners: {design.corner.rule}", ("corner", None))
+    for one in design.corners:
+        Row(corners, f"{one.at.replace('-', ' ')}: {one.corner.rule}", ("corner", one.at))
+    for i, cutout in enumerate(design.cutouts):
+        Row(tree, f"{cutout.name or cutout.shape}, {cutout.panel}", ("hole", i))
+    for i, mark in enumerate(design.marks):
+        Row(tree, f"{mark.form}, {mark.panel}", ("mark", i))
+    tree.expandAll()
+
+
+class Row(QTreeWidgetItem):
+    """A line of the tree with what it stands for."""
+
+    def __init__(self, parent: QTreeWidget | QTreeWidgetItem, text: str, chosen: Chosen) -> None:
+        super().__init__(parent, [text])
+        self.chosen = chosen
+
+
+def all_items(tree: QTreeWidget) -> list[Row]:
+    found: list[Row] = []
+    waiting = [tree.topLevelItem(i) for i in range(tree.topLevelItemCount())]
+    while waiting:
+        item = waiting.pop(0)
+        if isinstance(item, Row):
+            found.append(item)
+            waiting = [item.child(i) for i in range(item.childCount())] + waiting
+    return found
+
+
+def words_of(one: Standing) -> str:
+    if isinstance(one, Hem):
+        return f"{one.name or f'{one.form} hem'} on the {one.edge} edge"
+    if isinstance(one, Joggle):
+        return f"{one.name or 'joggle'} on the {one.edge} edge"
+    if isinstance(one, Seam):
+        return f"{one.name or one.form.words} on the {one.edge} edge"
+    return f"{one.name or f'{one.edge} {one.kind}'}   {one.angle:g}°"
