@@ -91,3 +91,15 @@ def test_poses_do_not_depend_on_the_root(box):
         other = panel_poses(blank, angles, root)
         back = one[root].inverse @ one[3]
         assert np.allclose(back.turn, other[3].turn) and np.allclose(back.shift, other[3].shift, atol=1e-9)
+
+
+@given(st.floats(-1.5, 1.5), st.floats(-1.5, 1.5), st.floats(0.1, 1.2))
+def test_a_containing_polygon_holds_the_path(one, other, step):
+    """Against the finely flattened path: nothing sticks out, and it is no larger than its tangents need."""
+    path = Path(np.array([(0.0, 0.0), (60.0, 0.0), (60.0, 40.0), (0.0, 40.0)]), np.array([one / 4, 0.0, other / 4, 0.0]))
+    fine = shapely.Polygon(path.flattened(0.01))
+    around = shapely.Polygon(path.containing(step))
+    if not fine.is_valid or not around.is_valid:
+        return
+    assert fine.difference(around.buffer(1e-9)).area < 0.02
+    assert around.area - fine.area < 0.15 * fine.area + 0.02

@@ -47,7 +47,6 @@ def test_what_cannot_be_meant_is_refused(build, said):
 
 def test_edges_know_their_way_round():
     assert [e.turn for e in Edge] == [0, 1, 2, 3]
-    assert Edge.FRONT.along_length and not Edge.LEFT.along_length
     assert Measured("inside") is Measured.INSIDE
 
 

@@ -60,29 +60,6 @@ def _path(corners: tuple[tuple[float, float, float], ...]) -> Path:
     return path
 
 
-ARC = math.radians(30)
-"""Arcs of a drawn outline become chords or tangents of at most this turn, so that panels stay simple."""
-
-
-def containing(path: Path) -> Array:
-    """Corners (n, 2) of a counter-clockwise outline that holds all its metal: tangents round outer arcs, chords across inner ones."""
-    corners: list[Array] = []
-    for i, point in enumerate(path.points):
-        corners.append(point)
-        arc = path.arc(i)
-        if arc is None:
-            continue
-        centre, radius, start, sweep = arc
-        n = max(1, math.ceil(abs(sweep) / ARC))
-        step = sweep / n
-        if sweep < 0:
-            angles, away = start + step * np.arange(1, n), radius
-        else:
-            angles, away = start + step * (np.arange(n) + 0.5), radius / math.cos(step / 2)
-        corners.extend(centre + away * np.column_stack([np.cos(angles), np.sin(angles)]))
-    return np.array(corners)
-
-
 def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     """Cut a drawn flat into panels along its fold lines.
 
@@ -96,7 +73,7 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         raise DevelopmentError("The outline of the drawing crosses itself or encloses nothing.")
     move = -outline.flattened().min(axis=0)
     outline = outline.moved(move)
-    fine, metal = shapely.Polygon(outline.flattened(math.radians(2))), shapely.Polygon(containing(outline))
+    fine, metal = shapely.Polygon(outline.flattened(math.radians(2))), shapely.Polygon(outline.containing())
     holes = tuple(_hole(i, _path(h).moved(move), metal) for i, h in enumerate(drawing.holes, start=1))
     ends = shapely.MultiPoint([np.add(p, move) for f in drawing.folds for p in (f.start, f.end)])
     relieving = [shape for hole in holes if (shape := shapely.Polygon(hole.path.flattened())).distance(ends) < 0.05]

@@ -187,7 +187,7 @@ def _hem_end(tree: Tree, node: Node, left: bool) -> Cut | None:
     fold = carrier if carrier.parent >= 0 and beside == 0 else next(
         (n for n in tree.nodes[1:] if n.parent == node.parent and n.edge == beside), None
     )  # fmt: skip
-    beyond = max(0.0, fold.bend.gain / 2) + 1e-6 if fold is not None and fold.bend is not None else bend.thickness
+    beyond = max(0.0, fold.bend.line_to_inside) + 1e-6 if fold is not None and fold.bend is not None else bend.thickness
     inner, outer = bend.inside_setback - bend.allowance, bend.inside_setback + bend.thickness
     edge = 0.0 if left else node.edge_length
     sign = -1.0 if left else 1.0

@@ -11,6 +11,9 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
+FLAT = 1e-9
+"""A bulge smaller than this is a straight line: its radius would be longer than anything that is drawn."""
+
 
 @dataclass(frozen=True)
 class Path:
@@ -39,13 +42,13 @@ class Path:
         sweep = 4 * np.arctan(self.bulges)
         chord = np.linalg.norm(q - p, axis=1)
         half = np.abs(np.sin(sweep / 2))
-        radius = np.divide(chord / 2, half, out=np.zeros_like(chord), where=half > 0)
+        radius = np.divide(chord / 2, half, out=np.zeros_like(chord), where=half > FLAT)
         return straight + float(np.sum(0.5 * radius**2 * (sweep - np.sin(sweep))))
 
     def arc(self, i: int) -> tuple[Array, float, float, float] | None:
         """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when straight or without length."""
         bulge = float(self.bulges[i])
-        if bulge == 0.0:
+        if abs(bulge) < FLAT:
             return None
         p, q = self.points[i], self.points[(i + 1) % len(self.points)]
         sweep = 4 * math.atan(bulge)
@@ -71,6 +74,24 @@ class Path:
             n = max(2, math.ceil(abs(sweep) / step))
             angles = start + sweep * np.arange(1, n) / n
             corners.extend(centre + radius * np.column_stack([np.cos(angles), np.sin(angles)]))
+        return np.array(corners)
+
+    def containing(self, step: float = math.radians(30)) -> Array:
+        """Corners (n, 2) of a polygon that holds all a counter-clockwise path encloses: tangents round arcs that bulge outwards,
+        chords across those that bulge in, of at most ``step`` radians."""
+        corners: list[Array] = []
+        for i, point in enumerate(self.points):
+            corners.append(point)
+            arc = self.arc(i)
+            if arc is None:
+                continue
+            centre, radius, start, sweep = arc
+            n = max(1, math.ceil(abs(sweep) / step))
+            part = sweep / n
+            inwards = sweep < 0
+            angles = start + part * (np.arange(1, n) if inwards else np.arange(n) + 0.5)
+            away = radius if inwards else radius / math.cos(part / 2)
+            corners.extend(centre + away * np.column_stack([np.cos(angles), np.sin(angles)]))
         return np.array(corners)
 
     @cached_property

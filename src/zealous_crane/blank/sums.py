@@ -89,13 +89,16 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
                 continue
             beyond = _terms(chains[side][k:])
             if node.element.flat is not None:
-                line = node.element.flat - node.bend.gain / 2
-                terms = [Term(node.element.word, node.element.flat), Term("half the gain of the bend", node.bend.gain / 2, -1)]
+                line = node.element.flat - node.bend.line_to_inside
+                terms = [
+                    Term(node.element.word, node.element.flat),
+                    Term("half the gain of the bend", node.bend.line_to_inside, -1),
+                ]
                 assert line > 0
             else:
                 terms = [t for t in beyond if t.what != GAIN]
                 gains = [t for t in beyond if t.what == GAIN]
-                terms += [*gains[1:], Term("half the gain of the bend", node.bend.gain / 2)]
+                terms += [*gains[1:], Term("half the gain of the bend", node.bend.line_to_inside)]
             name = side if k == 0 and node.name == f"{side} wall" else node.name
             sums.append(Sum(
                 f"{name[:1].upper()}{name[1:]} fold line from the {side} edge", merged(terms), "The line lies in the middle of the allowance.",

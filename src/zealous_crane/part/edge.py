@@ -34,11 +34,6 @@ class Edge(StrEnum):
         """Quarter turns counter-clockwise from the front edge."""
         return list(Edge).index(self)
 
-    @property
-    def along_length(self) -> bool:
-        """True for the front and back edges, which run with the length of the base."""
-        return self in (Edge.FRONT, Edge.BACK)
-
 
 def edge_names(count: int) -> tuple[str, ...]:
     """Names of the edges of a panel with ``count`` corners, counter-clockwise from corner 0."""
