@@ -7,12 +7,12 @@ from typing import Any
 
 from zealous_crane.allowance import NeutralLine, OnTheLine
 from zealous_crane.blank import Blank, DevelopmentError, Fold, MadeBy, develop
-from zealous_crane.brake import Finger, LeafBrake
-from zealous_crane.files.plan_file import _list, _profile, blank_record
+from zealous_crane.brake import LeafBrake, Section
+from zealous_crane.files.plan_file import blank_record, stroke_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Relief
 from zealous_crane.part.kinds import Cap, EnclosureBase, HemmedTray, JawCover, LockingBox, Sleeve, Strip
-from zealous_crane.plan import Setting, Stroke
+from zealous_crane.plan import LeafStroke, LeafTooling, Setting, Stroke
 
 
 def random_brake(rng: random.Random) -> LeafBrake:
@@ -25,7 +25,7 @@ def random_brake(rng: random.Random) -> LeafBrake:
         name="Random",
         bed_length=2000,
         rated=3.0,
-        fingers=(Finger(width=10, count=20), Finger(width=50, count=20)),
+        fingers=(Section(width=10, count=20), Section(width=50, count=20)),
         finger_height=height,
         nose_radius=rng.uniform(0.2, 1.0),
         rake=rng.uniform(35, 60),
@@ -94,7 +94,7 @@ def likely_job(rng: random.Random, brake: LeafBrake) -> Job:
     )
 
 
-def random_stroke(rng: random.Random) -> tuple[Blank, Job, Stroke, tuple[tuple[float, float], ...]]:
+def random_stroke(rng: random.Random) -> tuple[Blank, Job, LeafStroke, tuple[tuple[float, float], ...]]:
     """A stroke with its fingers: any fold, either side clamped, any neighbours up, fully or part way."""
     while True:
         job, brake = random_job(rng), random_brake(rng)
@@ -110,7 +110,7 @@ def random_stroke(rng: random.Random) -> tuple[Blank, Job, Stroke, tuple[tuple[f
         setting = Setting(blank, fold, rng.random() < 0.7, angles)
         half = setting.line.length / 2
         edges = sorted(rng.uniform(-half * 1.2, half * 1.2) for _ in range(4))
-        return blank, job, Stroke(setting, brake), ((edges[0], edges[1]), (edges[2], edges[3]))
+        return blank, job, LeafStroke(setting, LeafTooling(brake)), ((edges[0], edges[1]), (edges[2], edges[3]))
 
 
 def standing(rng: random.Random, fold: Fold) -> float:
@@ -118,49 +118,56 @@ def standing(rng: random.Random, fold: Fold) -> float:
     return fold.angle * (rng.choice([1, 1, rng.uniform(0.3, 1)]) if fold.made_by is MadeBy.BRAKE else 1)
 
 
-def random_kind_stroke(rng: random.Random) -> tuple[Blank, Job, Stroke, tuple[tuple[float, float], ...]]:
-    """A stroke of a ready kind with hems, tabs, lips or folds on one line: panels of any shape, folds up to a hem's 180°."""
+def random_part(rng: random.Random) -> Job:
+    """A ready kind with hems, tabs, lips or folds on one line: panels of any shape, folds up to a hem's 180°."""
+    sizes = {"length": rng.uniform(90, 300), "width": rng.uniform(90, 250)}
+    kind = rng.randrange(7)
+    if kind == 0:
+        part: Any = HemmedTray(**sizes, depth=rng.uniform(25, 80), hem=rng.uniform(8, 14), tab=rng.uniform(8, 25))
+    elif kind == 1:
+        part = JawCover(
+            length=sizes["length"], first=60, second=rng.uniform(30, 70), tab=rng.uniform(8, 14), angle=rng.uniform(40, 100)
+        )
+    elif kind == 2:
+        part = EnclosureBase(**sizes, height=rng.uniform(40, 90))
+    elif kind == 3:
+        part = Sleeve(**sizes, height=rng.uniform(60, 150), lip=rng.choice(["in", "out", "none"]), hem=rng.choice([None, 10.0]))
+    elif kind == 4:
+        part = Cap(**sizes, depth=rng.uniform(10, 30), edge=rng.uniform(8, 15), hem=None)
+    elif kind == 5:
+        part = LockingBox(**sizes, depth=rng.uniform(30, 70), tab=rng.uniform(10, 25))
+    else:
+        legs = tuple(rng.uniform(20, 80) for _ in range(rng.randint(3, 5)))
+        part = Strip(
+            legs=legs,
+            angles=tuple(rng.choice([90, 60, -90, 110]) for _ in legs[1:]),
+            length=rng.uniform(60, 300),
+            measured="inside",
+        )
+    school = rng.choice([OnTheLine(), NeutralLine(k=rng.uniform(0.3, 0.5))])
+    thickness = f"{rng.uniform(0.4, 1.5):.3f} mm"
+    return Job(name="kind", part=part, metal="mild-steel", thickness=thickness, school=school, units="mm")
+
+
+def random_kind_stroke(rng: random.Random) -> tuple[Blank, Job, LeafStroke, tuple[tuple[float, float], ...]]:
+    """A stroke of a ready kind on a leaf brake, some with the fold begun, some at an end of the bed."""
     while True:
-        sizes = {"length": rng.uniform(90, 300), "width": rng.uniform(90, 250)}
-        kind = rng.randrange(7)
-        if kind == 0:
-            part: Any = HemmedTray(**sizes, depth=rng.uniform(25, 80), hem=rng.uniform(8, 14), tab=rng.uniform(8, 25))
-        elif kind == 1:
-            part = JawCover(
-                length=sizes["length"], first=60, second=rng.uniform(30, 70), tab=rng.uniform(8, 14), angle=rng.uniform(40, 100)
-            )
-        elif kind == 2:
-            part = EnclosureBase(**sizes, height=rng.uniform(40, 90))
-        elif kind == 3:
-            part = Sleeve(
-                **sizes, height=rng.uniform(60, 150), lip=rng.choice(["in", "out", "none"]), hem=rng.choice([None, 10.0])
-            )
-        elif kind == 4:
-            part = Cap(**sizes, depth=rng.uniform(10, 30), edge=rng.uniform(8, 15), hem=None)
-        elif kind == 5:
-            part = LockingBox(**sizes, depth=rng.uniform(30, 70), tab=rng.uniform(10, 25))
-        else:
-            legs = tuple(rng.uniform(20, 80) for _ in range(rng.randint(3, 5)))
-            part = Strip(
-                legs=legs,
-                angles=tuple(rng.choice([90, 60, -90, 110]) for _ in legs[1:]),
-                length=rng.uniform(60, 300),
-                measured="inside",
-            )
-        school = rng.choice([OnTheLine(), NeutralLine(k=rng.uniform(0.3, 0.5))])
-        thickness = f"{rng.uniform(0.4, 1.5):.3f} mm"
-        job = Job(name="kind", part=part, metal="mild-steel", thickness=thickness, school=school, units="mm")
+        job = random_part(rng)
         try:
             blank = develop(job)
         except DevelopmentError:
             continue
         makes = [i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
         fold = rng.choice(makes)
-        angles = tuple(0.0 if i == fold or rng.random() < 0.6 else standing(rng, f) for i, f in enumerate(blank.folds))
-        setting = Setting(blank, fold, rng.random() < 0.7, angles)
+        angles = [0.0 if rng.random() < 0.6 else standing(rng, f) for f in blank.folds]
+        begun = rng.choice([0.0, 0.0, rng.uniform(5, 40)]) if blank.folds[fold].made_by is MadeBy.BRAKE else 0.0
+        for i in blank.near_line[fold]:
+            angles[i] = begun if blank.folds[fold].angle > 0 else -begun
+        setting = Setting(blank, fold, rng.random() < 0.7, tuple(angles))
         low, high = setting.span
         edges = sorted(rng.uniform(low * 1.2, high * 1.2) for _ in range(4))
-        return blank, job, Stroke(setting, random_brake(rng)), ((edges[0], edges[1]), (edges[2], edges[3]))
+        tooling = LeafTooling(random_brake(rng), end=rng.choice([0, 0, -1, 1]))
+        return blank, job, LeafStroke(setting, tooling), ((edges[0], edges[1]), (edges[2], edges[3]))
 
 
 Record = dict[str, Any]
@@ -168,19 +175,4 @@ Record = dict[str, Any]
 
 def record(blank: Blank, job: Job, stroke: Stroke, fingers: tuple[tuple[float, float], ...]) -> tuple[Record, Record]:
     """Blank and stroke in the form a plan file has them."""
-    setting, tools = stroke.setting, stroke.tools
-    return blank_record(blank, job), {
-        "fold": setting.fold,
-        "folds": list(setting.folds),
-        "clamped": setting.clamped,
-        "folding": setting.folding,
-        "clamped_panels": sorted(setting.clamped_panels),
-        "folding_panels": sorted(setting.folding_panels),
-        "swinging": sorted(setting.swinging),
-        "frame": {"turn": _list(setting.frame.turn), "shift": _list(setting.frame.shift)},
-        "angles_before": list(setting.angles),
-        "pole": _list(setting.pole),
-        "hinge": _list(tools.hinge),
-        "tools": {p.name: _profile(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
-        "fingers": [list(f) for f in fingers],
-    }
+    return blank_record(blank, job), stroke_record(stroke, fingers)

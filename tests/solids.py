@@ -7,6 +7,7 @@ docs/plan-format.md describes, and manifold3d says whether two solids share volu
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Any
 
 import manifold3d as m3
@@ -27,6 +28,8 @@ def extruded(outline: np.ndarray, low: float, high: float) -> m3.Manifold:
 def resized(outline: Any, by: float) -> np.ndarray:
     """An outline grown (or drawn in) by ``by`` mm with square corners."""
     polygon = shapely.Polygon(outline).buffer(by, join_style="mitre", mitre_limit=20)
+    if polygon.geom_type != "Polygon":
+        polygon = max(polygon.geoms, key=lambda g: g.area)
     return np.array(shapely.geometry.polygon.orient(polygon).exterior.coords)[:-1]
 
 
@@ -144,59 +147,214 @@ class Rebuilt:
         frame = motion(np.array(stroke["frame"]["turn"]), np.array(stroke["frame"]["shift"]))
         poses = [after(frame, m) for m in placed(blank, angles, stroke["clamped"])]
         swinging = set(stroke["swinging"])
-        self.bodies: list[tuple[int, bool, m3.Manifold]] = []
+        # (panel, the panels a piece belongs to, swings, how far behind its axis lies, solid, the solid without its skin)
+        self.bodies: list[Body] = []
         # A strip that turns away from the leaf beside the panel that lies on it lies in that panel's plane and above.
         way = blank["folds"][stroke["fold"]]["angle"]
-        self.flush: list[m3.Manifold] = []
+        self.flush: list[Body] = []
+        behind = {int(k): off for k, off in stroke["behind"].items()}
         for i, panel in enumerate(blank["panels"]):
-            plate = m3.Manifold.extrude(m3.CrossSection([np.array(panel["polygon"])]), t)
-            self.bodies.append((i, i in swinging, plate.transform(poses[i])))
+            pieces = panel.get("rigid", [panel["polygon"]])
+            if pieces:
+                whole = m3.Manifold.batch_boolean(
+                    [m3.Manifold.extrude(m3.CrossSection([np.array(p)]), t) for p in pieces], m3.OpType.Add
+                )
+                thin = not shapely.Polygon(panel["polygon"]).buffer(-0.3 * t).is_empty
+                inner = resized(panel["polygon"], -0.2 * t) if thin else np.array(panel["polygon"])
+                core = m3.Manifold.extrude(m3.CrossSection([inner]), t * 0.6).translate((0, 0, t / 5))
+                off = behind.get(i, 0.0)
+                self.bodies.append(Body(i, {i}, i in swinging, off, whole.transform(poses[i]), core.transform(poses[i])))
         for i, fold in enumerate(blank["folds"]):
-            bent = None if i in stroke["folds"] else strip(fold, angles[i], t)
+            gives = blank["panels"][fold["child"]].get("rigid") == []
+            bent = None if i in stroke["folds"] or gives else strip(fold, angles[i], t)
             if bent is not None:
-                self.bodies.append((-1, fold["parent"] in swinging, bent.transform(poses[fold["parent"]])))
+                placed_ = bent.transform(poses[fold["parent"]])
+                off = behind.get(fold["parent"], 0.0)
+                self.bodies.append(Body(-1, {fold["child"]}, fold["parent"] in swinging, off, placed_, placed_, i))
                 if angles[i] * way > 0 and {fold["parent"], fold["child"]} & set(stroke["folding_panels"]):
-                    self.flush.append(self.bodies[-1][2])
-        x = [b.bounding_box() for _, _, b in self.bodies]
+                    self.flush.append(self.bodies[-1])
+        x = [b.solid.bounding_box() for b in self.bodies]
         self.low, self.high = min(b[0] for b in x) - 50, max(b[3] for b in x) + 50
+        if stroke.get("bed") is not None:
+            self.low, self.high = max(self.low, stroke["bed"][0]), min(self.high, stroke["bed"][1])
+
+    @property
+    def press(self) -> bool:
+        return self.stroke["machine"] == "press"
 
     def turned(self, body: m3.Manifold, degrees: float, about: Any) -> m3.Manifold:
-        """Swung up by the leaf: −y goes towards +z."""
+        """Swung up from the front: −y goes towards +z."""
         point = np.array([0.0, *about])
         return body.transform(turn_about(point, np.array([-1.0, 0, 0]), degrees))
 
-    def tool(self, name: str, grown: float, *, bare: bool = False) -> m3.Manifold:
+    def posed(self, body: Body, degrees: float, *, core: bool = False) -> m3.Manifold:
+        """A piece with the fold at an angle: on a press both sides then turn back by half of it."""
+        pole = self.stroke["pole"]
+        solid = body.core if core else body.solid
+        if body.swings:
+            solid = self.turned(solid, degrees, (pole[0] + body.behind, pole[1]))
+        return self.turned(solid, -degrees / 2, pole) if self.press else solid
+
+    def shifts(self, degrees: float) -> tuple[float, float]:
+        """How far punch and die stand higher, seen from the pole, found from the metal itself."""
+        s, t = self.stroke, self.blank["thickness"]
+        fold = self.blank["folds"][s["fold"]]
+        pole = np.array(s["pole"])
+        a, half = math.radians(degrees), math.radians(degrees) / 2
+        ba = fold["allowance"]
+        back = np.array([[math.cos(half), -math.sin(half)], [math.sin(half), math.cos(half)]])
+        # The punch stands on the middle of the inside arc between both tangent lines.
+        near = np.array([ba / 2, t])
+        if degrees < 1e-6:
+            inside = t
+        else:
+            far = pole + np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]]) @ (np.array([-ba / 2, t]) - pole)
+            # Bent past its own radius the two tangent points change places.
+            across = math.copysign(np.hypot(*(far - near)), near[0] - far[0])
+            radius = across / 2 / math.sin(half) if ba > 1e-9 else 0.0
+            centre = near + np.array([0.0, radius])
+            assert abs(np.hypot(*(far - centre)) - abs(radius)) < 1e-6 * max(1.0, radius), (
+                near,
+                far,
+                centre,
+                radius,
+                degrees,
+                fold,
+            )
+            middle = centre + radius * np.array([-math.sin(half), -math.cos(half)])
+            inside = float((pole + back @ (middle - pole))[1])
+            # A tip rounder than the arc touches both faces instead; they meet where their lines cross.
+            corner = near + np.array([-max(radius, 0.0) * math.tan(half), 0.0])
+            cross = float((pole + back @ (corner - pole))[1])
+            inside = max(inside, cross + s["tip_radius"] * (1 / math.cos(half) - 1))
+        # The die's shoulder stands under the outside face of the side at the back.
+        one, two = (pole + back @ (np.array([y, 0.0]) - pole) for y in (10.0, 1000.0))
+        shoulder = float(one[1] + (s["shoulder"] - one[0]) * (two[1] - one[1]) / (two[0] - one[0]))
+        return inside - t, shoulder
+
+    def tool(self, name: str, grown: float, *, bare: bool = False, up: float = 0.0) -> m3.Manifold:
         record = self.stroke["tools"][name]
         outline = np.array(record["outline"])
         if bare:
             # The folded panel is meant to lie on the nose: without it, only what lies beyond the nose's zone is left.
             outline = np.array([p for i, p in enumerate(outline) if i not in record["nose_corners"]])
-        outline = resized(outline, grown)
-        if name != "finger":
+        outline = resized(outline, grown) + np.array([0.0, up])
+        if name not in ("finger", "punch", "die"):
             return extruded(outline, self.low, self.high)
-        return m3.Manifold.compose([extruded(outline, a, b) for a, b in self.stroke["fingers"]])
+        return m3.Manifold.compose([extruded(outline, a, b) for a, b in self.stroke["sections"]])
 
     def strikes(self, degrees: float, grown: float) -> list[tuple[int, str]]:
         """Everything that shares volume with the part at an angle of the swing, tools grown by ``grown`` mm."""
+        return self._press_strikes(degrees, grown) if self.press else self._leaf_strikes(degrees, grown)
+
+    def _leaf_strikes(self, degrees: float, grown: float) -> list[tuple[int, str]]:
         s = self.stroke
         found: list[tuple[int, str]] = []
         leaf = self.turned(self.tool("leaf", grown), degrees, s["hinge"])
         finger, bare = self.tool("finger", grown), self.tool("finger", grown, bare=True)
         beam, bed = self.tool("beam", grown), self.tool("bed", grown)
-        still = [(p, b) for p, swings, b in self.bodies if not swings]
-        flush = [any(b is f for f in self.flush) for _, swings, b in self.bodies if swings]
-        moved = [(p, self.turned(b, degrees, s["pole"])) for p, swings, b in self.bodies if swings]
-        for (panel, body), flat in zip(moved, flush, strict=True):
-            folded = panel in s["folding_panels"]
+        for b in self.bodies:
+            if not b.swings:
+                if b.panel not in s["clamped_panels"] and shared(b.solid, leaf):
+                    found.append((b.panel, "leaf"))
+                continue
+            folded, body = b.panel in s["folding_panels"], self.posed(b, degrees)
             against = [(bare if folded else finger, "finger"), (beam, "beam")]
             if not folded:
-                against += [(bed, "bed")] if flat else [(bed, "bed"), (leaf, "leaf")]
-            found += [(panel, name) for tool, name in against if shared(body, tool)]
-            for other, rest in still:
-                if not (folded and other in s["clamped_panels"]) and shared(body, rest, grown):
-                    found.append((panel, f"part {other}"))
-        found += [(panel, "leaf") for panel, body in still if panel not in s["clamped_panels"] and shared(body, leaf)]
+                against += [(bed, "bed")] if b in self.flush else [(bed, "bed"), (leaf, "leaf")]
+            found += [(b.panel, name) for tool, name in against if shared(body, tool)]
+        return found + self._itself(degrees, grown)
+
+    def _press_strikes(self, degrees: float, grown: float) -> list[tuple[int, str]]:
+        up, rise = self.shifts(degrees)
+        bare = self.tool("punch", grown, bare=True, up=up)
+        tools = {"punch": self.tool("punch", grown, up=up), "ram": self.tool("ram", grown, up=up),
+                 "die": self.tool("die", grown, up=rise), "table": self.tool("table", grown, up=rise)}  # fmt: skip
+        found: list[tuple[int, str]] = []
+        for b in self.bodies:
+            body = self.posed(b, degrees)
+            folded = self.level(b)
+            for name, tool in tools.items():
+                if folded and name == "die":
+                    continue
+                if shared(body, bare if folded and name == "punch" else tool):
+                    found.append((b.panel, name))
+        return found + self._itself(degrees, grown)
+
+    def _itself(self, degrees: float, grown: float) -> list[tuple[int, str]]:
+        s, panels, found = self.stroke, self.blank["panels"], []
+        hems = {f["child"]: panels[f["parent"]]["name"] for f in self.blank["folds"] if f["made_by"] == "hem"}
+        for one in (b for b in self.bodies if b.swings):
+            for other in (b for b in self.bodies if not b.swings):
+                if one.panel in s["folding_panels"] and other.panel in s["clamped_panels"]:
+                    continue
+                on = {panels[a]["lies_on"] for a in one.of}, {panels[a]["lies_on"] for a in other.of}
+                names = {panels[a]["name"] for a in one.of}, {panels[a]["name"] for a in other.of}
+                if any(hems.get(a) in on[1] for a in one.of) or any(hems.get(a) in on[0] for a in other.of):
+                    continue  # a tab is guided under the hem of its wall
+                lies = bool(on[0] & names[1] or on[1] & names[0])
+                # A tab may press on the wall it is made to lie against, but never go through it.
+                if shared(self.posed(one, degrees), self.posed(other, degrees, core=lies and grown <= 0), grown):
+                    found.append((one.panel, f"part {other.panel}"))
         return found
+
+    def level(self, body: Body) -> bool:
+        """True for what lies in the plane of the panels beside the fold, flat strips and strips that turn up included."""
+        s, folds = self.stroke, self.blank["folds"]
+        group = {*s["folding_panels"], *s["clamped_panels"]}
+        for _ in folds:
+            for i, fold in enumerate(folds):
+                if i not in s["folds"] and s["angles_before"][i] == 0 and {fold["parent"], fold["child"]} & group:
+                    group |= {fold["parent"], fold["child"]}
+        if body.panel >= 0:
+            return body.panel in group
+        fold = folds[body.fold]
+        up = s["angles_before"][body.fold] * folds[s["fold"]]["angle"] >= 0
+        return up and bool(group & {fold["parent"], fold["child"]})
+
+    def press_passes(self, degrees: float, way: str) -> list[tuple[str, tuple[int, str]]]:
+        """What strikes while the press opens about the part standing at an angle and the part is moved out, or in backwards."""
+        s = self.stroke
+        up, rise = self.shifts(degrees)
+        pole, opening = s["pole"], s["opening"]
+        found: list[tuple[str, tuple[int, str]]] = []
+
+        def look(what: str, ram: float, die: float, move: Any) -> None:
+            tools = {n: self.tool(n, -0.005, up=ram) for n in ("punch", "ram")}
+            tools |= {n: self.tool(n, -0.005, up=die) for n in ("die", "table")}
+            for b in self.bodies:
+                folded = self.level(b)
+                for name, tool in tools.items():
+                    if not (folded and name in ("die", "punch" if what == "open" else "die")) and shared(move(b), tool):
+                        found.append((what, (b.panel, name)))
+
+        for share in (0.02, 0.1, 0.3, 0.6, 1.0):
+            look("open", up + (opening + rise) * share, rise, lambda b: self.posed(b, degrees))
+        for share in (0.0, 0.5, 1.0):
+            look("lift", opening + rise * (1 - share), rise * (1 - share), lambda b: self.posed(b, degrees))
+        if way == "side":
+            return found
+        for share in (0.2, 0.5, 0.8, 1.0):
+            look("tip", opening, 0.0, lambda b, a=share: self.turned(self.posed(b, degrees), a * degrees / 2, pole))
+        level = {id(b): self.turned(self.posed(b, degrees), degrees / 2, pole) for b in self.bodies}
+        low = min(m.bounding_box()[2] for m in level.values())
+        lift = (1.0 - low if low < -1e-6 else 0.0) if way == "lifted" else 0.0
+        for away in (0, 5, 50, 150, 400, 900):
+            look("slide", opening, 0.0, lambda b, a=away: level[id(b)].translate((0, -a, lift)))
+        return found
+
+
+@dataclass(eq=False)
+class Body:
+    """One piece of the part with the fold flat."""
+
+    panel: int
+    of: set[int]
+    swings: bool
+    behind: float
+    solid: m3.Manifold
+    core: m3.Manifold
+    fold: int = -1
 
 
 def shared(one: m3.Manifold, other: m3.Manifold, grown: float = 0.0) -> bool:

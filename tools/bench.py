@@ -74,9 +74,9 @@ def engine() -> None:
         setting = stroke.verdict.stroke.setting
 
         def exact(setting: Setting = setting, sections: tuple[tuple[float, float], ...] = stroke.sections) -> float | None:
-            from zealous_crane.plan import Stroke
+            from zealous_crane.plan import LeafStroke, LeafTooling
 
-            fresh = Stroke(Setting(setting.blank, setting.fold, setting.clamps_parent, setting.angles), brake)
+            fresh = LeafStroke(Setting(setting.blank, setting.fold, setting.clamps_parent, setting.angles), LeafTooling(brake))
             contact = fresh.contact(sections)
             return None if contact is None else contact.angle
 

@@ -13,7 +13,7 @@ import typer
 from pydantic import ValidationError
 
 from .blank import DevelopmentError, develop
-from .brake import BrakeError, LeafBrake, Rack, read_brake, shop_rack
+from .brake import Brake, BrakeError, Rack, read_brake, shop_rack
 from .files import (
     DrawingError,
     FileError,
@@ -66,7 +66,7 @@ def _rack() -> Rack:
     return rack
 
 
-def _load(path: Path, brake: str | None, part: str | None) -> tuple[Job, LeafBrake, Rack]:
+def _load(path: Path, brake: str | None, part: str | None) -> tuple[Job, Brake, Rack]:
     """The job, its brake and the rack; a brake file named on the command line joins the rack."""
     rack = _rack()
     job = read_job(path, part)

@@ -46,6 +46,25 @@ class FlatPart(Ready):
 Part = Annotated[ReadyKind | DrawnPart | FlatPart, Field(discriminator="kind")]
 
 
+class OrderWishes(Written):
+    """What a person wants of the order of the bends; folds by name.
+
+    Attributes:
+        sequence: folds in the order wanted, as far as it goes; the rest follows as it is best.
+        before: pairs: the first must be made before the second.
+        clamp: for a fold, which side is clamped: the one nearer the ``base``, or the ``far`` one.
+    """
+
+    sequence: tuple[str, ...] = ()
+    before: tuple[tuple[str, str], ...] = ()
+    clamp: dict[str, Literal["base", "far"]] = Field(default_factory=dict)
+
+    @property
+    def any(self) -> bool:
+        """True when anything is wished."""
+        return bool(self.sequence or self.before or self.clamp)
+
+
 class Job(Written):
     """One piece of work, as a person wrote it down.
 
@@ -62,6 +81,7 @@ class Job(Written):
         units: how lengths are shown and what a bare number means.
         note: anything worth saying.
         film: the face that carries film, paint or engraving; None when neither does.
+        order: what the person wants of the order of the bends.
     """
 
     format: Literal["zealous-crane-job"] = "zealous-crane-job"
@@ -78,6 +98,7 @@ class Job(Written):
     units: Units = Units.FRACTIONS
     note: str = ""
     film: Literal["inside", "outside"] | None = None
+    order: OrderWishes = Field(default_factory=OrderWishes)
 
     @field_validator("metal")
     @classmethod

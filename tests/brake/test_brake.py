@@ -5,13 +5,13 @@ import shapely
 from pydantic import ValidationError
 
 from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.brake import BrakeError, Finger, LeafBrake, read_brake, shop_rack, tools_for
+from zealous_crane.brake import BrakeError, LeafBrake, Section, read_brake, shop_rack, tools_for
 from zealous_crane.measure import INCH
 
 
 def test_shipped_brakes_stand_up(rack):
-    assert len(rack.brakes) == 2
-    for brake in rack.brakes:
+    assert [brake.kind for brake in rack.brakes] == ["leaf", "leaf", "press", "press"]
+    for brake in rack.brakes[:2]:
         for bend in (OnTheLine().bend(90, 0, 0.8), NeutralLine().bend(90, 1.2, 1.2)):
             tools = tools_for(brake, bend)
             for profile in (tools.finger, tools.beam, tools.bed, tools.leaf):
@@ -69,7 +69,7 @@ def test_a_brake_file_is_read_or_answered(tmp_path, brake):
 
 def test_the_shops_own_folder_joins_the_rack(tmp_path, brake):
     (tmp_path / "a.json").write_text(
-        brake.model_copy(update={"key": "own", "fingers": (Finger(width=INCH),)}).model_dump_json()
+        brake.model_copy(update={"key": "own", "fingers": (Section(width=INCH),)}).model_dump_json()
     )
     (tmp_path / "b.json").write_text("nonsense")
     rack, complaints = shop_rack(tmp_path)

@@ -32,9 +32,9 @@ def test_a_part_of_a_work_is_named(work_file):
 
 
 def test_what_is_not_judged_ends_with_three(tmp_path):
-    write_work(demo_work("hive-roof"), tmp_path / "roof.json")
-    found = run("plan", tmp_path / "roof.json")
-    assert found.exit_code == 3 and found.stdout.startswith("Not judged")
+    write_work(demo_work("entrance-channel"), tmp_path / "channel.json")
+    found = run("plan", tmp_path / "channel.json")
+    assert found.exit_code == 3 and found.stdout.startswith("Nothing for the brake")
 
 
 def test_marking_template_and_drawings_are_written(work_file, tmp_path):

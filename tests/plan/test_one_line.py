@@ -72,21 +72,48 @@ def test_what_is_made_without_the_brake_is_said(rack):
     assert plate.open and plate.state is State.CARE and plate.sentence == "Nothing for the brake: the part is flat."
     slotted = make_plan(Job(part=SlottedChannel(web=60, leg=40, length=200)), brake)
     assert "By hand, in a vise, along the slots" in slotted.sentence
-    pan = make_plan(Job(part=FoldedPan(length=300, width=200, depth=30)), brake)
-    assert pan.open and pan.sentence.startswith("Not judged") and "30°" in pan.sentence and not pan.feasible
     tray = make_plan(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
     assert all(s.verdict.stroke.setting.line.made_by is not MadeBy.TOOL for s in tray.strokes)
 
 
-def test_a_no_with_hems_is_not_called_a_proof(rack):
+def test_a_pan_with_folded_corners_gets_30_degrees_then_90_then_the_ears(rack):
+    # Two opposite walls to about 30°, the other two to 90°, the ears by hand, the first two closed. Common practice, no source.
+    plan = make_plan(Job(part=FoldedPan(length=300, width=200, depth=30)), rack["apiary-finger-50"])
+    assert [s.verdict.target for s in plan.strokes] == [30, 30, 90, 90, 90, 90]
+    assert [s.verdict.stroke.setting.start for s in plan.strokes] == [0, 0, 0, 0, 30, 30]
+    walls = [s.name for s in plan.strokes]
+    assert set(walls[:2]) == set(walls[4:]) and set(walls[:2]).isdisjoint(walls[2:4])
+    (ears,) = plan.hand
+    assert ears.after == 4 and "45°" in ears.says
+
+
+def test_the_last_fold_of_a_sleeve_ends_by_hand(rack):
     sleeve = make_plan(demo_work("wax-melter-chimney").parts[0], rack["apiary-finger-50"])
-    assert sleeve.open and sleeve.sentence.startswith("No order found, and that is no proof")
+    assert sleeve.feasible
+    last = sleeve.strokes[-1]
+    assert last.verdict.by_hand > 15 and last.verdict.limit is not None
+    assert sleeve.hand[-1].after == last.number and "bar held inside" in sleeve.hand[-1].says
+    # The hems are one stroke and come first, then the lips.
+    assert sleeve.strokes[0].verdict.flattens and all("lip" in n for n in sleeve.strokes[1].name.split(" and "))
 
 
-def test_tabs_a_thickness_off_a_wall_are_not_called_a_no(rack):
-    # Wall and tab are bent together. Common practice, no source; a stroke for two lines is not tried, and that is said.
+def test_wall_and_tabs_are_bent_together_and_no_tab_is_trapped(rack):
+    # The tray with outside tabs: a tab a thickness off a wall's line is folded with it. Common practice, no source.
     plan = make_plan(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
-    assert plan.open and "lie nearly on one line" in plan.sentence
+    assert plan.feasible
+    names = [s.name for s in plan.strokes]
+    assert sum("tab" in n and "wall" in n for n in names) == 2
+    for stroke in plan.strokes:
+        setting = stroke.verdict.stroke.setting
+        offsets = set(setting.offsets.values())
+        assert min(offsets) <= 0 <= max(offsets) <= 0, "the nose stands at the rearmost line"
+        for low, high in stroke.sections:
+            for solid in setting.solids[0]:
+                name = setting.blank.panels[solid.panel].name if solid.panel >= 0 else ""
+                if "tab" in name and solid.panel not in setting.level:
+                    tab, foot = solid.shadow, stroke.verdict.stroke.tools.finger.outline
+                    beside = solid.x_range[1] <= low + 1e-6 or solid.x_range[0] >= high - 1e-6
+                    assert beside or not (tab[:, 0].min() < foot[:, 0].max() and tab[:, 0].max() > foot[:, 0].min())
 
 
 def test_narrow_flanges_are_found_on_the_flat(rack):

@@ -26,7 +26,7 @@ THIN = 0.4
 
 def thin_finger_strikes(blank, written, x, wanted, after, ease, opening) -> bool:
     """Whether a thin finger at x is struck on the way in, in the swing, or on the way out."""
-    one = {**written, "fingers": [[x - THIN / 2, x + THIN / 2]], "opening": opening}
+    one = {**written, "sections": [[x - THIN / 2, x + THIN / 2]], "opening": opening}
 
     def struck(motion, degrees):
         return any(tool == "finger" for _, tool in Rebuilt(blank, opened(one, motion)).strikes(degrees, -0.005))

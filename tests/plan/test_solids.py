@@ -6,6 +6,7 @@ import random
 
 import pytest
 
+from random_press import random_press_stroke
 from random_work import random_job, random_kind_stroke, random_stroke, record
 from solids import Rebuilt
 from zealous_crane.blank import DevelopmentError, develop, fold_pose
@@ -29,6 +30,13 @@ def test_nothing_overlaps_below_and_something_does_above(block):
 
 
 @pytest.mark.solid
+@pytest.mark.parametrize("block", range(16))
+def test_strokes_of_a_press(block):
+    touched, _grouped, _ = compared(random_press_stroke, range(block * 25, (block + 1) * 25))
+    assert touched >= 8
+
+
+@pytest.mark.solid
 @pytest.mark.parametrize("block", range(8))
 def test_ready_kinds_with_hems_and_folds_on_one_line(block):
     touched, grouped, flush = compared(random_kind_stroke, range(block * 30, (block + 1) * 30))
@@ -43,20 +51,21 @@ def compared(make, seeds):
         grouped += len(stroke.setting.folds) > 1
         flush += bool(stroke.setting.flush)
         rebuilt = Rebuilt(*record(blank, job, stroke, fingers))
-        if rebuilt.strikes(0, -NEAR):
+        begun, greatest = stroke.setting.start, stroke.greatest
+        if rebuilt.strikes(begun, -NEAR):
             # Stands in a tool from the start: the engine must not let it be clamped with fingers there.
             blocked = stroke.barred(0) is not None or any(
                 s.blocked is not None and s.low < f[1] and s.high > f[0] for s in stroke.slabs(0, 1.0) for f in fingers
             )
             contact = stroke.contact(fingers)
-            assert blocked or (contact is not None and contact.angle < 0.5), seed
+            assert blocked or (contact is not None and contact.angle < begun + 0.5), seed
             continue
         contact = stroke.contact(fingers)
-        end = stroke.brake.greatest_angle if contact is None else contact.angle
+        end = greatest if contact is None else contact.angle
         for share in (0.2, 0.5, 0.8, 0.95, 1.0):
-            below = (end - 0.1) * share
-            assert below <= 0 or not rebuilt.strikes(below, -NEAR), (seed, below, contact)
-        if contact is not None and end + 0.1 < stroke.brake.greatest_angle:
+            below = begun + (end - 0.1 - begun) * share
+            assert below <= begun or not rebuilt.strikes(below, -NEAR), (seed, below, contact)
+        if contact is not None and end + 0.1 < greatest:
             # A corner may graze and leave again, so a little past the angle is looked at more than once.
             assert any(rebuilt.strikes(end + past, NEAR) for past in (0.1, 0.05, 0.02)), (seed, contact)
             touched += 1

@@ -14,11 +14,15 @@ from ..metal import Sheet
 from .convex import convex_pieces
 from .element import MadeBy
 from .path import Path
+from .ring import half_plane
 
 Array = NDArray[np.float64]
 
 IN_LINE = 0.02
 """mm; fold lines nearer than this are one line, however they were worked out."""
+
+NEARLY = 3.0
+"""Thicknesses; folds nearer than this to one line, side by side, are made in one stroke."""
 
 
 @dataclass(frozen=True)
@@ -29,10 +33,12 @@ class Panel:
         name: as the shop calls it.
         polygon: (n, 2) float, mm, counter-clockwise and simple; from tangent line to tangent line. Relief cuts and holes
             are not taken out of it, so it is never smaller than the metal.
+        lies_on: name of the panel it is made to lie against when all is bent, as a tab does; else empty.
     """
 
     name: str
     polygon: Array
+    lies_on: str = ""
 
     @cached_property
     def pieces(self) -> tuple[Array, ...]:
@@ -245,6 +251,64 @@ class Blank:
             )
 
         return tuple(tuple(i for i, other in enumerate(self.folds) if alike(one, other)) for one in self.folds)
+
+    @cached_property
+    def pliable(self) -> frozenset[int]:
+        """Indices of panels that give way while their neighbours are folded, and are creased by hand in between: ears."""
+        if not self.creases:
+            return frozenset()
+        return frozenset(f.child for f in self.folds if f.made_by is MadeBy.HAND)
+
+    @cached_property
+    def tucks(self) -> bool:
+        """True when a tab lies against a wall that has a hem to tuck it under."""
+        under = {panel.lies_on for panel in self.panels} - {""}
+        return any(f.made_by is MadeBy.HEM and self.panels[f.parent].name in under for f in self.folds)
+
+    @cached_property
+    def rigid(self) -> tuple[tuple[Array, ...], ...]:
+        """For every panel, the convex pieces (k, 2) of it that keep their shape while the part is folded.
+
+        All of it, but for folded corners: the ears give way, and so do the ends of the walls beside them, twice (r + T) far.
+        """
+        if not self.pliable:
+            return tuple(panel.pieces for panel in self.panels)
+        found: list[tuple[Array, ...]] = []
+        walls = {f.child: f for f in self.folds if f.made_by is MadeBy.BRAKE}
+        for i, panel in enumerate(self.panels):
+            if i in self.pliable:
+                found.append(())
+            elif i in walls:
+                fold = walls[i]
+                along = (fold.end - fold.start) / fold.length
+                give = 2 * (fold.bend.radius + fold.bend.thickness)
+                ring = half_plane(panel.polygon, fold.start + give * along, along)
+                found.append(convex_pieces(half_plane(ring, fold.end - give * along, -along)))
+            else:
+                found.append(panel.pieces)
+        return tuple(found)
+
+    @cached_property
+    def near_line(self) -> tuple[tuple[int, ...], ...]:
+        """For every fold, the indices of those so near its line that one stroke makes them all, itself included.
+
+        Folds bent alike, at most ``NEARLY`` thicknesses off the line and side by side along it: a tab beside the wall it will
+        lie on. What lifts one lifts the other. Common practice, no source.
+        """
+
+        def near(i: int, k: int) -> bool:
+            one, other = self.folds[i], self.folds[k]
+            if i == k or k in self.on_one_line[i]:
+                return True
+            if other.angle != one.angle or other.made_by is not one.made_by or float(other.outward @ one.outward) < 1 - 1e-9:
+                return False
+            if abs(float((other.start - one.start) @ one.outward)) > NEARLY * self.thickness:
+                return False
+            along = (one.end - one.start) / one.length
+            ends = sorted(float((p - one.start) @ along) for p in (other.start, other.end))
+            return ends[1] < self.thickness or ends[0] > one.length - self.thickness
+
+        return tuple(tuple(k for k in range(len(self.folds)) if near(i, k)) for i in range(len(self.folds)))
 
     def folds_between(self, start: int, end: int) -> frozenset[int]:
         """Indices of the folds crossed on the way from one panel to another."""

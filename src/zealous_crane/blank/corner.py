@@ -74,7 +74,7 @@ def corner_tab(
         )
     edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
     return Element(
-        edge.turn, f"{stem(wall)} {stem(neighbour)} tab", "tab", bend, wall.sign, tab.length, ends, tab=tab
+        edge.turn, f"{stem(wall)} {stem(neighbour)} tab", "tab", bend, wall.sign, tab.length, ends, tab=tab, lies_on=neighbour.name
     )  # fmt: skip
 
 

@@ -59,7 +59,9 @@ def develop(job: Job) -> Blank:
         raise DevelopmentError(f"A blank of {show_length(max(right - left, high - low), job.units)} is not sheet metal work.")
     move = -np.array([left, low])
     panels = tuple(
-        Panel(node.name, ring + move) for node, ring in zip(tree.nodes, flat.panels, strict=True) if ring is not None
+        Panel(node.name, ring + move, node.element.lies_on if node.element else "")
+        for node, ring in zip(tree.nodes, flat.panels, strict=True)
+        if ring is not None
     )
     blank = Blank(
         sheet=job.sheet,

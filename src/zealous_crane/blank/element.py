@@ -63,6 +63,7 @@ class Element:
         slots: slots along the fold.
         formed: words for metal that is formed later on a tool of its own, else empty.
         tab: its sizes, where it is a corner's tab.
+        lies_on: name of the panel it is made to lie against, else empty.
         path: where it is written in the design: its place on every level; None for what a rule added.
     """
 
@@ -81,6 +82,7 @@ class Element:
     slots: FoldSlots | None = None
     formed: str = ""
     tab: Tab | None = None
+    lies_on: str = ""
     path: tuple[int, ...] | None = None
 
     @property

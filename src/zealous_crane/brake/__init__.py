@@ -1,20 +1,55 @@
-"""Brakes as data: what a machine is, its cross-sections, the fingers in its rack, what it is rated for."""
+"""Brakes as data: what a machine is, its cross-sections, its tools and their pieces, what it is rated for."""
 
-from .leaf_brake import Finger, LeafBrake
+from .die import Die
+from .force import (
+    Bottoming,
+    Load,
+    air_radius,
+    bend_force,
+    least_leg,
+    load,
+    usable_dies,
+    wanted_opening,
+)
+from .leaf_brake import LeafBrake
 from .least import least_flange
+from .machine import BRAKE, Brake
+from .plain import gooseneck_punch, hemming_punch, straight_punch, v_die
+from .press_brake import PressBrake
 from .profile import Profile, Tools, tools_for
+from .punch import Punch, PunchStyle
 from .rack import BrakeError, Rack, read_brake, shipped_rack, shop_rack
+from .section import Section, Sections
 
 __all__ = [
+    "BRAKE",
+    "Bottoming",
+    "Brake",
     "BrakeError",
-    "Finger",
+    "Die",
     "LeafBrake",
+    "Load",
+    "PressBrake",
     "Profile",
+    "Punch",
+    "PunchStyle",
     "Rack",
+    "Section",
+    "Sections",
     "Tools",
+    "air_radius",
+    "bend_force",
+    "gooseneck_punch",
+    "hemming_punch",
     "least_flange",
+    "least_leg",
+    "load",
     "read_brake",
     "shipped_rack",
     "shop_rack",
+    "straight_punch",
     "tools_for",
+    "usable_dies",
+    "v_die",
+    "wanted_opening",
 ]

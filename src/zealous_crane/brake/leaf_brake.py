@@ -9,18 +9,7 @@ from pydantic import Field, field_validator, model_validator
 
 from ..measure import Angle, Length, PositiveLength
 from ..part.model import Written
-
-
-class Finger(Written):
-    """Fingers of one width in the rack.
-
-    Attributes:
-        width: along the bed, mm.
-        count: how many there are.
-    """
-
-    width: PositiveLength
-    count: Annotated[int, Field(ge=1, le=200)] = 1
+from .section import Section, Sections
 
 
 class LeafBrake(Written):
@@ -44,6 +33,10 @@ class LeafBrake(Written):
         bed_depth: bed top, front edge to back.
         bed_lean: how far the bed's front face leans back below its edge, degrees.
         leaf_bar: thickness of the leaf's bar: how far a flange pointing down must stay from the fold.
+        bare_bar: thickness of the bar with its removable angle taken off; None when nothing comes off.
+        bare_rated: thickness of mild steel the bare bar still folds; None takes half of ``rated``.
+        open_ends: the frame drops away beside the bed: a part may reach past its ends, and may be slid in and out there.
+        gauge_reach: how far behind the nose the stop gauge goes; None when lines are sighted.
         leaf_depth: depth of the leaf below its working face.
         greatest_angle: farthest the leaf swings, degrees.
         opening: nose above the bed with the clamp open.
@@ -55,11 +48,12 @@ class LeafBrake(Written):
 
     format: Literal["zealous-crane-brake"] = "zealous-crane-brake"
     version: Literal[1] = 1
+    kind: Literal["leaf"] = "leaf"
     key: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
     name: Annotated[str, Field(min_length=1, max_length=120)]
     bed_length: PositiveLength
     rated: PositiveLength
-    fingers: tuple[Finger, ...] = ()
+    fingers: tuple[Section, ...] = ()
     finger_height: PositiveLength
     nose_radius: PositiveLength = 0.4
     rake: Annotated[Angle, Field(ge=0, le=75)] = 30.0
@@ -73,6 +67,8 @@ class LeafBrake(Written):
     bed_depth: PositiveLength = 160.0
     bed_lean: Annotated[Angle, Field(ge=0, le=60)] = 20.0
     leaf_bar: PositiveLength = 12.0
+    bare_bar: PositiveLength | None = None
+    bare_rated: PositiveLength | None = None
     leaf_depth: PositiveLength = 70.0
     greatest_angle: Annotated[Angle, Field(ge=10, le=170)] = 135.0
     opening: PositiveLength = 110.0
@@ -80,6 +76,8 @@ class LeafBrake(Written):
     side_clearance: Length = 0.5
     largest_gap: Length = 8.0
     unsupported_end: Length = 12.0
+    open_ends: bool = False
+    gauge_reach: PositiveLength | None = None
 
     @field_validator("throat", "head_drop", "extra_setback", "side_clearance", "largest_gap", "unsupported_end")
     @classmethod
@@ -96,10 +94,25 @@ class LeafBrake(Written):
             raise ValueError("the finger's throat cuts through its foot: less throat, or a longer foot")
         if self.head_drop > 0 and self.head_front >= self.foot:
             raise ValueError("the finger's clamp lies behind the whole finger")
+        if self.bare_bar is not None and self.bare_bar >= self.leaf_bar:
+            raise ValueError("the leaf's bar with the angle off must be thinner than with it on")
         for finger in self.fingers:
             if finger.width > self.bed_length:
                 raise ValueError(f"a finger of {finger.width:g} mm is wider than the bed of {self.bed_length:g} mm")
         return self
+
+    @property
+    def sections(self) -> Sections:
+        """The fingers and how they may be set."""
+        return Sections(self.fingers, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end)
+
+    @property
+    def bare(self) -> LeafBrake | None:
+        """This brake with the leaf's removable angle off: thinner, and weaker; None when nothing comes off."""
+        if self.bare_bar is None:
+            return None
+        rated = self.rated / 2 if self.bare_rated is None else self.bare_rated
+        return self.model_copy(update={"leaf_bar": self.bare_bar, "rated": rated, "bare_bar": None, "bare_rated": None})
 
     @property
     def face_height(self) -> float:

@@ -11,7 +11,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from ..measure.report import readable
-from .leaf_brake import LeafBrake
+from .machine import BRAKE, Brake
 
 
 class BrakeError(ValueError):
@@ -22,9 +22,9 @@ class BrakeError(ValueError):
 class Rack:
     """The brakes of one shop, by key."""
 
-    brakes: tuple[LeafBrake, ...]
+    brakes: tuple[Brake, ...]
 
-    def __getitem__(self, key: str) -> LeafBrake:
+    def __getitem__(self, key: str) -> Brake:
         """The brake of that key.
 
         Raises:
@@ -36,14 +36,14 @@ class Rack:
         known = ", ".join(brake.key for brake in self.brakes)
         raise BrakeError(f"The brake {key!r} is not in this shop. Known: {known}.")
 
-    def with_brakes(self, more: Iterable[LeafBrake]) -> Rack:
+    def with_brakes(self, more: Iterable[Brake]) -> Rack:
         """A rack with further brakes; one with a known key takes its place."""
         added = {brake.key: brake for brake in more}
         kept = tuple(brake for brake in self.brakes if brake.key not in added)
         return Rack(kept + tuple(added.values()))
 
 
-def read_brake(path: Path) -> LeafBrake:
+def read_brake(path: Path) -> Brake:
     """Read a brake file.
 
     Raises:
@@ -54,7 +54,7 @@ def read_brake(path: Path) -> LeafBrake:
     except (OSError, UnicodeDecodeError, ValueError) as error:
         raise BrakeError(f"{path.name} could not be read as a brake file: {error}") from None
     try:
-        return LeafBrake.model_validate(data)
+        return BRAKE.validate_python(data)
     except ValidationError as error:
         raise BrakeError(f"{path.name}: {readable(error)}") from None
 
@@ -63,7 +63,7 @@ def shipped_rack() -> Rack:
     """The invented brakes that ship with the program."""
     folder = resources.files(__package__) / "shipped"
     files = sorted((entry for entry in folder.iterdir() if entry.name.endswith(".json")), key=lambda e: e.name)
-    return Rack(tuple(LeafBrake.model_validate_json(entry.read_text(encoding="utf-8")) for entry in files))
+    return Rack(tuple(BRAKE.validate_json(entry.read_text(encoding="utf-8")) for entry in files))
 
 
 def shop_rack(folder: Path | None = None) -> tuple[Rack, tuple[str, ...]]:

@@ -17,7 +17,7 @@ from .session import Session
 from .sheet import write_sheet
 from .window import Window
 
-STAGES = ("shape", "lay-out", "tool-up", "bend")
+STAGES = ("shape", "lay-out", "tool-up", "bend", "at-the-brake")
 
 
 def settle(session: Session, milliseconds: int = 20_000) -> None:
@@ -47,7 +47,7 @@ def take_start_picture(path: Path) -> None:
 
 
 def take_pictures(
-    job: Job | Work, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2, 3), prefix: str = "", part: int = 0
+    job: Job | Work, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2, 3, 4), prefix: str = "", part: int = 0
 ) -> list[Path]:
     """One picture of each stage at 1280 × 800, from the real window."""
     application()
@@ -59,7 +59,11 @@ def take_pictures(
     settle(session)
     made: list[Path] = []
     for i in stages:
-        window.show_stage(i)
+        if i == len(STAGES) - 1:
+            window.show_at_brake()
+            window.at_brake.next()
+        else:
+            window.show_stage(i)
         if i == 3 and session.plan is not None and session.plan.strokes:
             window.bend.choose(len(session.plan.strokes) - 1)
         settle(session, 200)

@@ -13,12 +13,12 @@ import platformdirs
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal
 
 from ..blank import Blank, develop
-from ..brake import Rack, shop_rack
+from ..brake import Brake, Rack, shop_rack
 from ..demo import demo_job
 from ..files import FileError, JobFileError, read_work, write_work
-from ..job import Job
+from ..job import Job, OrderWishes
 from ..measure.report import plain
-from ..plan import Cancelled, Plan, advise, make_plan
+from ..plan import Cancelled, Cure, Plan, advise, make_plan
 from ..work import Fit, Work
 
 SAME_EDIT = 2.0
@@ -36,7 +36,9 @@ class _Planning(QRunnable):
     def run(self) -> None:
         session = self.session
         try:
-            plan = make_plan(self.job, session.rack[self.job.brake], blank=self.blank, cancelled=self.stopped.is_set)
+            plan = make_plan(
+                self.job, session.rack[self.job.brake], blank=self.blank, cancelled=self.stopped.is_set, progress=self._progress
+            )
             self._tell("answered", plan)
             # The verdict is shown at once; cures take longer and follow.
             if not (plan.complete or plan.open):
@@ -45,6 +47,10 @@ class _Planning(QRunnable):
             return
         except Exception as error:
             self._tell("broke", f"Planning stopped: {error}")
+
+    def _progress(self, judged: int, made: int, of: int) -> None:
+        if judged % 25 == 0:
+            self._tell("progressed", (judged, made, of))
 
     def _tell(self, signal: str, answer: object) -> None:
         """Hand an answer to the session, unless it was closed while this ran."""
@@ -60,7 +66,8 @@ class Session(QObject):
         changed: the job, or what follows from it on the flat, is another one.
         planned: a new plan is there.
         complained: a sentence the person should read.
-        answered, broke: internal, from the planning thread.
+        advanced: planning goes on: strokes judged, folds that stand in the farthest order, folds in all.
+        answered, broke, progressed: internal, from the planning thread.
     """
 
     changed = Signal()
@@ -68,6 +75,8 @@ class Session(QObject):
     complained = Signal(str)
     answered = Signal(int, object)
     broke = Signal(int, str)
+    progressed = Signal(int, object)
+    advanced = Signal(int, int, int)
 
     def __init__(self, job: Job | Work, rack: Rack, autosave: Path | None = None) -> None:
         super().__init__()
@@ -86,6 +95,7 @@ class Session(QObject):
         self._pool.setMaxThreadCount(1)
         self.answered.connect(self._answer)
         self.broke.connect(self._break)
+        self.progressed.connect(self._advance)
         self._autosave_timer = QTimer(self)
         self._autosave_timer.setSingleShot(True)
         self._autosave_timer.setInterval(400)
@@ -301,6 +311,51 @@ class Session(QObject):
             self._running = None
             self.plan = plan
             self.planned.emit()
+
+    def _advance(self, ticket: int, seen: tuple[int, int, int]) -> None:
+        if ticket == self._ticket and self._running is not None:
+            self.advanced.emit(*seen)
+
+    def stop_planning(self) -> None:
+        """Call the planning off; the last plan stays on show."""
+        if self._running is not None:
+            self._running.stopped.set()
+            self._running = None
+            self._ticket += 1
+            self.complained.emit("Planning was called off; the plan shown is the one before. Change anything to plan again.")
+            self.planned.emit()
+
+    def take(self, cure: Cure) -> str | None:
+        """Take a cure: its job, on its brake, as one step of undo."""
+        if cure.brake is not None and cure.brake not in self.rack.brakes:
+            self.rack = self.rack.with_brakes([cure.brake])
+            self.replan()
+        return self.change(cure.job)
+
+    def order_bends(self, sequence: tuple[str, ...]) -> str | None:
+        """Ask for the bends in this order (folds by name); empty leaves it to the program."""
+        order = self.job.order.model_copy(update={"sequence": sequence})
+        return self.change(self.job.model_copy(update={"order": order}))
+
+    def hold(self, fold: str, side: str | None) -> str | None:
+        """Ask for one side of a fold to be clamped, ``base`` or ``far``; None leaves it to the program."""
+        clamp = {name: s for name, s in self.job.order.clamp.items() if name != fold}
+        if side is not None:
+            clamp[fold] = side  # type: ignore[assignment]
+        return self.edit("", order={**self.job.order.model_dump(), "clamp": clamp})
+
+    def free_order(self) -> str | None:
+        """Take back everything asked for about the order."""
+        return self.change(self.job.model_copy(update={"order": OrderWishes()}))
+
+    def keep_brake(self, brake: Brake) -> None:
+        """Put a changed brake into the shop for this session and plan on it."""
+        self.rack = self.rack.with_brakes([brake])
+        if self.job.brake != brake.key:
+            self.edit("", brake=brake.key)
+        else:
+            self.replan()
+            self.changed.emit()
 
     def _break(self, ticket: int, sentence: str) -> None:
         if ticket == self._ticket:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPen
 
 from ..measure import show_angle
-from ..plan import Plan, PlannedStroke
+from ..plan import Plan, PlannedStroke, set_up_facts
 from ..shop import cautions_for
 from .page import TEXT, Page, printed
 from .paint.end import paint_end
@@ -16,7 +16,6 @@ from .paint.flat import FlatOptions, paint_flat
 from .paint.folded import paint_folded
 from .paint.front import paint_front
 from .paint.sign import paint_state, paint_tag
-from .stages.tooling import set_up_facts
 from .template import print_marking
 from .theme import PAPER, pixels
 
@@ -85,7 +84,7 @@ def _bend(page: Page, plan: Plan, stroke: PlannedStroke, place: int) -> None:
     paint_end(p, QRectF(0, body, wide, room), stroke, stroke.verdict.reach, PAPER, plain=True)
     x = wide + TEXT
     y = body
-    for what, value in set_up_facts(plan, stroke)[:5]:
+    for what, value in set_up_facts(plan, stroke)[:6]:
         names = r.width() * 0.24
         page.text(QRectF(x, y, names, 100), what, size=TEXT * 0.85, color="faint")
         y += page.text(QRectF(x + names, y, r.width() - x - names, 100), value, size=TEXT * 0.9) + 2

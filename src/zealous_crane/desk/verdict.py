@@ -59,11 +59,19 @@ class VerdictBar(QWidget):
         row.addWidget(self.sign)
         row.addWidget(self.sentence, 1)
         row.addWidget(self.more)
+        self.stop = QToolButton()
+        self.stop.setText("Stop planning")
+        self.stop.clicked.connect(session.stop_planning)
+        self.stop.hide()
+        row.addWidget(self.stop)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 4, 12, 6)
         box.setSpacing(2)
         box.addLayout(row)
         box.addWidget(self.details)
+        self.details.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
+        self.details.linkActivated.connect(self._take)
+        session.advanced.connect(self._advance)
         session.planned.connect(self.refresh)
         session.changed.connect(self.refresh)
         self.refresh()
@@ -71,9 +79,26 @@ class VerdictBar(QWidget):
     def _fold(self, shown: bool) -> None:
         self.details.setVisible(shown and bool(self.details.text()))
 
+    def _take(self, link: str) -> None:
+        """Take the cure behind a link."""
+        plan = self.session.plan
+        number = int(link)
+        if plan is not None and number < len(plan.cures):
+            said = self.session.take(plan.cures[number])
+            if said:
+                self.session.complained.emit(said)
+
+    def _advance(self, judged: int, made: int, of: int) -> None:
+        """How far the search is; a person may call it off once it takes long."""
+        self.stop.show()
+        self.sentence.setText(
+            f"Working out the bends … {judged} strokes judged, {made} of {of} folds stand in the farthest order."
+        )
+
     def refresh(self) -> None:
         """Say what is known; while the plan is being worked out, say that."""
         plan = self.session.plan
+        self.stop.hide()
         if plan is None or self.session.planning:
             self.sentence.setText(
                 "Working out the bends …" if plan is None else f"Working out the bends … (before: {plan.sentence})"
@@ -97,5 +122,6 @@ def _details(plan: Plan) -> str:
     lines += plan.reasons[:4] if plan.feasible else [*plan.reasons[:2], *plan.reasons[-1:]]
     text = "".join(f"<div>· {line}</div>" for line in dict.fromkeys(lines))
     if plan.advice:
-        text += "<div><b>What works:</b></div>" + "".join(f"<div>· {line}</div>" for line in plan.advice)
+        text += "<div><b>What works</b> (a click takes it; undo brings it back):</div>"
+        text += "".join(f'<div>· <a href="{i}">{line}</a></div>' for i, line in enumerate(plan.advice))
     return text

@@ -38,7 +38,7 @@ from .header import Header
 from .rail import Rail
 from .session import Session
 from .sheet import write_sheet
-from .stages import BendStage, LayoutStage, ShapeStage, ToolingStage
+from .stages import AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
 from .start import StartPage
 from .template import write_marking, write_template
 from .theme import DARK, LIGHT, Look, palette, style_sheet
@@ -98,6 +98,8 @@ class Window(QMainWindow):
             self.stack.addWidget(stage)
         self.start = StartPage(look, self.begin, self.add_part, self.ask_open, self.ask_drawing, lambda: self.show_stage(0))
         self.stack.addWidget(self.start)
+        self.at_brake = AtBrake(session, look, lambda: self.show_stage(3))
+        self.stack.addWidget(self.at_brake)
         self.rail.chosen.connect(self.show_stage)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
@@ -137,6 +139,7 @@ class Window(QMainWindow):
                 Command("S&tage", name, f"Ctrl+{i + 1}", lambda i=i: self.show_stage(i))  # type: ignore[misc]
                 for i, name in enumerate(("&Shape", "&Lay out", "&Tool up", "&Bend"))
             ),
+            Command("S&tage", "&At the brake", "F5", self.show_at_brake),
             Command("S&tage", "Next bend", "Ctrl+Right", lambda: self.step_bend(1)),
             Command("S&tage", "Bend before", "Ctrl+Left", lambda: self.step_bend(-1)),
             Command("&View", "&Dark or light", "Ctrl+L", self.toggle_look),
@@ -172,6 +175,13 @@ class Window(QMainWindow):
         self.stack.setCurrentIndex(index)
         self.rail.show_stage(index)
 
+    def show_at_brake(self) -> None:
+        """The full window for reading at the brake."""
+        self._bench_shown(False)
+        self.rail.hide()
+        self.stack.setCurrentWidget(self.at_brake)
+        self.at_brake.begin()
+
     def step_bend(self, by: int) -> None:
         """Open the next bend, or the one before."""
         plan = self.session.plan
@@ -186,7 +196,7 @@ class Window(QMainWindow):
         self.setStyleSheet(style_sheet(self.look))
         self.rail.show_look(self.look)
         for widget in (
-            self.shape, self.shape.flat, self.layout_stage, self.tooling, self.bend, self.verdict.sign, self.bend.sign,
+            self.shape, self.shape.flat, self.layout_stage, self.tooling, self.bend, self.at_brake, self.verdict.sign, self.bend.sign,
             *self.start.cards,
         ):  # fmt: skip
             widget.look = self.look  # type: ignore[attr-defined]
@@ -213,6 +223,7 @@ class Window(QMainWindow):
         """What belongs to the work on the bench is hidden while another is chosen."""
         for widget in (self.header, self.verdict):
             widget.setVisible(shown)
+        self.rail.show()
 
     def begin(self, work: Work) -> None:
         """Begin with work like this."""

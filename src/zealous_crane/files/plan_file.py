@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -16,11 +17,11 @@ from numpy.typing import NDArray
 from ..blank import Blank, mark_out, pole_height
 from ..brake import Profile
 from ..job import Job
-from ..plan import Contact, Obstacle, Plan, PlannedStroke
+from ..plan import Contact, LeafStroke, Obstacle, Plan, PlannedStroke, PressStroke, Setup, Stroke
 from .atomic import write_atomically
 
 FORMAT = "zealous-crane-plan"
-VERSION = 1
+VERSION = 2
 
 
 def _list(array: NDArray[np.float64]) -> list[Any]:
@@ -43,7 +44,11 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
         "area": blank.area,
         "waste": blank.waste,
         "outline": {"points": _list(blank.outline.points), "bulges": _list(blank.outline.bulges)},
-        "panels": [{"name": p.name, "polygon": _list(p.polygon)} for p in blank.panels],
+        "panels": [
+            {"name": p.name, "polygon": _list(p.polygon), "lies_on": p.lies_on}
+            | ({"rigid": [_list(piece) for piece in rigid]} if blank.pliable else {})
+            for p, rigid in zip(blank.panels, blank.rigid, strict=True)
+        ],
         "folds": [
             {
                 "name": f.name,
@@ -105,43 +110,86 @@ def _contact(contact: Contact | None) -> dict[str, Any] | None:
     return None if contact is None else {"angle": round(contact.angle, 9), **_obstacle(contact.obstacle)}
 
 
-def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
-    v = stroke.verdict
-    setting, tools = v.stroke.setting, v.stroke.tools
-    return {
-        "number": stroke.number,
+def stroke_record(stroke: Stroke, sections: Sequence[tuple[float, float]]) -> dict[str, Any]:
+    """Where part and tools stand in one stroke: what another program needs to look at it again."""
+    setting = stroke.setting
+    found: dict[str, Any] = {
         "fold": setting.fold,
         "folds": list(setting.folds),
-        "name": stroke.name,
-        "state": stroke.state.value,
-        "says": stroke.sentence(),
         "clamped": setting.clamped,
         "folding": setting.folding,
         "clamped_panels": sorted(setting.clamped_panels),
         "folding_panels": sorted(setting.folding_panels),
         "swinging": sorted(setting.swinging),
+        "behind": {str(panel): off for panel, off in sorted(setting.offsets.items()) if off},
         "frame": {"turn": _list(setting.frame.turn), "shift": _list(setting.frame.shift)},
         "angles_before": list(setting.angles),
-        "angles_after": list(setting.after(v.stands)),
+        "start": setting.start,
+        "pole": _list(setting.pole),
+        "sections": [list(section) for section in sections],
+        "greatest_angle": stroke.greatest,
+    }
+    if isinstance(stroke, LeafStroke):
+        tools = stroke.tools
+        found |= {
+            "machine": "leaf",
+            "hinge": _list(tools.hinge),
+            "setback": tools.setback,
+            "opening": tools.opening,
+            "bed": None if stroke.over is None else list(stroke.over),
+            "tools": {p.name: _profile(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
+        }
+    elif isinstance(stroke, PressStroke):
+        press = stroke.tools
+        found |= {
+            "machine": "press",
+            "punch": stroke.tooling.punch.name,
+            "turned": stroke.tooling.turned,
+            "die": stroke.tooling.die.name,
+            "opening": press.opening,
+            "shoulder": press.shoulder,
+            "tip_radius": stroke.tooling.punch.radius,
+            "tools": {p.name: _profile(p) for p in (press.punch, press.ram, press.die, press.table)},
+        }
+    return found
+
+
+def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
+    v = stroke.verdict
+    more: dict[str, Any] = {}
+    if isinstance(v.stroke, LeafStroke):
+        more["drawn_forward"] = v.stroke.ease(v.released)
+    return {
+        "number": stroke.number,
+        "name": stroke.name,
+        "state": stroke.state.value,
+        "says": stroke.sentence(),
+        **stroke_record(v.stroke, stroke.sections),
+        "angles_after": list(v.stroke.setting.after(v.stands)),
         "target": v.target,
         "springback": {"angle": v.springback.angle, "why": v.springback.why},
         "wanted": v.wanted,
         "reach": v.reach,
         "released": v.released,
         "by_hand": v.by_hand,
+        "way": v.way,
         "limit": _contact(v.limit),
         "contact": _contact(stroke.contact),
         "clearance": _finite(stroke.clearance),
         "kept_clearance": v.stroke.keep,
-        "pole": _list(setting.pole),
-        "hinge": _list(tools.hinge),
-        "setback": tools.setback,
-        "opening": tools.opening,
-        "drawn_forward": v.stroke.ease(v.released),
-        "tools": {p.name: _profile(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
-        "fingers": [list(section) for section in stroke.sections],
         "free": [list(interval) for interval in v.free],
         "setup": stroke.setup,
+        **more,
+    }
+
+
+def _setup(setup: Setup) -> dict[str, Any]:
+    return {
+        "tooling": setup.tooling.says,
+        "blocks": [{"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.blocks],
+        "die_blocks": [{"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.die_blocks],
+        "station": setup.station,
+        "strokes": list(setup.strokes),
     }
 
 
@@ -162,10 +210,8 @@ def plan_record(plan: Plan) -> dict[str, Any]:
         "brake": plan.brake.model_dump(mode="json"),
         "blank": blank_record(plan.blank, plan.job),
         "strokes": [_stroke(stroke) for stroke in plan.strokes],
-        "setups": [
-            {"fingers": list(s.block.widths), "gap": s.block.gap, "total": s.block.total, "strokes": list(s.strokes)}
-            for s in plan.setups
-        ],
+        "setups": [_setup(setup) for setup in plan.setups],
+        "hand": [{"after": h.after, "folds": list(h.folds), "says": h.says, "by": h.by} for h in plan.hand],
     }
 
 

@@ -1,35 +1,62 @@
-"""The heart: posing, exact clearance, fingers, order, advice."""
+"""The heart: posing, exact clearance, sections, order, advice."""
 
 from .advice import advise, greatest_depth
-from .fingers import Block, width_text
+from .engine import stroke_for
 from .flange import narrow_flanges
+from .leaf_stroke import LeafStroke
+from .make import make_plan
 from .obstacle import Contact, Obstacle
-from .order import Search, Verdict, judge
-from .plan import Cancelled, Plan, PlannedStroke, Setup, State, make_plan
+from .order import Cancelled, Costs, Moves, Search
+from .plan import Cure, HandStep, Plan, PlannedStroke, Setup, State
 from .pose import Setting, swung
+from .press_stroke import PressStroke
+from .scene import Piece, angle_of, direction, scene
+from .sections import Block, width_text
+from .setting_up import set_up_facts
 from .slab import Slab, free_intervals
 from .stroke import Stroke
+from .tooling import LeafTooling, PressTooling, Tooling, toolings
+from .verdict import Verdict, judge
+from .wishes import WishError, Wishes
 
 __all__ = [
     "Block",
     "Cancelled",
     "Contact",
+    "Costs",
+    "Cure",
+    "HandStep",
+    "LeafStroke",
+    "LeafTooling",
+    "Moves",
     "Obstacle",
+    "Piece",
     "Plan",
     "PlannedStroke",
+    "PressStroke",
+    "PressTooling",
     "Search",
     "Setting",
     "Setup",
     "Slab",
     "State",
     "Stroke",
+    "Tooling",
     "Verdict",
+    "WishError",
+    "Wishes",
     "advise",
+    "angle_of",
+    "direction",
     "free_intervals",
     "greatest_depth",
     "judge",
     "make_plan",
     "narrow_flanges",
+    "scene",
+    "set_up_facts",
+    "stroke_for",
     "swung",
+    "toolings",
     "width_text",
 ]

@@ -156,7 +156,7 @@ def hull(points: Array) -> Array:
     """Convex hull (k, 2), counter-clockwise, of (n, 2) points."""
     ordered = sorted(set(map(tuple, np.round(points, 9).tolist())))
     if len(ordered) < 3:
-        return np.array(ordered)
+        return np.array(ordered).reshape(-1, 2)
     chains: list[list[tuple[float, float]]] = []
     for sequence in (ordered, ordered[::-1]):
         chain: list[tuple[float, float]] = []

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from ..blank import Blank, Finding, Fold, MadeBy
-from ..brake import LeafBrake, least_flange
+from ..brake import Brake, LeafBrake, PressBrake, least_flange, least_leg, usable_dies
 from ..measure import Units, show_length
 
 
-def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> tuple[Finding, ...]:
+def narrow_flanges(blank: Blank, brake: Brake, units: Units) -> tuple[Finding, ...]:
     """What the brake cannot hold: short legs, and reversed folds too near the last one.
 
     Common practice, no source; the strokes themselves are judged by the engine.
     """
     found: list[Finding] = []
+    if not isinstance(brake, LeafBrake):
+        return _narrow_on_a_press(blank, brake, units)
     for fold in blank.folds:
         if fold.made_by is not MadeBy.BRAKE:
             continue
@@ -36,6 +38,25 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> tuple[Findin
                     f"The {fold.name} and the {other.name} turn opposite ways {show_length(apart, units)} apart; the {brake.name} "
                     f"needs {show_length(least, units)}: {why}. Take the leaf's angle off, or fold one of them on another brake.",
                     where, "flange",
+                ))  # fmt: skip
+    return tuple(found)
+
+
+def _narrow_on_a_press(blank: Blank, brake: PressBrake, units: Units) -> tuple[Finding, ...]:
+    """Legs too short for the narrowest V that suits the sheet: (V/2)/cos(θ/2) and a margin, from the bend line."""
+    dies = usable_dies(brake, blank.sheet)
+    if not dies:
+        return ()
+    die = min(dies, key=lambda d: d.opening)
+    found: list[Finding] = []
+    for fold in blank.folds:
+        if fold.made_by is MadeBy.BRAKE:
+            leg, least = _reach(blank, fold) + fold.bend.allowance, least_leg(die.opening, abs(fold.angle))
+            if leg < least - 1e-6:
+                found.append(Finding(
+                    f"The {fold.name} reaches {show_length(leg, units)} from its line; the narrowest V of the {brake.name} that suits "
+                    f"this sheet, {die.name}, needs {show_length(least, units)} to carry it.",
+                    (fold.start + fold.end) / 2, "flange",
                 ))  # fmt: skip
     return tuple(found)
 

@@ -1,8 +1,8 @@
-"""The order of strokes: shortest path over the folds already made and the angles they stand at.
+"""The order of strokes: shortest path over the angles the folds stand at.
 
 What a stroke can do depends on which folds stand and at what angle, not on the order they were made in. So the states are
-those angles (and the block of fingers in the beam), every verdict is worked out once, and the search is complete: when it
-finds nothing, no order of whole strokes works on this brake.
+those angles (and what the brake is set up with), every verdict is worked out once, folds that mirror each other count as one,
+and the search is complete: when it finds nothing, no order of the moves it knows works on this brake.
 """
 
 from __future__ import annotations
@@ -10,236 +10,90 @@ from __future__ import annotations
 import heapq
 import itertools
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
 
 from ..blank import Blank, MadeBy
-from ..brake import LeafBrake
-from ..metal import Springback, overbend
-from .fingers import Demand, Width, demand, fit, joint
-from .obstacle import Contact, Obstacle
-from .pose import Setting, wander
-from .slab import Slab, free_intervals
-from .stroke import Stroke
+from ..brake import Brake, LeafBrake, PunchStyle
+from .hand import hand_tool
+from .pose import Setting
+from .sections import Widths, fit, joint
+from .symmetry import symmetries
+from .tooling import LeafTooling, PressTooling, Tooling, toolings
+from .verdict import HEM_LEAST, Verdict, judge
+from .wishes import Wishes
 
-HAND_LIMIT = 15.0
-"""Degrees a fold may be brought round by hand on thin sheet. Common practice, no source."""
+ENOUGH = 1000
+"""Strokes judged after which the search no longer insists on the cheapest order and takes the next that works."""
 
-HAND_THICKNESS = 1.3
-"""Thickest mild steel (mm) that is brought round by hand; other metals by √ of strength. Common practice, no source."""
-
-
-HEM_STROKE, HEM_LEAST = 135.0, 105.0
-"""Degrees a hem is folded to before it is flattened (common practice, no source), and the least from which it still goes over
-when it is pressed rather than buckling: an assumption."""
+MOST = 2500
+"""Strokes judged after which the search gives up, and says that its no is no proof."""
 
 
 @dataclass(frozen=True)
 class Costs:
-    """What an order costs; only their proportions matter."""
+    """What an order costs; only their proportions matter.
 
-    new_fingers: float = 10.0
+    Attributes:
+        new_tools: fingers or punch and die set up anew.
+        turn_over: the sheet turned on its other face.
+        end_for_end, quarter_turn: the sheet turned round.
+        swing_heavier: the larger side swings, or hangs in front.
+        by_hand, per_hand_degree: a fold finished by hand.
+        part_way: a stroke that must be gone on with later.
+    """
+
+    new_tools: float = 10.0
+    turn_over: float = 2.0
     end_for_end: float = 1.0
     quarter_turn: float = 1.5
     swing_heavier: float = 3.0
     by_hand: float = 4.0
     per_hand_degree: float = 0.5
+    part_way: float = 2.0
 
-
-@dataclass(frozen=True, eq=False)
-class Verdict:
-    """What one stroke comes to.
-
-    Attributes:
-        stroke: the stroke judged.
-        springback: the estimate for it.
-        target: degrees wanted after release.
-        wanted: degrees at the stop: target and springback.
-        reach: degrees it gets to, at most ``wanted``; 0 when it cannot be made.
-        limit: what keeps it below ``wanted``.
-        blocked: why it cannot be made at all.
-        demand: what it asks of the fingers.
-        slabs: where fingers may stand.
-    """
-
-    stroke: Stroke
-    springback: Springback
-    target: float
-    wanted: float
-    reach: float
-    limit: Contact | None
-    blocked: str | None
-    demand: Demand | None
-    slabs: tuple[Slab, ...]
-
-    @property
-    def released(self) -> float:
-        """Degrees the fold stands at after release."""
-        return max(0.0, min(self.target, self.reach - self.springback.angle))
-
-    @property
-    def flattens(self) -> bool:
-        """True for a hem: folded far over, then flattened."""
-        return self.stroke.setting.line.made_by is MadeBy.HEM
-
-    @property
-    def stands(self) -> float:
-        """Degrees the fold stands at when the next stroke begins: a hem is flattened at once."""
-        return abs(self.stroke.setting.line.angle) if self.flattens else self.released
-
-    @property
-    def by_hand(self) -> float:
-        """Degrees left to bring round by hand."""
-        return 0.0 if self.flattens else self.target - self.released
-
-    @property
-    def free(self) -> tuple[tuple[float, float], ...]:
-        """Intervals (mm) where fingers may stand at the reach."""
-        return free_intervals(self.slabs, self.reach)
-
-
-def hand_thickness(blank: Blank) -> float:
-    """Thickest sheet (mm) of this metal that is brought round by hand."""
-    return blank.sheet.allowed_by(HAND_THICKNESS)
-
-
-def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
-    """True when a neighbour of this fold on the same panel already stands."""
-    line = blank.folds[fold]
-    return any(
-        i != fold and other.parent == line.parent and abs(angles[i]) > 45 and abs(other.outward @ line.outward) < 0.5
-        for i, other in enumerate(blank.folds)
-    )
-
-
-def judge(blank: Blank, brake: LeafBrake, setting: Setting, measured: float | None = None) -> Verdict:
-    """Judge one stroke: reach, limit, free intervals, demand on the fingers."""
-    line = setting.line
-    hem = line.made_by is MadeBy.HEM
-    target = min(HEM_STROKE, brake.greatest_angle) if hem else abs(line.angle)
-    closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
-    back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
-    wanted = min(target + back.angle, brake.greatest_angle) if hem else target + back.angle
-    spare = wander(line.bend, wanted)
-    stroke = Stroke(setting, brake, spare)
-
-    def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
-        return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs)
-
-    standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
-    if hem and standing:
-        return no(f"a hem is flattened while the sheet is flat, and the {standing[0].name} stands")
-    low, high = setting.x_range
-    if high - low > brake.bed_length:
-        return no(f"the part is {high - low:.0f} mm along the bed and the bed is {brake.bed_length:.0f} mm long")
-    fixed = stroke.fixed_contact
-    reach, limit = wanted, None
-    stop = Contact(brake.greatest_angle, Obstacle("leaf", "its stop", "swing"))
-    for contact in (fixed, stop):
-        if contact is not None and contact.angle < reach:
-            reach, limit = contact.angle, contact
-    settled = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)))
-    if isinstance(settled, _Refusal):
-        return no(settled.why, settled.limit, settled.slabs)
-    need, at, what, slabs = settled
-    if at < reach:
-        reach, limit = at, what
-    return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs)
-
-
-WAY_IN = ("sliding in", "clamping")
-"""Phases before the swing: what fails there fails whatever the angle."""
+    def for_quantity(self, quantity: int) -> Costs:
+        """Per part of a lot that goes through each set-up together: a set-up is shared, but every part is taken up again."""
+        return self if quantity <= 1 else replace(self, new_tools=self.new_tools / quantity + 1.0)
 
 
 @dataclass(frozen=True)
-class _Refusal:
-    """Why no fingers and no reach go together; ``final`` when no smaller angle could help: it does not even go in."""
+class Moves:
+    """What may be tried beyond whole strokes.
 
-    why: str
-    limit: Contact | None = None
-    slabs: tuple[Slab, ...] = ()
-    final: bool = False
-
-
-_Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
-
-
-def _settle(stroke: Stroke, reach: float, released: Callable[[float], float]) -> _Settled | _Refusal:
-    """The farthest angle that fingers allow, with the part going in, and out again as it then stands.
-
-    Fingers may stop the swing, a swing that stops earlier leaves the part at another angle, and that changes how it comes
-    out: so the angle is lowered until all three agree.
+    Attributes:
+        part_way: degrees at which a fold may be left and closed later.
+        over: degrees a fold may be bent past its angle, to be opened by hand.
     """
-    first = _held(stroke, reach, released(reach))
-    if first.final if isinstance(first, _Refusal) else first[1] >= reach:
-        return first
-    if not isinstance(first, _Refusal) and all(s.blocked is None or s.blocked.phase in WAY_IN for s in first[3]):
-        at, limit = first[1], first[2]
-    else:
-        # The way out at an angle it may never stand at is in the way: find the reach by the way in and the swing alone.
-        swung = _held(stroke, reach, 0.0)
-        if isinstance(swung, _Refusal):
-            return swung
-        at, limit = swung[1], swung[2]
-    for _ in range(8):
-        found = _held(stroke, at, released(at))
-        if isinstance(found, _Refusal):
-            return found
-        if found[1] >= at:
-            return found[0], at, limit, found[3]
-        at, limit = found[1], found[2]
-    return _Refusal("no angle was found at which the part can be bent and taken out")
+
+    part_way: tuple[float, ...] = ()
+    over: tuple[float, ...] = ()
 
 
-def _held(stroke: Stroke, reach: float, after: float) -> _Settled | _Refusal:
-    """Fingers for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not asked)."""
-    barred = stroke.barred(after)
-    if barred is not None:
-        return _Refusal(barred.sentence(), Contact(0.0, barred), final=barred.phase in WAY_IN)
-    slabs = stroke.slabs(after, reach)
-    found = _supported(stroke.setting, stroke.brake, slabs, reach)
-    if isinstance(found, str):
-        inside = _first_inside(slabs, stroke.setting.span)
-        low, high = stroke.setting.span
-        final = all(s.blocked.phase in WAY_IN for s in slabs if s.blocked is not None and s.low < high and s.high > low)
-        return _Refusal(f"{found}: {inside.sentence()}" if inside else found, None, slabs, final)
-    return *found, slabs
-
-
-def _first_inside(slabs: tuple[Slab, ...], span: tuple[float, float]) -> Obstacle | None:
-    return next((s.blocked for s in slabs if s.blocked and min(s.high, span[1]) - max(s.low, span[0]) > 1e-6), None)
-
-
-def _supported(
-    setting: Setting, brake: LeafBrake, slabs: tuple[Slab, ...], reach: float
-) -> tuple[Demand, float, Contact | None] | str:
-    """The farthest angle at which fingers can stand over the fold, and what they then must be."""
-    early = {s.contact.angle: s.contact for s in slabs if s.contact is not None and s.contact.angle < reach}
-    why = ""
-    for step in (None, *(early[angle] for angle in sorted(early, reverse=True))):
-        at = reach if step is None else step.angle
-        need = demand(setting.span, free_intervals(slabs, at), brake)
-        if isinstance(need, Demand):
-            return need, at, step
-        why = need
-    return why
+PART_WAY = 20.0
+"""Degrees that must be left of a fold for stopping part way to be worth while."""
 
 
 @dataclass(frozen=True)
 class Route:
-    """A way through: the verdicts in order, and for each the width of the block it shares.
+    """A way through: the verdicts in order, and for each the set-up it shares.
 
     Attributes:
         verdicts: in the order they are made.
-        setup: index of the block of fingers each stroke uses.
-        widths: what each block must serve.
+        setup: index of the set-up each stroke uses.
+        widths: what each set-up's blocks must serve.
         cost: by the search's costs.
+        cheapest: True when every cheaper order was looked at.
     """
 
     verdicts: tuple[Verdict, ...]
     setup: tuple[int, ...]
-    widths: tuple[Width, ...]
+    widths: tuple[Widths, ...]
     cost: float
+    cheapest: bool = True
 
 
 @dataclass(frozen=True)
@@ -249,177 +103,429 @@ class Failure:
     Attributes:
         made: names of the folds that stand.
         verdicts: what each remaining stroke came to there, the nearest to working first.
+        complete: True when every order was looked at.
     """
 
     made: tuple[str, ...]
     verdicts: tuple[Verdict, ...]
+    complete: bool = True
 
 
 @dataclass(frozen=True)
-class _State:
-    """Angles of all folds, the last one made, and what the block of fingers in the beam must serve."""
+class State:
+    """Where a part is on its way.
 
-    angles: tuple[float, ...]
-    last: int
-    width: Width | None
-
-    @property
-    def made(self) -> int:
-        return sum(angle != 0 for angle in self.angles)
-
-
-_Path = tuple[tuple[Verdict, int, Width], ...]
-
-
-class Search:
-    """Complete search for the cheapest order of whole strokes.
-
-    Args:
-        blank: the part.
-        brake: the machine.
-        measured: measured springback, degrees at 90°.
-        costs: what an order costs.
-        cancelled: asked now and then; True stops the search with :class:`Cancelled`.
+    Attributes:
+        angles: signed degrees of all folds.
+        done: folds that are finished, a bit each.
+        last: the stroke before, fold and whether the parent was clamped; None at first.
+        tooling: what the brake is set up with; None at first.
+        widths: what its blocks must serve.
     """
 
-    def __init__(
-        self,
-        blank: Blank,
-        brake: LeafBrake,
-        measured: float | None = None,
-        costs: Costs | None = None,
-        cancelled: Callable[[], bool] = lambda: False,
-    ) -> None:
-        self.blank, self.brake, self.measured = blank, brake, measured
-        self.costs = costs or Costs()
-        self.cancelled = cancelled
-        self._known: dict[tuple[int, bool, tuple[float, ...]], Verdict] = {}
+    angles: tuple[float, ...]
+    done: int
+    last: tuple[int, bool] | None = None
+    tooling: Tooling | None = None
+    widths: Widths = ()
 
-    @property
-    def strokes(self) -> tuple[int, ...]:
-        """Indices of the folds the brake makes."""
-        return tuple(i for i, f in enumerate(self.blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
+    def is_done(self, fold: int) -> bool:
+        """True when a fold is finished."""
+        return bool(self.done >> fold & 1)
 
-    def _next(self, angles: tuple[float, ...]) -> tuple[int, ...]:
-        """Folds that may be made now: hems while any is left, since none is flattened once a fold stands; everything else after."""
-        left = tuple(i for i in self.strokes if angles[i] == 0)
-        return tuple(i for i in left if self.blank.folds[i].made_by is MadeBy.HEM) or left
 
-    @property
-    def judged(self) -> int:
-        """Strokes judged so far."""
-        return len(self._known)
+@dataclass(frozen=True)
+class Move:
+    """One stroke that may come next: fold, clamped side, degrees wanted after release (None: its own angle), set-up."""
 
-    def verdict(self, fold: int, clamps_parent: bool, angles: tuple[float, ...]) -> Verdict:
-        """The verdict of one stroke, worked out once."""
-        key = (fold, clamps_parent, angles)
-        if key not in self._known:
-            if self.cancelled():
-                raise Cancelled
-            setting = Setting(self.blank, fold, clamps_parent, angles)
-            self._known[key] = judge(self.blank, self.brake, setting, self.measured)
-        return self._known[key]
+    fold: int
+    clamps_parent: bool
+    target: float | None
+    tooling: Tooling
 
-    def usable(self, verdict: Verdict) -> bool:
-        """True when the stroke leaves a fold that is right, or can be put right by hand."""
-        if verdict.blocked is not None or verdict.demand is None:
-            return False
-        if verdict.flattens:
-            if verdict.released < HEM_LEAST:
-                return False
-        elif verdict.by_hand > 1e-6 and (verdict.by_hand > HAND_LIMIT or self.blank.thickness > hand_thickness(self.blank)):
-            return False
-        return fit(verdict.demand.width, self.brake) is not None
 
-    def _handling(self, setting: Setting, last: int) -> float:
-        """Cost of turning the sheet and of what swings; known before the stroke is judged."""
-        cost = 0.0
-        if last >= 0:
-            facing = float(self.blank.folds[last].outward @ setting.line.outward)
-            cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
-        if _area(self.blank, setting.swinging) > _area(self.blank, frozenset(range(len(self.blank.panels)))) / 2:
-            cost += self.costs.swing_heavier
-        return cost
+Step = tuple[Verdict, int, Widths, Move]
+"""A stroke of a path: what it (or its mirror image) comes to, its set-up's index, what the set-up must serve by now, the move."""
 
-    def best(self) -> Route | Failure:
-        """The cheapest order, or how far any order came.
-
-        Uniform-cost search: every cost is at least zero, so the first time all folds stand is the cheapest. A stroke waits in
-        the queue at the cost of its handling and is judged only when nothing cheaper is left to look at.
-        """
-        to_make = self.strokes
-        ticket = itertools.count()
-        # What a tool of its own makes is made first, while the sheet is flat; what the hand makes comes last.
-        start = _State(tuple(f.angle if f.made_by is MadeBy.TOOL else 0.0 for f in self.blank.folds), -1, None)
-        queue: list[tuple[float, int, _State, _Path, tuple[int, bool] | None]] = [(0.0, next(ticket), start, (), None)]
-        done: set[_State] = set()
-        farthest = start.angles
-        while queue:
-            cost, _, state, path, stroke = heapq.heappop(queue)
-            if stroke is not None:
-                grown = self._made(state, path, *stroke)
-                if grown is not None:
-                    heapq.heappush(queue, (cost + grown[0], next(ticket), grown[1], grown[2], None))
-                continue
-            if state in done:
-                continue
-            done.add(state)
-            if state.made > sum(a != 0 for a in farthest):
-                farthest = state.angles
-            if all(state.angles[i] for i in to_make):
-                return self._route(path, cost)
-            for fold, clamps_parent in itertools.product(self._next(state.angles), (True, False)):
-                if state.angles[fold] == 0:
-                    setting = Setting(self.blank, fold, clamps_parent, state.angles)
-                    if setting.folds[0] != fold:
-                        continue  # made with the first fold on its line
-                    step = self._handling(setting, state.last)
-                    heapq.heappush(queue, (cost + step, next(ticket), state, path, (fold, clamps_parent)))
-        return self._failure(farthest)
-
-    def _made(self, state: _State, path: _Path, fold: int, clamps_parent: bool) -> tuple[float, _State, _Path] | None:
-        """Judge a stroke: what it costs beyond its handling, and the state it leads to; None when it is of no use."""
-        verdict = self.verdict(fold, clamps_parent, state.angles)
-        if not self.usable(verdict) or verdict.demand is None:
-            return None
-        cost = 0.0
-        if verdict.by_hand > 1e-6:
-            cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
-        setup = path[-1][1] if path else 0
-        width = verdict.demand.width
-        shared = joint(state.width, width) if state.width is not None else width
-        if shared is None or fit(shared, self.brake) is None:
-            shared, setup, cost = width, setup + 1, cost + self.costs.new_fingers
-        shared = (round(shared[0], 6), round(shared[1], 6), round(shared[2], 6))
-        after = tuple(round(a, 9) for a in verdict.stroke.setting.after(verdict.stands))
-        return cost, _State(after, fold, shared), (*path, (verdict, setup, shared))
-
-    def _route(self, path: _Path, cost: float) -> Route:
-        widths: list[Width] = []
-        for _, setup, width in path:
-            # A block must serve its last stroke's joint demand, which holds all before it.
-            if setup == len(widths):
-                widths.append(width)
-            widths[setup] = width
-        return Route(tuple(v for v, _, _ in path), tuple(s for _, s, _ in path), tuple(widths), cost)
-
-    def _failure(self, angles: tuple[float, ...]) -> Failure:
-        left = [i for i in self.strokes if angles[i] == 0]
-        first = [i for i in left if Setting(self.blank, i, True, angles).folds[0] == i]
-        verdicts = [self.verdict(i, clamps, angles) for i in first for clamps in (True, False)]
-        verdicts.sort(key=lambda v: (not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold))
-        made = tuple(self.blank.folds[i].name for i in self.strokes if angles[i] != 0)
-        return Failure(made, tuple(verdicts))
+Stages = tuple[tuple[tuple[int, float | None], ...], ...]
+"""Folds that must be made in groups, one group after the other, each with the degrees it is taken to."""
 
 
 class Cancelled(Exception):  # noqa: N818 - not an error, an answer
     """The search was called off."""
 
 
-def _area(blank: Blank, panels: frozenset[int]) -> float:
-    total = 0.0
-    for i in panels:
-        p = blank.panels[i].polygon
-        q = p[(*range(1, len(p)), 0), :]
-        total += abs(float((p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]).sum())) / 2
-    return total if math.isfinite(total) else 0.0
+class Search:
+    """Complete search for the cheapest order.
+
+    Args:
+        blank: the part.
+        brake: the machine.
+        measured: measured springback, degrees at 90°.
+        costs: what an order costs.
+        moves: what may be tried beyond whole strokes.
+        wishes: what the person wants of the order.
+        cancelled: asked now and then; True stops the search with :class:`Cancelled`.
+        progress: told how many strokes were judged and how many folds stand in the farthest state.
+        stages: folds made in groups, where the part asks for it; None leaves the order free.
+        limit: strokes judged after which it gives up.
+    """
+
+    def __init__(
+        self,
+        blank: Blank,
+        brake: Brake,
+        measured: float | None = None,
+        costs: Costs | None = None,
+        *,
+        moves: Moves | None = None,
+        wishes: Wishes | None = None,
+        cancelled: Callable[[], bool] = lambda: False,
+        progress: Callable[[int, int], None] = lambda judged, made: None,
+        stages: Stages | None = None,
+        limit: float = MOST,
+    ) -> None:
+        self.blank, self.brake, self.measured = blank, brake, measured
+        self.costs, self.moves = costs or Costs(), moves or Moves()
+        self.wishes = (wishes or Wishes()).read(blank)
+        self.cancelled, self.progress, self.stages, self.limit = cancelled, progress, stages, limit
+        self.toolings = toolings(brake, blank)
+        self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
+        self._same = symmetries(blank) if self.wishes.free and stages is None else (tuple(range(len(blank.folds))),)
+        self._known: dict[tuple[object, ...], Verdict] = {}
+        self._areas = [_area(panel.polygon) for panel in blank.panels]
+        self._heavy: dict[tuple[int, bool], float] = {}
+
+    # --- what may come next ---------------------------------------------------------------------------------------
+
+    @property
+    def start(self) -> State:
+        """The flat sheet. What a tool of its own makes is made first; what the hand makes comes last."""
+        tool = [f.made_by is MadeBy.TOOL for f in self.blank.folds]
+        angles = tuple(f.angle if t else 0.0 for f, t in zip(self.blank.folds, tool, strict=True))
+        return State(angles, sum(1 << i for i, t in enumerate(tool) if t))
+
+    def finished(self, state: State) -> bool:
+        """True when every fold of the brake is made."""
+        return all(state.is_done(i) for i in self.strokes)
+
+    def folds(self, state: State) -> list[int]:
+        """Folds that may be made now: hems while any is left, since none is flattened once a fold stands; else what is wished."""
+        left = [i for i in self.strokes if not state.is_done(i)]
+        if self.stages is not None:
+            return [i for i, _ in self._stage(state)]
+        hems = [i for i in left if self.blank.folds[i].made_by is MadeBy.HEM]
+        wanted = self.wishes.next(hems or left, lambda i: state.is_done(i) or state.angles[i] != 0)
+        # What lies on one line with a wished fold is made with it, whichever of them is named.
+        return [i for i in left if i in wanted or any(i in self.blank.near_line[k] for k in wanted)]
+
+    def _stage(self, state: State) -> tuple[tuple[int, float | None], ...]:
+        """What is left of the first group that is not through."""
+        for stage in self.stages or ():
+            left = tuple(
+                (i, target)
+                for i, target in stage
+                if not state.is_done(i) and (target is None or abs(state.angles[i]) < target - 1e-6)
+            )
+            if left:
+                return left
+        return ()
+
+    def targets(self, state: State, fold: int) -> Iterator[float | None]:
+        """Degrees a fold may be taken to now; None is its own angle."""
+        if self.stages is not None:
+            yield dict(self._stage(state))[fold]
+            return
+        yield None
+        line = self.blank.folds[fold]
+        if line.made_by is MadeBy.HEM:
+            return
+        final, now = abs(line.angle), abs(state.angles[fold])
+        if now == 0:
+            yield from (p for p in self.moves.part_way if p < final - PART_WAY)
+        yield from (final + o for o in self.moves.over)
+
+    def handling(self, setting: Setting, last: tuple[int, bool] | None) -> float:
+        """Cost of turning the sheet and of what swings; known before the stroke is judged."""
+        cost = self._heavier(setting)
+        if last is not None:
+            before = self.blank.folds[last[0]]
+            facing = float(before.outward @ setting.line.outward)
+            facing *= 1 if last[1] == setting.clamps_parent else -1
+            cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
+            cost += self.costs.turn_over if before.angle * setting.line.angle < 0 else 0.0
+        return cost
+
+    def _heavier(self, setting: Setting) -> float:
+        key = setting.fold, setting.clamps_parent
+        if key not in self._heavy:
+            swings = sum(self._areas[i] for i in setting.swinging)
+            self._heavy[key] = self.costs.swing_heavier if swings > sum(self._areas) / 2 else 0.0
+        return self._heavy[key]
+
+    def _least(self, state: State) -> float:
+        """A bound from below on what is still to come: turns to face and faces to turn to."""
+        if state.last is None:
+            return 0.0
+        fold, clamps = state.last
+        facing = self.blank.folds[fold].outward * (1 if clamps else -1)
+        sign = self.blank.folds[fold].angle > 0
+        turns: list[tuple[np.ndarray, float]] = []
+        over = 0.0
+        for i in self.strokes:
+            if state.is_done(i):
+                continue
+            line = self.blank.folds[i]
+            if (line.angle > 0) != sign:
+                over = self.costs.turn_over
+            along = float(line.outward @ facing)
+            if along > 0.5:
+                continue
+            # Another facing costs a turn, unless the fold is made with its other side clamped.
+            turn = self.costs.end_for_end if along < -0.5 else self.costs.quarter_turn
+            turn = min(turn, self._heavy.get((i, False), 0.0) if along < -0.5 else turn)
+            for k, (way, cost) in enumerate(turns):
+                if abs(float(way @ line.outward)) > 0.5:
+                    turns[k] = way, min(cost, turn)
+                    break
+            else:
+                turns.append((line.outward, turn))
+        return over + sum(cost for _, cost in turns)
+
+    # --- judging --------------------------------------------------------------------------------------------------
+
+    @property
+    def judged(self) -> int:
+        """Strokes judged so far."""
+        return len(self._known)
+
+    def verdict(self, state: State, move: Move) -> Verdict:
+        """The verdict of one stroke, worked out once for it and for what mirrors it."""
+        keys = [(p[move.fold], move.clamps_parent, _moved(state.angles, p), move.target, move.tooling) for p in self._same]
+        known = next((self._known[key] for key in keys if key in self._known), None)
+        if known is None:
+            if self.cancelled():
+                raise Cancelled
+            setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+            known = judge(self.blank, move.tooling, setting, self.measured, move.target)
+            self._known[keys[0]] = known
+            self.progress(len(self._known), sum(a != 0 for a in state.angles))
+        return known
+
+    def usable(self, verdict: Verdict) -> bool:
+        """True when the stroke leaves a fold that is right, or can be put right by hand or by a later stroke."""
+        if verdict.blocked is not None or verdict.demand is None:
+            return False
+        if verdict.flattens:
+            if verdict.released < HEM_LEAST:
+                return False
+        elif verdict.part_way:
+            if verdict.short > 1e-6:
+                return False
+        elif verdict.by_hand > 1e-6 and hand_tool(self.blank, verdict.stroke.setting.fold, verdict.by_hand) is None:
+            return False
+        return made_up(verdict.demand.widths, verdict.tooling)
+
+    def made(self, state: State, path: tuple[Step, ...], move: Move) -> tuple[float, State, tuple[Step, ...]] | None:
+        """Judge a stroke: what it costs beyond its handling, and the state it leads to; None when it is of no use."""
+        verdict = self.verdict(state, move)
+        if not self.usable(verdict) or verdict.demand is None:
+            return None
+        cost = self.costs.part_way if verdict.part_way else 0.0
+        if verdict.by_hand > 1e-6:
+            cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
+        setup = path[-1][1] if path else 0
+        widths = verdict.demand.widths
+        shared = joint(state.widths, widths) if state.tooling == move.tooling else None
+        if shared is None or not made_up(shared, move.tooling):
+            shared = widths
+            if state.tooling is not None:
+                setup, cost = setup + 1, cost + self.costs.new_tools
+        setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+        stands = round(verdict.stands, 9)
+        after = list(state.angles)
+        done = state.done
+        for i in setting.folds:
+            after[i] = math.copysign(stands, self.blank.folds[i].angle)
+            done |= 0 if verdict.part_way else 1 << i
+        reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling, _rounded(shared))
+        return cost, reached, (*path, (verdict, setup, shared, move))
+
+    def tried(self, state: State) -> Iterator[tuple[Move, float]]:
+        """Every stroke that may come next, with what is known of its cost before it is judged.
+
+        Set-ups out of the ordinary (the leaf's angle off, the fold at the end of the bed) come after the plain one failed; see
+        :meth:`instead`.
+        """
+        for fold in self.folds(state):
+            for clamps_parent in self.wishes.sides(fold):
+                setting = Setting(self.blank, fold, clamps_parent, state.angles)
+                if setting.folds[0] != fold:
+                    continue  # made with the first fold on its line
+                cost = self.handling(setting, state.last)
+                for target in self.targets(state, fold):
+                    for tooling in self._plain(state):
+                        yield Move(fold, clamps_parent, target, tooling), cost
+
+    def _plain(self, state: State) -> list[Tooling]:
+        """What a stroke is tried with first: what is set up, and what is plain: every punch over the die a hand reaches for."""
+        if isinstance(self.brake, LeafBrake):
+            plain: list[Tooling] = [t for t in self.toolings if isinstance(t, LeafTooling) and not t.bare and not t.end]
+        else:
+            presses = [t for t in self.toolings if isinstance(t, PressTooling)]
+            plain = [t for t in presses if t.die == presses[0].die and t.punch.style is not PunchStyle.ACUTE]
+        return [state.tooling, *(t for t in plain if t != state.tooling)] if state.tooling is not None else list(plain)
+
+    def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
+        """Set-ups out of the ordinary that may help where the plain one did not, with what is to be said against them."""
+        verdict = self.verdict(state, move)
+        if self.usable(verdict) and verdict.by_hand <= 1e-6:
+            return []
+        found: list[tuple[Move, float]] = []
+        if isinstance(move.tooling, PressTooling):
+            if move.tooling not in self._plain(replace(state, tooling=None)):
+                return []
+            # Another die, or a sharper punch and die, where this one does not carry the leg, stand the force or reach the angle.
+            sharper = verdict.limit is not None and verdict.limit.angle >= move.tooling.greatest_angle - 1e-6
+            for tooling in self.toolings:
+                if not isinstance(tooling, PressTooling) or tooling == move.tooling:
+                    continue
+                if (verdict.refused and tooling.punch == move.tooling.punch) or (
+                    sharper and tooling.greatest_angle > move.tooling.greatest_angle + 1
+                ):
+                    found.append((replace(move, tooling=tooling), 0.5))
+            return found
+        if move.tooling.bare or move.tooling.end:
+            return []
+        met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
+        if met not in ("leaf", "bed", "beam"):
+            return []
+        for tooling in self.toolings:
+            if not isinstance(tooling, LeafTooling) or tooling == move.tooling:
+                continue
+            if tooling.bare and met != "leaf":
+                continue
+            found.append((replace(move, tooling=tooling), 2.0 if tooling.end else 0.5))
+        return found
+
+    # --- the search -------------------------------------------------------------------------------------------------
+
+    def best(self) -> Route | Failure:
+        """The cheapest order, or how far any order came.
+
+        A*: a stroke waits in the queue at the cost of its handling and a bound on what follows, and is judged only when nothing
+        cheaper is left to look at. Among equals the one that has come farthest goes first. After ``ENOUGH`` strokes the farthest
+        state goes first whatever it costs, so that large parts get an order in time; the route then says so.
+        """
+        ticket = itertools.count()
+        start = self.start
+        for i in self.strokes:
+            for clamps in (True, False):
+                self._heavier(Setting(self.blank, i, clamps, start.angles))
+        queue: list[tuple[float, float, int, float, State, tuple[Step, ...], Move | None]] = []
+        hurried = False
+
+        def push(cost: float, state: State, path: tuple[Step, ...], move: Move | None = None) -> None:
+            ahead = self._least(state) if move is None else self._new_tools(state, move)
+            bound = cost + ahead
+            made = state.done.bit_count() + (0.5 if move is None else 0.0)
+            first, second = (-made, bound) if hurried else (bound, -made)
+            heapq.heappush(queue, (first, second, next(ticket), cost, state, path, move))
+
+        push(0.0, start, ())
+        seen: set[tuple[object, ...]] = set()
+        farthest = start
+        while queue:
+            if not hurried and self.judged > ENOUGH:
+                hurried = True
+                queue = [(second, first, *rest) for first, second, *rest in queue]  # type: ignore[misc]
+                heapq.heapify(queue)
+            _, _, _, cost, state, path, move = heapq.heappop(queue)
+            if self.judged > self.limit:
+                return replace(self._failure(farthest), complete=False)
+            if move is not None:
+                grown = self.made(state, path, move)
+                for other, extra in self.instead(state, move):
+                    push(cost + extra, state, path, other)
+                if grown is not None:
+                    push(cost + grown[0], grown[1], grown[2])
+                continue
+            if self.finished(state):
+                return self._route(path, cost, cheapest=not hurried)
+            key = min(self._key(state, p) for p in self._same)
+            if key in seen:
+                continue
+            seen.add(key)
+            if state.done.bit_count() > farthest.done.bit_count():
+                farthest = state
+            for other, step in self.tried(state):
+                push(cost + step, state, path, other)
+        return self._failure(farthest)
+
+    def _key(self, state: State, p: tuple[int, ...]) -> tuple[object, ...]:
+        done = sum(1 << p[i] for i in range(len(p)) if state.is_done(i))
+        last = (-1, False) if state.last is None else (p[state.last[0]], state.last[1])
+        return (_moved(state.angles, p), done, last, self._number(state.tooling), state.widths)
+
+    def _number(self, tooling: Tooling | None) -> int:
+        return -1 if tooling is None else self.toolings.index(tooling)
+
+    def _route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
+        """The path with every stroke judged where it really is: a mirrored verdict was enough to search by."""
+        state, verdicts = self.start, []
+        for verdict, _, _, move in path:
+            setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+            known = verdict.stroke.setting
+            if (known.fold, known.angles) != (setting.fold, setting.angles):
+                verdict = judge(self.blank, move.tooling, setting, self.measured, move.target)  # noqa: PLW2901 - the same, here
+            verdicts.append(verdict)
+            done = state.done | (0 if verdict.part_way else sum(1 << i for i in setting.folds))
+            state = State(tuple(round(a, 9) for a in setting.after(verdict.stands)), done)
+        widths: list[Widths] = []
+        for _, setup, width, _ in path:
+            # A set-up must serve its last stroke's joint demand, which holds all before it.
+            if setup == len(widths):
+                widths.append(width)
+            widths[setup] = width
+        return Route(tuple(verdicts), tuple(s for _, s, _, _ in path), tuple(widths), cost, cheapest)
+
+    def _new_tools(self, state: State, move: Move) -> float:
+        return self.costs.new_tools if state.tooling not in (None, move.tooling) else 0.0
+
+    def _failure(self, state: State) -> Failure:
+        first = [i for i in self.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
+        plain = self._plain(state)
+        verdicts = [
+            self.verdict(state, Move(i, clamps, None, tooling))
+            for i in first
+            for clamps in self.wishes.sides(i)
+            for tooling in plain
+        ]
+        verdicts.sort(key=lambda v: (not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold))
+        made = tuple(self.blank.folds[i].name for i in self.strokes if state.angles[i] != 0)
+        return Failure(made, tuple(verdicts))
+
+
+@lru_cache(maxsize=8192)
+def made_up(widths: Widths, tooling: Tooling) -> bool:
+    """True when the rack makes the blocks: fingers, or punch and die pieces alike."""
+    if isinstance(tooling, PressTooling) and fit(widths, tooling.die_sections) is None:
+        return False
+    return fit(widths, tooling.sections) is not None
+
+
+def _moved(angles: tuple[float, ...], p: tuple[int, ...]) -> tuple[float, ...]:
+    """Angles of the folds after a symmetry has carried fold i to where p[i] was."""
+    found = [0.0] * len(angles)
+    for i, angle in enumerate(angles):
+        found[p[i]] = angle
+    return tuple(found)
+
+
+def _rounded(widths: Widths) -> Widths:
+    return tuple((round(a, 6), round(b, 6), round(c, 6)) for a, b, c in widths)
+
+
+def _area(polygon: np.ndarray) -> float:
+    following = np.roll(polygon, -1, axis=0)
+    return abs(float((polygon[:, 0] * following[:, 1] - following[:, 0] * polygon[:, 1]).sum())) / 2

@@ -42,15 +42,24 @@ class ToolOutline:
     @cached_property
     def without_nose(self) -> shapely.Polygon:
         """The outline with nose and nose zone cut off straight, from foot to face, for the panel that lies on them."""
-        inner = sorted(self.nose)[:-1]
-        polygon = shapely.Polygon([p for i, p in enumerate(self.outline) if i not in inner])
-        shapely.prepare(polygon)
-        return polygon
+        return self.bare.polygon
+
+    @cached_property
+    def bare(self) -> ToolOutline:
+        """The outline with the nose zone cut off straight: what the panels that lie on the nose must still keep clear of."""
+        kept = [i for i in range(len(self.parts)) if self.parts[i] != "nose" or self.parts[i - 1] != "nose"]
+        parts = tuple("side" if self.parts[i] == "nose" else self.parts[i] for i in kept)
+        return ToolOutline(self.name, self.outline[kept], parts, frozenset())
 
     @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
     def farthest(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the farthest corner."""
         return farthest(self.outline, np.array([y, z]))
+
+    @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
+    def distance(self, y: float, z: float) -> float:
+        """Distance (mm) from a point to the outline; 0 inside."""
+        return float(self.polygon.distance(shapely.Point(y, z)))
 
     @cached_property
     def box(self) -> tuple[list[float], list[float]]:

@@ -65,14 +65,38 @@ def struck_passing(
     return found
 
 
+def struck_sideways(
+    points: Array, stood: Array, ease: float | None, opening: float, tool: ToolOutline, folded: bool
+) -> str | None:
+    """Like :func:`struck_passing` for a part slid in and out along the fold, past the open tool, from an end of the bed."""
+    up = (0.0, -opening)
+    found = _swept(points, (("", up), ("sliding in", (0.0, 0.0)), ("clamping", (0.0, opening))), tool, folded)
+    if found is None and ease is not None:
+        out = (("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", (0.0, 0.0)))
+        found = _swept(stood, out, tool, folded)
+    return found
+
+
+PASSED = ("sliding in", "taking out")
+"""Movements along the fold, past every section on the way."""
+
+
+def kept_from(inside: tuple[float, float], obstacle: Obstacle, way: str) -> Slab:
+    """Where an obstacle keeps sections from standing: over the solid, or anywhere when the part is slid past them."""
+    if way == "side" and obstacle.phase in PASSED:
+        inside = (-AWAY, AWAY)
+    return Slab(*inside, obstacle, None)
+
+
 @lru_cache(maxsize=8192)
-def barred_by_resting(solid: Solid, tool: ToolOutline, ease: float | None, opening: float) -> Slab | None:
+def barred_by_resting(solid: Solid, tool: ToolOutline, ease: float | None, opening: float, way: str = "front") -> Slab | None:
     """Where a resting solid keeps a tool's section from standing, and on which movement; None when nowhere."""
+    struck = struck_passing if way == "front" else struck_sideways
 
     def bars(a: float, b: float) -> str | None:
         points = solid.within(a, b)
-        return struck_passing(points, points, ease, opening, tool, folded=False) if len(points) >= 3 else None
+        return struck(points, points, ease, opening, tool, False) if len(points) >= 3 else None
 
     inside = where(solid, lambda a, b: bars(a, b) is not None)
     phase = bars(*inside) if inside is not None else None
-    return None if inside is None or phase is None else Slab(*inside, Obstacle(solid.name, tool.name, phase), None)
+    return None if inside is None or phase is None else kept_from(inside, Obstacle(solid.name, tool.name, phase), way)

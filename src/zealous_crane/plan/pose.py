@@ -14,11 +14,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
-from ..blank import Blank, Fold, Pose, panel_poses, pole_height, strip_section
+from ..blank import Blank, Fold, MadeBy, Pose, panel_poses, pole_height, strip_section
+from ..blank.blank import IN_LINE
 from .contact import turned
 from .solid import Solid, plate
 
 Array = NDArray[np.float64]
+
+LIES_ON = 0.2
+"""Thicknesses by which a tab and the wall it lies against may overlap on paper before that counts as meeting: metal gives."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,7 +33,7 @@ class Setting:
         blank: the part.
         fold: index of the fold to be made; every fold that lies on one line with it is made in the same stroke.
         clamps_parent: the panel nearer the base lies under the fingers; otherwise the other one.
-        angles: signed degrees of every fold before the stroke; the fold itself is flat.
+        angles: signed degrees of every fold before the stroke; the fold itself is flat, or stands part way.
     """
 
     blank: Blank
@@ -41,16 +45,30 @@ class Setting:
     def line(self) -> Fold:
         return self.blank.folds[self.fold]
 
+    @property
+    def start(self) -> float:
+        """Degrees the fold stands at before the stroke."""
+        return abs(self.angles[self.fold])
+
     @cached_property
     def folds(self) -> tuple[int, ...]:
-        """Every fold this stroke makes: those on one line, bent alike, whose panels still lie in one plane."""
-        return tuple(i for i in self.blank.on_one_line[self.fold] if i == self.fold or self._level(i))
+        """Every fold this stroke makes, the one under the nose first: those on one line, or nearly, bent alike, whose panels
+        still lie in one plane. The nose stands at the rearmost of them."""
+        mates = [i for i in self.blank.near_line[self.fold] if i == self.fold or self._level(i)]
+        # Lines that differ by less than a scriber's width are one.
+        return tuple(sorted(mates, key=lambda i: (-round(self.behind(i) / IN_LINE), i)))
+
+    def behind(self, i: int) -> float:
+        """How far (mm) another fold's line lies behind this one, towards the clamped side."""
+        apart = float((self.blank.folds[i].start - self.line.start) @ self.line.outward)
+        return -apart if self.clamps_parent else apart
 
     def _level(self, other: int) -> bool:
-        """True when another fold is flat and no standing fold lies between its panel and this one's."""
-        if self.angles[other]:
+        """True when another fold stands at the same angle and no standing fold lies between its panel and this one's."""
+        if self.angles[other] != self.angles[self.fold]:
             return False
-        return all(self.angles[i] == 0 for i in self.blank.folds_between(self.line.parent, self.blank.folds[other].parent))
+        between = self.blank.folds_between(self.line.parent, self.blank.folds[other].parent)
+        return all(self.angles[i] == 0 or i in self.blank.near_line[self.fold] for i in between)
 
     @cached_property
     def clamped_panels(self) -> frozenset[int]:
@@ -106,6 +124,46 @@ class Setting:
         return frozenset(group)
 
     @cached_property
+    def level(self) -> frozenset[int]:
+        """Indices of everything that lies in the plane of the panels beside the fold, as :attr:`Solid.panel` counts: the panels
+        that go on flat, their flat strips, and strips that turn up from them."""
+        group, grew = set(self.folding_panels | self.clamped_panels), True
+        while grew:
+            reached = {
+                panel
+                for i, fold in enumerate(self.blank.folds)
+                if i not in self.folds and self.angles[i] == 0 and (fold.parent in group) != (fold.child in group)
+                for panel in (fold.parent, fold.child)
+            }
+            grew = not reached <= group
+            group |= reached
+        strips = {
+            -1 - i
+            for i, fold in enumerate(self.blank.folds)
+            if i not in self.folds and group & {fold.parent, fold.child} and self.angles[i] * self.line.angle >= 0
+        }
+        return frozenset(group | strips)
+
+    @cached_property
+    def offsets(self) -> dict[int, float]:
+        """For every swinging panel, how far (mm) the line it swings about lies behind the one under the nose."""
+        found: dict[int, float] = {}
+        for i in self.folds:
+            group, grew = {self._side(i, clamped=False)}, True
+            while grew:
+                reached = {
+                    panel
+                    for k, fold in enumerate(self.blank.folds)
+                    if k not in self.folds and (fold.parent in group) != (fold.child in group)
+                    for panel in (fold.parent, fold.child)
+                }
+                grew = not reached <= group
+                group |= reached
+            behind = self.behind(i)
+            found |= dict.fromkeys(group, 0.0 if abs(behind) <= IN_LINE else behind)
+        return found
+
+    @cached_property
     def frame(self) -> Pose:
         """Motion from flat coordinates of the clamped panel into the stroke frame."""
         line, t = self.line, self.blank.thickness
@@ -123,21 +181,21 @@ class Setting:
 
     @cached_property
     def poses(self) -> list[Pose]:
-        """Pose of every panel before the swing, from flat coordinates into the stroke frame."""
+        """Pose of every panel with the fold flat, from flat coordinates into the stroke frame."""
         angles = [0.0 if i in self.folds else angle for i, angle in enumerate(self.angles)]
         return [self.frame @ pose for pose in panel_poses(self.blank, angles, self.clamped)]
 
     @cached_property
     def solids(self) -> tuple[tuple[Solid, ...], tuple[Solid, ...]]:
-        """Resting and swinging solids before the swing. The strip of the fold itself is left out: it is meant to bend."""
+        """Resting and swinging solids with the fold flat. The strip of the fold itself is left out: it is meant to bend."""
         t = self.blank.thickness
         groups: tuple[list[Solid], list[Solid]] = ([], [])
         for i, panel in enumerate(self.blank.panels):
-            for piece in panel.pieces:
+            for piece in self.blank.rigid[i]:
                 corners = self.poses[i].apply(plate(piece, t))
                 groups[i in self.swinging].append(Solid.of(panel.name, i, corners))
         for i, fold in enumerate(self.blank.folds):
-            if i in self.folds:
+            if i in self.folds or fold.child in self.blank.pliable:
                 continue
             for piece in strip_section(fold.bend, abs(self.angles[i])):
                 m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
@@ -146,7 +204,7 @@ class Setting:
                     for end in (fold.start, fold.end)
                 ]
                 corners = self.poses[fold.parent].apply(np.concatenate(ends))
-                groups[fold.parent in self.swinging].append(Solid.of(strip_name(fold), -1, corners))
+                groups[fold.parent in self.swinging].append(Solid.of(strip_name(fold), -1 - i, corners))
         return tuple(groups[0]), tuple(groups[1])
 
     @cached_property
@@ -169,6 +227,38 @@ class Setting:
         """Extent of the whole part along the bed, mm."""
         ranges = [solid.x_range for group in self.solids for solid in group]
         return min(r[0] for r in ranges), max(r[1] for r in ranges)
+
+    def offset(self, solid: Solid) -> float:
+        """How far (mm) the line a swinging solid turns about lies behind the one under the nose."""
+        panel = solid.panel if solid.panel >= 0 else self.blank.folds[-1 - solid.panel].parent
+        return self.offsets.get(panel, 0.0)
+
+    def _of(self, solid: Solid) -> frozenset[int]:
+        """Panels a solid belongs to: itself, or both of a bent strip."""
+        if solid.panel >= 0:
+            return frozenset((solid.panel,))
+        fold = self.blank.folds[-1 - solid.panel]
+        return frozenset((fold.child,))
+
+    def touching(self, one: Solid, other: Solid) -> float:
+        """How far (mm) two pieces may overlap on paper because one is made to lie against the other; 0 when neither is."""
+        panels = self.blank.panels
+        pairs = [(panels[a], panels[b]) for a in self._of(one) for b in self._of(other)]
+        lies = any(a.lies_on == b.name or b.lies_on == a.name for a, b in pairs)
+        return LIES_ON * self.blank.thickness if lies else 0.0
+
+    def guided(self, one: Solid, other: Solid) -> bool:
+        """True for a tab and the hem of the wall it lies against: it is guided under the hem by hand while the wall comes up."""
+        panels = self.blank.panels
+        if not self.blank.tucks:
+            return False
+        for tab, hem in ((one, other), (other, one)):
+            under = {panels[k].lies_on for k in self._of(tab)} - {""}
+            for k in self._of(hem):
+                over = [f for f in self.blank.folds if f.child == k and f.made_by is MadeBy.HEM]
+                if any(panels[f.parent].name in under for f in over):
+                    return True
+        return False
 
     def after(self, degrees: float) -> tuple[float, ...]:
         """Angles of all folds once this one stands at ``degrees``."""

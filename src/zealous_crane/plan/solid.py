@@ -24,7 +24,7 @@ class Solid:
 
     Attributes:
         name: the panel it belongs to.
-        panel: index of that panel, or −1 for a bent strip.
+        panel: index of that panel; −1 − i for the bent strip of fold i.
         corners: (2k, 3) float, mm: a convex polygon and its copy across the thickness or along the fold.
     """
 

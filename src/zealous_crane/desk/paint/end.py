@@ -6,22 +6,29 @@ import math
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QPainter, QPen
+from PySide6.QtGui import QPainter, QPen
 
-from ...blank import strip_section
 from ...measure import show_angle
-from ...plan import PlannedStroke, State, swung
+from ...plan import LeafStroke, PlannedStroke, State, angle_of, direction, scene
 from ..theme import Look, pixels
 from .frame import Scale
 from .sign import paint_state
 
 
 def end_scale(stroke: PlannedStroke, rect: QRectF) -> Scale:
-    """The scale of the end view: fold line in the middle, fingers and the swing of the wall in sight."""
-    tools = stroke.verdict.stroke.tools
-    top = float(tools.finger.outline[:, 1].max())
+    """The scale of the end view: fold line in the middle, tools and the swing of the wall in sight."""
+    engine = stroke.verdict.stroke
+    if not isinstance(engine, LeafStroke):
+        # Tools are tall beside the metal: what is looked at is the part and where it comes near them.
+        setting = engine.setting
+        far = max(float(np.hypot(*(s.shadow - setting.pole).T).max()) for group in setting.solids for s in group)
+        near = min(max(far * 1.15, 45.0), 260.0)
+        return Scale.fitting((-near, -0.45 * near), (near, 0.95 * near), rect.adjusted(6, 6, -6, -6))
+    tools = [piece.outline for piece in scene(engine, 0.0) if piece.kind == "section"]
+    top = max(float(outline[:, 1].max()) for outline in tools)
+    behind = max(float(outline[:, 0].max()) for outline in tools)
     reach = min(max(tip_radius(stroke), top * 0.7), top * 2.2) * 1.12
-    back = max(float(tools.finger.outline[:, 0].max()) * 1.35, reach * 0.75)
+    back = max(behind * 1.35, reach * 0.75)
     high = max(top * 1.22, reach * 1.06)
     return Scale.fitting((-reach, -0.42 * top), (back, high), rect.adjusted(6, 6, -6, -6))
 
@@ -29,20 +36,16 @@ def end_scale(stroke: PlannedStroke, rect: QRectF) -> Scale:
 def tip_radius(stroke: PlannedStroke) -> float:
     """Pole to the farthest corner of the panel being folded, mm."""
     setting = stroke.verdict.stroke.setting
-    shadow = _folding_shadow(stroke)
+    shadow = next(s.shadow for s in setting.solids[1] if s.panel == setting.folding)
     return float(np.hypot(*(shadow - setting.pole).T).max())
-
-
-def _folding_shadow(stroke: PlannedStroke) -> np.ndarray:
-    setting = stroke.verdict.stroke.setting
-    return next(s.shadow for s in setting.solids[1] if s.panel == setting.folding)
 
 
 def handle_place(stroke: PlannedStroke, degrees: float, scale: Scale) -> QPointF:
     """Where the angle's handle is drawn: a little way out along the panel being folded."""
-    setting = stroke.verdict.stroke.setting
-    out = min(tip_radius(stroke), float(stroke.verdict.stroke.tools.finger.outline[:, 1].max()) * 1.2) * 0.86
-    y, z = swung(np.array([[-out, setting.blank.thickness / 2]]), setting.pole, degrees)[0]
+    engine = stroke.verdict.stroke
+    top = max(float(p.outline[:, 1].max()) for p in scene(engine, 0.0) if p.kind == "section")
+    out = min(tip_radius(stroke), top * 1.2 if isinstance(engine, LeafStroke) else 200.0) * 0.86
+    y, z = _ray(stroke, degrees, out)
     return scale.point(y, z)
 
 
@@ -50,50 +53,48 @@ def angle_at(stroke: PlannedStroke, place: QPointF, scale: Scale) -> float:
     """The angle (degrees) whose panel points at a place of the painter."""
     y, z = scale.back(place)
     pole = stroke.verdict.stroke.setting.pole
-    return math.degrees(math.atan2(z - pole[1], -(y - pole[0])))
+    return angle_of(stroke.verdict.stroke, math.atan2(z - pole[1], -(y - pole[0])))
+
+
+FILLS = {
+    "resting": ("metal", "metal_edge", 70),
+    "tool": ("tool", "tool_edge", 255),
+    "section": ("tool", "tool_edge", 215),
+    "swinging": ("moving", "metal_edge", 90),
+    "clamped": ("metal", "metal_edge", 255),
+    "folding": ("moving", "metal_edge", 255),
+    "bend": ("moving", "moving", 255),
+}
+"""Fill, edge and how dense, by what a piece of the scene is: what is cut by the section is solid, what stands beside it a
+silhouette."""
 
 
 def paint_end(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, look: Look, *, plain: bool = False) -> Scale:
-    """Draw the end view with the leaf at ``degrees``.
+    """Draw the end view with the fold at ``degrees``.
 
     Args:
         plain: leave out words and handle (for cards).
     """
     engine = stroke.verdict.stroke
-    setting, tools = engine.setting, engine.tools
     scale = end_scale(stroke, rect)
     p.save()
     p.setClipRect(rect)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     thin = max(0.8, rect.height() / 420)
 
-    def fill(outline: np.ndarray, color: str, edge: str, *, alpha: int = 255, style: Qt.BrushStyle | None = None) -> None:
+    def fill(outline: np.ndarray, color: str, edge: str, alpha: int) -> None:
         p.setPen(QPen(look.color(edge, max(alpha, 110)), thin))
-        p.setBrush(QBrush(look.color(color, alpha), style or Qt.BrushStyle.SolidPattern))
+        p.setBrush(look.color(color, alpha))
         p.drawPolygon(scale.polygon(outline))
 
-    # What stands beside the section is a silhouette; what is cut by it is solid.
-    for solid in setting.solids[0]:
-        if solid.panel != setting.clamped:
-            fill(solid.shadow, "metal", "metal_edge", alpha=70)
-    for profile in (tools.bed, tools.beam):
-        fill(profile.outline, "tool", "tool_edge")
-    fill(tools.finger.outline, "tool", "tool_edge", alpha=215)
-    fill(swung(tools.leaf.outline, tools.hinge, degrees), "tool", "tool_edge")
-    for solid in setting.solids[1]:
-        if solid.panel != setting.folding:
-            fill(swung(solid.shadow, setting.pole, degrees), "moving", "metal_edge", alpha=90)
-    clamped = next(s.shadow for s in setting.solids[0] if s.panel == setting.clamped)
-    fill(clamped, "metal", "metal_edge")
-    fill(swung(_folding_shadow(stroke), setting.pole, degrees), "moving", "metal_edge")
-    for piece in strip_section(setting.line.bend, max(degrees, 0.0)):
-        fill(np.column_stack([-piece[:, 0], piece[:, 1]]), "moving", "moving")
+    for piece in scene(engine, degrees):
+        fill(piece.outline, *FILLS[piece.kind])
     limit = stroke.verdict.limit
     if limit is not None and limit.obstacle.phase != "swing":
         # What will not go in or be clamped is drawn over the tool it meets.
-        for solid in (*setting.solids[0], *setting.solids[1]):
-            if solid.name == limit.obstacle.body:
-                fill(solid.shadow, "stop", "stop", alpha=60)
+        for piece in scene(engine, degrees):
+            if piece.name == limit.obstacle.body:
+                fill(piece.outline, "stop", "stop", 60)
     elif not plain:
         _angles(p, rect, stroke, degrees, scale, look)
     p.restore()
@@ -102,7 +103,7 @@ def paint_end(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, 
 
 def _ray(stroke: PlannedStroke, degrees: float, reach: float) -> tuple[float, float]:
     pole = stroke.verdict.stroke.setting.pole
-    a = math.radians(degrees)
+    a = direction(stroke.verdict.stroke, degrees)
     return float(pole[0] - reach * math.cos(a)), float(pole[1] + reach * math.sin(a))
 
 
@@ -135,7 +136,8 @@ def _angles(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, sc
         p.setPen(look.color(color))
         p.drawText(QPointF(x, y), label)
     p.setPen(QPen(look.color("accent"), 1.2))
-    p.drawArc(QRectF(pole.x() - arc, pole.y() - arc, 2 * arc, 2 * arc), 180 * 16, -round(degrees * 16))
+    p.drawArc(QRectF(pole.x() - arc, pole.y() - arc, 2 * arc, 2 * arc), 180 * 16,
+              -round(math.degrees(direction(stroke.verdict.stroke, degrees)) * 16))  # fmt: skip
     touching = stroke.contact is not None and degrees >= stroke.contact.angle - 1e-6
     if touching and stroke.contact is not None and stroke.contact.obstacle.at is not None:
         at = scale.point(*stroke.contact.obstacle.at)

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen
 
 from ...measure import Units, show_length
-from ...plan import PlannedStroke
+from ...plan import LeafStroke, PlannedStroke, scene
 from ...plan.contact import hull
 from ..theme import Look, pixels
 from .frame import Scale
@@ -16,13 +16,15 @@ from .frame import Scale
 def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, look: Look, *, text: float = 13.0) -> None:
     """Draw the front view of one stroke with its fingers; walls that stand are seen behind or beside them."""
     engine = stroke.verdict.stroke
-    setting, brake = engine.setting, engine.brake
+    setting = engine.setting
+    high_tool = max(float(piece.outline[:, 1].max()) for piece in scene(engine, 0.0) if piece.kind == "section")
     low, high = setting.x_range
     first, last = stroke.sections[0][0], stroke.sections[-1][1]
     low, high = min(low, first), max(high, last)
     spare = max((high - low) * 0.08, 20.0)
     t = setting.blank.thickness
-    top = t + brake.finger_height
+    top = high_tool
+    drop = engine.tooling.brake.head_drop if isinstance(engine, LeafStroke) else 0.0
     p.save()
     p.setClipRect(rect)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -50,9 +52,9 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
         p.setPen(QPen(look.color("tool_edge"), 1.2))
         p.setBrush(look.color("field", 235))
         p.drawRect(box(a, t, b, top))
-        if brake.head_drop > 0:
+        if drop > 0:
             p.setBrush(look.color("tool", 255))
-            p.drawRect(box(a, top - brake.head_drop, b, top))
+            p.drawRect(box(a, top - drop, b, top))
     _wall(p, stroke, scale, look)
     p.setFont(pixels(text * 1.15, bold=True))
     p.setPen(look.color("ink"))
@@ -81,7 +83,8 @@ def _wall(p: QPainter, stroke: PlannedStroke, scale: Scale, look: Look) -> None:
 
 def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units: Units, look: Look, text: float) -> None:
     """Under the view: where fingers may stand, the fold, and how far the fingers stop short of its ends."""
-    setting = stroke.verdict.stroke.setting
+    engine = stroke.verdict.stroke
+    setting, noun = engine.setting, engine.tooling.sections.noun
     a, b = setting.span
     y = rect.bottom() - text * 1.9
     p.setFont(pixels(text))
@@ -94,7 +97,7 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
         if x1 > x0:
             p.drawRect(QRectF(x0, band, x1 - x0, text * 0.3))
     p.setPen(look.color("works"))
-    p.drawText(QPointF(rect.left() + 4, band - text * 0.25), "fingers may stand")
+    p.drawText(QPointF(rect.left() + 4, band - text * 0.25), f"{engine.tooling.sections.noun}s may stand")
     p.setPen(QPen(look.color("ink"), 1.2))
     p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
     for x in (a, b):
@@ -102,12 +105,12 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
     ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
     said = f"fold {show_length(setting.line.length, units, pretty=True)}"
     if max(map(abs, ends)) < 0.5:
-        said += "   ·   fingers cover it from end to end"
+        said += f"   ·   {noun}s cover it from end to end"
     elif min(ends) >= 0:
         shown = " and ".join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
-        said += f"   ·   fingers stop {shown} short of its ends"
+        said += f"   ·   {noun}s stop {shown} short of its ends"
     else:
-        said += "   ·   fingers reach past its ends"
+        said += f"   ·   {noun}s reach past its ends"
     p.drawText(
         QRectF(rect.left(), y + 3, rect.width(), text * 1.6), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, said
     )

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from collections.abc import Callable
+
+from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -61,7 +63,7 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
 
 
 class BendCard(QAbstractButton):
-    """One card of the strip."""
+    """One card of the strip; it can be dragged to another place."""
 
     def __init__(self, stroke: PlannedStroke, look: Look) -> None:
         super().__init__()
@@ -71,6 +73,18 @@ class BendCard(QAbstractButton):
         self.setAccessibleName(stroke.sentence())
         self.setToolTip(stroke.sentence())
 
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton and not self.rect().adjusted(-4, -4, 4, 4).contains(
+            event.position().toPoint()
+        ):
+            drag = QDrag(self)
+            drag.setMimeData(QMimeData())
+            drag.setPixmap(self.grab().scaledToWidth(140, Qt.TransformationMode.SmoothTransformation))
+            self.setDown(False)
+            drag.exec(Qt.DropAction.MoveAction)
+        else:
+            super().mouseMoveEvent(event)
+
     def paintEvent(self, event: QPaintEvent) -> None:
         p = QPainter(self)
         paint_card(p, QRectF(self.rect()), self.stroke, self.look, chosen=self.isChecked())
@@ -78,6 +92,31 @@ class BendCard(QAbstractButton):
             p.setPen(QPen(self.look.color("accent"), 1, Qt.PenStyle.DotLine))
             p.drawRoundedRect(QRectF(self.rect()).adjusted(5, 5, -5, -5), 5, 5)
         p.end()
+
+
+class CardStrip(QWidget):
+    """The row of cards; a card dropped elsewhere is asked for there.
+
+    Args:
+        move: told from where to where a card was dragged.
+    """
+
+    def __init__(self, move: Callable[[int, int], None]) -> None:
+        super().__init__()
+        self._move = move
+        self.setAcceptDrops(True)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if isinstance(event.source(), BendCard):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        card = event.source()
+        if isinstance(card, BendCard):
+            cards = [w for w in self.findChildren(BendCard) if w is not card]
+            to = sum(w.geometry().center().x() < event.position().x() for w in cards)
+            event.acceptProposedAction()
+            self._move(card.stroke.number - 1, to)
 
 
 class BendStage(QWidget):
@@ -135,7 +174,25 @@ class BendStage(QWidget):
         top.setSpacing(16)
         top.addWidget(self.end, 5)
         top.addLayout(side, 4)
-        self.strip = QWidget()
+        self.earlier, self.later, self.other_side, self.free = (
+            QPushButton("◂ Earlier"),
+            QPushButton("Later ▸"),
+            QPushButton("Clamp the other side"),
+            QPushButton("Order of the program"),
+        )
+        self.earlier.clicked.connect(lambda: self.shift(-1))
+        self.later.clicked.connect(lambda: self.shift(1))
+        self.other_side.clicked.connect(self.turn_round)
+        self.free.clicked.connect(lambda: self._tell(self.session.free_order()))
+        self.order_says = QLabel()
+        self.order_says.setObjectName("faint")
+        self.orders = QWidget()
+        row = QHBoxLayout(self.orders)
+        row.setContentsMargins(0, 0, 0, 0)
+        for button in (self.earlier, self.later, self.other_side, self.free):
+            row.addWidget(button)
+        row.addWidget(self.order_says, 1)
+        self.strip = CardStrip(self.move)
         self.strip_box = QHBoxLayout(self.strip)
         self.strip_box.setContentsMargins(0, 0, 0, 0)
         self.strip_box.setSpacing(8)
@@ -150,6 +207,7 @@ class BendStage(QWidget):
         column = QVBoxLayout(self.body)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(top, 1)
+        column.addWidget(self.orders)
         column.addWidget(self.scroll)
         self.empty = QLabel()
         self.empty.setWordWrap(True)
@@ -179,6 +237,14 @@ class BendStage(QWidget):
         plan = self.session.plan
         feasible = plan is not None and plan.feasible
         self.scroll.setVisible(feasible)
+        wished = self.session.job.order.any
+        self.orders.setVisible(feasible or wished)
+        for button in (self.earlier, self.later, self.other_side):
+            button.setVisible(feasible)
+        leaf = plan is None or plan.brake.kind == "leaf"
+        self.other_side.setText("Clamp the other side" if leaf else "Turn it end for end")
+        self.free.setVisible(wished)
+        self.order_says.setText(self._order_text())
         for widget in (self.flat_button, self.stop_button, self.touch_button, self.front, self.front_heading):
             widget.setVisible(feasible)
         self.body.setVisible(self.stroke is not None)
@@ -227,21 +293,63 @@ class BendStage(QWidget):
         self.front.update()
         self.swing(stroke.verdict.reach)
 
+    def _order_text(self) -> str:
+        """What the person's own order costs beside the best one."""
+        plan = self.session.plan
+        if plan is None or not self.session.job.order.any:
+            return "Drag a card to bend in another order."
+        if not plan.feasible:
+            return "Your order does not go."
+        if plan.least_cost is None:
+            return f"Your order costs {plan.cost:.1f}."
+        more = plan.cost - plan.least_cost
+        return (
+            f"Your order costs {plan.cost:.1f}, the best {plan.least_cost:.1f}."
+            if more > 0.05
+            else "Your order is as good as the best."
+        )
+
+    def _tell(self, said: str | None) -> None:
+        if said:
+            self.session.complained.emit(said)
+
+    def shift(self, by: int) -> None:
+        """Ask for the chosen bend one place earlier or later."""
+        self.move(self.chosen, self.chosen + by)
+
+    def move(self, from_: int, to: int) -> None:
+        """Ask for a bend at another place in the order."""
+        plan = self.session.plan
+        if plan is None or not 0 <= from_ < len(plan.strokes) or not 0 <= to < len(plan.strokes) or from_ == to:
+            return
+        strokes = list(plan.strokes)
+        strokes.insert(to, strokes.pop(from_))
+        names = [plan.blank.folds[i].name for s in strokes for i in s.verdict.stroke.setting.folds]
+        self.chosen = to
+        self._tell(self.session.order_bends(tuple(dict.fromkeys(names))))
+
+    def turn_round(self) -> None:
+        """Ask for the other side of the chosen fold to be clamped."""
+        stroke = self.stroke
+        if stroke is not None:
+            setting = stroke.verdict.stroke.setting
+            self._tell(self.session.hold(setting.line.name, "far" if setting.clamps_parent else "base"))
+
     def swing(self, degrees: float) -> None:
         """Move the leaf to an angle; it goes no farther than where the part touches, nor than its own stop."""
         stroke = self.stroke
         if stroke is None:
             return
-        limit = stroke.verdict.stroke.brake.greatest_angle
+        limit = stroke.verdict.stroke.greatest
         touching = stroke.contact is not None and degrees >= stroke.contact.angle
         if stroke.contact is not None:
             limit = min(limit, stroke.contact.angle)
-        self.end.angle = max(0.0, min(degrees, limit))
+        self.end.angle = max(stroke.verdict.stroke.setting.start, min(degrees, limit))
         if touching and stroke.contact is not None:
             o = stroke.contact.obstacle
             self.now.setText(f"At {show_angle(self.end.angle)} the {o.body} touches the {o.tool}.")
         else:
-            self.now.setText(f"Leaf at {show_angle(self.end.angle)}. Drag the handle until it touches.")
+            self.now.setText(f"Bent to {show_angle(self.end.angle)}. Drag the handle until it touches.")
         self.end.update()
         self.touched.emit(self.end.angle)
 

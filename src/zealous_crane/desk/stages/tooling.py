@@ -6,45 +6,13 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
-from ...measure import Units, show_angle, show_length
-from ...plan import Plan, PlannedStroke, width_text
+from ...plan import PlannedStroke, set_up_facts, width_text
 from ...shop import cautions_for
 from ..canvas import Canvas
 from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, font
 from ..widget import clear, heading
-
-
-def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
-    """What a person sets on the brake for one stroke: (what, to what)."""
-    units = plan.job.units
-    fine = Units.DECIMAL if units.is_inch else Units.MM
-    verdict = stroke.verdict
-    setting, tools, brake = verdict.stroke.setting, verdict.stroke.tools, plan.brake
-    block = plan.setups[stroke.setup].block
-    line = -float(tools.nose[0])
-    where = (
-        "right under the nose"
-        if abs(line) < 0.02
-        else f"{show_length(abs(line), fine)} {'behind' if line > 0 else 'in front of'} the nose"
-    )
-    rack = [f"{f.count} × {show_length(f.width, units, mark=False, pretty=True)}" for f in brake.fingers]
-    over = f"({show_angle(verdict.target)} and {show_angle(verdict.springback.angle)} over)"
-    if verdict.by_hand > 1e-6:
-        over = f"(wanted {show_angle(verdict.wanted)}; the rest by hand)"
-    allowed = plan.blank.sheet.allowed_by(brake.rated)
-    return [
-        ("Clamp", f"{plan.blank.panels[setting.clamped].name}, inside face up"),
-        ("Fingers, left to right", width_text(block, units, pretty=True)),
-        ("Fold line sits", where),
-        ("Nose behind the bed's edge", f"{show_length(tools.setback, fine)}, both ends alike"),
-        ("Stop the leaf at", f"{show_angle(verdict.reach)}  {over}"),
-        ("Over-bend from", verdict.springback.why),
-        ("Rated for this metal", f"{show_length(allowed, fine)};  the sheet is {show_length(plan.blank.thickness, fine)}"),
-        ("Finger height", f"{show_length(brake.finger_height, units, pretty=True)} under the beam"),
-        ("In the rack", ",  ".join(rack)),
-    ]  # fmt: skip
 
 
 class ToolingStage(QWidget):
@@ -134,7 +102,8 @@ class ToolingStage(QWidget):
         lines = []
         for i, setup in enumerate(plan.setups, start=1):
             numbers = ", ".join(map(str, setup.strokes))
-            lines.append(f"<b>Set-up {i}</b> (bends {numbers}): {width_text(setup.block, plan.job.units, pretty=True)}")
+            with_ = f"{setup.tooling.says}: " if setup.tooling.says else ""
+            lines.append(f"<b>Set-up {i}</b> (bends {numbers}): {with_}{width_text(setup.blocks, plan.job.units, pretty=True)}")
         self.setups.setText("<br>".join(lines))
         texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
         self.cautions.setText("\n".join(f"·  {t}" for t in texts))

@@ -1,0 +1,44 @@
+"""Pieces of a tool that slide together along the bed: fingers, punch pieces, die pieces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field
+
+from ..measure import PositiveLength
+from ..part.model import Written
+
+
+class Section(Written):
+    """Pieces of one width.
+
+    Attributes:
+        width: along the bed, mm.
+        count: how many there are.
+    """
+
+    width: PositiveLength
+    count: Annotated[int, Field(ge=1, le=200)] = 1
+
+
+@dataclass(frozen=True)
+class Sections:
+    """What there is to make up a block of pieces from, and how it may be made up.
+
+    Attributes:
+        pieces: what stands in the rack.
+        longest: length of the bed, mm.
+        side_clearance: room between a piece and a wall beside it, mm.
+        largest_gap: largest gap left between two pieces, mm.
+        unsupported_end: longest end of a fold with no piece over it, mm.
+        noun: what one piece is called.
+    """
+
+    pieces: tuple[Section, ...]
+    longest: float
+    side_clearance: float
+    largest_gap: float
+    unsupported_end: float
+    noun: str = "finger"

@@ -1,0 +1,16 @@
+"""Which engine judges a stroke on which machine."""
+
+from __future__ import annotations
+
+from .leaf_stroke import LeafStroke
+from .pose import Setting
+from .press_stroke import PressStroke
+from .stroke import Stroke
+from .tooling import LeafTooling, Tooling
+
+
+def stroke_for(setting: Setting, tooling: Tooling, keep: float = 0.0) -> Stroke:
+    """The stroke of a setting on a brake as it is set up; see :class:`Stroke`."""
+    if isinstance(tooling, LeafTooling):
+        return LeafStroke(setting, tooling, keep)
+    return PressStroke(setting, tooling, keep)

@@ -1,0 +1,141 @@
+"""What a plan says: the verdict, why not, what to watch, what is done without the brake."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..blank import Blank, MadeBy
+from ..measure import Units, show_angle, show_length
+from .hand import hand_limit, hand_tool
+from .order import Failure, Moves
+from .plan import NARROW, HandStep, PlannedStroke, Setup
+from .sections import fit, why_no_fit
+from .tooling import PressTooling
+from .verdict import Verdict
+
+
+def listed(names: Sequence[str]) -> str:
+    """``a, b and c``."""
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
+def plural(count: int, one: str) -> str:
+    """``1 stroke``, ``2 strokes``."""
+    return f"{count} {one}" + ("" if count == 1 else "s")
+
+
+def why(verdict: Verdict, blank: Blank, units: Units) -> str:
+    """Why a stroke is of no use, without its name."""
+    if verdict.blocked is not None:
+        return verdict.blocked
+    if verdict.demand is not None:
+        widths, tooling = verdict.demand.widths, verdict.tooling
+        racks = [tooling.sections, *([tooling.die_sections] if isinstance(tooling, PressTooling) else [])]
+        for rack in racks:
+            said = why_no_fit(widths, rack, units)
+            if fit(widths, rack) is None:
+                return said
+    stop = f"it stops at {show_angle(verdict.reach)}"
+    if verdict.limit is not None:
+        stop += f", where the {verdict.limit.obstacle.body} meets the {verdict.limit.obstacle.tool}"
+    limit = hand_limit(blank, verdict.stroke.setting.fold)
+    if limit <= 0:
+        return f"{stop}; metal this thick is not brought round by hand"
+    return f"{stop}, and {show_angle(verdict.by_hand)} is more than the {show_angle(limit)} a hand can finish"
+
+
+def no_order(failure: Failure, blank: Blank, brake_is_leaf: bool, units: Units, moves: Moves) -> tuple[str, tuple[str, ...]]:
+    """Where no order gets past, and every reason."""
+    up = f"with the {listed(failure.made)} up, " if failure.made else ""
+    nearest = failure.verdicts[0]
+    first = f"{up}the {nearest.stroke.setting.name} cannot be folded — {why(nearest, blank, units)}"
+    reasons: list[str] = []
+    for verdict in failure.verdicts:
+        setting = verdict.stroke.setting
+        held = blank.panels[setting.clamped].name
+        with_ = f" ({verdict.tooling.says})" if verdict.tooling.says else ""
+        side = f"{held} clamped" if brake_is_leaf else f"{held} at the back"
+        text = f"{setting.name[:1].upper()}{setting.name[1:]}, {side}{with_}: {why(verdict, blank, units)}."
+        if text not in reasons:
+            reasons.append(text)
+    tried = "Every order of whole strokes"
+    if moves.part_way:
+        tried = "Every order, with folds left part way too"
+    sides = ", with either side clamped" if brake_is_leaf else ", with either side at the back and every punch and die"
+    reasons.append(
+        f"{tried}{sides}, was tried." if failure.complete else "Not every order was tried; there are too many of them."
+    )
+    return first, tuple(reasons)
+
+
+def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], leaf: bool) -> str:
+    """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``"""
+    noun = "finger set-up" if leaf else "set-up"
+    text = f"Can be made: {plural(len(strokes), 'stroke')}, {plural(len(setups), noun)}"
+    hand = [s for s in strokes if s.verdict.by_hand > 1e-6]
+    if not hand:
+        return text + ", every bend reaches its angle."
+    most = show_angle(max(s.verdict.by_hand for s in hand))
+    last = hand[-1].number == len(strokes) and len(hand) == hand[-1].number - hand[0].number + 1
+    which = f"{'the last' if last else ''} {plural(len(hand), 'wall')}".strip()
+    return f"{text}, {which} stopping short and finished by hand (up to {most})."
+
+
+def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
+    """What to look out for."""
+    said: list[str] = []
+    for stroke in strokes:
+        if stroke.verdict.by_hand > 1e-6:
+            said.append(stroke.sentence())
+        elif stroke.clearance < NARROW:
+            said.append(f"Bend {stroke.number} leaves only {stroke.room}; bring it up slowly and look.")
+    return tuple(said)
+
+
+def press_watch(strokes: Sequence[PlannedStroke], units: Units) -> tuple[str, ...]:
+    """Where the V gives another inside radius than the blank was worked out for."""
+    said: list[str] = []
+    for stroke in strokes:
+        engine = stroke.verdict.stroke
+        tooling = engine.tooling
+        if not isinstance(tooling, PressTooling):
+            continue
+        natural = getattr(engine, "air_radius", 0.0)
+        radius = engine.setting.line.bend.radius
+        if abs(natural - radius) > max(0.3, 0.3 * natural):
+            fine = Units.DECIMAL if units.is_inch else Units.MM
+            text = (
+                f"Bent in air over {tooling.die.name} the inside radius comes out near {show_length(round(natural, 2), fine)}; the "
+                f"blank is worked out for {show_length(radius, fine)}. Set the radius in Lay out, or bottom the bend."
+            )
+            if text not in said:
+                said.append(text)
+    return tuple(said)
+
+
+def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...]:
+    """What is made without the brake, in its place in the order."""
+    steps: list[HandStep] = []
+    tool = tuple(f.name for f in blank.folds if f.made_by is MadeBy.TOOL)
+    if tool:
+        steps.append(HandStep(0, tool, f"First, while the sheet is flat, on a tool of its own: {listed(tool)}.", "own tool"))
+    for stroke in strokes:
+        v = stroke.verdict
+        if v.by_hand > 1e-6:
+            found = hand_tool(blank, v.stroke.setting.fold, v.by_hand)
+            if found is not None:
+                how = found.says.format(fold=stroke.name)
+                said = f"{how[:1].upper()}{how[1:]}: {show_angle(v.by_hand)} {'more' if v.short > 0 else 'back'}."
+                steps.append(HandStep(stroke.number, (stroke.name,), said, found.name))
+    if blank.creases:
+        # The ears go before the walls that carry them are closed.
+        closing = [s.number for s in strokes if s.verdict.stroke.setting.start > 0]
+        ears = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND and "half" not in f.name)
+        said = "Crease the ears along their 45° lines by hand and lay them against the walls, before the last walls are closed."
+        steps.append(HandStep(min(closing) - 1 if closing else len(strokes), ears, said, "hand"))
+    else:
+        slotted = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND)
+        if slotted:
+            said = f"By hand, in a vise, along the slots: {listed(slotted)}."
+            steps.append(HandStep(len(strokes), slotted, said, "vise"))
+    return tuple(sorted(steps, key=lambda s: s.after))

@@ -1,0 +1,237 @@
+"""One stroke judged: how far it goes, what stops it, what it asks of the sections."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from ..blank import Blank, MadeBy
+from ..metal import Springback, overbend
+from .engine import stroke_for
+from .obstacle import Contact, Obstacle
+from .pose import Setting, wander
+from .sections import Demand, demand
+from .slab import Slab, free_intervals
+from .stroke import Stroke
+from .tooling import Tooling
+
+HEM_STROKE, HEM_LEAST = 135.0, 105.0
+"""Degrees a hem is folded to before it is flattened (common practice, no source), and the least from which it still goes over
+when it is pressed rather than buckling: an assumption."""
+
+
+@dataclass(frozen=True, eq=False)
+class Verdict:
+    """What one stroke comes to.
+
+    Attributes:
+        stroke: the stroke judged.
+        springback: the estimate for it.
+        target: degrees wanted after release.
+        wanted: degrees at the stop: target and springback.
+        reach: degrees it gets to, at most ``wanted``; 0 when it cannot be made.
+        limit: what keeps it below ``wanted``.
+        blocked: why it cannot be made at all.
+        demand: what it asks of the sections.
+        slabs: where sections may stand.
+        way: how the part gets in and out.
+        refused: the set-up as such was refused, before anything was posed.
+    """
+
+    stroke: Stroke
+    springback: Springback
+    target: float
+    wanted: float
+    reach: float
+    limit: Contact | None
+    blocked: str | None
+    demand: Demand | None
+    slabs: tuple[Slab, ...]
+    way: str = "front"
+    refused: bool = False
+
+    @property
+    def tooling(self) -> Tooling:
+        """What the brake is set up with."""
+        return self.stroke.tooling
+
+    @property
+    def final(self) -> float:
+        """Degrees the fold stands at when the part is done; a hem is folded over first and flattened then."""
+        return self.target if self.flattens else abs(self.stroke.setting.line.angle)
+
+    @property
+    def part_way(self) -> bool:
+        """True when the fold is meant to stop short for now, and is closed by a later stroke."""
+        return not self.flattens and self.target < self.final - 1e-9
+
+    @property
+    def released(self) -> float:
+        """Degrees the fold stands at after release."""
+        return max(0.0, min(self.target, self.reach - self.springback.angle))
+
+    @property
+    def flattens(self) -> bool:
+        """True for a hem: folded far over, then flattened."""
+        return self.stroke.setting.line.made_by is MadeBy.HEM
+
+    @property
+    def stands(self) -> float:
+        """Degrees the fold stands at when the next stroke begins: a hem is flattened at once."""
+        return abs(self.stroke.setting.line.angle) if self.flattens else self.released
+
+    @property
+    def by_hand(self) -> float:
+        """Degrees left to bring round by hand, closing or, where it was bent over, opening."""
+        if self.flattens or self.part_way:
+            return 0.0
+        return abs(self.final - self.released)
+
+    @property
+    def short(self) -> float:
+        """Degrees the stroke stays below what it was meant to reach."""
+        return 0.0 if self.flattens else self.target - self.released
+
+    @property
+    def free(self) -> tuple[tuple[float, float], ...]:
+        """Intervals (mm) where sections may stand at the reach."""
+        return free_intervals(self.slabs, self.reach)
+
+
+def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
+    """True when a neighbour of this fold on the same panel already stands."""
+    line = blank.folds[fold]
+    return any(
+        i != fold and other.parent == line.parent and abs(angles[i]) > 45 and abs(other.outward @ line.outward) < 0.5
+        for i, other in enumerate(blank.folds)
+    )
+
+
+def judge(
+    blank: Blank, tooling: Tooling, setting: Setting, measured: float | None = None, target: float | None = None
+) -> Verdict:
+    """Judge one stroke: reach, limit, free intervals, demand on the sections.
+
+    Args:
+        blank: the part.
+        tooling: the brake as it is set up.
+        setting: how the part is held.
+        measured: springback measured on a test strip, degrees at 90°.
+        target: degrees wanted after release; None takes the fold's own angle.
+    """
+    line = setting.line
+    hem = line.made_by is MadeBy.HEM
+    greatest = tooling.greatest_angle
+    target = min(HEM_STROKE, greatest) if hem else abs(line.angle) if target is None else target
+    closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
+    back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
+    wanted = min(target + back.angle, greatest) if hem else target + back.angle
+    stroke = stroke_for(setting, tooling, wander(line.bend, wanted))
+
+    def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
+        return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs)
+
+    standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
+    if hem and standing:
+        return no(f"a hem is flattened while the sheet is flat, and the {standing[0].name} stands")
+    refused = stroke.refused(wanted)
+    if refused is not None:
+        return replace(no(refused), refused=True)
+    reach, limit = wanted, None
+    what, whose = tooling.stop
+    stop = Contact(greatest, Obstacle(what, whose, "swing"))
+    for contact in (stroke.fixed_contact, stop):
+        if contact is not None and contact.angle < reach:
+            reach, limit = contact.angle, contact
+    if reach <= setting.start + 1e-9:
+        assert limit is not None
+        return no(f"it stands at its greatest angle already: {limit.obstacle.sentence()}", limit)
+    settled: tuple[_Settled | _Refusal, str] | None = None
+    for way in stroke.ways:
+        found = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)), way)
+        if settled is None or (
+            not isinstance(found, _Refusal) and (isinstance(settled[0], _Refusal) or found[1] > settled[0][1])
+        ):
+            settled = found, way
+        if not isinstance(found, _Refusal) and found[1] >= reach:
+            break
+    assert settled is not None, "there is always a way to try"
+    answer, way = settled
+    if isinstance(answer, _Refusal):
+        return no(answer.why, answer.limit, answer.slabs)
+    need, at, met, slabs = answer
+    if at < reach:
+        reach, limit = at, met
+    return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs, way)
+
+
+WAY_IN = ("sliding in", "clamping")
+"""Phases before the swing: what fails there fails whatever the angle."""
+
+
+@dataclass(frozen=True)
+class _Refusal:
+    """Why no sections and no reach go together; ``final`` when no smaller angle could help: it does not even go in."""
+
+    why: str
+    limit: Contact | None = None
+    slabs: tuple[Slab, ...] = ()
+    final: bool = False
+
+
+_Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
+
+
+def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], way: str) -> _Settled | _Refusal:
+    """The farthest angle that the sections allow, with the part going in, and out again as it then stands.
+
+    Sections may stop the swing, a swing that stops earlier leaves the part at another angle, and that changes how it comes
+    out: so the angle is lowered until all three agree.
+    """
+    first = _held(stroke, reach, released(reach), way)
+    if first.final if isinstance(first, _Refusal) else first[1] >= reach:
+        return first
+    if not isinstance(first, _Refusal) and all(s.blocked is None or s.blocked.phase in WAY_IN for s in first[3]):
+        at, limit = first[1], first[2]
+    else:
+        # The way out at an angle it may never stand at is in the way: find the reach by the way in and the swing alone.
+        swung = _held(stroke, reach, 0.0, way)
+        if isinstance(swung, _Refusal):
+            return swung
+        at, limit = swung[1], swung[2]
+    for _ in range(8):
+        found = _held(stroke, at, released(at), way)
+        if isinstance(found, _Refusal):
+            return found
+        if found[1] >= at:
+            return found[0], at, limit, found[3]
+        at, limit = found[1], found[2]
+    return _Refusal("no angle was found at which the part can be bent and taken out")
+
+
+def _held(stroke: Stroke, reach: float, after: float, way: str) -> _Settled | _Refusal:
+    """Sections for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not asked)."""
+    barred = stroke.barred(after, way)
+    if barred is not None:
+        return _Refusal(barred.sentence(), Contact(0.0, barred), final=barred.phase in WAY_IN)
+    slabs = stroke.slabs(after, reach, way)
+    found = _supported(stroke, slabs, reach)
+    if isinstance(found, str):
+        low, high = stroke.setting.span
+        over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
+        why = f"{found}: {over[0].sentence()}" if over else found
+        return _Refusal(why, None, slabs, all(o.phase in WAY_IN for o in over))
+    return *found, slabs
+
+
+def _supported(stroke: Stroke, slabs: tuple[Slab, ...], reach: float) -> tuple[Demand, float, Contact | None] | str:
+    """The farthest angle at which sections can stand over the fold, and what they then must be."""
+    early = {s.contact.angle: s.contact for s in slabs if s.contact is not None and s.contact.angle < reach}
+    why = ""
+    for step in (None, *(early[angle] for angle in sorted(early, reverse=True))):
+        at = reach if step is None else step.angle
+        need = demand(stroke.setting.span, free_intervals(slabs, at), stroke.tooling.sections)
+        if isinstance(need, Demand):
+            return need, at, step
+        why = need
+    return why
