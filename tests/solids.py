@@ -325,9 +325,14 @@ class Rebuilt:
             for b in self.bodies:
                 folded = self.level(b)
                 for name, tool in tools.items():
-                    if not (folded and name in ("die", "punch" if what == "open" else "die")) and shared(move(b), tool):
+                    if not (folded and name in ("die", "punch" if what in ("open", "let go") else "die")) and shared(
+                        move(b), tool
+                    ):
                         found.append((what, (b.panel, name)))
 
+        if way == "along":
+            look("let go", up + 1.0, rise, lambda b: self.posed(b, degrees))
+            return found
         for share in (0.02, 0.1, 0.3, 0.6, 1.0):
             look("open", up + (opening + rise) * share, rise, lambda b: self.posed(b, degrees))
         for share in (0.0, 0.5, 1.0):

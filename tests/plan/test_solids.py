@@ -33,7 +33,7 @@ def test_nothing_overlaps_below_and_something_does_above(block):
 @pytest.mark.parametrize("block", range(16))
 def test_strokes_of_a_press(block):
     touched, _grouped, _ = compared(random_press_stroke, range(block * 25, (block + 1) * 25))
-    assert touched >= 8
+    assert touched >= 2
 
 
 @pytest.mark.solid
@@ -94,25 +94,32 @@ def test_every_stroke_of_the_demonstration_plans(name):
         check_strokes(plan)
 
 
-UNJUDGED = (
-    "inspection-tray", "safety-edge-tray", "hive-roof", "comb-box", "frame-rail", "entrance-channel", "chimney-halves",
-    "observation-skin", "hive-stand-angle",
-)  # fmt: skip
-"""Demonstrations without a plan on their brake: refused, or not judged."""
+UNJUDGED = ("chimney-halves", "entrance-channel")
+"""Demonstrations without a plan on their brake: refused, or with nothing for it."""
 
 
 def check_strokes(plan):
     """Every stroke of a plan record in solids."""
     for stroke in plan["strokes"]:
         rebuilt = Rebuilt(plan["blank"], stroke)
+        start, reach = stroke["start"], stroke["reach"]
         for share in (0, 0.1, 0.3, 0.5, 0.7, 0.9, 1.0):
-            assert not rebuilt.strikes(stroke["reach"] * share, -0.005), (stroke["name"], share)
-        if stroke["contact"] is not None and stroke["contact"]["angle"] + 0.1 < plan["brake"]["greatest_angle"]:
+            assert not rebuilt.strikes(start + (reach - start) * share, -0.005), (stroke["name"], share)
+        if stroke["contact"] is not None and stroke["contact"]["angle"] + 0.1 < stroke["greatest_angle"]:
             assert any(rebuilt.strikes(stroke["contact"]["angle"] + past, NEAR) for past in (0.1, 0.05, 0.02))
+        if stroke["machine"] == "press":
+            assert not rebuilt.press_passes(start, stroke["way"]), stroke["name"]
+            assert not rebuilt.press_passes(stroke["released"], stroke["way"]), stroke["name"]
+            continue
         lift = stroke["opening"]
         for share in (0.1, 0.5, 1.0):
-            assert not Rebuilt(plan["blank"], opened(stroke, (0, lift * share))).strikes(0, -0.005)
-        for away in (5, 50, 200, 500):
+            assert not Rebuilt(plan["blank"], opened(stroke, (0, lift * share))).strikes(start, -0.005)
+        # Slid along the bed, what is in the way anywhere is in the way here: tools keep their section.
+        ease = stroke["drawn_forward"]
+        for share in (0.1, 0.5, 1.0):
+            eased = Rebuilt(plan["blank"], opened(stroke, (ease, lift * share)))
+            assert not eased.strikes(stroke["released"], -0.005), stroke["name"]
+        for away in (ease + 5, ease + 50, ease + 200, 900) if stroke["way"] == "front" else ():
             # The part slides out to the front; as the part sees it, the tools go to the back.
             slid = Rebuilt(plan["blank"], opened(stroke, (away, lift)))
             assert not slid.strikes(stroke["released"], -0.005), (stroke["name"], away)

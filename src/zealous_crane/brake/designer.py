@@ -11,6 +11,9 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+MOST = 12
+"""Sets proposed for one bar."""
+
 
 @dataclass(frozen=True)
 class Bar:
@@ -136,4 +139,5 @@ def propose(bar: Bar) -> tuple[SectionSet, ...]:
                 name = f"equal pieces of {size}" if not small else f"{'-'.join(map(str, small))} and {count} of {size}"
                 add(name, (*small, *[size] * count))
     found = [assess(name, units, bar) for units, name in proposals.items()]
-    return tuple(sorted(found, key=lambda s: (-s.within, -len(s.reached), len(s.lengths), -s.whole)))
+    ranked = sorted(found, key=lambda s: (-len(s.reached), len(s.lengths), s.widest_miss, s.left))
+    return tuple(ranked[:MOST])

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ..brake import BrakeError, read_brake
+from ..brake import Brake, BrakeError, read_brake
 from ..files import (
     DrawingError,
     FileError,
@@ -34,6 +34,7 @@ from ..files import (
 from ..job import FlatPart, Job
 from ..shop.caution import FIRST
 from ..work import Work
+from .brake_dialog import BrakeDialog
 from .header import Header
 from .rail import Rail
 from .session import Session
@@ -92,7 +93,7 @@ class Window(QMainWindow):
         self.rail = Rail(look)
         self.shape = ShapeStage(session, look, lambda: self.show_start(adding=True))
         self.layout_stage = LayoutStage(session, look)
-        self.tooling, self.bend = ToolingStage(session, look), BendStage(session, look)
+        self.tooling, self.bend = ToolingStage(session, look, self.ask_edit_brake), BendStage(session, look)
         self.stack = QStackedWidget()
         for stage in (self.shape, self.layout_stage, self.tooling, self.bend):
             self.stack.addWidget(stage)
@@ -134,6 +135,7 @@ class Window(QMainWindow):
             Command("&Hand over", "&Drawing of the blank (DXF) …", "Ctrl+D", lambda: self.ask_export("dxf")),
             Command("&Hand over", "Drawing of the blank (S&VG) …", "Ctrl+Shift+D", lambda: self.ask_export("svg")),
             Command("&Hand over", "&Plan for other programs (JSON) …", "Ctrl+J", lambda: self.ask_export("json")),
+            Command("&Shop", "&Edit this brake …", "Ctrl+E", self.ask_edit_brake),
             Command("&Shop", "Bring in a &brake file …", "Ctrl+B", self.ask_brake),
             *(
                 Command("S&tage", name, f"Ctrl+{i + 1}", lambda i=i: self.show_stage(i))  # type: ignore[misc]
@@ -353,19 +355,31 @@ class Window(QMainWindow):
         if name:
             self.bring_brake(Path(name))
 
+    def ask_edit_brake(self) -> None:
+        """Edit the brake in use; what is kept is written into the shop's own folder."""
+        brake = self.session.rack[self.session.job.brake]
+        dialog = BrakeDialog(brake, self.session.job.units, self.look, self)
+        if dialog.exec() == BrakeDialog.DialogCode.Accepted and dialog.brake != brake:
+            self.keep_brake(dialog.brake)
+
     def bring_brake(self, path: Path) -> bool:
         """Take a brake file into the shop and plan on it."""
         try:
-            brake = read_brake(path)
+            return self.keep_brake(read_brake(path))
+        except BrakeError as error:
+            self._refuse(str(error))
+            return False
+
+    def keep_brake(self, brake: Brake) -> bool:
+        """Write a brake into the shop's own folder and plan on it."""
+        try:
             folder = Path(platformdirs.user_data_dir("zealous-crane", appauthor=False)) / "brakes"
             folder.mkdir(parents=True, exist_ok=True)
             write_atomically(folder / f"{brake.key}.json", brake.model_dump_json(indent=2).encode())
-        except (BrakeError, OSError) as error:
+        except (FileError, OSError) as error:
             self._refuse(str(error))
             return False
-        self.session.rack = self.session.rack.with_brakes([brake])
-        self.session.edit("", brake=brake.key)
-        self.session.replan()
+        self.session.keep_brake(brake)
         self.header.refresh()
         return True
 

@@ -3,6 +3,7 @@
 from .advice import advise, greatest_depth
 from .engine import stroke_for
 from .flange import narrow_flanges
+from .gauge import GaugeBy, best_gauging, gauge_stops, gauging_lines, size_errors
 from .leaf_stroke import LeafStroke
 from .make import make_plan
 from .obstacle import Contact, Obstacle
@@ -25,6 +26,7 @@ __all__ = [
     "Contact",
     "Costs",
     "Cure",
+    "GaugeBy",
     "HandStep",
     "LeafStroke",
     "LeafTooling",
@@ -47,14 +49,18 @@ __all__ = [
     "Wishes",
     "advise",
     "angle_of",
+    "best_gauging",
     "direction",
     "free_intervals",
+    "gauge_stops",
+    "gauging_lines",
     "greatest_depth",
     "judge",
     "make_plan",
     "narrow_flanges",
     "scene",
     "set_up_facts",
+    "size_errors",
     "stroke_for",
     "swung",
     "toolings",

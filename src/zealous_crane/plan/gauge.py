@@ -13,8 +13,14 @@ from enum import StrEnum
 
 import numpy as np
 
-from ..blank import Blank
+from ..blank import Blank, Fold
+from ..measure import Units, show_length
 from .plan import Plan, PlannedStroke
+from .pose import Setting
+
+
+SQUARE = 0.3
+"""Share of the fold's length that an edge must have to hold the sheet square against the stop. Common practice, no source."""
 
 
 class GaugeBy(StrEnum):
@@ -74,12 +80,25 @@ def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy) -> GaugeStop:
         behind = float(corners[:, 1].max())
         rear = corners[corners[:, 1] > behind - 0.05]
         span = float(np.ptp(rear[:, 0])) if len(rear) > 1 else 0.0
-        if behind < 1.0 or behind > reach or span < 10.0:
+        if behind < 1.0 or behind > reach or span < max(10.0, SQUARE * (setting.span[1] - setting.span[0])):
             continue
-        bent = tuple(blank.folds[k].name for k in sorted(blank.folds_between(setting.clamped, i)) if abs(setting.angles[k]) > 0)
+        # What looks like an edge may be a fold: flat, the sheet goes on there; bent, the stop meets the standing panel.
+        at_edge = [k for k, fold in enumerate(blank.folds) if i in (fold.parent, fold.child) and k not in setting.folds
+                   and _lies_at(setting, i, fold, behind)]  # fmt: skip
+        if any(setting.angles[k] == 0 for k in at_edge):
+            continue
+        between = sorted({*blank.folds_between(setting.clamped, i), *at_edge})
+        bent = tuple(blank.folds[k].name for k in between if abs(setting.angles[k]) > 0)
         stop = GaugeStop(stroke.number, stroke.name, panel.name, behind, not bent, bent, True)
         found.append(((len(bent) if by is GaugeBy.TRUE else 0.0, behind), stop))
     return min(found, key=lambda f: f[0])[1] if found else sighted
+
+
+def _lies_at(setting: Setting, panel: int, fold: Fold, behind: float) -> bool:
+    """True when a fold runs along the rear of a panel that lies in the brake."""
+    ends = np.array([[*fold.start, 0.0], [*fold.end, 0.0]])
+    y = setting.poses[panel].apply(ends)[:, 1]
+    return bool(np.abs(y - behind).max() <= fold.bend.allowance / 2 + 0.1)
 
 
 @dataclass(frozen=True)
@@ -153,7 +172,31 @@ def _bounds(blank: Blank, panel: int, across: np.ndarray) -> tuple[float, float]
     return float(at.min()), float(at.max())
 
 
-def best_gauging(plan: Plan, per_bend: float = 0.2) -> GaugeBy:
+PER_BEND = 0.25
+"""± mm a fold is set by hand to a line or stop, when nothing is measured. Common practice, no source."""
+
+WORDS = {
+    GaugeBy.LINES: "lines sighted at the nose",
+    GaugeBy.NEAR: "stop, nearest edge",
+    GaugeBy.TRUE: "stop, edges no bend has moved",
+}
+
+
+def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
+    """The ways of gauging compared, the best first, and the worst size of each."""
+    fine = Units.DECIMAL if plan.job.units.is_inch else Units.MM
+    ways = [GaugeBy.LINES] if plan.brake.gauge_reach is None else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.LINES]
+    said: list[tuple[float, str]] = []
+    for way in ways:
+        worst = max(size_errors(plan, way, per_bend), key=lambda e: e.error, default=None)
+        if worst is not None:
+            text = f"{WORDS[way]}: worst ± {show_length(round(worst.error, 2), fine)}, across the {worst.panel}"
+            said.append((worst.error, f"·  {text[:1].upper()}{text[1:]}."))
+    lines = [text for _, text in sorted(said, key=lambda s: s[0])]
+    return (f"For ± {show_length(per_bend, fine)} a bend:", *lines) if lines else ()
+
+
+def best_gauging(plan: Plan, per_bend: float = PER_BEND) -> GaugeBy:
     """The way of gauging with the least error in its worst size; sighting lines where the brake has no stop."""
     if plan.brake.gauge_reach is None:
         return GaugeBy.LINES

@@ -386,7 +386,7 @@ class Search:
             if move.tooling not in self._plain(replace(state, tooling=None)):
                 return []
             # Another die, or a sharper punch and die, where this one does not carry the leg, stand the force or reach the angle.
-            sharper = verdict.limit is not None and verdict.limit.angle >= move.tooling.greatest_angle - 1e-6
+            sharper = verdict.reach >= move.tooling.greatest_angle - 1e-6
             for tooling in self.toolings:
                 if not isinstance(tooling, PressTooling) or tooling == move.tooling:
                     continue
@@ -494,13 +494,9 @@ class Search:
 
     def _failure(self, state: State) -> Failure:
         first = [i for i in self.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
-        plain = self._plain(state)
-        verdicts = [
-            self.verdict(state, Move(i, clamps, None, tooling))
-            for i in first
-            for clamps in self.wishes.sides(i)
-            for tooling in plain
-        ]
+        moves = [Move(i, clamps, None, t) for i in first for clamps in self.wishes.sides(i) for t in self._plain(state)]
+        moves += [other for move in moves for other, _ in self.instead(state, move)]
+        verdicts = [self.verdict(state, move) for move in dict.fromkeys(moves)]
         verdicts.sort(key=lambda v: (not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold))
         made = tuple(self.blank.folds[i].name for i in self.strokes if state.angles[i] != 0)
         return Failure(made, tuple(verdicts))

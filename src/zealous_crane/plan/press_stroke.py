@@ -35,6 +35,9 @@ Array = NDArray[np.float64]
 IN_AND_OUT = {"in": ("clamping", "sliding in"), "out": ("opening", "taking out")}
 """What closing or opening the press is called, and moving the part, on the way in and out."""
 
+EASED = 1.0
+"""mm the ram rises to let a part go that is slid off along the punch."""
+
 SAMPLES = 49
 """Angles at which the room left is measured."""
 
@@ -61,7 +64,7 @@ class PressStroke(Stroke):
         ways = ["front"]
         if any(solid.corners[:, 2].min() < -1e-6 for solid in (*self._resting, *self._swinging)):
             ways.append("lifted")
-        return (*ways, "side") if self.brake.open_ends else tuple(ways)
+        return (*ways, "side", "along") if self.brake.open_ends else tuple(ways)
 
     def refused(self, wanted: float) -> str | None:
         """See :meth:`Stroke.refused`."""
@@ -208,7 +211,8 @@ class PressStroke(Stroke):
         at ``angle`` radians or while the part is moved out; None when all is clear.
 
         The ram rises straight. The part is lifted off the V, tipped until its back side lies level, lifted over the die where
-        that is the way, and drawn out to the front; or it is slid out along the press as it stands. In is the same backwards.
+        that is the way, and drawn out to the front; or it is slid out along the press as it stands, with the ram up (``side``) or
+        only just let go (``along``). In is the same backwards.
         """
         half, opening = angle / 2, self.tools.opening
         above = tool.name in ("punch", "ram")
@@ -218,12 +222,17 @@ class PressStroke(Stroke):
         if above:
             # Seen from the part, which sinks into the V with the die, the ram goes higher than its opening and back.
             begun = self.punch_shift(half)
+            if way == "along":
+                # Slid along the punch, which only just lets go.
+                return "move" if self._strikes(stood - np.array([0.0, begun + EASED]), np.zeros(2), tool, folded) else None
             rise = np.array([0.0, begun - opening - max(self.die_shift(half), 0.0)])
             if self._strikes(stood - np.array([0.0, begun]), rise, tool, folded):
                 return "close"
             raised = np.array([0.0, -opening])
         else:
             sunk = np.array([0.0, self.die_shift(half)])
+            if way == "along":
+                return "move" if not folded and self._strikes(stood - sunk, np.zeros(2), tool) else None
             if not folded and self._strikes(stood - sunk, sunk, tool):
                 return "close"
             raised = np.zeros(2)
@@ -314,7 +323,7 @@ class PressStroke(Stroke):
                 if inside is not None:
                     obstacle = bars(*inside)
                     if obstacle is not None:
-                        past = way == "side" and obstacle.phase in ("sliding in", "taking out")
+                        past = way in ("side", "along") and obstacle.phase in ("sliding in", "taking out")
                         spans.append(Slab(*((-AWAY, AWAY) if past else inside), obstacle, None))
                     continue
                 swing = self._tool[name]

@@ -6,6 +6,7 @@ import math
 
 from ..brake import load
 from ..measure import Units, show_angle, show_length
+from .gauge import best_gauging, gauge_stops
 from .leaf_stroke import LeafStroke
 from .plan import Plan, PlannedStroke
 from .press_stroke import PressStroke
@@ -24,9 +25,11 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
     if verdict.by_hand > 1e-6:
         over = f"(wanted {show_angle(verdict.wanted)}; the rest by hand)"
     blocks = width_text(setup.blocks, units, pretty=True)
-    way = {"side": "in and out from the end of the brake", "lifted": "lifted over the die on the way in and out"}.get(
-        verdict.way
-    )
+    way = {
+        "side": "in and out from the end of the brake",
+        "lifted": "lifted over the die on the way in and out",
+        "along": "slid on and off along the punch, from the end of the press",
+    }.get(verdict.way)
     facts: list[tuple[str, str]] = []
     if isinstance(engine, LeafStroke):
         tools, brake = engine.tools, engine.brake
@@ -71,6 +74,10 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         more = [
             ("Inside radius in air", f"about {show_length(round(engine.air_radius, 2), fine)} over V {tooling.die.opening:.1f}")
         ]
+    stop = gauge_stops(plan, best_gauging(plan))[stroke.number - 1]
+    if stop.edge:
+        edge = "still true" if stop.true else f"moved by the {' and the '.join(stop.moved_by)}"
+        facts.append(("Back gauge", f"{show_length(stop.distance, fine)} from the line to the edge of the {stop.edge}, {edge}"))
     if way:
         facts.append(("Way", way))
     return [*facts, ("Over-bend from", verdict.springback.why), *more]

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from ...plan import PlannedStroke, set_up_facts, width_text
+from ...plan import PlannedStroke, gauging_lines, set_up_facts, width_text
 from ...shop import cautions_for
 from ..canvas import Canvas
 from ..paint.front import paint_front
@@ -18,7 +20,7 @@ from ..widget import clear, heading
 class ToolingStage(QWidget):
     """Front view above, settings below."""
 
-    def __init__(self, session: Session, look: Look) -> None:
+    def __init__(self, session: Session, look: Look, edit: Callable[[], None]) -> None:
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
@@ -35,6 +37,9 @@ class ToolingStage(QWidget):
         self.cautions = QLabel()
         self.cautions.setWordWrap(True)
         self.cautions.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.gauging = QLabel()
+        self.gauging.setWordWrap(True)
+        self.gauging.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.empty = QLabel()
         self.empty.setWordWrap(True)
         self.empty.setFont(font(12))
@@ -43,6 +48,9 @@ class ToolingStage(QWidget):
         top.addWidget(self.which)
         top.addSpacing(20)
         top.addWidget(self.setups, 1)
+        change = QPushButton("Edit this brake …")
+        change.clicked.connect(edit)
+        top.addWidget(change)
         left = QVBoxLayout()
         left.setSpacing(4)
         left.addWidget(heading("Set the brake"))
@@ -52,6 +60,8 @@ class ToolingStage(QWidget):
         right.setSpacing(4)
         right.addWidget(heading("Look out"))
         right.addWidget(self.cautions)
+        right.addWidget(heading("Gauging"))
+        right.addWidget(self.gauging)
         right.addStretch(1)
         bottom = QHBoxLayout()
         bottom.setSpacing(28)
@@ -107,6 +117,7 @@ class ToolingStage(QWidget):
         self.setups.setText("<br>".join(lines))
         texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
         self.cautions.setText("\n".join(f"·  {t}" for t in texts))
+        self.gauging.setText("\n".join(gauging_lines(plan)))
         self._show_stroke()
 
     def _show_stroke(self) -> None:

@@ -1,0 +1,393 @@
+"""Editing a brake of the shop: its measures, its tools' outlines, its pieces, and the designer of section sets."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from pydantic import BaseModel
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..brake import Brake, Die, LeafBrake, Punch, Section, gooseneck_punch, hemming_punch, straight_punch, v_die
+from ..brake.designer import Bar, SectionSet, propose
+from ..brake.machine import BRAKE
+from ..files import DrawingError
+from ..files.tool_drawing import read_outline
+from ..measure import Units, parse_length, show_length
+from ..measure.report import plain
+from .canvas import Canvas
+from .field import TextField
+from .form import ModelForm
+from .paint.frame import Scale
+from .theme import Look, font
+from .widget import heading
+
+SKIP = frozenset({"outline", "pieces", "fingers", "punches", "dies", "key"})
+
+PLAIN: dict[str, Callable[[str], Punch | Die]] = {
+    "Straight punch": straight_punch,
+    "Acute punch": lambda name: straight_punch(name, angle=30, width=14, height=110),
+    "Gooseneck punch": gooseneck_punch,
+    "Flat punch for hems": hemming_punch,
+    "V die": lambda name: v_die(name, 12.0),
+}
+"""The plain set, to begin from."""
+
+
+def read_pieces(text: str, units: Units) -> tuple[Section, ...]:
+    """``4 × 5, 3 × 2, 1`` as pieces: a width, and how many after × or x.
+
+    Raises:
+        ValueError: a width or a count that cannot be read; the message names it.
+    """
+    found: list[Section] = []
+    for part in filter(None, (p.strip() for p in text.split(","))):
+        width, _, count = part.partition("×") if "×" in part else part.partition("x")
+        number = count.strip() or "1"
+        if not number.isdigit():
+            raise ValueError(f"{part!r}: write a width, or a width × how many")
+        found.append(Section(width=parse_length(width.strip(), units), count=int(number)))
+    return tuple(found)
+
+
+def show_pieces(pieces: tuple[Section, ...], units: Units) -> str:
+    """The pieces as :func:`read_pieces` reads them."""
+    return ", ".join(show_length(p.width, units, mark=False) + (f" × {p.count}" if p.count > 1 else "") for p in pieces)
+
+
+def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
+    """``0, 0; 8, 10; …`` as corners (y, z), mm.
+
+    Raises:
+        ValueError: a corner that is not two lengths.
+    """
+    found: list[tuple[float, float]] = []
+    for corner in filter(None, (c.strip() for c in re.split(r"[;\n]", text))):
+        parts = [p.strip() for p in corner.split(",")]
+        if len(parts) != 2:
+            raise ValueError(f"{corner!r}: a corner is two lengths, across and up, with a comma between")
+        found.append((parse_length(parts[0], units), parse_length(parts[1], units)))
+    return tuple(found)
+
+
+class BrakeDialog(QDialog):
+    """One brake, edited as a copy; the shop's own changes when it is kept.
+
+    Args:
+        brake: what is edited.
+        units: for lengths.
+        look: colours of the outline's picture.
+    """
+
+    def __init__(self, brake: Brake, units: Units, look: Look, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.brake, self.units, self.look = brake, units, look
+        self.setWindowTitle(f"Brake: {brake.name}")
+        self.resize(980, 640)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Parts of the brake")
+        self.list.setFixedWidth(210)
+        self.list.currentRowChanged.connect(lambda _: self._show())
+        self.complaint = QLabel()
+        self.complaint.setObjectName("complaint")
+        self.complaint.setWordWrap(True)
+        self.page = QScrollArea()
+        self.page.setWidgetResizable(True)
+        self.add = QComboBox()
+        self.add.setAccessibleName("Add a tool")
+        self.add.addItems(["Add a tool …", *PLAIN])
+        self.add.activated.connect(self._add)
+        self.drop = QPushButton("Take this tool away")
+        self.drop.clicked.connect(self._drop)
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons.accepted.connect(self.accept)
+        self.buttons.rejected.connect(self.reject)
+        left = QVBoxLayout()
+        left.addWidget(self.list, 1)
+        left.addWidget(self.add)
+        left.addWidget(self.drop)
+        row = QHBoxLayout()
+        row.addLayout(left)
+        row.addWidget(self.page, 1)
+        box = QVBoxLayout(self)
+        box.addLayout(row, 1)
+        box.addWidget(self.complaint)
+        box.addWidget(self.buttons)
+        self._fill()
+        self.list.setCurrentRow(0)
+
+    # --- what there is ----------------------------------------------------------------------------------------------
+
+    def _entries(self) -> list[tuple[str, str, int]]:
+        if isinstance(self.brake, LeafBrake):
+            return [("Machine", "machine", 0), ("Fingers", "fingers", 0)]
+        return [
+            ("Machine", "machine", 0),
+            *((f"Punch: {p.name}", "punches", i) for i, p in enumerate(self.brake.punches)),
+            *((f"Die: {d.name}", "dies", i) for i, d in enumerate(self.brake.dies)),
+        ]
+
+    def _fill(self) -> None:
+        row = self.list.currentRow()
+        self.list.blockSignals(True)
+        self.list.clear()
+        self.list.addItems([text for text, _, _ in self._entries()])
+        self.list.setCurrentRow(min(max(row, 0), self.list.count() - 1))
+        self.list.blockSignals(False)
+        press = not isinstance(self.brake, LeafBrake)
+        self.add.setVisible(press)
+        self.drop.setVisible(press)
+
+    @property
+    def chosen(self) -> tuple[str, int]:
+        """Which part of the brake is on show: its field, and its place there."""
+        entries = self._entries()
+        _, field, number = entries[min(max(self.list.currentRow(), 0), len(entries) - 1)]
+        return field, number
+
+    def change(self, **fields: Any) -> str | None:
+        """Change fields of the brake; a sentence when it cannot be so, and the last good one stays."""
+        try:
+            self.brake = BRAKE.validate_python({**self.brake.model_dump(), **fields})
+        except ValueError as error:
+            said = plain(error)
+            self.complaint.setText(said)
+            return said
+        self.complaint.setText("")
+        return None
+
+    def change_tool(self, field: str, number: int, **fields: Any) -> str | None:
+        """Change fields of one punch or die."""
+        tools = [t.model_dump() for t in getattr(self.brake, field)]
+        tools[number] = {**tools[number], **fields}
+        said = self.change(**{field: tools})
+        if said is None:
+            self._fill()
+        return said
+
+    def _add(self, index: int) -> None:
+        self.add.setCurrentIndex(0)
+        if index <= 0 or isinstance(self.brake, LeafBrake):
+            return
+        word = list(PLAIN)[index - 1]
+        taken = {t.name for t in (*self.brake.punches, *self.brake.dies)}
+        name = next(n for n in (word, *(f"{word} {k}" for k in range(2, 99))) if n not in taken)
+        tool = PLAIN[word](name)
+        field = "dies" if isinstance(tool, Die) else "punches"
+        if self.change(**{field: [*(t.model_dump() for t in getattr(self.brake, field)), tool.model_dump()]}) is None:
+            self._fill()
+            texts = [text for text, _, _ in self._entries()]
+            self.list.setCurrentRow(next(i for i, text in enumerate(texts) if text.endswith(f": {name}")))
+
+    def _drop(self) -> None:
+        field, number = self.chosen
+        if field in ("punches", "dies"):
+            tools = [t.model_dump() for i, t in enumerate(getattr(self.brake, field)) if i != number]
+            if self.change(**{field: tools}) is None:
+                self._fill()
+                self._show()
+
+    # --- the page -------------------------------------------------------------------------------------------------
+
+    def _show(self) -> None:
+        field, number = self.chosen
+        page = QWidget()
+        box = QVBoxLayout(page)
+        self.complaint.setText("")
+        if field == "machine":
+            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, SKIP)
+            box.addWidget(heading("Measures of the machine"))
+            box.addWidget(form)
+        elif field == "fingers":
+            assert isinstance(self.brake, LeafBrake)
+            box.addWidget(heading("Fingers in the rack"))
+            self._pieces_rows(box, self.brake.fingers, lambda pieces: self.change(fingers=[p.model_dump() for p in pieces]))
+        else:
+            tool = getattr(self.brake, field)[number]
+            box.addWidget(ModelForm(tool, lambda m: self._tool_changed(field, number, m), lambda: self.units, SKIP))
+            self.outline = QLineEdit("; ".join(f"{y:g}, {z:g}" for y, z in tool.outline))
+            self.outline.setAccessibleName("Corners of the outline, across and up, mm")
+            self.outline.editingFinished.connect(lambda: self._outline_typed(field, number))
+            bring = QPushButton("Bring in an outline (DXF) …")
+            bring.clicked.connect(lambda: self._ask_outline(field, number))
+            row = QHBoxLayout()
+            row.addWidget(QLabel("Outline, mm"))
+            row.addWidget(self.outline, 1)
+            row.addWidget(bring)
+            box.addLayout(row)
+            self.picture = Canvas("Section of the tool", lambda p, r: self._paint(p, r, field, number), QSize(300, 220))
+            box.addWidget(self.picture, 1)
+            self._pieces_rows(
+                box, tool.pieces, lambda pieces: self.change_tool(field, number, pieces=[p.model_dump() for p in pieces])
+            )
+        box.addStretch(0)
+        self.page.setWidget(page)
+
+    def _pieces_rows(
+        self, box: QVBoxLayout, pieces: tuple[Section, ...], take: Callable[[tuple[Section, ...]], str | None]
+    ) -> None:
+        def typed(text: str) -> str | None:
+            try:
+                return take(read_pieces(text, self.units))
+            except ValueError as error:
+                return plain(error)
+
+        self.pieces = TextField("Pieces, a width or a width × how many", typed, "4 × 5, 3 × 2, 1 1/2")
+        self.pieces.show_text(show_pieces(pieces, self.units))
+        design = QPushButton("Design a set from a bar …")
+        design.clicked.connect(lambda: self._design(take))
+        row = QHBoxLayout()
+        row.addWidget(QLabel("Pieces"))
+        row.addWidget(self.pieces, 1)
+        row.addWidget(design)
+        box.addLayout(row)
+
+    def _machine_changed(self, model: BaseModel) -> str | None:
+        return self.change(**model.model_dump())
+
+    def _tool_changed(self, field: str, number: int, model: BaseModel) -> str | None:
+        return self.change_tool(field, number, **model.model_dump())
+
+    def _outline_typed(self, field: str, number: int) -> None:
+        try:
+            corners = read_corners(self.outline.text(), Units.MM)
+        except ValueError as error:
+            self.complaint.setText(plain(error))
+            return
+        if self.change_tool(field, number, outline=corners) is None:
+            self.picture.update()
+
+    def _ask_outline(self, field: str, number: int) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Bring in an outline", "", "Drawings (*.dxf)")
+        if name:
+            self.bring_outline(field, number, Path(name))
+
+    def bring_outline(self, field: str, number: int, path: Path) -> str | None:
+        """Take a tool's outline from a drawing; a sentence when it cannot be."""
+        try:
+            corners = read_outline(path, die=field == "dies")
+        except (DrawingError, ValueError) as error:
+            self.complaint.setText(str(error))
+            return str(error)
+        said = self.change_tool(field, number, outline=corners)
+        self._show()
+        if said:
+            self.complaint.setText(said)
+        return said
+
+    def _paint(self, p: QPainter, rect: QRectF, field: str, number: int) -> None:
+        tools = getattr(self.brake, field)
+        if number >= len(tools):
+            return
+        ring = tools[number].outline
+        low = min(y for y, _ in ring), min(z for _, z in ring)
+        high = max(y for y, _ in ring), max(z for _, z in ring)
+        scale = Scale.fitting(low, high, rect.adjusted(12, 12, -12, -12))
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.setPen(QPen(self.look.color("tool_edge"), 1.2))
+        p.setBrush(self.look.color("tool"))
+        p.drawPolygon(scale.polygon(np.array(ring)))
+        p.setPen(QPen(self.look.color("accent"), 1, Qt.PenStyle.DashLine))
+        p.drawLine(scale.point(0, low[1]), scale.point(0, high[1]))
+
+    def _design(self, take: Callable[[tuple[Section, ...]], str | None]) -> None:
+        dialog = DesignerDialog(self.units, self)
+        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen is not None:
+            pieces = as_pieces(dialog.chosen)
+            said = take(pieces)
+            self.complaint.setText(said or "")
+            self.pieces.show_text(show_pieces(pieces, self.units))
+
+
+def as_pieces(found: SectionSet) -> tuple[Section, ...]:
+    """A designed set as pieces of a rack."""
+    widths = sorted(set(found.lengths), reverse=True)
+    return tuple(Section(width=w, count=found.lengths.count(w)) for w in widths)
+
+
+class DesignerDialog(QDialog):
+    """From a bar to a set of sections: what each proposal reaches, within what gap, what is left over."""
+
+    def __init__(self, units: Units, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.units = units
+        self.setWindowTitle("Sections from a bar")
+        self.resize(720, 460)
+        self.sets: tuple[SectionSet, ...] = ()
+        inch = units.is_inch
+        starts = {
+            "Bar": "32" if inch else "850", "Saw kerf": "1/16" if inch else "2",
+            "Machined off each end": "1/32" if inch else "0.5", "Step": "1" if inch else "20",
+            "Largest gap left": "1/4" if inch else "6",
+        }  # fmt: skip
+        self.fields = {name: TextField(name, lambda _: self.refresh(), "") for name in starts}
+        row = QHBoxLayout()
+        for name, field in self.fields.items():
+            field.edit.setText(starts[name])
+            column = QVBoxLayout()
+            column.addWidget(QLabel(name))
+            column.addWidget(field)
+            row.addLayout(column)
+        self.complaint = QLabel()
+        self.complaint.setObjectName("complaint")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Proposed sets, the one that reaches most first")
+        self.list.setFont(font(10.5))
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        use = self.buttons.addButton("Use this set", QDialogButtonBox.ButtonRole.AcceptRole)
+        use.setEnabled(False)
+        self.list.currentRowChanged.connect(lambda number: use.setEnabled(number >= 0))
+        self.buttons.accepted.connect(self.accept)
+        self.buttons.rejected.connect(self.reject)
+        box = QVBoxLayout(self)
+        box.addLayout(row)
+        box.addWidget(self.complaint)
+        box.addWidget(self.list, 1)
+        box.addWidget(self.buttons)
+        self.refresh()
+
+    @property
+    def chosen(self) -> SectionSet | None:
+        """The set picked."""
+        row = self.list.currentRow()
+        return self.sets[row] if 0 <= row < len(self.sets) else None
+
+    def refresh(self) -> str | None:
+        """Propose sets for what is typed."""
+        try:
+            values = [parse_length(field.edit.text(), self.units) for field in self.fields.values()]
+            self.sets = propose(Bar(*values))
+        except ValueError as error:
+            self.complaint.setText(plain(error))
+            return None
+        self.complaint.setText("" if self.sets else "No set comes out of this bar.")
+        self.list.clear()
+        for found in self.sets:
+            lengths = show_pieces(as_pieces(found), self.units)
+            reach = "every step" if found.complete else f"{len(found.reached)} steps"
+            miss = (
+                "nothing missed" if found.widest_miss < 1e-6 else f"misses up to {show_length(found.widest_miss, self.units)}"
+            )
+            self.list.addItem(
+                f"{found.name}:  {lengths}   ·   {reach} to {show_length(found.whole, self.units)}, {miss} with the gaps   ·   "
+                f"{show_length(round(found.left, 2), self.units)} of bar left"
+            )
+        return None

@@ -1,0 +1,227 @@
+"""Wishes, gauging, mirror images, cures, part-way folds, the leaf's angle and the end of the bed."""
+
+from __future__ import annotations
+
+import math
+import random
+
+import pytest
+
+from zealous_crane.blank import develop
+from zealous_crane.demo import demo_job
+from zealous_crane.job import DrawnPart, Job, OrderWishes
+from zealous_crane.part import Base, Corner, Design, Edge, Flange, OpenBox
+from zealous_crane.part.kinds import Strip
+from zealous_crane.plan import (
+    GaugeBy,
+    LeafTooling,
+    Search,
+    Setting,
+    WishError,
+    Wishes,
+    advise,
+    best_gauging,
+    gauge_stops,
+    judge,
+    make_plan,
+    size_errors,
+)
+from zealous_crane.plan.order import Route
+from zealous_crane.plan.symmetry import symmetries
+
+
+def box(**fields) -> Job:
+    return Job(
+        part=OpenBox(length=250, width=180, depth=40, corner=Corner(gap=1)), metal="mild-steel", thickness="0.8 mm",
+        units="mm", brake="bench-finger-1000", **fields,
+    )  # fmt: skip
+
+
+# --- what a person asks for -----------------------------------------------------------------------------------------
+
+
+def test_an_order_asked_for_is_kept_and_compared_with_the_best(rack):
+    brake = rack["bench-finger-1000"]
+    names = ("front wall", "right wall", "back wall", "left wall")
+    plan = make_plan(box(order=OrderWishes(sequence=names)), brake)
+    free = make_plan(box(), brake)
+    assert [s.name for s in plan.strokes] == list(names)
+    assert plan.least_cost == pytest.approx(free.cost) and plan.cost > free.cost
+    assert free.least_cost is None
+
+
+def test_one_fold_before_another_and_one_side_clamped(rack):
+    brake = rack["bench-finger-1000"]
+    first = make_plan(box(), brake).strokes[0].name
+    other = make_plan(box(order=OrderWishes(before=(("left wall", first), ("left wall", "right wall")))), brake)
+    at = [s.name for s in other.strokes]
+    assert at.index("left wall") < at.index("right wall")
+    held = make_plan(box(order=OrderWishes(clamp={"front wall": "far"})), brake)
+    stroke = next(s for s in held.strokes if s.name == "front wall")
+    assert not stroke.verdict.stroke.setting.clamps_parent
+
+
+def test_wishes_that_contradict_each_other_are_answered_in_a_sentence(rack):
+    loop = OrderWishes(before=(("front wall", "left wall"), ("left wall", "front wall")))
+    plan = make_plan(box(order=loop), rack["bench-finger-1000"])
+    assert not plan.feasible and "contradicts itself" in plan.sentence
+    assert "the front wall before the left wall" in plan.reasons[0] and "Take one" in plan.reasons[0]
+    tray = develop(demo_job("inspection-tray"))
+    hem = next(f.name for f in tray.folds if f.made_by.value == "hem")
+    wall = next(f.name for f in tray.folds if f.made_by.value == "brake")
+    with pytest.raises(WishError, match="while the sheet is flat"):
+        Wishes(OrderWishes(before=((wall, hem),))).read(tray)
+    # Names of an older state of the part are passed over.
+    assert Wishes(OrderWishes(sequence=("no such fold",))).read(tray).free
+
+
+def test_an_order_that_does_not_go_is_said_and_the_cure_is_to_take_it_back(rack):
+    brake = rack["apiary-finger-50"]
+    deep = demo_job("deep-feeder")
+    free = make_plan(deep, brake)
+    assert free.feasible
+    names = [s.name for s in free.strokes]
+    bad = None
+    for first in names:
+        order = OrderWishes(sequence=(first, *reversed([n for n in names if n != first])))
+        plan = make_plan(deep.model_copy(update={"order": order}), brake)
+        if not plan.feasible:
+            bad = plan
+            break
+    if bad is None:
+        pytest.skip("every order of this box goes")
+    assert "in this order" in bad.sentence
+    assert any("own order" in cure.says for cure in advise(bad, rack).cures)
+
+
+# --- set-ups out of the ordinary --------------------------------------------------------------------------------------
+
+
+def reversed_lip(apart: float) -> Job:
+    """A wall with a lip turned the other way, ``apart`` from the wall's fold."""
+    tree = Design(
+        base=Base(length=200, width=120),
+        flanges=(Flange(edge=Edge.FRONT, height=apart, flanges=(Flange(edge=Edge.BACK, height=14, angle=-90.0),)),),
+    )
+    return Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm", springback=0)
+
+
+def test_a_flange_narrower_than_the_leafs_bar_wants_the_angle_off(rack):
+    # A flange narrower than the leaf bar cannot be reversed until the angle is taken off. Common practice, no source.
+    brake = rack["apiary-finger-50"]
+    apart = (brake.leaf_bar + brake.bare_bar) / 2
+    blank = develop(reversed_lip(apart))
+    setting = Setting(blank, 0, True, (0.0, -90.0))
+    on, off = judge(blank, LeafTooling(brake), setting, 0.0), judge(blank, LeafTooling(brake.bare, True), setting, 0.0)
+    assert on.blocked is not None and "leaf" in on.blocked
+    assert off.blocked is None and off.released == pytest.approx(90)
+    assert brake.bare.rated < brake.rated
+
+
+def test_what_hangs_past_the_end_of_the_bed_is_clear_of_it(rack):
+    brake = rack["apiary-finger-50"]
+    tree = Design(
+        base=Base(length=200, width=120),
+        flanges=(Flange(edge=Edge.FRONT, height=30), Flange(edge=Edge.RIGHT, height=25, angle=-90.0)),
+        corner=Corner(gap=2.0),
+    )
+    blank = develop(Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm"))
+    front = next(i for i, f in enumerate(blank.folds) if f.name == "front wall")
+    angles = tuple(0.0 if i == front else f.angle for i, f in enumerate(blank.folds))
+    setting = Setting(blank, front, True, angles)
+    assert judge(blank, LeafTooling(brake), setting).blocked is not None
+    ends = [judge(blank, LeafTooling(brake, end=end), setting) for end in (-1, 1)]
+    assert sum(v.blocked is None for v in ends) == 1, "only the end the flange hangs over helps"
+
+
+def test_a_fold_left_part_way_is_gone_on_with_from_where_it_stands(rack):
+    brake = rack["bench-finger-1000"]
+    blank = develop(box())
+    flat = judge(blank, LeafTooling(brake), Setting(blank, 0, True, (0.0,) * 4), 0.0)
+    on = judge(blank, LeafTooling(brake), Setting(blank, 0, True, (30.0, 0.0, 0.0, 0.0)), 0.0)
+    assert on.stroke.setting.start == 30 and on.reach == pytest.approx(flat.reach)
+    assert on.stroke.contact([(-50, 50)]).angle == pytest.approx(flat.stroke.contact([(-50, 50)]).angle, abs=1e-6)
+    part = judge(blank, LeafTooling(brake), Setting(blank, 0, True, (0.0,) * 4), 0.0, 30.0)
+    assert part.part_way and part.released == pytest.approx(30) and part.by_hand == 0
+
+
+# --- mirror images ----------------------------------------------------------------------------------------------------
+
+
+def test_a_box_mirrors_into_itself_four_ways_and_a_lopsided_one_does_not():
+    assert len(symmetries(develop(box()))) == 4
+    square = box().model_copy(update={"part": OpenBox(length=200, width=200, depth=40, corner=Corner(gap=1))})
+    assert len(symmetries(develop(square))) in (4, 8)
+    strip = Job(part=Strip(legs=(20, 50, 30), angles=(90, 60), length=100), metal="mild-steel", thickness="1 mm", units="mm")
+    assert len(symmetries(develop(strip))) in (1, 2)
+    for permutation in symmetries(develop(box())):
+        assert sorted(permutation) == list(range(4))
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_searching_with_mirror_images_changes_nothing_but_the_work(seed, rack):
+    rng = random.Random(seed)
+    part = OpenBox(length=rng.uniform(120, 300), width=rng.uniform(120, 300), depth=rng.uniform(20, 90), corner=Corner(gap=1))
+    blank = develop(Job(part=part, metal="mild-steel", thickness="0.8 mm", units="mm"))
+    brake = rack["bench-finger-1000"]
+    folded, plain = Search(blank, brake), Search(blank, brake)
+    plain._same = (tuple(range(len(blank.folds))),)
+    one, other = folded.best(), plain.best()
+    assert type(one) is type(other) and folded.judged <= plain.judged
+    if isinstance(one, Route):
+        assert one.cost == pytest.approx(other.cost)
+
+
+# --- gauging ------------------------------------------------------------------------------------------------------------
+
+
+def test_the_stop_stands_at_the_far_edge_and_says_whether_it_is_true(rack):
+    plan = make_plan(box(), rack["bench-finger-1000"])
+    stops = gauge_stops(plan, GaugeBy.NEAR)
+    first = stops[0]
+    setting = plan.strokes[0].verdict.stroke.setting
+    assert first.true and first.edge and first.distance > 0
+    assert not any(stop.true for stop in stops if stop.moved_by)
+    flat = plan.blank.size[0 if abs(setting.line.outward[0]) > 0.5 else 1]
+    assert first.distance == pytest.approx(flat - 40 - setting.line.bend.allowance / 2, abs=2.0)
+    sighted = gauge_stops(plan, GaugeBy.LINES)
+    assert all(stop.edge == "" for stop in sighted)
+
+
+def test_errors_add_as_the_root_of_their_squares(rack):
+    plan = make_plan(box(), rack["bench-finger-1000"])
+    base = [e for e in size_errors(plan, GaugeBy.LINES, 0.2) if e.panel == "base"]
+    # Two independent settings of 0.2 on either side of the base.
+    assert len(base) == 2 and all(e.error == pytest.approx(0.2 * math.sqrt(2)) for e in base)
+    wall = next(e for e in size_errors(plan, GaugeBy.LINES, 0.2) if e.panel == "front wall")
+    assert wall.error == pytest.approx(0.2) and wall.from_ == ("front wall",)
+    near = size_errors(plan, GaugeBy.NEAR, 0.2)
+    assert max(e.error for e in near) >= max(e.error for e in base) - 1e-9
+    assert best_gauging(plan) in GaugeBy and best_gauging(make_plan(demo_job(), rack["apiary-finger-50"])) is GaugeBy.LINES
+
+
+# --- cures ----------------------------------------------------------------------------------------------------------------
+
+
+def test_every_cure_makes_what_it_says(rack):
+    brake = rack["apiary-finger-50"]
+    deep = Job(
+        part=OpenBox(length=250, width=200, depth=110, corner=Corner(gap=1)), metal="mild-steel", thickness="0.6 mm", units="mm"
+    )
+    plan = advise(make_plan(deep, brake), rack)
+    assert not plan.feasible and plan.cures
+    for cure in plan.cures:
+        again = make_plan(cure.job, cure.brake or brake)
+        assert again.feasible, cure.says
+    assert any(cure.says.startswith("Walls up to") for cure in plan.cures)
+
+
+def test_a_missing_finger_is_named_and_with_it_the_part_goes(rack):
+    from zealous_crane.brake import Section
+
+    brake = rack["bench-finger-1000"].model_copy(update={"fingers": (Section(width=200, count=2), Section(width=70))})
+    plan = advise(make_plan(box(), brake), rack)
+    assert not plan.feasible
+    cure = next(c for c in plan.cures if "one more finger" in c.says)
+    assert cure.brake is not None and len(cure.brake.fingers) == 3
+    assert make_plan(cure.job, cure.brake).feasible
