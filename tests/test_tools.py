@@ -81,7 +81,16 @@ def test_pictures_without_a_display(tmp_path):
         capture_output=True, text=True, check=True, timeout=100,
     )  # fmt: skip
     made = {path.name for path in (tmp_path / "out").iterdir()}
-    assert made == {"shape.png", "lay-out.png", "tool-up.png", "bend.png", "sheet.pdf", "blank.dxf", "plan.json"}
+    assert made == {
+        "shape.png",
+        "lay-out.png",
+        "tool-up.png",
+        "bend.png",
+        "at-the-brake.png",
+        "sheet.pdf",
+        "blank.dxf",
+        "plan.json",
+    }
     assert str(tmp_path / "out") in done.stdout
 
 

@@ -5,6 +5,7 @@ The machines this runs on are shared, so single figures wander; ratios hold.
 
 from __future__ import annotations
 
+import math
 import os
 import statistics
 import subprocess
@@ -17,12 +18,12 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
 
 from solids import Rebuilt
 from zealous_crane.blank import develop
-from zealous_crane.brake import shipped_rack
+from zealous_crane.brake import Brake, shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.files import plan_record
 from zealous_crane.job import DrawnPart, Job
-from zealous_crane.part import Base, Design, Flange
-from zealous_crane.plan import Setting, judge, make_plan, passage, solid
+from zealous_crane.part import Base, Corner, Design, Flange
+from zealous_crane.plan import LeafStroke, LeafTooling, Plan, PressStroke, Setting, judge, make_plan, passage, solid, toolings
 
 
 def median(work: Callable[[], object], times: int) -> float:
@@ -52,7 +53,7 @@ def engine() -> None:
         for angles in ((0.0,) * 4, tuple(0.0 if i == fold else 90.0 for i in range(4)))
     ]
     each = statistics.median(
-        median(lambda s=s: judge(blank, brake, Setting(blank, *s)), 15) for s in strokes
+        median(lambda s=s: judge(blank, LeafTooling(brake), Setting(blank, *s)), 15) for s in strokes
     )  # fmt: skip
     row("one stroke judged: all panels, all tools, free intervals", each, "< 2")
 
@@ -74,8 +75,6 @@ def engine() -> None:
         setting = stroke.verdict.stroke.setting
 
         def exact(setting: Setting = setting, sections: tuple[tuple[float, float], ...] = stroke.sections) -> float | None:
-            from zealous_crane.plan import LeafStroke, LeafTooling
-
             fresh = LeafStroke(Setting(setting.blank, setting.fold, setting.clamps_parent, setting.angles), LeafTooling(brake))
             contact = fresh.contact(sections)
             return None if contact is None else contact.angle
@@ -95,6 +94,111 @@ def engine() -> None:
         same += (found is None) == (angle is None) and (found is None or angle is None or found - 1 <= angle <= found)
     print(f"\n  four strokes, first contact:   exact {ours * 1000:.2f} ms,   1° steps with manifold3d {theirs * 1000:.0f} ms")
     print(f"  ratio {theirs / ours:.0f} ×  (wanted 50 ×);   same verdict to a step: {same} of {len(record['strokes'])}\n")
+
+
+def press() -> None:
+    """A stroke of a press, and the same verdicts by stepping solids."""
+    job = demo_job("frame-rail")
+    brake = shipped_rack()[job.brake]
+    plan = make_plan(job, brake)
+    blank, tooling = plan.blank, toolings(brake, plan.blank)[0]
+    setting = plan.strokes[-1].verdict.stroke.setting
+    again = lambda: Setting(blank, setting.fold, setting.clamps_parent, setting.angles)  # noqa: E731
+    row("one stroke of a press judged", median(lambda: judge(blank, tooling, again()), 15), "-")
+    record = plan_record(plan)
+    ours = theirs = 0.0
+    same = 0
+    for written, stroke in zip(record["strokes"], plan.strokes, strict=True):
+        held, sections = stroke.verdict.stroke.setting, stroke.sections
+        fresh = lambda held=held: Setting(held.blank, held.fold, held.clamps_parent, held.angles)  # noqa: E731
+        exact = lambda fresh=fresh, s=stroke, x=sections: PressStroke(fresh(), s.verdict.tooling).contact(x)  # noqa: E731
+        ours += median(exact, 9)
+        begin = time.perf_counter()
+        rebuilt = Rebuilt(record["blank"], written)
+        found = next((float(d) for d in range(1, int(written["greatest_angle"]) + 1) if rebuilt.strikes(d, 0.0)), None)
+        theirs += time.perf_counter() - begin
+        contact = exact()
+        same += (found is None) == (contact is None) and (found is None or found - 1 <= contact.angle <= found)
+    print(
+        f"  press, {len(plan.strokes)} strokes, first contact:   exact {ours * 1000:.2f} ms,   1° steps {theirs * 1000:.0f} ms"
+    )
+    print(f"  ratio {theirs / ours:.0f} ×  (wanted 50 ×);   same verdict to a step: {same} of {len(record['strokes'])}\n")
+
+
+def folds(count: int, wall: float = 30.0) -> Job:
+    """A box with lips, and a wave beyond its front wall: ``count`` strokes that all differ."""
+    edges = ("front", "right", "back", "left")
+
+    def wave(number: int) -> tuple[Flange, ...]:
+        return (Flange(edge="back", height=45, angle=30 if number % 2 else -30, flanges=wave(number - 1)),) if number else ()
+
+    lips = {e: (Flange(edge="back", height=12, angle=-90),) for e in edges}
+    if count > 8:
+        lips["front"] = wave(count - 7)
+    walls = min(count, 4)
+    flanges = tuple(
+        Flange(edge=e, height=wall + 15 if e == "front" else wall, flanges=lips[e] if count > 4 + i else ())
+        for i, e in enumerate(edges[:walls])
+    )
+    tree = Design(base=Base(length=300, width=200), flanges=flanges, corner=Corner(gap=2))
+    return Job(
+        name=f"{count} strokes", part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm", springback=2
+    )
+
+
+def growth() -> None:
+    """How planning grows with the number of strokes; the plot in docs/growth.svg."""
+    brake = shipped_rack()["bench-finger-1000"]
+    tray = demo_job("inspection-tray")
+    row("tray with hems and tabs, 8 strokes", median(lambda: fresh_plan(tray, shipped_rack()[tray.brake]), 3), "< 500")
+    short = brake.model_copy(update={"finger_height": 45.0, "throat": 10.0})
+    no = folds(8, 75.0)
+    plan = fresh_plan(no, short)
+    row(f"8 strokes that cannot be ({plan.judged} judged)", median(lambda: fresh_plan(no, short), 1), "< 3000")
+    assert not plan.feasible
+    points: list[tuple[int, float, int]] = []
+    for count in (2, 4, 6, 8, 10, 12, 16, 20):
+        job = folds(count)
+        begin = time.perf_counter()
+        plan = fresh_plan(job, brake)
+        points.append((count, time.perf_counter() - begin, plan.judged))
+        wanted = {8: "-", 12: "< 2000", 16: "-", 20: "< 10000"}.get(count, "-")
+        row(f"{len(plan.strokes)} of {count} strokes planned, {plan.judged} judged", points[-1][1], wanted)
+    plot(points, Path(__file__).resolve().parent.parent / "docs" / "growth.svg")
+
+
+def fresh_plan(job: Job, brake: Brake) -> Plan:
+    """A plan with nothing remembered."""
+    solid._kept.cache_clear()
+    passage.barred_by_resting.cache_clear()
+    return make_plan(job, brake)
+
+
+def plot(points: list[tuple[int, float, int]], path: Path) -> None:
+    """Seconds against strokes, on a scale of tens, as a small SVG."""
+    left, top, wide, high = 60, 20, 520, 240
+    at = [(left + wide * n / 20, top + high * (1 - (math.log10(max(s, 0.01)) + 2) / 4)) for n, s, _ in points]
+    lines = [
+        f'<line x1="{left}" x2="{left + wide}" y1="{top + high * k / 4}" y2="{top + high * k / 4}" stroke="#ccc"/>'
+        for k in range(5)
+    ]
+    texts = [
+        f'<text x="{left - 8}" y="{top + high * k / 4 + 4}" text-anchor="end">{10.0 ** (2 - k):g} s</text>' for k in range(5)
+    ]
+    texts += [
+        f'<text x="{x}" y="{top + high + 18}" text-anchor="middle">{n}</text>'
+        for (x, _), (n, _, _) in zip(at, points, strict=True)
+    ]
+    texts += [f'<text x="{x + 5}" y="{y - 8}">{judged}</text>' for (x, y), (_, _, judged) in zip(at, points, strict=True)]
+    texts.append(
+        f'<text x="{left + wide / 2}" y="{top + high + 36}" text-anchor="middle">strokes; beside each point the strokes judged</text>'
+    )
+    line = " ".join(f"{x:.1f},{y:.1f}" for x, y in at)
+    dots = "".join(f'<circle cx="{x:.1f}" cy="{y:.1f}" r="4" fill="#23497f"/>' for x, y in at)
+    path.write_text(
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="620" height="310" font-family="sans-serif" font-size="12">{"".join(lines)}'
+        f'<polyline points="{line}" fill="none" stroke="#23497f" stroke-width="2"/>{dots}{"".join(texts)}</svg>\n'
+    )
 
 
 def window() -> None:
@@ -185,5 +289,7 @@ def shape() -> None:
 if __name__ == "__main__":
     print("Zealous Crane, medians on this machine:\n")
     engine()
+    press()
+    growth()
     shape()
     window()

@@ -30,6 +30,7 @@ def shots() -> None:
     opened = demo_job("inspection-tray")
     tree = DrawnPart(tree=opened.part.design(opened.sheet.thickness))
     take_pictures(opened.model_copy(update={"part": tree}), folder, stages=(0,), prefix="design-")
+    take_pictures(demo_job("frame-rail"), folder, stages=(2, 3), prefix="press-")
     take_start_picture(folder / "start.png")
     too_deep = demo_job("deep-feeder")
     part = too_deep.part.model_copy(update={"depth": 4 * 25.4})

@@ -102,4 +102,4 @@ def test_a_containing_polygon_holds_the_path(one, other, step):
     if not fine.is_valid or not around.is_valid:
         return
     assert fine.difference(around.buffer(1e-9)).area < 0.02
-    assert around.area - fine.area < 0.15 * fine.area + 0.02
+    assert around.area - fine.area < 0.2 * fine.area + 0.02

@@ -296,6 +296,7 @@ def test_lay_out_lists_holes_points_and_cares(bench):
     texts = [stage.points.item(i, 0).text() for i in range(stage.points.rowCount())]
     assert sum("screw hole" in t for t in texts) == 4
     window = bench("frame-rail")
+    window.session.edit("", brake="apiary-finger-50")
     window.show_stage(1)
     part = window.session.job.part.model_copy(update={"legs": (1.0, 10.0, 40.0, 10.0, 15.0)})
     assert window.session.change(window.session.job.model_copy(update={"part": part})) is None

@@ -14,6 +14,7 @@ from zealous_crane.part import Base, Corner, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import (
     GaugeBy,
+    LeafStroke,
     LeafTooling,
     Search,
     Setting,
@@ -140,7 +141,8 @@ def test_a_fold_left_part_way_is_gone_on_with_from_where_it_stands(rack):
     flat = judge(blank, LeafTooling(brake), Setting(blank, 0, True, (0.0,) * 4), 0.0)
     on = judge(blank, LeafTooling(brake), Setting(blank, 0, True, (30.0, 0.0, 0.0, 0.0)), 0.0)
     assert on.stroke.setting.start == 30 and on.reach == pytest.approx(flat.reach)
-    assert on.stroke.contact([(-50, 50)]).angle == pytest.approx(flat.stroke.contact([(-50, 50)]).angle, abs=1e-6)
+    contacts = [LeafStroke(v.stroke.setting, v.tooling).contact([(-50, 50)]).angle for v in (on, flat)]
+    assert contacts[0] == pytest.approx(contacts[1], abs=1e-6)
     part = judge(blank, LeafTooling(brake), Setting(blank, 0, True, (0.0,) * 4), 0.0, 30.0)
     assert part.part_way and part.released == pytest.approx(30) and part.by_hand == 0
 

@@ -75,7 +75,8 @@ class Header(QWidget):
         self.thickness.show_text(job.thickness)
         inch = Units.DECIMAL if job.units.is_inch else Units.MM
         self.actual.setText(show_length(job.sheet.thickness, inch))
-        if self.brake.count() != len(self.session.rack.brakes):
+        names = [brake.name for brake in self.session.rack.brakes]
+        if [self.brake.itemText(i) for i in range(self.brake.count())] != names:
             self.brake.clear()
             for brake in self.session.rack.brakes:
                 self.brake.addItem(brake.name, brake.key)

@@ -19,7 +19,8 @@ from .contact import Outlines, Touch, drawn_in, first_touches, turned
 Array = NDArray[np.float64]
 
 SETTLED = 1e-3
-"""mm; a shift smaller than this within an interval no longer matters."""
+"""mm; a shift smaller than this within an interval no longer matters. Less than tools are drawn in by, or what lies along a tool
+would meet it."""
 
 COARSE = 1.0
 """mm; largest shift in an interval that is looked at as a whole."""

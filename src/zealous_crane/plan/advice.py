@@ -21,8 +21,11 @@ Works = Callable[[Plan], bool]
 FEW_MOVES = Moves()
 """Cures are tried with whole strokes; folds left part way are tried by the plan itself."""
 
-LIMIT = 250
+LIMIT = 120
 """Strokes judged for one cure before it is passed over."""
+
+ELSEWHERE = 50
+"""The same for another brake of the shop: what goes there at all mostly goes at once."""
 
 
 @dataclasses.dataclass(frozen=True)
@@ -50,10 +53,10 @@ class Trial:
         """Step (mm) in which sizes are looked for: 1/16" or 0.5 mm."""
         return INCH / 16 if self.job.units.is_inch else 0.5
 
-    def cures(self, job: Job, brake: Brake | None = None) -> bool:
+    def cures(self, job: Job, brake: Brake | None = None, limit: int = LIMIT) -> bool:
         """True when the changed job works."""
         try:
-            return self.works(make_plan(job, brake or self.plan.brake, cancelled=self.cancelled, moves=FEW_MOVES, limit=LIMIT))
+            return self.works(make_plan(job, brake or self.plan.brake, cancelled=self.cancelled, moves=FEW_MOVES, limit=limit))
         except DevelopmentError:
             return False
 
@@ -237,5 +240,5 @@ def _slots(trial: Trial) -> Iterator[Cure]:
 def _other_brakes(trial: Trial, rack: Rack) -> Iterator[Cure]:
     for brake in rack.brakes:
         job = trial.job.model_copy(update={"brake": brake.key})
-        if brake.key != trial.plan.brake.key and trial.cures(job, brake):
+        if brake.key != trial.plan.brake.key and trial.cures(job, brake, ELSEWHERE):
             yield Cure(f"On the {brake.name}: {trial.gain}.", job, brake)

@@ -29,13 +29,13 @@ class LeafStroke(Stroke):
 
     tooling: LeafTooling
 
-    def __init__(self, setting: Setting, tooling: LeafTooling, keep: float = 0.0) -> None:
-        super().__init__(setting, tooling, keep)
+    def __init__(self, setting: Setting, tooling: LeafTooling, keep: float = 0.0, until: float | None = None) -> None:
+        super().__init__(setting, tooling, keep, until)
         self.brake = brake = tooling.brake
         self.tools, self._still = outlines_for(brake, setting.line.bend, 0.0)
         # What rests against what rests keeps no margin; what swings past it does.
         self._tool = outlines_for(brake, setting.line.bend, keep)[1] if keep > 0 else self._still
-        self._limit = math.radians(brake.greatest_angle)
+        self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
         self._eased: dict[float, float] = {}
 

@@ -26,7 +26,7 @@ from .tooling import LeafTooling, PressTooling, Tooling, toolings
 from .verdict import HEM_LEAST, Verdict, judge
 from .wishes import Wishes
 
-ENOUGH = 1000
+ENOUGH = 500
 """Strokes judged after which the search no longer insists on the cheapest order and takes the next that works."""
 
 MOST = 2500

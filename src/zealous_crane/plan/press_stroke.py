@@ -47,8 +47,9 @@ class PressStroke(Stroke):
 
     tooling: PressTooling
 
-    def __init__(self, setting: Setting, tooling: PressTooling, keep: float = 0.0) -> None:
-        super().__init__(setting, tooling, keep)
+    def __init__(self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None) -> None:
+        super().__init__(setting, tooling, keep, until)
+        self._touches: dict[tuple[Solid, str, bytes], Contact | None] = {}
         self.brake = tooling.brake
         self.tools, self._still = _outlines(tooling, setting.blank.thickness, 0.0)
         self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
@@ -56,7 +57,7 @@ class PressStroke(Stroke):
         self._half_allowance = bend.allowance / 2
         self._pole_height = float(setting.pole[1])
         self._begin = math.radians(setting.start) / 2
-        self._limit = math.radians(self.greatest) / 2
+        self._limit = math.radians(self.until) / 2
 
     @property
     def ways(self) -> tuple[str, ...]:
@@ -145,7 +146,13 @@ class PressStroke(Stroke):
         return (self.setting.pole + np.array([offset, 0.0]) if offset else self.setting.pole), offset
 
     def _touch(self, solid: Solid, sense: float, shadow: Array, tool: ToolOutline) -> Contact | None:
-        """First contact of a shadow (given with the fold flat) with a tool during the stroke."""
+        """First contact of a shadow (given with the fold flat) with a tool during the stroke; asked once."""
+        key = solid, tool.name, shadow.tobytes()
+        if key not in self._touches:
+            self._touches[key] = self._first_touch(solid, sense, shadow, tool)
+        return self._touches[key]
+
+    def _first_touch(self, solid: Solid, sense: float, shadow: Array, tool: ToolOutline) -> Contact | None:
         if len(shadow) < 3:
             return None
         folded = self._folded(solid)

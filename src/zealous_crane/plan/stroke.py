@@ -28,12 +28,14 @@ class Stroke(ABC):
         setting: how the part is held.
         tooling: the machine as it is set up.
         keep: clearance (mm) the swing must keep, for its departure from a plain turn; 0 asks for plain contact.
+        until: degrees beyond which contacts are of no interest; None looks as far as the machine goes.
 
     Answers are worked out when first asked for and kept. Angles are degrees the fold stands at.
     """
 
-    def __init__(self, setting: Setting, tooling: Tooling, keep: float = 0.0) -> None:
+    def __init__(self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None) -> None:
         self.setting, self.tooling, self.keep = setting, tooling, keep
+        self.until = tooling.greatest_angle if until is None else max(setting.start, min(until, tooling.greatest_angle))
         self._resting, self._swinging = setting.solids
 
     @property
@@ -83,7 +85,7 @@ class Stroke(ABC):
 
     @cached_property
     def _meeting(self) -> Meeting:
-        return Meeting(self.keep, math.radians(self.setting.start), math.radians(self.greatest))
+        return Meeting(self.keep, math.radians(self.setting.start), math.radians(self.until))
 
     def _meets_itself(self, best: Contact | None) -> Contact | None:
         """First contact, before ``best``, of what swings with what rests, and of two lines' panels with each other."""
@@ -93,7 +95,7 @@ class Stroke(ABC):
             folded = one.panel in setting.folding_panels
             pole, near = self.pole(one), _around(one, setting.pole)
             slack = self.keep + 0.01 + 2 * abs(setting.offset(one))
-            limit = math.radians(self.greatest)
+            limit = math.radians(self.until)
             for other, ring in zip(self._resting, far, strict=True):
                 if (
                     not _may_meet(near, ring, slack, limit)

@@ -126,7 +126,7 @@ def judge(
     closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
     back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
     wanted = min(target + back.angle, greatest) if hem else target + back.angle
-    stroke = stroke_for(setting, tooling, wander(line.bend, wanted))
+    stroke = stroke_for(setting, tooling, wander(line.bend, wanted), wanted + 1e-6)
 
     def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
         return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs)

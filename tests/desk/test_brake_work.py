@@ -1,0 +1,262 @@
+"""Bending in another order, cures taken by a click, reading at the brake, editing a brake: in the real window."""
+
+from __future__ import annotations
+
+import ezdxf
+import pytest
+from PySide6.QtCore import QMimeData, QPointF, Qt
+from PySide6.QtGui import QDropEvent
+from test_window import planned
+
+from zealous_crane.brake import Section, shop_rack
+from zealous_crane.brake.designer import Bar, propose
+from zealous_crane.demo import demo_job
+from zealous_crane.desk.app import application
+from zealous_crane.desk.brake_dialog import BrakeDialog, DesignerDialog, as_pieces, read_corners, read_pieces, show_pieces
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.stages.at_brake import steps_of
+from zealous_crane.desk.theme import LIGHT
+from zealous_crane.desk.window import Window
+from zealous_crane.files import DrawingError
+from zealous_crane.files.tool_drawing import read_outline
+from zealous_crane.measure import INCH, Units
+from zealous_crane.plan import HandStep, PlannedStroke
+
+
+@pytest.fixture
+def open_window(qtbot, rack, tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    application()
+
+    def opened(job):
+        session = Session(job, rack, tmp_path / "autosave.json")
+        made = Window(session)
+        qtbot.addWidget(made, before_close_func=lambda _: session.mark_saved())
+        made.show()
+        qtbot.waitUntil(lambda: not session.planning and session.plan is not None, timeout=60_000)
+        return made
+
+    return opened
+
+
+# --- order ----------------------------------------------------------------------------------------------------------
+
+
+def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window):
+    window = open_window(demo_job())
+    bend, session = window.bend, window.session
+    window.show_stage(3)
+    before = [s.name for s in session.plan.strokes]
+    assert "Drag a card" in bend.order_says.text() and not bend.free.isVisible()
+    bend.choose(0)
+    qtbot.mouseClick(bend.later, Qt.MouseButton.LeftButton)
+    plan = planned(qtbot, session)
+    asked = [before[1], before[0], *before[2:]]
+    assert session.job.order.sequence == tuple(asked)
+    assert plan.feasible and [s.name for s in plan.strokes] == asked
+    assert "costs" in bend.order_says.text() or "as good as the best" in bend.order_says.text()
+    qtbot.mouseClick(bend.free, Qt.MouseButton.LeftButton)
+    planned(qtbot, session)
+    assert not session.job.order.any and [s.name for s in session.plan.strokes] == before
+    session.undo()
+    assert session.job.order.sequence == tuple(asked)
+
+
+def test_a_card_dropped_past_the_others_is_asked_for_there(qtbot, open_window):
+    window = open_window(demo_job())
+    window.show_stage(3)
+    bend = window.bend
+    moved: list[tuple[int, int]] = []
+    bend.strip._move = lambda a, b: moved.append((a, b))
+    card = bend.cards[0]
+    at = QPointF(bend.strip.width() - 2, 20)
+
+    class Drop(QDropEvent):
+        def source(self):
+            return card
+
+    bend.strip.dropEvent(
+        Drop(at, Qt.DropAction.MoveAction, QMimeData(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    )
+    assert moved == [(0, len(bend.cards) - 1)]
+
+
+def test_the_other_side_is_clamped_when_asked(qtbot, open_window):
+    window = open_window(demo_job())
+    window.show_stage(3)
+    window.bend.choose(0)
+    stroke = window.bend.stroke
+    name, side = stroke.verdict.stroke.setting.line.name, stroke.verdict.stroke.setting.clamps_parent
+    qtbot.mouseClick(window.bend.other_side, Qt.MouseButton.LeftButton)
+    session = window.session
+    qtbot.waitUntil(lambda: not session.planning and session.plan.job == session.job, timeout=60_000)
+    assert session.job.order.clamp == {name: "far" if side else "base"}
+    if session.plan.feasible:
+        again = next(s for s in session.plan.strokes if s.name == name)
+        assert again.verdict.stroke.setting.clamps_parent != side
+
+
+def test_a_cure_is_taken_by_its_link_and_undone(qtbot, open_window):
+    job = demo_job("deep-feeder")
+    part = job.part.model_copy(update={"depth": 5 * INCH})
+    window = open_window(job.model_copy(update={"part": part}))
+    session = window.session
+    planned(qtbot, session)
+    assert not session.plan.feasible and session.plan.cures
+    assert '<a href="0">' in window.verdict.details.text()
+    deep = session.job
+    window.verdict.details.linkActivated.emit("0")
+    qtbot.waitUntil(lambda: not session.planning and session.plan.job == session.job, timeout=60_000)
+    assert session.plan.feasible and session.job != deep
+    session.undo()
+    assert session.job == deep
+
+
+def test_planning_can_be_stopped(qtbot, open_window):
+    window = open_window(demo_job())
+    session, said = window.session, []
+    session.complained.connect(said.append)
+    before = session.plan
+    session.replan()
+    session.advanced.emit(120, 3, 8)
+    assert window.verdict.stop.isVisible() and "3 of 8" in window.verdict.sentence.text()
+    qtbot.mouseClick(window.verdict.stop, Qt.MouseButton.LeftButton)
+    assert not session.planning and session.plan is before and "called off" in said[-1]
+    assert not window.verdict.stop.isVisible()
+
+
+# --- at the brake ---------------------------------------------------------------------------------------------------
+
+
+def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
+    window = open_window(demo_job("hive-roof"))
+    window.actions_by_text["&At the brake"].trigger()
+    brake = window.at_brake
+    assert window.stack.currentWidget() is brake and not window.rail.isVisible() and not window.header.isVisible()
+    steps = steps_of(window.session.plan)
+    assert [isinstance(s, HandStep) for s in steps] == [False, False, False, False, True, False, False]
+    assert brake.title.text().lower() == steps[0].name and "Set up" in brake.sections.text()
+    assert "30.7°" in brake.angle.text() and "later" in brake.care.text()
+    for _ in range(4):
+        qtbot.keyClick(brake, Qt.Key.Key_Space)
+    assert brake.title.text() == "By hand" and "45°" in brake.hold.text() and not brake.end.isVisible()
+    qtbot.keyClick(brake, Qt.Key.Key_Space)
+    assert isinstance(brake.step, PlannedStroke) and "Turn it" in brake.hold.text()
+    qtbot.keyClick(brake, Qt.Key.Key_Left)
+    assert brake.title.text() == "By hand"
+    for _ in range(9):
+        qtbot.keyClick(brake, Qt.Key.Key_Space)
+    assert "last one" in brake.answer.text()
+    qtbot.keyClick(brake, Qt.Key.Key_Escape)
+    assert window.stack.currentWidget() is window.bend and window.rail.isVisible() and window.header.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"), [("90", "right"), ("87", "Go again to"), ("93", "too far"), ("abc", ""), ("400", "")]
+)
+def test_the_angle_you_got_is_answered(qtbot, open_window, typed, said):
+    window = open_window(demo_job())
+    window.show_at_brake()
+    brake = window.at_brake
+    qtbot.keyClick(brake, typed[0])
+    brake.angle_got.edit.setText("")
+    qtbot.keyClicks(brake.angle_got.edit, typed)
+    if said:
+        assert said in brake.answer.text() and brake.got[1] == pytest.approx(float(typed))
+    else:
+        assert 1 not in brake.got or brake.got[1] != 400
+        assert brake.angle_got.complaint.text()
+
+
+def test_nothing_to_bend_is_said_at_the_brake(qtbot, open_window):
+    window = open_window(demo_job("entrance-channel"))
+    window.show_at_brake()
+    assert window.at_brake.title.text() == "Nothing to bend yet." and "Nothing for the brake" in window.at_brake.hold.text()
+
+
+# --- the brake itself -----------------------------------------------------------------------------------------------
+
+
+def test_pieces_and_corners_read_as_they_are_written():
+    pieces = read_pieces("4 × 5, 3x2, 1 1/2", Units.FRACTIONS)
+    assert [p.width / INCH for p in pieces] == pytest.approx([4, 3, 1.5]) and [p.count for p in pieces] == [5, 2, 1]
+    assert read_pieces(show_pieces(pieces, Units.FRACTIONS), Units.FRACTIONS) == pieces
+    with pytest.raises(ValueError, match="how many"):
+        read_pieces("4 × many", Units.FRACTIONS)
+    assert read_corners("0, 0; 8, 10; -8, 10", Units.MM) == ((0, 0), (8, 10), (-8, 10))
+    with pytest.raises(ValueError, match="two lengths"):
+        read_corners("0; 1, 2", Units.MM)
+
+
+def test_a_leaf_brake_is_edited(qtbot, rack):
+    dialog = BrakeDialog(rack["bench-finger-1000"], Units.MM, LIGHT)
+    qtbot.addWidget(dialog)
+    assert dialog.change(finger_height=150) is None and dialog.brake.finger_height == 150
+    assert "raked face" in dialog.change(throat=400) and dialog.brake.throat == 22 and dialog.complaint.text()
+    dialog.list.setCurrentRow(1)
+    dialog.pieces.edit.clear()
+    qtbot.keyClicks(dialog.pieces.edit, "60 x 3, 20")
+    assert dialog.brake.fingers == (Section(width=60, count=3), Section(width=20))
+    assert "wider than the bed" in dialog.change(fingers=[{"width": 5000}])
+
+
+def test_a_press_gets_another_punch_with_an_outline_from_a_drawing(qtbot, rack, tmp_path):
+    dialog = BrakeDialog(rack["shed-press-31"], Units.FRACTIONS, LIGHT)
+    qtbot.addWidget(dialog)
+    dialog._add(3)
+    assert [p.name for p in dialog.brake.punches][-1] == "Gooseneck punch"
+    field, number = dialog.chosen
+    assert field == "punches" and number == 2
+    drawing = ezdxf.new()
+    drawing.units = 4
+    drawing.modelspace().add_lwpolyline([(100, 50), (112, 62), (112, 150), (88, 150), (88, 62)], close=True)
+    drawing.saveas(tmp_path / "punch.dxf")
+    assert dialog.bring_outline(field, number, tmp_path / "punch.dxf") is None
+    assert set(dialog.brake.punches[2].outline) == {(0, 0), (12, 12), (12, 100), (-12, 100), (-12, 12)}
+    dialog.outline.setText("0, 0; 10, 10; 0, 10; 10, 0")
+    dialog.outline.editingFinished.emit()
+    assert "cuts across itself" in dialog.complaint.text() and len(dialog.brake.punches[2].outline) == 5
+    dialog._drop()
+    assert len(dialog.brake.punches) == 2
+
+
+def test_a_die_from_a_drawing_stands_with_its_v_over_the_fold(tmp_path):
+    drawing = ezdxf.new()
+    drawing.units = 4
+    points = [(0, 0), (60, 0), (60, 40), (44, 40), (38, 33), (32, 40), (0, 40)]
+    drawing.modelspace().add_lwpolyline(points, close=True)
+    drawing.saveas(tmp_path / "die.dxf")
+    outline = read_outline(tmp_path / "die.dxf", die=True)
+    assert (0, -7) in outline and {(-6, 0), (6, 0)} <= set(outline) and (22, -40) in outline
+    flat = ezdxf.new()
+    flat.units = 4
+    flat.modelspace().add_lwpolyline([(0, 0), (60, 0), (60, 40), (0, 40)], close=True)
+    flat.saveas(tmp_path / "block.dxf")
+    with pytest.raises(DrawingError, match="no V"):
+        read_outline(tmp_path / "block.dxf", die=True)
+
+
+def test_a_kept_brake_is_planned_on_and_stays_in_the_shop(qtbot, open_window, tmp_path):
+    window = open_window(demo_job())
+    session = window.session
+    brake = session.rack[session.job.brake].model_copy(update={"finger_height": 6 * INCH, "name": "Taller fingers"})
+    assert window.keep_brake(brake)
+    qtbot.waitUntil(lambda: not session.planning and session.plan.brake.name == "Taller fingers", timeout=60_000)
+    kept, complaints = shop_rack(tmp_path / "data" / "zealous-crane" / "brakes")
+    assert kept[brake.key].finger_height == pytest.approx(6 * INCH) and complaints == ()
+    assert window.header.brake.currentText() == "Taller fingers"
+
+
+def test_the_designer_proposes_and_answers_what_cannot_be(qtbot):
+    dialog = DesignerDialog(Units.FRACTIONS)
+    qtbot.addWidget(dialog)
+    assert "doubling" in dialog.list.item(0).text() and "every step to 31" in dialog.list.item(0).text()
+    dialog.list.setCurrentRow(0)
+    assert [p.width / INCH for p in as_pieces(dialog.chosen)] == [16, 8, 4, 2, 1]
+    dialog.fields["Bar"].edit.setText("a yard")
+    dialog.refresh()
+    assert dialog.complaint.text()
+    dialog.fields["Bar"].edit.setText("1/2")
+    dialog.refresh()
+    assert "longer than the bar" in dialog.complaint.text()
+    assert as_pieces(propose(Bar(100, 2, 0.5, 20, 5))[0])
