@@ -23,6 +23,7 @@ from zealous_crane.demo import demo_job
 from zealous_crane.files import plan_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange
+from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import LeafStroke, LeafTooling, Plan, PressStroke, Setting, judge, make_plan, passage, solid, toolings
 
 
@@ -125,25 +126,18 @@ def press() -> None:
     print(f"  ratio {theirs / ours:.0f} ×  (wanted 50 ×);   same verdict to a step: {same} of {len(record['strokes'])}\n")
 
 
-def folds(count: int, wall: float = 30.0) -> Job:
-    """A box with lips, and a wave beyond its front wall: ``count`` strokes that all differ."""
+def wave(count: int) -> Job:
+    """A strip bent to and fro ``count`` times."""
+    part = Strip(legs=(60.0,) * (count + 1), angles=tuple(30.0 if i % 2 else -30.0 for i in range(count)), length=300)
+    return Job(name=f"{count} strokes", part=part, metal="mild-steel", thickness="0.6 mm", units="mm", springback=2)
+
+
+def too_deep() -> Job:
+    """Four walls with a lip on each, twice as high as the fingers: eight strokes, and no order for them."""
     edges = ("front", "right", "back", "left")
-
-    def wave(number: int) -> tuple[Flange, ...]:
-        return (Flange(edge="back", height=45, angle=30 if number % 2 else -30, flanges=wave(number - 1)),) if number else ()
-
-    lips = {e: (Flange(edge="back", height=12, angle=-90),) for e in edges}
-    if count > 8:
-        lips["front"] = wave(count - 7)
-    walls = min(count, 4)
-    flanges = tuple(
-        Flange(edge=e, height=wall + 15 if e == "front" else wall, flanges=lips[e] if count > 4 + i else ())
-        for i, e in enumerate(edges[:walls])
-    )
+    flanges = tuple(Flange(edge=e, height=75, flanges=(Flange(edge="back", height=12, angle=-90),)) for e in edges)
     tree = Design(base=Base(length=300, width=200), flanges=flanges, corner=Corner(gap=2))
-    return Job(
-        name=f"{count} strokes", part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm", springback=2
-    )
+    return Job(name="too deep", part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm", springback=2)
 
 
 def growth() -> None:
@@ -152,13 +146,13 @@ def growth() -> None:
     tray = demo_job("inspection-tray")
     row("tray with hems and tabs, 8 strokes", median(lambda: fresh_plan(tray, shipped_rack()[tray.brake]), 3), "< 500")
     short = brake.model_copy(update={"finger_height": 45.0, "throat": 10.0})
-    no = folds(8, 75.0)
+    no = too_deep()
     plan = fresh_plan(no, short)
     row(f"8 strokes that cannot be ({plan.judged} judged)", median(lambda: fresh_plan(no, short), 1), "< 3000")
     assert not plan.feasible
     points: list[tuple[int, float, int]] = []
     for count in (2, 4, 6, 8, 10, 12, 16, 20):
-        job = folds(count)
+        job = wave(count)
         begin = time.perf_counter()
         plan = fresh_plan(job, brake)
         points.append((count, time.perf_counter() - begin, plan.judged))

@@ -109,6 +109,8 @@ def palette(look: Look) -> QPalette:
         QPalette.ColorRole.Button: "field",
         QPalette.ColorRole.ButtonText: "ink",
         QPalette.ColorRole.Highlight: "accent",
+        QPalette.ColorRole.Link: "accent",
+        QPalette.ColorRole.LinkVisited: "accent",
         QPalette.ColorRole.HighlightedText: "field",
         QPalette.ColorRole.PlaceholderText: "faint",
         QPalette.ColorRole.ToolTipBase: "field",

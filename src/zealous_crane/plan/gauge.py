@@ -18,7 +18,6 @@ from ..measure import Units, show_length
 from .plan import Plan, PlannedStroke
 from .pose import Setting
 
-
 SQUARE = 0.3
 """Share of the fold's length that an edge must have to hold the sheet square against the stop. Common practice, no source."""
 
