@@ -202,6 +202,40 @@ def test_errors_add_as_the_root_of_their_squares(rack):
     assert best_gauging(plan) in GaugeBy and best_gauging(make_plan(demo_job(), rack["apiary-finger-50"])) is GaugeBy.LINES
 
 
+# --- stations -------------------------------------------------------------------------------------------------------------
+
+
+def test_two_set_ups_stand_side_by_side_where_the_bed_is_long_enough(rack):
+    brake = rack["bench-finger-1000"]
+    job = demo_job("hive-scale")
+    plan = make_plan(job, brake)
+    assert len(plan.setups) == 2
+    long_bed = brake.model_copy(
+        update={"bed_length": 3000.0, "fingers": tuple(f.model_copy(update={"count": 9}) for f in brake.fingers)}
+    )
+    wide = make_plan(job, long_bed)
+    if len(wide.setups) == 1:
+        pytest.skip("more fingers made one set-up of it")
+    left, right = sorted(wide.setups, key=lambda s: s.station)
+    assert left.station < 0 < right.station and "side by side" in wide.sentence
+    spans = []
+    for number, setup in enumerate(wide.setups):
+        at = [s for s in wide.strokes if s.setup == number]
+        middle = [(s.sections[0][0] + s.sections[-1][1]) / 2 for s in at]
+        ranges = [s.verdict.stroke.setting.x_range for s in at]
+        part = (
+            min(a - m for (a, _), m in zip(ranges, middle, strict=True)),
+            max(b - m for (_, b), m in zip(ranges, middle, strict=True)),
+        )
+        tools = max((s.sections[-1][1] - s.sections[0][0]) / 2 for s in at)
+        spans.append((setup.station, part, tools))
+    (a, part_a, tools_a), (b, part_b, tools_b) = sorted(spans)
+    assert a + part_a[1] < b - tools_b and a + tools_a < b + part_b[0], "a part at one station misses the tools of the other"
+    # Too short a bed, or too few fingers, leaves them one after the other.
+    needed = max(r[1] - r[0] for r in (s.verdict.stroke.setting.x_range for s in wide.strokes))
+    assert all(s.station == 0 for s in make_plan(job, long_bed.model_copy(update={"bed_length": needed + 5})).setups)
+
+
 # --- cures ----------------------------------------------------------------------------------------------------------------
 
 

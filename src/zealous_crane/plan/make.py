@@ -15,6 +15,7 @@ from .plan import Plan, PlannedStroke, Setup
 from .saying import aside, no_order, press_watch, verdict_sentence, watch
 from .sections import Demand, demand, fit, place
 from .slab import free_intervals
+from .stations import side_by_side
 from .tooling import PressTooling
 from .wishes import WishError, Wishes
 
@@ -183,6 +184,7 @@ def _planned(job: Job, blank: Blank, brake: Brake, route: Route, judged: int) ->
         clearance = verdict.stroke.clearance(verdict.reach, sections)
         exact = stroke_for(setting, tooling)
         strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, exact.contact(sections), job.units))
+    setups = list(side_by_side(setups, strokes, brake))
     steps = aside(blank, strokes)
     # What the sentence has not said yet: work before and between, not the last degrees of a wall.
     more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise") and len(step.folds) > 0

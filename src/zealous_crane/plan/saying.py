@@ -72,6 +72,8 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], 
     """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``"""
     noun = "finger set-up" if leaf else "set-up"
     text = f"Can be made: {plural(len(strokes), 'stroke')}, {plural(len(setups), noun)}"
+    if any(s.station for s in setups):
+        text += " side by side on the bed"
     hand = [s for s in strokes if s.verdict.by_hand > 1e-6]
     if not hand:
         return text + ", every bend reaches its angle."

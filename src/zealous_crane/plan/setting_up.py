@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ..brake import load
+from ..brake.force import BOTTOM_FACTOR
 from ..measure import Units, show_angle, show_length
 from .gauge import best_gauging, gauge_stops
 from .leaf_stroke import LeafStroke
@@ -68,7 +69,8 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
             ("Punch below the sheet's start", f"about {show_length(round(sinks, 2), fine)} into the V; sneak up on it"),
             (
                 "Force",
-                f"{force.total:.0f} kN in air  ({force.per_length:.0f} kN per metre; the press gives {tooling.brake.force:.0f} kN)",
+                f"{force.total:.0f} kN in air  ({force.per_length:.0f} kN per metre; the press gives {tooling.brake.force:.0f} kN); "
+                f"bottomed about {force.total * BOTTOM_FACTOR:.0f} kN",
             ),
         ]
         more = [
@@ -78,6 +80,11 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
     if stop.edge:
         edge = "still true" if stop.true else f"moved by the {' and the '.join(stop.moved_by)}"
         facts.append(("Back gauge", f"{show_length(stop.distance, fine)} from the line to the edge of the {stop.edge}, {edge}"))
+    if setup.station:
+        shown = show_length(abs(setup.station), units, pretty=True)
+        facts.append(
+            ("Station", f"{shown} {'left' if setup.station < 0 else 'right'} of the bed's middle; all set-ups stand at once")
+        )
     if way:
         facts.append(("Way", way))
     return [*facts, ("Over-bend from", verdict.springback.why), *more]
