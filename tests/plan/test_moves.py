@@ -27,7 +27,7 @@ from zealous_crane.plan import (
     make_plan,
     size_errors,
 )
-from zealous_crane.plan.order import Route
+from zealous_crane.plan.route import Route
 from zealous_crane.plan.symmetry import symmetries
 
 

@@ -9,8 +9,7 @@ from zealous_crane.allowance import NeutralLine
 from zealous_crane.blank import develop
 from zealous_crane.brake import LeafBrake, Section
 from zealous_crane.measure import INCH, parse_length
-from zealous_crane.plan import Cancelled, State, advise, greatest_depth, make_plan
-from zealous_crane.plan.order import Costs, Search
+from zealous_crane.plan import Cancelled, Costs, Search, State, advise, greatest_depth, make_plan
 from zealous_crane.plan.pose import wander
 from zealous_crane.plan.sections import Block, Demand, Room, demand, fit, joint, place, reachable
 

@@ -7,10 +7,11 @@ from .gauge import GaugeBy, best_gauging, gauge_stops, gauging_lines, size_error
 from .leaf_stroke import LeafStroke
 from .make import make_plan
 from .obstacle import Contact, Obstacle
-from .order import Cancelled, Costs, Moves, Search
+from .order import Search
 from .plan import Cure, HandStep, Plan, PlannedStroke, Setup, State
 from .pose import Setting, swung
 from .press_stroke import PressStroke
+from .route import Cancelled, Costs, Moves
 from .scene import Piece, angle_of, direction, scene
 from .sections import Block, width_text
 from .setting_up import set_up_facts

@@ -13,8 +13,8 @@ from ..job import DrawnPart, Job
 from ..measure import INCH, show_length
 from ..part import Flange, FoldSlots
 from .make import make_plan
-from .order import Moves
 from .plan import Cure, Plan
+from .route import Moves
 
 Works = Callable[[Plan], bool]
 

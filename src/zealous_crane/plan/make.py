@@ -10,8 +10,9 @@ from ..brake import Brake, LeafBrake, usable_dies
 from ..job import Job
 from ..measure import Units, show_length
 from .engine import stroke_for
-from .order import MOST, Costs, Failure, Moves, Route, Search, Stages
+from .order import MOST, Search
 from .plan import Plan, PlannedStroke, Setup
+from .route import Costs, Failure, Moves, Route, Stages
 from .saying import aside, no_order, press_watch, verdict_sentence, watch
 from .sections import Demand, demand, fit, place
 from .slab import free_intervals

@@ -11,7 +11,7 @@ import heapq
 import itertools
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -20,6 +20,8 @@ from ..blank import Blank, MadeBy
 from ..brake import Brake, LeafBrake, PunchStyle
 from .hand import hand_tool
 from .pose import Setting
+from .route import Cancelled, Costs, Failure, Move, Moves, Route, Stages, State, Step
+from .rules import by_rule
 from .sections import Widths, fit, joint
 from .symmetry import symmetries
 from .tooling import LeafTooling, PressTooling, Tooling, toolings
@@ -33,126 +35,8 @@ MOST = 2500
 """Strokes judged after which the search gives up, and says that its no is no proof."""
 
 
-@dataclass(frozen=True)
-class Costs:
-    """What an order costs; only their proportions matter.
-
-    Attributes:
-        new_tools: fingers or punch and die set up anew.
-        turn_over: the sheet turned on its other face.
-        end_for_end, quarter_turn: the sheet turned round.
-        swing_heavier: the larger side swings, or hangs in front.
-        by_hand, per_hand_degree: a fold finished by hand.
-        part_way: a stroke that must be gone on with later.
-    """
-
-    new_tools: float = 10.0
-    turn_over: float = 2.0
-    end_for_end: float = 1.0
-    quarter_turn: float = 1.5
-    swing_heavier: float = 3.0
-    by_hand: float = 4.0
-    per_hand_degree: float = 0.5
-    part_way: float = 2.0
-
-    def for_quantity(self, quantity: int) -> Costs:
-        """Per part of a lot that goes through each set-up together: a set-up is shared, but every part is taken up again."""
-        return self if quantity <= 1 else replace(self, new_tools=self.new_tools / quantity + 1.0)
-
-
-@dataclass(frozen=True)
-class Moves:
-    """What may be tried beyond whole strokes.
-
-    Attributes:
-        part_way: degrees at which a fold may be left and closed later.
-        over: degrees a fold may be bent past its angle, to be opened by hand.
-    """
-
-    part_way: tuple[float, ...] = ()
-    over: tuple[float, ...] = ()
-
-
 PART_WAY = 20.0
 """Degrees that must be left of a fold for stopping part way to be worth while."""
-
-
-@dataclass(frozen=True)
-class Route:
-    """A way through: the verdicts in order, and for each the set-up it shares.
-
-    Attributes:
-        verdicts: in the order they are made.
-        setup: index of the set-up each stroke uses.
-        widths: what each set-up's blocks must serve.
-        cost: by the search's costs.
-        cheapest: True when every cheaper order was looked at.
-    """
-
-    verdicts: tuple[Verdict, ...]
-    setup: tuple[int, ...]
-    widths: tuple[Widths, ...]
-    cost: float
-    cheapest: bool = True
-
-
-@dataclass(frozen=True)
-class Failure:
-    """The farthest any order came.
-
-    Attributes:
-        made: names of the folds that stand.
-        verdicts: what each remaining stroke came to there, the nearest to working first.
-        complete: True when every order was looked at.
-    """
-
-    made: tuple[str, ...]
-    verdicts: tuple[Verdict, ...]
-    complete: bool = True
-
-
-@dataclass(frozen=True)
-class State:
-    """Where a part is on its way.
-
-    Attributes:
-        angles: signed degrees of all folds.
-        done: folds that are finished, a bit each.
-        last: the stroke before, fold and whether the parent was clamped; None at first.
-        tooling: what the brake is set up with; None at first.
-        widths: what its blocks must serve.
-    """
-
-    angles: tuple[float, ...]
-    done: int
-    last: tuple[int, bool] | None = None
-    tooling: Tooling | None = None
-    widths: Widths = ()
-
-    def is_done(self, fold: int) -> bool:
-        """True when a fold is finished."""
-        return bool(self.done >> fold & 1)
-
-
-@dataclass(frozen=True)
-class Move:
-    """One stroke that may come next: fold, clamped side, degrees wanted after release (None: its own angle), set-up."""
-
-    fold: int
-    clamps_parent: bool
-    target: float | None
-    tooling: Tooling
-
-
-Step = tuple[Verdict, int, Widths, Move]
-"""A stroke of a path: what it (or its mirror image) comes to, its set-up's index, what the set-up must serve by now, the move."""
-
-Stages = tuple[tuple[tuple[int, float | None], ...], ...]
-"""Folds that must be made in groups, one group after the other, each with the degrees it is taken to."""
-
-
-class Cancelled(Exception):  # noqa: N818 - not an error, an answer
-    """The search was called off."""
 
 
 class Search:
@@ -438,7 +322,7 @@ class Search:
         while queue:
             if not hurried and self.judged > ENOUGH:
                 hurried = True
-                known = self.by_rule() if self.wishes.free and self.stages is None else None
+                known = by_rule(self) if self.wishes.free and self.stages is None else None
                 if known is not None:
                     return known
                 queue = [(second, first, *rest) for first, second, *rest in queue]  # type: ignore[misc]
@@ -454,7 +338,7 @@ class Search:
                     push(cost + grown[0], grown[1], grown[2])
                 continue
             if self.finished(state):
-                return self._route(path, cost, cheapest=not hurried)
+                return self.route(path, cost, cheapest=not hurried)
             key = min(self._key(state, p) for p in self._same)
             if key in seen:
                 continue
@@ -465,46 +349,6 @@ class Search:
                 push(cost + step, state, path, other)
         return self._failure(farthest)
 
-    def by_rule(self) -> Route | None:
-        """The cheapest of the orders a hand would try first on a part with many bends; None when none of them goes.
-
-        From one end to the other, from the tips inwards, from the base outwards; the smaller side of a strip swings first. Common
-        practice, no source.
-        """
-        found = [route for sequence in self._rules() if (route := self._followed(sequence)) is not None]
-        return min(found, key=lambda route: route.cost, default=None)
-
-    def _rules(self) -> list[list[int]]:
-        blank = self.blank
-        depth: dict[int, int] = {0: 0}
-        for fold in blank.folds:
-            depth[fold.child] = depth.get(fold.parent, 0) + 1
-        middle = {i: (blank.folds[i].start + blank.folds[i].end) / 2 for i in self.strokes}
-        rules: list[list[int]] = []
-        for axis in (0, 1):
-            along = sorted(self.strokes, key=lambda i: float(middle[i][axis]))
-            rules += [along, along[::-1]]
-        inward = sorted(self.strokes, key=lambda i: -depth[blank.folds[i].child])
-        return [*rules, inward, inward[::-1]]
-
-    def _followed(self, sequence: list[int]) -> Route | None:
-        """A sequence of folds gone through, at every stroke with what is cheapest there; None when one of them does not go."""
-        state, cost = self.start, 0.0
-        path: tuple[Step, ...] = ()
-        hems = [i for i in sequence if self.blank.folds[i].made_by is MadeBy.HEM]
-        for fold in (*hems, *sequence):
-            if state.is_done(fold):
-                continue
-            moves = [(m, c) for m, c in self.tried(state) if fold in Setting(self.blank, m.fold, m.clamps_parent, state.angles).folds
-                     and m.target is None]  # fmt: skip
-            moves += [(other, c + extra) for m, c in moves for other, extra in self.instead(state, m)]
-            grown = [(c + made[0], made) for m, c in moves if (made := self.made(state, path, m)) is not None]
-            if not grown:
-                return None
-            step, made = min(grown, key=lambda g: g[0])
-            state, path, cost = made[1], made[2], cost + step
-        return self._route(path, cost, cheapest=False) if self.finished(state) else None
-
     def _key(self, state: State, p: tuple[int, ...]) -> tuple[object, ...]:
         done = sum(1 << p[i] for i in range(len(p)) if state.is_done(i))
         last = (-1, False) if state.last is None else (p[state.last[0]], state.last[1])
@@ -513,7 +357,7 @@ class Search:
     def _number(self, tooling: Tooling | None) -> int:
         return -1 if tooling is None else self.toolings.index(tooling)
 
-    def _route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
+    def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
         """The path with every stroke judged where it really is: a mirrored verdict was enough to search by."""
         state, verdicts = self.start, []
         for verdict, _, _, move in path:

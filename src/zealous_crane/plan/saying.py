@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from ..blank import Blank, MadeBy
 from ..measure import Units, show_angle, show_length
 from .hand import hand_limit, hand_tool
-from .order import Failure, Moves
 from .plan import NARROW, HandStep, PlannedStroke, Setup
+from .route import Failure, Moves
 from .sections import fit, why_no_fit
 from .tooling import PressTooling
 from .verdict import Verdict
