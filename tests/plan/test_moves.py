@@ -8,6 +8,7 @@ import random
 import pytest
 
 from zealous_crane.blank import develop
+from zealous_crane.brake import Rack
 from zealous_crane.demo import demo_job
 from zealous_crane.job import DrawnPart, Job, OrderWishes
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, OpenBox
@@ -77,22 +78,16 @@ def test_wishes_that_contradict_each_other_are_answered_in_a_sentence(rack):
 
 
 def test_an_order_that_does_not_go_is_said_and_the_cure_is_to_take_it_back(rack):
-    brake = rack["apiary-finger-50"]
-    deep = demo_job("deep-feeder")
-    free = make_plan(deep, brake)
-    assert free.feasible
-    names = [s.name for s in free.strokes]
-    bad = None
-    for first in names:
-        order = OrderWishes(sequence=(first, *reversed([n for n in names if n != first])))
-        plan = make_plan(deep.model_copy(update={"order": order}), brake)
-        if not plan.feasible:
-            bad = plan
-            break
-    if bad is None:
-        pytest.skip("every order of this box goes")
-    assert "in this order" in bad.sentence
-    assert any("own order" in cure.says for cure in advise(bad, rack).cures)
+    # A channel with lips turned in: once both legs stand, the lips cannot be bent any more.
+    brake = rack["bench-finger-1000"]
+    part = Strip(legs=(18, 50, 150, 50, 18), angles=(90, 90, 90, 90), length=200, measured="inside")
+    job = Job(part=part, metal="mild-steel", thickness="0.6 mm", units="mm", springback=2)
+    assert make_plan(job, brake).complete
+    legs_first = job.model_copy(update={"order": OrderWishes(sequence=("leg 4", "leg 2", "leg 5", "leg 1"))})
+    bad = make_plan(legs_first, brake)
+    assert not bad.feasible and "in this order" in bad.sentence and "with the leg 4 and leg 2 up" in bad.sentence
+    cure = next(c for c in advise(bad, Rack((brake,))).cures if "own order" in c.says)
+    assert make_plan(cure.job, brake).complete and not cure.job.order.any
 
 
 # --- set-ups out of the ordinary --------------------------------------------------------------------------------------
