@@ -81,6 +81,18 @@ def test_a_card_dropped_past_the_others_is_asked_for_there(qtbot, open_window):
     assert moved == [(0, len(bend.cards) - 1)]
 
 
+def test_bends_are_pinned_up_to_the_chosen_one(qtbot, open_window):
+    window = open_window(demo_job())
+    window.show_stage(3)
+    bend, session = window.bend, window.session
+    before = [s.name for s in session.plan.strokes]
+    bend.choose(1)
+    qtbot.mouseClick(bend.pin, Qt.MouseButton.LeftButton)
+    plan = planned(qtbot, session)
+    assert session.job.order.sequence == tuple(before[:2])
+    assert [s.name for s in plan.strokes][:2] == before[:2] and len(plan.strokes) == len(before)
+
+
 def test_the_other_side_is_clamped_when_asked(qtbot, open_window):
     window = open_window(demo_job())
     window.show_stage(3)

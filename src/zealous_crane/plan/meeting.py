@@ -80,10 +80,21 @@ class Meeting:
         """First contact of two shadows, at the start when they overlap there."""
         if len(swinging) < 3 or len(resting) < 3:
             return None
-        resting = drawn_in(resting, TOUCH - keep)
+        resting = drawn_in(resting, TOUCH - keep) if keep >= 0 else _core(resting, TOUCH - keep)
+        if len(resting) < 3:
+            return None
         if self.start:
             swinging = turned(swinging, pole, self.start)
         if shapely.intersects(shapely.Polygon(swinging), shapely.Polygon(resting)):
             return Touch(self.start, (float(resting[0, 0]), float(resting[0, 1])), 0, True)
         found = first_touches(Outlines.of([swinging]), Outlines.of([resting]), self.limit - self.start, about=pole)[0]
         return None if found is None else dataclasses.replace(found, angle=found.angle + self.start)
+
+
+def _core(outline: Array, by: float) -> Array:
+    """What is left of a convex outline (n, 2), counter-clockwise, drawn in by more than a hair; empty when nothing is."""
+    left = shapely.Polygon(outline).buffer(-by, join_style="mitre")
+    if left.is_empty or left.geom_type != "Polygon":
+        return np.zeros((0, 2))
+    core: Array = np.array(shapely.geometry.polygon.orient(left).exterior.coords)[:-1]
+    return core

@@ -31,6 +31,9 @@ from .wishes import Wishes
 ENOUGH = 400
 """Strokes judged after which the search no longer insists on the cheapest order and takes the next that works."""
 
+FEW = 6
+"""Strokes up to which the cheapest order is always found."""
+
 MOST = 2500
 """Strokes judged after which the search gives up, and says that its no is no proof."""
 
@@ -289,6 +292,9 @@ class Search:
                 continue
             if tooling.bare and met != "leaf":
                 continue
+            # At an end of the bed only what hangs past that end is clear of it.
+            if tooling.end and not _hangs_past(verdict, tooling.end):
+                continue
             found.append((replace(move, tooling=tooling), 2.0 if tooling.end else 0.5))
         return found
 
@@ -320,7 +326,7 @@ class Search:
         seen: set[tuple[object, ...]] = set()
         farthest = start
         while queue:
-            if not hurried and self.judged > ENOUGH:
+            if not hurried and self.judged > ENOUGH and len(self.strokes) > FEW:
                 hurried = True
                 known = by_rule(self) if self.wishes.free and self.stages is None else None
                 if known is not None:
@@ -398,6 +404,23 @@ def made_up(widths: Widths, tooling: Tooling) -> bool:
     if isinstance(tooling, PressTooling) and fit(widths, tooling.die_sections) is None:
         return False
     return fit(widths, tooling.sections) is not None
+
+
+def _hangs_past(verdict: Verdict, end: int) -> bool:
+    """True when what a stroke met, or some of it, would lie beyond an end of the bed with the fold set there."""
+    setting = verdict.stroke.setting
+    assert verdict.limit is not None
+    name, (low, high) = verdict.limit.obstacle.body, setting.span
+    for solid in (*setting.solids[0], *setting.solids[1]):
+        if solid.name != name:
+            continue
+        near, far = (
+            (high - solid.x_range[1], high - solid.x_range[0]) if end > 0 else (solid.x_range[0] - low, solid.x_range[1] - low)
+        )
+        # A piece that does not change along the fold meets the bed wherever any of it lies over it.
+        if (far if solid.uniform else near) < 0.01:
+            return True
+    return False
 
 
 def _moved(angles: tuple[float, ...], p: tuple[int, ...]) -> tuple[float, ...]:

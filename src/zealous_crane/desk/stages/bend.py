@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import show_angle
-from ...plan import PlannedStroke, State
+from ...plan import Plan, PlannedStroke, State
 from ...shop import cautions_for
 from ..canvas import AngleCanvas, Canvas
 from ..paint.end import angle_at, end_scale, paint_end
@@ -174,14 +174,17 @@ class BendStage(QWidget):
         top.setSpacing(16)
         top.addWidget(self.end, 5)
         top.addLayout(side, 4)
-        self.earlier, self.later, self.other_side, self.free = (
+        self.earlier, self.later, self.pin, self.other_side, self.free = (
             QPushButton("◂ Earlier"),
             QPushButton("Later ▸"),
+            QPushButton("Pin up to here"),
             QPushButton("Clamp the other side"),
             QPushButton("Order of the program"),
         )
         self.earlier.clicked.connect(lambda: self.shift(-1))
         self.later.clicked.connect(lambda: self.shift(1))
+        self.pin.clicked.connect(self.pin_up_to_here)
+        self.pin.setToolTip("Keep the bends up to the chosen one as they are; the rest follows as it is best.")
         self.other_side.clicked.connect(self.turn_round)
         self.free.clicked.connect(lambda: self._tell(self.session.free_order()))
         self.order_says = QLabel()
@@ -189,7 +192,7 @@ class BendStage(QWidget):
         self.orders = QWidget()
         row = QHBoxLayout(self.orders)
         row.setContentsMargins(0, 0, 0, 0)
-        for button in (self.earlier, self.later, self.other_side, self.free):
+        for button in (self.earlier, self.later, self.pin, self.other_side, self.free):
             row.addWidget(button)
         row.addWidget(self.order_says, 1)
         self.strip = CardStrip(self.move)
@@ -239,7 +242,7 @@ class BendStage(QWidget):
         self.scroll.setVisible(feasible)
         wished = self.session.job.order.any
         self.orders.setVisible(feasible or wished)
-        for button in (self.earlier, self.later, self.other_side):
+        for button in (self.earlier, self.later, self.pin, self.other_side):
             button.setVisible(feasible)
         leaf = plan is None or plan.brake.kind == "leaf"
         self.other_side.setText("Clamp the other side" if leaf else "Turn it end for end")
@@ -324,8 +327,17 @@ class BendStage(QWidget):
             return
         strokes = list(plan.strokes)
         strokes.insert(to, strokes.pop(from_))
-        names = [plan.blank.folds[i].name for s in strokes for i in s.verdict.stroke.setting.folds]
         self.chosen = to
+        self._ask_for(plan, strokes)
+
+    def pin_up_to_here(self) -> None:
+        """Keep the bends up to the chosen one where they are, and leave the rest to the program."""
+        plan = self.session.plan
+        if plan is not None and plan.strokes:
+            self._ask_for(plan, list(plan.strokes[: self.chosen + 1]))
+
+    def _ask_for(self, plan: Plan, strokes: list[PlannedStroke]) -> None:
+        names = [plan.blank.folds[i].name for s in strokes for i in s.verdict.stroke.setting.folds]
         self._tell(self.session.order_bends(tuple(dict.fromkeys(names))))
 
     def turn_round(self) -> None:
