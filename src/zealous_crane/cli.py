@@ -142,8 +142,13 @@ def plan(
         _print(plan_record(found))
     else:
         typer.echo(found.sentence)
+        for before in (step for step in found.hand if step.after == 0):
+            typer.echo("  " + before.says)
         for stroke in found.strokes:
             typer.echo("  " + stroke.sentence())
+            for step in found.hand:
+                if step.after == stroke.number:
+                    typer.echo("  Then: " + step.says)
         for sentence in found.advice:
             typer.echo("  What works: " + sentence)
     if found.open:

@@ -37,6 +37,14 @@ def test_what_is_not_judged_ends_with_three(tmp_path):
     assert found.exit_code == 3 and found.stdout.startswith("Nothing for the brake")
 
 
+def test_hand_work_stands_in_its_place(tmp_path):
+    write_work(demo_work("hive-roof"), tmp_path / "roof.json")
+    lines = run("plan", tmp_path / "roof.json").stdout.splitlines()
+    at = next(i for i, line in enumerate(lines) if line.startswith("  Then: Crease the ears"))
+    assert lines[at - 1].startswith("  Bend 4") and lines[at + 1].startswith("  Bend 5")
+    assert run("sheet", tmp_path / "roof.json", "-o", tmp_path / "roof.pdf").exit_code == 0
+
+
 def test_marking_template_and_drawings_are_written(work_file, tmp_path):
     for command, name in (("marking", "m.pdf"), ("template", "t.pdf")):
         assert run(command, work_file, "-o", tmp_path / name).exit_code == 0

@@ -44,7 +44,12 @@ def _first_page(page: Page, plan: Plan) -> None:
     y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 10
     paint_state(p, QPointF(TEXT * 0.7, y + TEXT * 0.75), TEXT * 1.1, plan.state, PAPER)
     y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), plan.sentence, size=TEXT * 1.1, strong=True) + 6
-    for said in (*plan.reasons, *(f"What works: {a}" for a in plan.advice), *blank.doubts):
+    for said in (
+        *(f"After bend {h.after}: {h.says}" if h.after else h.says for h in plan.hand),
+        *plan.reasons,
+        *(f"What works: {a}" for a in plan.advice),
+        *blank.doubts,
+    ):
         y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), said) + 2
     if job.note:
         y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), f"Note: {job.note}") + 2
