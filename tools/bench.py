@@ -24,14 +24,31 @@ from zealous_crane.files import plan_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import LeafStroke, LeafTooling, Plan, PressStroke, Setting, judge, make_plan, passage, solid, toolings
+from zealous_crane.plan import LeafStroke, LeafTooling, Plan, PressStroke, Setting, judge, make_plan, toolings
+from zealous_crane.plan.known import Known
+
+SET_UP = ("outlines_for", "_outlines")
+"""What is kept of a brake as it stands, whatever is bent on it."""
 
 
-def median(work: Callable[[], object], times: int) -> float:
-    """Median seconds of ``times`` runs after one warm-up."""
+def forget() -> None:
+    """Drop every answer the engine keeps, so that the next stroke is worked out from nothing."""
+    for name, module in list(sys.modules.items()):
+        if name.startswith("zealous_crane.plan"):
+            for called, value in vars(module).items():
+                if isinstance(value, Known):
+                    value.forget()
+                elif hasattr(value, "cache_clear") and called not in SET_UP:
+                    value.cache_clear()
+
+
+def median(work: Callable[[], object], times: int, *, fresh: bool = True) -> float:
+    """Median seconds of ``times`` runs after one warm-up; with nothing remembered of the run before unless ``fresh`` is off."""
     work()
     taken = []
     for _ in range(times):
+        if fresh:
+            forget()
         begin = time.perf_counter()
         work()
         taken.append(time.perf_counter() - begin)
@@ -58,15 +75,10 @@ def engine() -> None:
     )  # fmt: skip
     row("one stroke judged: all panels, all tools, free intervals", each, "< 2")
 
-    def whole(work: Job) -> None:
-        solid._kept.cache_clear()
-        passage.barred_by_resting.cache_clear()
-        make_plan(work, brake)
-
-    row("an open box planned end to end", median(lambda: whole(job), 9), "< 200")
+    row("an open box planned end to end", median(lambda: make_plan(job, brake), 9), "< 200")
     thick = job.model_copy(update={"metal": "mild-steel", "thickness": "18 ga"})
-    row("the same by the neutral line, with rounded bends", median(lambda: whole(thick), 9), "< 200")
-    row("development alone", median(lambda: develop(job), 50), "-")
+    row("the same by the neutral line, with rounded bends", median(lambda: make_plan(thick, brake), 9), "< 200")
+    row("development alone", median(lambda: develop(job), 50, fresh=False), "-")
 
     plan = make_plan(job, brake)
     record = plan_record(plan)
@@ -163,8 +175,7 @@ def growth() -> None:
 
 def fresh_plan(job: Job, brake: Brake) -> Plan:
     """A plan with nothing remembered."""
-    solid._kept.cache_clear()
-    passage.barred_by_resting.cache_clear()
+    forget()
     return make_plan(job, brake)
 
 

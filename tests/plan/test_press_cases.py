@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 import pytest
@@ -14,8 +15,8 @@ from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Hem
 from zealous_crane.part.kinds import SingleBend, Strip
 from zealous_crane.plan import PressStroke, PressTooling, Setting, judge, make_plan, toolings
-from zealous_crane.plan.advance import first_advance
-from zealous_crane.plan.contact import hull, turned
+from zealous_crane.plan.advance import Turning, first_advances
+from zealous_crane.plan.contact import Outlines, hull, turned
 
 PIECES = (Section(width=10, count=10), Section(width=50, count=10))
 STRAIGHT = straight_punch("straight", angle=86, width=20, height=100, pieces=PIECES)
@@ -148,6 +149,16 @@ def test_the_choices_of_set_up_are_those_that_go_together(rack):
     assert {t.greatest_angle for t in found} == {94.0, 150.0}
 
 
+@dataclass(frozen=True)
+class Tangent:
+    """A shift that goes up or down with the tangent of half the angle."""
+
+    rate: float
+
+    def rise(self, half):
+        return self.rate * np.tan(half / 2)
+
+
 @pytest.mark.parametrize("seed", range(40))
 def test_the_first_contact_with_a_shifting_outline_against_small_steps(seed):
     rng = np.random.default_rng(seed)
@@ -155,8 +166,12 @@ def test_the_first_contact_with_a_shifting_outline_against_small_steps(seed):
     resting = hull(rng.uniform((-40, 30), (20, 90), (5, 2)) + rng.uniform(-20, 20, 2))
     rise = float(rng.uniform(-15, 25))
     pole = np.array([0.0, float(rng.uniform(-2, 2))])
-    shift = lambda a: np.array([0.0, rise * math.tan(a / 2)])  # noqa: E731
-    found = first_advance(moving, pole, resting, shift, 0.0, 1.5)
+    shift = lambda a: np.array([0.0, Tangent(rise).rise(np.array([a]))[0]])  # noqa: E731
+    if shapely.Polygon(moving).intersects(shapely.Polygon(resting)):
+        return  # drawn one upon the other: nothing to turn
+    ring, still = Outlines.of([moving]), Outlines.of([resting])
+    turning = Turning(ring, np.tile(pole, (len(moving), 1)), np.ones(len(moving)), np.zeros(len(moving)))
+    found = first_advances(turning, still, Tangent(rise), 0.0, 1.5)[0]
     steps = np.linspace(0, 1.5, 3001)
     struck = next(
         (a for a in steps if shapely.Polygon(turned(moving, pole, a)).intersects(shapely.Polygon(resting + shift(a)))), None

@@ -16,7 +16,7 @@ from zealous_crane.plan import free_intervals
 from zealous_crane.plan.contact import hull
 from zealous_crane.plan.obstacle import Contact, Obstacle
 from zealous_crane.plan.outline import outlines_for
-from zealous_crane.plan.passage import struck_passing
+from zealous_crane.plan.passage import Passage, struck
 from zealous_crane.plan.slab import Slab, laid_over, where
 from zealous_crane.plan.solid import Solid
 
@@ -78,12 +78,14 @@ def test_a_passage_agrees_with_small_steps(seed):
     tool = finger()
     points = hull(rng.uniform((-60, 0), (90, 60)) + rng.normal(size=(6, 2)) * rng.uniform(2, 25))
     opening, ease = float(rng.uniform(20, 120)), float(rng.uniform(0.5, 20))
-    found = struck_passing(points, points, ease, opening, tool, folded=False)
+    solid = Solid("wall", 0, np.concatenate([np.insert(points, 0, 0.0, axis=1), np.insert(points, 0, 40.0, axis=1)]))
+    ways = (Passage("front", opening, None), Passage("front", opening, ease))
+    found = next((phase for way in ways if (phase := struck(solid, None, tool, way)) is not None), None)
     path = [(0.0, -opening * k / 80) for k in range(81)]
     path += [(-k * 4.0, -opening) for k in range(80)]
     path += [(-ease * k / 20, 0.0) for k in range(21)] + [(-ease, -opening * k / 80) for k in range(81)]
-    struck = any(tool.polygon.intersects(shapely.Polygon(points + np.array(step))) for step in path)
-    if struck:
+    hit = any(tool.polygon.intersects(shapely.Polygon(points + np.array(step))) for step in path)
+    if hit:
         assert found is not None
     if found is not None:
         # The steps are at most 4 mm apart: a tool grown by that is met on the way.

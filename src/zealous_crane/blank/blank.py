@@ -185,7 +185,7 @@ class Finding:
     kind: str = ""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Blank:
     """The developed part. The lower left corner of the sheared rectangle is (0, 0), inside face up.
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -36,14 +35,6 @@ class PressTools:
     shoulder: float
     depth: float
     opening: float
-
-    def rise(self, half: float, pole: float) -> float:
-        """How far (mm) the die's shoulders stand higher, seen from the pole, when each wing is up by ``half`` radians.
-
-        A shoulder at distance V/2 touches the wing's outer face, which keeps its distance from the pole:
-        g = (V/2)·tan φ − h·(1/cos φ − 1). Derived in docs/theory.md.
-        """
-        return self.shoulder * math.tan(half) - pole * (1 / math.cos(half) - 1)
 
 
 def tip_zone(punch: Punch, thickness: float) -> float:

@@ -1,91 +1,190 @@
-"""First contact of an outline that turns with one that shifts as it does.
+"""First contact of outlines that turn with one that shifts as they do.
 
-Between two angles the resting outline stays within half of what it shifts there of its middle place. Grown by that much and
-held still it can only be met too early, and the first contact of a plain turn has a closed form. An interval in which nothing
-is met is done with; one in which something is met is halved until the shift in it no longer matters. Nothing slips through.
+A corner and a side are followed together. Between two angles a corner's distance to a side's line, and its place along it, stay
+close to the straight line between their values at both: no farther off than the arc it runs on leaves its chord, and than the
+shift changes there. A pair that cannot meet within that is done with; the others are looked at over shorter and shorter turns
+until the difference no longer matters. Nothing slips through: what is reported is never late.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import replace
+import heapq
+import itertools
+import math
+from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
-from .contact import Outlines, Touch, drawn_in, first_touches, turned
+from .contact import Outlines, Touch
 
 Array = NDArray[np.float64]
+Indices = NDArray[np.intp]
 
-SETTLED = 1e-3
-"""mm; a shift smaller than this within an interval no longer matters. Less than tools are drawn in by, or what lies along a tool
-would meet it."""
+SETTLED = 5e-4
+"""mm; a difference smaller than this no longer matters. Less than tools are drawn in by, or what lies along a tool would meet it."""
 
-COARSE = 1.0
-"""mm; largest shift in an interval that is looked at as a whole."""
+WIDEST = math.radians(2.5)
+"""Radians; how far a turn is looked at in one go at first."""
 
-Shift = Callable[[float], Array]
-"""(2,) mm that the resting outline has shifted by when the other has turned by an angle, radians; it goes one way."""
+PARTS = 8
+"""A turn in which two may meet is looked at again in so many parts."""
 
 
-def first_advance(
-    outline: Array, pole: Array, resting: Array, shift: Shift, begin: float, limit: float, *, sense: float = 1.0
-) -> Touch | None:
-    """First contact of an outline (n, 2), given at angle 0, with a resting one (m, 2), between ``begin`` and ``limit`` radians.
+class Shift(Protocol):
+    """How the resting outline rises as the others turn."""
+
+    def rise(self, half: Array) -> Array:
+        """(k,) mm it stands higher at angles (k,), radians; it never falls as they grow."""
+
+
+@dataclass(frozen=True, eq=False)
+class Turning:
+    """Outlines that turn, each about its own pole.
+
+    Attributes:
+        outlines: at angle 0, counter-clockwise, mm.
+        pole: (n, 2) float, mm, what each corner turns about.
+        sense: (n,) float, 1 for clockwise and −1 the other way.
+        offset: (n,) float, mm: how far the pole lies behind the one the shift is seen from. A second line of one stroke
+            wanders with the side it hangs on, by offset · (cos φ − 1, sin φ).
+    """
+
+    outlines: Outlines
+    pole: Array
+    sense: Array
+    offset: Array
+
+    def at(self, corners: Indices, angles: Array) -> tuple[Array, Array]:
+        """(k, c) mm: y and z of some corners at angles (k,), radians."""
+        cos, sin = np.cos(angles)[:, None], np.sin(angles)[:, None]
+        arm = self.outlines.corners[corners] - self.pole[corners]
+        lift, off = self.sense[corners] * sin, self.offset[corners]
+        y = self.pole[corners, 0] + arm[:, 0] * cos + arm[:, 1] * lift - off * (1 - cos)
+        z = self.pole[corners, 1] + arm[:, 1] * cos - arm[:, 0] * lift + off * sin
+        return y, z
+
+    def along(self, sides: Indices, angles: Array) -> tuple[Array, Array]:
+        """(k, c) direction of some sides at angles (k,), radians."""
+        side = self.outlines.ends[sides] - self.outlines.corners[sides]
+        side = side / np.hypot(side[:, 0], side[:, 1])[:, None]
+        cos, lift = np.cos(angles)[:, None], self.sense[sides] * np.sin(angles)[:, None]
+        return side[:, 0] * cos + side[:, 1] * lift, side[:, 1] * cos - side[:, 0] * lift
+
+
+@dataclass(frozen=True, eq=False)
+class _Pairs:
+    """Corners against sides.
+
+    Attributes:
+        i: (p,) moving corner, or the corner a moving side begins at.
+        j: (p,) resting side's first corner, or resting corner.
+        back: (p,) True where it is the resting corner that may meet the moving side.
+    """
+
+    i: Indices
+    j: Indices
+    back: NDArray[np.bool_]
+
+    def of(self, kept: Indices | NDArray[np.bool_]) -> _Pairs:
+        return _Pairs(self.i[kept], self.j[kept], self.back[kept])
+
+
+@dataclass(frozen=True, eq=False)
+class _Look:
+    """What is compared."""
+
+    moving: Turning
+    resting: Outlines
+    shift: Shift
+
+    def near(self, pairs: _Pairs, angles: Array) -> tuple[NDArray[np.bool_], Array]:
+        """(k, p) pairs that may meet between each two of angles (k + 1,), radians; (k, p) mm by how much that is uncertain."""
+        moving, resting = self.moving, self.resting
+        rise = self.shift.rise(angles)
+        height = rise[:, None]
+        y, z = moving.at(pairs.i, angles)
+        side = resting.ends[pairs.j] - resting.corners[pairs.j]
+        size = np.hypot(side[:, 0], side[:, 1])
+        uy, uz = (np.broadcast_to(c, y.shape) for c in (side / size[:, None]).T)
+        away_y, away_z = y - resting.corners[pairs.j, 0], z - height - resting.corners[pairs.j, 1]
+        back = pairs.back
+        if back.any():
+            own = moving.outlines.ends[pairs.i] - moving.outlines.corners[pairs.i]
+            size = np.where(back, np.hypot(own[:, 0], own[:, 1]), size)
+            my, mz = moving.along(pairs.i, angles)
+            uy, uz = np.where(back, my, uy), np.where(back, mz, uz)
+            away_y, away_z = np.where(back, -away_y, away_y), np.where(back, -away_z, away_z)
+        # Outwards of a counter-clockwise outline is to the right of its sides.
+        off, along = away_y * uz - away_z * uy, away_y * uy + away_z * uz
+        arm = np.where(back[:, None], resting.corners[pairs.j], moving.outlines.corners[pairs.i]) - moving.pole[pairs.i]
+        radius = np.hypot(arm[:, 0], arm[:, 1]) + np.where(back, abs(rise).max(), 0.0) + np.abs(moving.offset[pairs.i])
+        step = np.diff(angles)[:, None]
+        # An arc leaves its chord by at most r·h²/8; what grows steadily leaves it by at most what it grows.
+        unsure = radius * step**2 / 8 + np.abs(np.diff(rise))[:, None] * (1 + step)
+        low, high = np.minimum(off[:-1], off[1:]), np.maximum(off[:-1], off[1:])
+        first, last = np.minimum(along[:-1], along[1:]), np.maximum(along[:-1], along[1:])
+        near = (low <= unsure) & (high >= -unsure) & (last >= -unsure) & (first <= size + unsure)
+        return near, unsure
+
+
+def first_advances(moving: Turning, resting: Outlines, shift: Shift, begin: float, limit: float) -> list[Touch | None]:
+    """First contact of each outline with the resting ones, between two angles.
 
     Args:
-        outline: mm, counter-clockwise.
-        pole: (2,) mm, what it turns about.
-        resting: mm, counter-clockwise.
-        shift: how the resting one shifts.
-        sense: 1 clockwise, −1 the other way.
+        moving: outlines that turn; none may overlap the resting ones at ``begin``.
+        resting: outlines that rise.
+        shift: by how much.
+        begin, limit: radians.
 
     Returns:
-        the contact, its ``index`` a side or corner of the resting outline; None when there is none. An overlap at ``begin``
-        is one. It is never late, and early by at most what ``SETTLED`` takes to cross.
+        a touch for each, its ``index`` a side or corner of the resting outlines; None where there is none. Never late, and
+        early by at most what ``SETTLED`` takes to cross.
     """
-    open_ = [(begin, limit)]
+    look = _Look(moving, resting, shift)
+    n, m = len(moving.outlines.corners), len(resting.corners)
+    angles = np.linspace(begin, limit, max(2, math.ceil((limit - begin) / WIDEST) + 1))
+    i, j = np.repeat(np.arange(n), m), np.tile(np.arange(m), n)
+    every = _Pairs(np.concatenate([i, i]), np.concatenate([j, j]), np.repeat([False, True], n * m))
+    near, _ = look.near(every, angles)
+    alive = np.nonzero(near.any(axis=0))[0]
+    near, pairs = near[:, alive], every.of(alive)
+    owner = np.searchsorted(moving.outlines.first, pairs.i, side="right") - 1
+    return [
+        _first(look, pairs.of(owner == k), near[:, owner == k], angles) if (owner == k).any() else None
+        for k in range(len(moving.outlines))
+    ]
+
+
+def _first(look: _Look, pairs: _Pairs, near: NDArray[np.bool_], angles: Array) -> Touch | None:
+    """The earliest contact of some pairs, each of which may meet in some of the turns between the angles."""
+    ticket = itertools.count()
+    open_: list[tuple[float, int, float, _Pairs]] = []
+
+    def split(angles: Array, pairs: _Pairs, near: NDArray[np.bool_]) -> None:
+        for k in np.nonzero(near.any(axis=1))[0].tolist():
+            heapq.heappush(open_, (float(angles[k]), next(ticket), float(angles[k + 1]), pairs.of(near[k])))
+
+    split(angles, pairs, near)
     while open_:
-        a, b = open_.pop()
-        first, last = shift(a), shift(b)
-        within = float(np.hypot(*(last - first)))
-        if within <= COARSE:
-            touch = _held(outline, pole, resting, (first + last) / 2, within / 2, a, b, sense)
-            if touch is None:
-                continue
-            if within <= SETTLED or b - a < 1e-9:
-                return touch
-        middle = (a + b) / 2
-        open_ += [(middle, b), (a, middle)]
+        a, _, b, some = heapq.heappop(open_)
+        angles = np.linspace(a, b, PARTS + 1)
+        near, unsure = look.near(some, angles)
+        settled = near & (unsure <= SETTLED)
+        firsts = np.nonzero(near.any(axis=1))[0]
+        if len(firsts) and settled[firsts[0]].any():
+            k = firsts[0]
+            return _touch(look, some, int(np.argmax(settled[k])), float(angles[k]))
+        split(angles, some, near)
     return None
 
 
-def _held(
-    outline: Array, pole: Array, resting: Array, by: Array, grown: float, a: float, b: float, sense: float
-) -> Touch | None:
-    """First contact between two angles with the resting outline held at one place, grown by what it strays from there."""
-    still = (drawn_in(resting, -grown) if grown > 0 else resting) + by
-    moving = turned(outline, pole, sense * a)
-    if shapely.intersects(shapely.Polygon(moving), shapely.Polygon(still)):
-        return Touch(a, (float(moving[0, 0]), float(moving[0, 1])), 0, False)
-    touch = first_touches(Outlines.of([moving]), Outlines.of([still]), b - a, about=pole, backwards=sense < 0)[0]
-    return None if touch is None else replace(touch, angle=touch.angle + a)
-
-
-def apart(moving: Array, resting: Outlines, by: Array) -> float:
-    """Least distance (mm) of an outline (n, 2) that is outside of others, shifted ``by`` (2,), to them."""
-    ahead = _to_segments(moving, resting.corners + by, resting.ends + by)
-    back = _to_segments(resting.corners + by, moving, np.roll(moving, -1, axis=0))
-    return min(float(ahead.min()), float(back.min()))
-
-
-def _to_segments(points: Array, starts: Array, ends: Array) -> Array:
-    """(n, m) distance of points (n, 2) to segments (m, 2)–(m, 2), mm."""
-    along = ends - starts
-    away = points[:, None, :] - starts[None, :, :]
-    square = np.maximum(np.einsum("mj,mj->m", along, along), 1e-30)
-    t = np.clip(np.einsum("nmj,mj->nm", away, along) / square, 0.0, 1.0)
-    gap = away - t[..., None] * along[None, :, :]
-    distance: Array = np.sqrt(np.einsum("nmj,nmj->nm", gap, gap))
-    return distance
+def _touch(look: _Look, pairs: _Pairs, k: int, angle: float) -> Touch:
+    if pairs.back[k]:
+        y, z = look.resting.corners[pairs.j[k]]
+        place = float(y), float(z + look.shift.rise(np.array([angle]))[0])
+    else:
+        y, z = look.moving.at(pairs.i[k : k + 1], np.array([angle]))
+        place = float(y[0, 0]), float(z[0, 0])
+    return Touch(angle, place, int(pairs.j[k]), bool(pairs.back[k]))

@@ -141,9 +141,14 @@ def turned(points: Array, centre: Array, angle: float) -> Array:
     return moved
 
 
+def following(ring: Array) -> Array:
+    """(n, 2) the point after each of a closed ring's."""
+    return np.concatenate((ring[1:], ring[:1]))
+
+
 def drawn_in(outline: Array, by: float = TOUCH) -> Array:
     """A counter-clockwise outline (n, 2) with every side moved inwards by ``by`` mm; corners keep their order."""
-    side = np.roll(outline, -1, axis=0) - outline
+    side = following(outline) - outline
     unit = side / np.hypot(side[:, 0], side[:, 1])[:, None]
     inward = np.column_stack([-unit[:, 1], unit[:, 0]])
     before = np.roll(inward, 1, axis=0)

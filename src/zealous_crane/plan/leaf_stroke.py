@@ -4,21 +4,22 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from .contact import Outlines, Touch, first_touches, hull, least_distance, turned
-from .obstacle import Contact, Obstacle, earliest, met
-from .outline import ToolOutline, nearest, outlines_for
-from .passage import AWAY, EASE, barred_by_resting, kept_from, struck_passing, struck_sideways
+from .contact import hull, least_distance, turned
+from .obstacle import Contact, Obstacle, earliest
+from .outline import ToolOutline, outlines_for
+from .passage import AWAY, EASE, Passage, barred_along, struck
 from .pose import Setting
-from .slab import Slab, laid_over, where
+from .slab import Slab, laid_over
 from .solid import Solid
 from .stroke import Stroke
+from .swing import Swing, first_met, leaf_met, met_along, taken_along
 from .tooling import LeafTooling
 
 Array = NDArray[np.float64]
@@ -37,7 +38,9 @@ class LeafStroke(Stroke):
         self._tool = outlines_for(brake, setting.line.bend, keep)[1] if keep > 0 else self._still
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
-        self._eased: dict[float, float] = {}
+        self._known_tops: dict[float, Array] = {}
+        self._swings = frozenset(self._swinging)
+        self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
     @property
     def ways(self) -> tuple[str, ...]:
@@ -66,77 +69,27 @@ class LeafStroke(Stroke):
 
     # --- the swing ------------------------------------------------------------------------------------------
 
-    def _meet(self, solids: Sequence[Solid], shadows: Sequence[Array], tool: ToolOutline) -> list[Contact | None]:
-        """First contact of each swinging shadow (given with the fold flat) with a resting tool."""
-        found: list[Contact | None] = [None] * len(solids)
-        kept = [k for k, shadow in enumerate(shadows) if len(shadow) >= 3]
-        for pole, members in self.poled([solids[k] for k in kept]):
-            at = [kept[m] for m in members]
-            moving = Outlines.of([turned(shadows[k], pole, self._begin) if self._begin else shadows[k] for k in at])
-            sides = corners = None
-            if tool.nose:
-                # The panel that is folded is meant to lie on the nose.
-                folded = moving.spread(np.array([solids[k].panel in self.setting.folding_panels for k in at]))
-                sides = ~folded[:, None] | tool.bare_sides
-                corners = ~folded[None, :] | tool.bare_corners[:, None]
-            touches = first_touches(moving, tool.outlines, self._limit - self._begin, about=pole, sides=sides, corners=corners)
-            for k, touch in zip(at, touches, strict=True):
-                found[k] = self._met(touch, solids[k], tool)
+    def _swing(self, solid: Solid) -> Swing:
+        y, z = self._pole
+        return Swing((y + self.setting.offset(solid), z), self._begin, self._limit, solid.panel in self.setting.folding_panels)
+
+    def _leaf_meets_resting(self) -> list[Contact | None]:
+        """First contact of the rising leaf with what rests, and with what stands part way and waits for the leaf."""
+        leaf, (y, z) = self._still["leaf"], self.tools.hinge.tolist()
+        rest = [s for s in self._resting if s.panel not in self.setting.clamped_panels]
+        found = leaf_met([(s, self.over, None) for s in rest], leaf, (y, z), self._limit)
+        if self._begin:
+            # What stands part way waits for the leaf, which takes it along from there.
+            waits = [s for s in self._swinging if s.panel not in self.setting.folding_panels]
+            found += leaf_met([(s, self.over, self._swing(s)) for s in waits], leaf, (y, z), self._begin)
         return found
 
-    def _met(self, touch: Touch | None, solid: Solid, tool: ToolOutline) -> Contact | None:
-        if touch is None:
-            return None
-        later = dataclasses.replace(touch, angle=touch.angle + self._begin) if self._begin else touch
-        return met(later, solid.name, tool.said(tool.parts[touch.index]))
-
-    def _leaf_meets_resting(self) -> Contact | None:
-        """First contact of the rising leaf with something that rests."""
-        leaf, hinge = self._still["leaf"], self.tools.hinge
-        reach = leaf.farthest(*hinge.tolist())
-        found: list[Contact | None] = []
-        # Seen from the leaf, the part turns backwards about the hinge.
-        rest = [s for s in self._resting if s.panel not in self.setting.clamped_panels]
-        waits = [s for s in self._swinging if s.panel not in self.setting.folding_panels] if self._begin else []
-        for solids, begin in ((rest, 0.0), (waits, self._begin)):
-            shadows = [turned(self._shadow(s), self.pole(s), begin) if begin else self._shadow(s) for s in solids]
-            near = [k for k, sh in enumerate(shadows) if len(sh) >= 3 and nearest(sh, hinge) <= reach]
-            if near:
-                parts = Outlines.of([shadows[k] for k in near])
-                # What stands part way waits for the leaf, which takes it along from there.
-                touches = first_touches(parts, leaf.outlines, begin or self._limit, about=hinge, backwards=True)
-                found += [
-                    None if touch is None else met(touch, solids[k].name, "leaf")
-                    for k, touch in zip(near, touches, strict=True)
-                ]
-        return earliest(*found)
-
-    def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> Contact | None:
-        """First contact of the leaf with something that swings with it.
-
-        Seen from the leaf the part hardly moves: it shifts along a small circle, because leaf and part turn about axes
-        that lie apart: x ↦ x + (R(−φ) − 1)·apart. Every corner turns backwards about itself less ``apart``; the leaf's
-        corners, seen from the part, run on the mirrored circle.
-        """
-        leaf = self._tool["leaf"]
-        found: list[Contact | None] = []
-        solids = [solid for solid in solids if len(self._shadow(solid)) >= 3]
-        for pole, members in self.poled(solids):
-            apart = pole - self.tools.hinge
-            parts = Outlines.of([self._shadow(solids[k]) for k in members])
-            touches = first_touches(
-                parts, leaf.outlines, self._limit,
-                about=parts.corners - apart, back_about=leaf.outline + apart, backwards=True,
-            )  # fmt: skip
-            found += [
-                None if touch is None else met(touch, solids[k].name, "leaf") for k, touch in zip(members, touches, strict=True)
-            ]
-        first = earliest(*found)
-        return (
-            first
-            if first is None or first.angle >= self.setting.start
-            else dataclasses.replace(first, angle=self.setting.start)
-        )
+    def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> list[Contact | None]:
+        """First contact of the leaf with what swings with it."""
+        y, z = self.tools.hinge.tolist()
+        found = taken_along([(s, self.over, self._swing(s)) for s in solids], self._tool["leaf"], (y, z))
+        start = self.setting.start
+        return [dataclasses.replace(c, angle=start) if c is not None and c.angle < start else c for c in found]
 
     @cached_property
     def fixed_contact(self) -> Contact | None:
@@ -144,50 +97,67 @@ class LeafStroke(Stroke):
         folding = self.setting.folding_panels
         every, others = self._swinging, [s for s in self._swinging if s.panel not in folding]
         best = earliest(
-            *self._meet(every, [self._shadow(s) for s in every], self._tool["beam"]),
-            *self._meet(others, [self._shadow(s) for s in others], self._tool["bed"]),
-            self._leaf_meets_swinging([s for s in others if s.name not in self.setting.flush]),
-            self._leaf_meets_resting(),
+            *first_met([(s, self.over, self._swing(s)) for s in every], self._tool["beam"]),
+            *first_met([(s, self.over, self._swing(s)) for s in others], self._tool["bed"]),
+            *self._leaf_meets_swinging([s for s in others if s.name not in self.setting.flush]),
+            *self._leaf_meets_resting(),
         )
         return self._meets_itself(best)
 
     # --- getting in, clamping, getting out ------------------------------------------------------------------------
 
+    @cached_property
+    def _every(self) -> tuple[Solid, ...]:
+        return (*self._resting, *self._swinging)
+
+    @cached_property
+    def _stack(self) -> tuple[Array, Array, NDArray[np.intp]]:
+        """Corners (n, 2) of every solid with the fold flat, what each turns about, and each solid's first corner."""
+        points = np.concatenate([solid.corners[:, 1:] for solid in self._every])
+        sizes = [len(solid.corners) for solid in self._every]
+        poles = np.repeat([self.pole(solid) for solid in self._every], sizes, axis=0)
+        return points, poles, np.concatenate([[0], np.cumsum(sizes)[:-1]])
+
+    def _tops(self, angle: float) -> Array:
+        """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
+        if angle not in self._known_tops:
+            points, poles, first = self._stack
+            rests = len(self._resting)
+            if angle and rests < len(first):
+                swings = int(first[rests])
+                points = np.concatenate([points[:swings], turned(points[swings:], poles[swings:], angle)])
+            high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
+            self._known_tops[angle] = np.column_stack([high, low[:, 1]])
+        return self._known_tops[angle]
+
+    def _passing(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage]]:
+        """The solids that come near a tool on the way in (``after`` of 0) or out, each with how it moves."""
+        angle, ease = (math.radians(after), self.ease(after)) if after > 0 else (self._begin, None)
+        (y, z), _ = tool.box
+        tops = self._tops(angle)
+        # All movements lead forwards and down.
+        for k in np.nonzero((tops[:, 0] > y) & (tops[:, 1] > z))[0].tolist():
+            solid = self._every[k]
+            if k < len(self._resting):
+                yield solid, Passage(way, self.tools.opening, ease)
+            else:
+                swing = self._swing(solid)
+                yield solid, Passage(way, self.tools.opening, ease, swing.pole, angle, swing.folded)
+
     def ease(self, after: float) -> float:
         """How far (mm) the part is drawn to the operator before finger and beam rise, so that the fold leaves the nose."""
-        if after not in self._eased:
-            angle = math.radians(after)
-            back = max(float(turned(solid.shadow, self.pole(solid), angle)[:, 0].max()) for solid in self._swinging)
-            self._eased[after] = max(0.0, back - float(self.tools.nose[0])) + EASE
-        return self._eased[after]
-
-    def _barred(self, solid: Solid, points: Array, tool: ToolOutline, after: float, way: str) -> Obstacle | None:
-        """What keeps the hull of points (the fold flat) from passing a tool on its way in or, standing at ``after`` degrees, out.
-
-        The part slides in under the raised tool from the front, the tool comes down; after the swing the part is drawn
-        forward a little, the tool rises, and the part is taken out to the front. Sweeps of convex shadows along a line
-        are hulls, so each answer is exact.
-        """
-        before = stood = points
-        if solid in self._swinging:
-            pole = self.pole(solid)
-            before = turned(points, pole, self._begin) if self._begin else points
-            stood = turned(points, pole, math.radians(after))
-        ease = self.ease(after) if after > 0 else None
-        folded = solid.panel in self.setting.folding_panels
-        if way == "side":
-            found = struck_sideways(before, stood, ease, self.tools.opening, tool, folded)
-        else:
-            found = struck_passing(before, stood, ease, self.tools.opening, tool, folded)
-        return None if found is None else Obstacle(solid.name, tool.name, found)
+        back = float(self._tops(math.radians(after))[len(self._resting) :, 0].max())
+        return max(0.0, back - float(self.tools.nose[0])) + EASE
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
         beam, bed, leaf = self._still["beam"], self._still["bed"], self._still["leaf"]
-        for solid in (*self._resting, *self._swinging):
-            flat = shadow = self._shadow(solid)
-            if self._begin and solid in self._swinging:
-                shadow = turned(flat, self.pole(solid), self._begin)
+        low = self._tops(self._begin)[:, 2]
+        for k in np.nonzero(low < -1e-6)[0].tolist():
+            solid = self._every[k]
+            shadow = self._shadow(solid)
+            if self._begin and solid in self._swings:
+                shadow = turned(shadow, self.pole(solid), self._begin)
             if len(shadow) >= 3 and shadow[:, 1].min() < -1e-6:
                 if leaf.polygon.intersects(shapely.Polygon(shadow)):
                     return Obstacle(solid.name, "leaf", "clamping")
@@ -195,14 +165,18 @@ class LeafStroke(Stroke):
                 away = np.array([AWAY if way == "front" else 0.0, 0.0])
                 if bed.polygon.intersects(shapely.Polygon(hull(np.concatenate([shadow, shadow - away])))):
                     return Obstacle(solid.name, "bed", "sliding in")
-            points = solid.corners[:, 1:] if self.over is None else flat
-            if len(points) >= 3:
-                obstacle = self._barred(solid, points, beam, after, way)
-                if obstacle is not None:
-                    return obstacle
+        for angle in (0.0, after) if after > 0 else (0.0,):
+            for solid, passage in self._passing(beam, angle, way):
+                phase = struck(solid, self.over, beam, passage)
+                if phase is not None:
+                    return Obstacle(solid.name, "beam", phase)
         return None
 
     # --- where a finger may stand -------------------------------------------------------------------------------
+
+    def entry(self, way: str = "front") -> tuple[Slab, ...]:
+        """See :meth:`Stroke.entry`."""
+        return self._laid_over(self._spans(0.0, way))
 
     def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
         """The bed cut into intervals, each with what a finger meets there.
@@ -210,39 +184,21 @@ class LeafStroke(Stroke):
         Args:
             after: degrees the fold stands at when the part is taken out.
             wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
+            way: how the part gets in and out.
         """
-        finger, swing = self._still["finger"], self._tool["finger"]
-        spans: list[Slab] = []
-        free: list[Solid] = []
-        ease = self.ease(after) if after > 0 else None
-        for solid in self._resting:
-            held = barred_by_resting(solid, finger, ease, self.tools.opening, way)
-            if held is not None:
-                spans.append(held)
-        for solid in self._swinging:
+        swing = self._tool["finger"]
+        first_met([(solid, None, self._swing(solid)) for solid in self._swinging], swing)  # all in one go
+        met = [met_along(solid, swing, self._swing(solid), wanted) for solid in self._swinging]
+        out = self._spans(after, way) if after > 0 else []
+        return self._laid_over([*self._spans(0.0, way), *out, *(slab for slab in met if slab is not None)])
 
-            def bars(a: float, b: float, solid: Solid = solid) -> Obstacle | None:
-                points = solid.within(a, b)
-                return self._barred(solid, points, finger, after, way) if len(points) >= 3 else None
+    def _spans(self, after: float, way: str) -> list[Slab]:
+        """Where fingers are in the way as the part goes in (``after`` of 0) or out."""
+        finger = self._still["finger"]
+        found = [barred_along(solid, finger, passage) for solid, passage in self._passing(finger, after, way)]
+        return [slab for slab in found if slab is not None]
 
-            inside = where(solid, lambda a, b, bars=bars: bars(a, b) is not None)  # type: ignore[misc]
-            obstacle = bars(*inside) if inside is not None else None
-            if inside is not None and obstacle is not None:
-                spans.append(kept_from(inside, obstacle, way))
-            else:
-                free.append(solid)
-        for solid, contact in zip(free, self._meet(free, [s.shadow for s in free], swing), strict=True):
-            inside = solid.x_range
-            if contact is not None and contact.angle < wanted:
-
-                def early(a: float, b: float, solid: Solid = solid) -> bool:
-                    shadow = solid.clipped(a, b)
-                    met = self._meet([solid], [shadow], swing)[0] if len(shadow) >= 3 else None
-                    return met is not None and met.angle < wanted
-
-                inside = where(solid, early)
-            if contact is not None and inside is not None:
-                spans.append(Slab(*inside, None, contact))
+    def _laid_over(self, spans: list[Slab]) -> tuple[Slab, ...]:
         if self.over is not None:
             low, high = self.over
             edge = Obstacle("fold", "end of the bed", "clamping")
@@ -251,15 +207,8 @@ class LeafStroke(Stroke):
 
     def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
         """First contact of the swing with anything at all, with fingers in ``intervals``."""
-        solids: list[Solid] = []
-        shadows: list[Array] = []
-        for low, high in intervals:
-            for solid in self._swinging:
-                # A solid that does not change along the fold casts one shadow for all fingers.
-                if not (solid.uniform and solid in solids) and len(shadow := solid.clipped(low, high)) >= 3:
-                    solids.append(solid)
-                    shadows.append(shadow)
-        return earliest(self.fixed_contact, *self._meet(solids, shadows, self._tool["finger"]))
+        asked = [(solid, interval, self._swing(solid)) for interval in intervals for solid in self._swinging]
+        return earliest(self.fixed_contact, *first_met(asked, self._tool["finger"]))
 
     # --- room left ----------------------------------------------------------------------------------------------
 

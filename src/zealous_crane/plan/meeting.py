@@ -1,29 +1,29 @@
-"""The part against itself: a piece that turns and a piece that rests, compared slab by slab."""
+"""The part against itself: a piece that turns and a piece that rests, in closed form.
+
+Two convex pieces that are apart first touch with a corner on a face or with two edges crossing. A corner that turns meets a
+plane, and an edge that turns crosses the line of a resting edge, where a · cos φ + b · sin φ = c (docs/theory.md). All corners,
+faces and edges are looked at in one go; nothing is stepped or cut into intervals.
+"""
 
 from __future__ import annotations
 
-import dataclasses
-import heapq
-import itertools
+import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
-from .contact import TOUCH, Outlines, Touch, drawn_in, first_touches, turned
+from .contact import TOUCH, Touch
+from .grown import grown
 from .obstacle import Contact, met
-from .outline import farthest, nearest
+from .room import lifted
 from .solid import Solid
 
 Array = NDArray[np.float64]
 
-SLIVER = 0.005
-"""Two pieces of the part are compared over intervals cut down to this width (mm): even where a face runs steeply along the
-fold, their shadows then differ from the pieces by less than 0.05 mm."""
-
-STEP = 1e-4
-"""Radians; contacts of two pieces of the part nearer than this are not told apart (0.006°)."""
+ON = 1e-9
+"""mm; a point this near a face is on it."""
 
 
 @dataclass(frozen=True)
@@ -40,61 +40,139 @@ class Meeting:
     start: float
     limit: float
 
-    def of(self, one: Solid, other: Solid, pole: Array, best: float, touching: float = 0.0) -> Contact | None:
-        """First contact, before ``best`` radians, of a turning with a resting piece of the part.
-
-        The shadows of a wide interval may meet where the pieces themselves do not, so the interval with the earliest
-        contact is halved until it is narrow, or nothing changes along it: best first, the answer is the first that lasts.
+    def of(self, one: Solid, other: Solid, pole: tuple[float, float], touching: float = 0.0) -> Contact | None:
+        """First contact of a turning with a resting piece of the part. Kept: the same two pieces meet in many states.
 
         Args:
             one: turns, given at angle 0.
             other: rests.
-            pole: (2,) mm, what it turns about.
-            best: radians; a later contact is of no interest.
+            pole: (y, z) mm, what it turns about.
             touching: pieces made to lie on each other are compared with ``other`` drawn in by this much, mm.
         """
-        low = max(one.x_range[0], other.x_range[0])
-        high = min(one.x_range[1], other.x_range[1])
-        keep = -touching if touching else self.keep
-        if high - low < 1e-6 or farthest(one.shadow, pole) < nearest(other.shadow, pole) - keep:
-            return None
-        ticket = itertools.count()
-        # Among contacts within a step of each other the narrowest interval is halved first: along faces that meet all at once
-        # every interval has nearly the same contact, and trying them all would take for ever.
-        queue: list[tuple[int, float, int, float, float, Touch | None]] = [(0, high - low, next(ticket), low, high, None)]
-        steady = one.uniform and other.uniform
-        while queue:
-            step, _, _, a, b, touch = heapq.heappop(queue)
-            if touch is not None and (steady or b - a <= SLIVER):
-                # What waits in the same step may touch a little earlier: the step's beginning is on the safe side.
-                angle = touch.angle if steady else max(self.start, min(touch.angle, step * STEP))
-                return met(dataclasses.replace(touch, angle=angle), one.name, other.name)
-            middle = (a + b) / 2
-            for lo, hi in ((a, b),) if touch is None else ((a, middle), (middle, b)):
-                found = self._within(one.clipped(lo, hi), other.clipped(lo, hi), pole, keep)
-                if found is not None and found.angle < best:
-                    heapq.heappush(queue, (int(found.angle / STEP), hi - lo, next(ticket), lo, hi, found))
+        return _first(self, one, other, pole, touching)
+
+
+@lru_cache(maxsize=16384)
+def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float], touching: float) -> Contact | None:
+    moving, resting = grown(one, 0.0), grown(other, (-touching if touching else meeting.keep) - TOUCH)
+    if moving is None or resting is None:
         return None
+    about = np.array([0.0, *pole])
+    begun = lifted(moving.corners - about, meeting.start) + about
+    if overlap(begun, moving, meeting.start, resting):
+        place = (float(resting.corners[0, 1]), float(resting.corners[0, 2]))
+        return met(Touch(meeting.start, place, 0, True), one.name, other.name)
+    found = _corner_on_face(moving, resting, about, meeting, backwards=False)
+    for look in (
+        _corner_on_face(resting, moving, about, meeting, backwards=True),
+        _edge_on_edge(moving, resting, about, meeting),
+    ):
+        if look is not None and (found is None or look.angle < found.angle):
+            found = look
+    return None if found is None else met(found, one.name, other.name)
 
-    def _within(self, swinging: Array, resting: Array, pole: Array, keep: float) -> Touch | None:
-        """First contact of two shadows, at the start when they overlap there."""
-        if len(swinging) < 3 or len(resting) < 3:
-            return None
-        resting = drawn_in(resting, TOUCH - keep) if keep >= 0 else _core(resting, TOUCH - keep)
-        if len(resting) < 3:
-            return None
-        if self.start:
-            swinging = turned(swinging, pole, self.start)
-        if shapely.intersects(shapely.Polygon(swinging), shapely.Polygon(resting)):
-            return Touch(self.start, (float(resting[0, 0]), float(resting[0, 1])), 0, True)
-        found = first_touches(Outlines.of([swinging]), Outlines.of([resting]), self.limit - self.start, about=pole)[0]
-        return None if found is None else dataclasses.replace(found, angle=found.angle + self.start)
+
+def cross(a: Array, b: Array) -> Array:
+    """(n, 3) cross products, row by row."""
+    found = np.empty(a.shape)
+    found[:, 0] = a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1]
+    found[:, 1] = a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2]
+    found[:, 2] = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+    return found
 
 
-def _core(outline: Array, by: float) -> Array:
-    """What is left of a convex outline (n, 2), counter-clockwise, drawn in by more than a hair; empty when nothing is."""
-    left = shapely.Polygon(outline).buffer(-by, join_style="mitre")
-    if left.is_empty or left.geom_type != "Polygon":
-        return np.zeros((0, 2))
-    core: Array = np.array(shapely.geometry.polygon.orient(left).exterior.coords)[:-1]
-    return core
+def _crossings(a: Array, b: Array, c: Array, meeting: Meeting) -> tuple[tuple[NDArray[np.intp], NDArray[np.intp]], Array]:
+    """Every angle of the turn at which a · cos φ + b · sin φ = c, all (n, m): the pairs' indices and the angles."""
+    size = np.hypot(a, b)
+    possible = np.nonzero(size > np.abs(c))
+    away = np.arccos(c[possible] / size[possible])
+    middle = np.arctan2(b[possible], a[possible])
+    angle = np.concatenate([middle - away, middle + away])
+    # Counted from the start, so that what is met there at once is not a whole turn later.
+    angle = (angle - meeting.start + ON) % (2 * math.pi) - ON + meeting.start
+    kept = np.nonzero(angle < meeting.limit)[0]
+    i, j = np.concatenate([possible[0]] * 2)[kept], np.concatenate([possible[1]] * 2)[kept]
+    return (i, j), np.maximum(angle[kept], meeting.start)
+
+
+def _corner_on_face(corners: Solid, faces: Solid, about: Array, meeting: Meeting, *, backwards: bool) -> Touch | None:
+    """First contact of a corner with a face; ``backwards`` when it is the faces that turn."""
+    points = corners.corners - about
+    normals, offsets = faces.planes
+    offsets = offsets - normals @ about
+    x, y, z = points.T
+    nx, ny, nz = normals.T
+    sense = -1.0 if backwards else 1.0
+    a = np.outer(y, ny) + np.outer(z, nz)
+    b = sense * (np.outer(z, ny) - np.outer(y, nz))
+    (i, _), angle = _crossings(a, b, offsets - np.outer(x, nx), meeting)
+    if len(i) == 0:
+        return None
+    order = np.argsort(angle)
+    i, angle = i[order], angle[order]
+    there = lifted(points[i], sense * angle)
+    inside = np.nonzero((there @ normals.T <= offsets + ON).all(axis=1))[0]
+    if len(inside) == 0:
+        return None
+    k = inside[0]
+    place = (points[i[k]] if backwards else there[k]) + about
+    return Touch(float(angle[k]), (float(place[1]), float(place[2])), int(i[k]), backwards)
+
+
+def _edge_on_edge(moving: Solid, resting: Solid, about: Array, meeting: Meeting) -> Touch | None:
+    """First crossing of a turning with a resting edge."""
+    (p, d), (r, e) = moving.edges, resting.edges
+    p, r = p - about, r - about
+    moment, arm = cross(p, d), cross(e, r)
+    # (turned p − r) · (turned d × e) = lifted(p × d) · e − turned d · (e × r)
+    c = np.outer(d[:, 0], arm[:, 0]) - np.outer(moment[:, 0], e[:, 0])
+    a = moment[:, 1:] @ e[:, 1:].T - d[:, 1:] @ arm[:, 1:].T
+    b = (np.outer(moment[:, 2], e[:, 1]) - np.outer(moment[:, 1], e[:, 2])) - (
+        np.outer(d[:, 2], arm[:, 1]) - np.outer(d[:, 1], arm[:, 2])
+    )
+    (i, j), angle = _crossings(a, b, c, meeting)
+    if len(i) == 0:
+        return None
+    along, edge = lifted(d[i], angle), e[j]
+    apart = r[j] - lifted(p[i], angle)
+    normal = cross(along, edge)
+    square = np.einsum("ij,ij->i", normal, normal)
+    # Edges that lie along each other touch with a corner as well.
+    crosses = square > 1e-18 * np.einsum("ij,ij->i", along, along) * np.einsum("ij,ij->i", edge, edge)
+    safe = np.where(crosses, square, 1.0)
+    on_one = np.einsum("ij,ij->i", cross(apart, edge), normal) / safe
+    on_other = np.einsum("ij,ij->i", cross(apart, along), normal) / safe
+    met_ = crosses & (on_one >= -1e-12) & (on_one <= 1 + 1e-12) & (on_other >= -1e-12) & (on_other <= 1 + 1e-12)
+    if not met_.any():
+        return None
+    k = int(np.argmin(np.where(met_, angle, math.inf)))
+    place = resting.edges[0][j[k]] + on_other[k] * edge[k]
+    return Touch(float(angle[k]), (float(place[1]), float(place[2])), int(j[k]), False)
+
+
+def overlap(corners: Array, moving: Solid, angle: float, resting: Solid) -> bool:
+    """True when two pieces share room: no face of either, and no two edges, have a plane between them.
+
+    Args:
+        corners: (n, 3) mm, the moving one's, where it is.
+        moving, resting: the pieces.
+        angle: radians the moving one has turned.
+    """
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    if (low > resting.corners.max(axis=0)).any() or (high < resting.corners.min(axis=0)).any():
+        return False
+    normals, along = lifted(moving.planes[0], angle), lifted(_directions(moving), angle)
+    theirs = _directions(resting)
+    n, m = len(along), len(theirs)
+    crossed = cross(np.repeat(along, m, axis=0), np.tile(theirs, (n, 1)))
+    size = np.linalg.norm(crossed, axis=1)
+    axes = np.concatenate([resting.planes[0], normals, crossed[size > 1e-9] / size[size > 1e-9, None]])
+    one, other = corners @ axes.T, resting.corners @ axes.T
+    return not ((one.min(axis=0) > other.max(axis=0)) | (other.min(axis=0) > one.max(axis=0))).any()
+
+
+def _directions(solid: Solid) -> Array:
+    """(k + 1, 3) directions of a piece's edges, each once."""
+    k = len(solid.corners) // 2
+    along = solid.edges[1]
+    return np.concatenate([along[:k], along[2 * k : 2 * k + 1]])

@@ -10,8 +10,9 @@ import shapely
 from numpy.typing import NDArray
 
 from ..allowance import Bend
+from ..blank.convex import convex_pieces
 from ..brake import LeafBrake, Profile, Tools, tools_for
-from .contact import TOUCH, Outlines, drawn_in
+from .contact import TOUCH, Outlines, drawn_in, following
 
 Array = NDArray[np.float64]
 
@@ -38,6 +39,11 @@ class ToolOutline:
         polygon = shapely.Polygon(self.outline)
         shapely.prepare(polygon)
         return polygon
+
+    @cached_property
+    def cells(self) -> tuple[Array, ...]:
+        """Convex pieces (k, 2), counter-clockwise, that together are the outline."""
+        return convex_pieces(self.outline)
 
     @cached_property
     def without_nose(self) -> shapely.Polygon:
@@ -102,7 +108,7 @@ def farthest(outline: Array, point: Array) -> float:
 
 def nearest(outline: Array, point: Array) -> float:
     """Distance (mm) from a point to the sides of an outline."""
-    along = np.roll(outline, -1, axis=0) - outline
+    along = following(outline) - outline
     away = point - outline
     t = np.clip(np.einsum("ij,ij->i", away, along) / np.maximum(np.einsum("ij,ij->i", along, along), 1e-30), 0, 1)
     gap = away - t[:, None] * along

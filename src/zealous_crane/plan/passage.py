@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from .contact import turned
 from .obstacle import Obstacle
 from .outline import ToolOutline
-from .slab import Slab, where
+from .room import ON, Stood, swept
+from .slab import Slab
 from .solid import Solid
 
 Array = NDArray[np.float64]
@@ -44,39 +47,6 @@ def _swept(points: Array, path: Sequence[tuple[str, tuple[float, float]]], tool:
     return None
 
 
-def struck_passing(
-    points: Array, stood: Array, ease: float | None, opening: float, tool: ToolOutline, folded: bool
-) -> str | None:
-    """Name of the movement, in or out, on which the hull of points strikes a tool; None when all are clear.
-
-    Args:
-        points: (n, 2) before the swing.
-        stood: (n, 2) after it.
-        ease: how far the part is drawn forward first, mm; None leaves the way out unasked.
-        opening: how far the tool rises, mm.
-        tool: the tool, clamp closed.
-        folded: the points belong to the folded panel, which lies on the nose.
-    """
-    up, away = (0.0, -opening), (-AWAY, 0.0)
-    found = _swept(points, (("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)), tool, folded)
-    if found is None and ease is not None:
-        out = (("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", away))
-        found = _swept(stood, out, tool, folded)
-    return found
-
-
-def struck_sideways(
-    points: Array, stood: Array, ease: float | None, opening: float, tool: ToolOutline, folded: bool
-) -> str | None:
-    """Like :func:`struck_passing` for a part slid in and out along the fold, past the open tool, from an end of the bed."""
-    up = (0.0, -opening)
-    found = _swept(points, (("", up), ("sliding in", (0.0, 0.0)), ("clamping", (0.0, opening))), tool, folded)
-    if found is None and ease is not None:
-        out = (("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", (0.0, 0.0)))
-        found = _swept(stood, out, tool, folded)
-    return found
-
-
 PASSED = ("sliding in", "taking out")
 """Movements along the fold, past every section on the way."""
 
@@ -88,15 +58,80 @@ def kept_from(inside: tuple[float, float], obstacle: Obstacle, way: str) -> Slab
     return Slab(*inside, obstacle, None)
 
 
-@lru_cache(maxsize=8192)
-def barred_by_resting(solid: Solid, tool: ToolOutline, ease: float | None, opening: float, way: str = "front") -> Slab | None:
-    """Where a resting solid keeps a tool's section from standing, and on which movement; None when nowhere."""
-    struck = struck_passing if way == "front" else struck_sideways
+class Passage(NamedTuple):
+    """A piece of the part on its way in or out.
 
-    def bars(a: float, b: float) -> str | None:
-        points = solid.within(a, b)
-        return struck(points, points, ease, opening, tool, False) if len(points) >= 3 else None
+    Attributes:
+        way: how the part gets in and out: ``front`` or ``side``.
+        opening: how far the tool rises, mm.
+        ease: how far the part is drawn forward before that on its way out, mm; None on the way in.
+        pole: (y, z) mm, what a piece that swings turns about.
+        angle: where it then stands, radians; 0 for what rests.
+        folded: the piece belongs to the folded panel, which lies on the nose.
+    """
 
-    inside = where(solid, lambda a, b: bars(a, b) is not None)
-    phase = bars(*inside) if inside is not None else None
-    return None if inside is None or phase is None else kept_from(inside, Obstacle(solid.name, tool.name, phase), way)
+    way: str
+    opening: float
+    ease: float | None
+    pole: tuple[float, float] = (0.0, 0.0)
+    angle: float = 0.0
+    folded: bool = False
+
+    @property
+    def path(self) -> tuple[tuple[str, tuple[float, float]], ...]:
+        """Where the movement begins, and its legs: what each is called and how far the part moves past the tool, (y, z) mm.
+
+        The part slides in under the raised tool from the front, and the tool comes down; after the swing the part is drawn
+        forward a little, the tool rises, and the part is taken out to the front. Or it is slid in and out along the fold, past
+        the open tool, which is looked at first: it concerns every section, not only those over the piece.
+        """
+        up, away, ease = (0.0, -self.opening), (-AWAY, 0.0), self.ease
+        if self.way == "front":
+            if ease is None:
+                return ("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)
+            return ("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", away)
+        if ease is None:
+            return ("", up), ("sliding in", (0.0, 0.0)), ("clamping", (0.0, self.opening))
+        raised = (-ease, -self.opening)
+        return ("", raised), ("taking out", (0.0, 0.0)), ("opening", (0.0, self.opening)), ("opening", (ease, 0.0))
+
+
+@lru_cache(maxsize=32768)
+def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> str | None:
+    """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all are clear."""
+    points = solid.corners[:, 1:] if clip is None else solid.within(*clip)
+    if len(points) < 3:
+        return None
+    if passage.angle:
+        points = turned(points, np.array(passage.pole), passage.angle)
+    return _swept(points, passage.path, tool, passage.folded)
+
+
+@lru_cache(maxsize=16384)
+def barred_along(solid: Solid, tool: ToolOutline, passage: Passage) -> Slab | None:
+    """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere."""
+    phase = struck(solid, None, tool, passage)
+    if phase is None:
+        return None
+    inside = solid.x_range if solid.uniform else _reach(solid, tool.bare if passage.folded else tool, passage)
+    return kept_from(inside, Obstacle(solid.name, tool.name, phase), passage.way)
+
+
+def _reach(solid: Solid, tool: ToolOutline, passage: Passage) -> tuple[float, float]:
+    """Interval of x in which a piece strikes a tool on any of its movements."""
+    stood = Stood.of(solid, passage.pole, passage.angle)
+    (_, at), *legs = passage.path
+    low, high = solid.x_range
+    first, last = high, low
+    for _, (y, z) in legs:
+        # The part moves past the tool: seen from the part the tool goes the other way.
+        by = (-at[0], -at[1])
+        for room in swept(tool, (-y, -z)):
+            reached = room.reach(stood, by)
+            if reached is not None:
+                first, last = min(first, reached[0]), max(last, reached[1])
+                if first <= low + ON and last >= high - ON:
+                    return low, high
+        at = at[0] + y, at[1] + z
+    # What only touches may be struck for one and not for the other.
+    return (first, last) if first <= last else (low, high)

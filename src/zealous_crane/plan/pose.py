@@ -14,10 +14,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
-from ..blank import Blank, Fold, MadeBy, Pose, panel_poses, pole_height, strip_section
+from ..blank import Blank, Fold, MadeBy, Pose, pole_height
 from ..blank.blank import IN_LINE
 from .contact import turned
-from .solid import Solid, plate
+from .posing import Held, ends, frame, panel_solids, pose, strip_name, strip_solids, ways
+from .solid import Solid
 
 Array = NDArray[np.float64]
 
@@ -164,57 +165,46 @@ class Setting:
         return found
 
     @cached_property
-    def frame(self) -> Pose:
-        """Motion from flat coordinates of the clamped panel into the stroke frame."""
-        line, t = self.line, self.blank.thickness
-        up = 1.0 if line.angle > 0 else -1.0
-        z = np.array([0.0, 0.0, up])
-        y = np.array([*(-line.outward if self.clamps_parent else line.outward), 0.0])
-        turn = np.vstack([np.cross(y, z), y, z])
-        middle = np.array([*self.ends.mean(axis=0), 0.0 if up > 0 else t])
-        return Pose(turn, -turn @ middle)
+    def held(self) -> Held:
+        """How the part is held, as far as the place of its pieces depends on it."""
+        return Held(self.blank, self.fold, self.clamps_parent, self.folds)
 
     @property
     def pole(self) -> Array:
         """(2,) mm, the axis of the swing in (y, z)."""
         return np.array([0.0, pole_height(self.line.bend)])
 
+    @property
+    def frame(self) -> Pose:
+        """Motion from flat coordinates of the clamped panel into the stroke frame."""
+        return frame(self.held)
+
+    def _angles_to(self, panel: int) -> tuple[float, ...]:
+        """Angles of the folds between the clamped panel and another, the fold that is made lying flat."""
+        return tuple(0.0 if i in self.folds else self.angles[i] for i in ways(self.blank, self.clamped)[panel])
+
     @cached_property
     def poses(self) -> list[Pose]:
         """Pose of every panel with the fold flat, from flat coordinates into the stroke frame."""
-        angles = [0.0 if i in self.folds else angle for i, angle in enumerate(self.angles)]
-        return [self.frame @ pose for pose in panel_poses(self.blank, angles, self.clamped)]
+        return [pose(self.held, i, self._angles_to(i)) for i in range(len(self.blank.panels))]
 
     @cached_property
     def solids(self) -> tuple[tuple[Solid, ...], tuple[Solid, ...]]:
         """Resting and swinging solids with the fold flat. The strip of the fold itself is left out: it is meant to bend."""
-        t = self.blank.thickness
         groups: tuple[list[Solid], list[Solid]] = ([], [])
-        for i, panel in enumerate(self.blank.panels):
-            for piece in self.blank.rigid[i]:
-                corners = self.poses[i].apply(plate(piece, t))
-                groups[i in self.swinging].append(Solid.of(panel.name, i, corners))
+        reached = [self._angles_to(i) for i in range(len(self.blank.panels))]
+        for i, angles in enumerate(reached):
+            groups[i in self.swinging].extend(panel_solids(self.held, i, angles))
         for i, fold in enumerate(self.blank.folds):
-            if i in self.folds or fold.child in self.blank.pliable:
-                continue
-            for piece in strip_section(fold.bend, abs(self.angles[i])):
-                m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
-                ends = [
-                    np.column_stack([end[0] + m * fold.outward[0], end[1] + m * fold.outward[1], z])
-                    for end in (fold.start, fold.end)
-                ]
-                corners = self.poses[fold.parent].apply(np.concatenate(ends))
-                groups[fold.parent in self.swinging].append(Solid.of(strip_name(fold), -1 - i, corners))
+            if i not in self.folds and fold.child not in self.blank.pliable:
+                strip = strip_solids(self.held, i, self.angles[i], reached[fold.parent])
+                groups[fold.parent in self.swinging].extend(strip)
         return tuple(groups[0]), tuple(groups[1])
 
     @cached_property
     def ends(self) -> Array:
         """(2, 2) mm on the flat: both ends of everything that is folded on the line."""
-        line = self.line
-        along = (line.end - line.start) / line.length
-        points = np.array([p for i in self.folds for p in (self.blank.folds[i].start, self.blank.folds[i].end)])
-        at = (points - line.start) @ along
-        return np.array([line.start + along * at.min(), line.start + along * at.max()])
+        return ends(self.blank, self.fold, self.folds)
 
     @cached_property
     def span(self) -> tuple[float, float]:
@@ -264,11 +254,6 @@ class Setting:
         """Angles of all folds once this one stands at ``degrees``."""
         done = math.copysign(degrees, self.line.angle)
         return tuple(done if i in self.folds else angle for i, angle in enumerate(self.angles))
-
-
-def strip_name(fold: Fold) -> str:
-    """What a fold's bent strip is called when something meets it."""
-    return f"{fold.name} fold"
 
 
 def swung(shadow: Array, pole: Array, degrees: float) -> Array:

@@ -12,31 +12,24 @@ from collections.abc import Iterable
 from functools import cached_property, lru_cache
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
-from ..blank.folding import arc_radius
 from ..brake import air_radius, least_leg, load
 from ..brake.press_profile import PressTools, press_tools_for
 from ..brake.profile import Profile
-from .advance import Shift, apart, first_advance
-from .contact import TOUCH, Outlines, Touch, drawn_in, first_touches, hull, turned
-from .obstacle import Contact, Obstacle, earliest, met
+from .apart import apart
+from .contact import TOUCH, drawn_in, turned
+from .obstacle import Contact, Obstacle, earliest
 from .outline import ToolOutline
-from .passage import AWAY
 from .pose import Setting
-from .slab import Slab, laid_over, where
+from .press_passage import PressPassage, barred_along, struck
+from .press_swing import DieRise, PressSwing, PunchRise, Rise, first_met, met_along
+from .slab import Slab, laid_over
 from .solid import Solid
 from .stroke import Stroke
 from .tooling import PressTooling
 
 Array = NDArray[np.float64]
-
-IN_AND_OUT = {"in": ("clamping", "sliding in"), "out": ("opening", "taking out")}
-"""What closing or opening the press is called, and moving the part, on the way in and out."""
-
-EASED = 1.0
-"""mm the ram rises to let a part go that is slid off along the punch."""
 
 SAMPLES = 49
 """Angles at which the room left is measured."""
@@ -49,13 +42,9 @@ class PressStroke(Stroke):
 
     def __init__(self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None) -> None:
         super().__init__(setting, tooling, keep, until)
-        self._touches: dict[tuple[Solid, str, bytes], Contact | None] = {}
         self.brake = tooling.brake
         self.tools, self._still = _outlines(tooling, setting.blank.thickness, 0.0)
         self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
-        bend = setting.line.bend
-        self._half_allowance = bend.allowance / 2
-        self._pole_height = float(setting.pole[1])
         self._begin = math.radians(setting.start) / 2
         self._limit = math.radians(self.until) / 2
 
@@ -105,96 +94,52 @@ class PressStroke(Stroke):
 
     # --- how the tools shift, seen from the pole ------------------------------------------------------------------
 
-    def punch_shift(self, half: float) -> float:
-        """How far (mm) the punch stands higher with each wing up by ``half`` radians.
+    @cached_property
+    def _rises(self) -> dict[str, Rise]:
+        bend, height = self.setting.line.bend, float(self.setting.pole[1])
+        punch = PunchRise(bend.allowance / 2, self.tooling.punch.radius, height - bend.thickness)
+        die = DieRise(self.tools.shoulder, height)
+        return {"punch": punch, "ram": punch, "die": die, "table": die}
 
-        (BA/2)·tan(φ/2) on the inside of the arc; where the tip is rounder than the arc, it rides (ρ − r)(1/cos φ − 1) higher
-        between the two faces.
-        """
-        arc = self._half_allowance * math.tan(half / 2)
-        if half < 1e-9:
-            return arc
-        rounder = self.tooling.punch.radius - arc_radius(self.setting.line.bend, math.degrees(2 * half))
-        return arc + max(0.0, rounder) * (1 / math.cos(half) - 1)
+    def punch_shift(self, half: float) -> float:
+        """How far (mm) the punch stands higher with each wing up by ``half`` radians; see :class:`PunchRise`."""
+        return float(self._rises["punch"].rise(np.array([half]))[0])
 
     def die_shift(self, half: float) -> float:
-        """How far (mm) the die stands higher; see :meth:`PressTools.rise`."""
-        return self.tools.rise(half, self._pole_height)
-
-    def _shift(self, name: str, offset: float) -> Shift:
-        amount = self.punch_shift if name in ("punch", "ram") else self.die_shift
-
-        def shift(half: float) -> Array:
-            # A second line of the same stroke wanders with the side it hangs on; the tool is shifted back by as much.
-            slip = np.array([offset * (1 - math.cos(half)), -offset * math.sin(half)]) if offset else np.zeros(2)
-            moved: Array = np.array([0.0, amount(half)]) + slip
-            return moved
-
-        return shift
+        """How far (mm) the die stands higher; see :class:`DieRise`."""
+        return float(self._rises["die"].rise(np.array([half]))[0])
 
     @cached_property
-    def _moving(self) -> tuple[tuple[Solid, float], ...]:
-        """Every solid with the sense it turns in: 1 what comes up in front, −1 what comes up behind."""
-        return (*((s, 1.0) for s in self._swinging), *((s, -1.0) for s in self._resting))
+    def _moving(self) -> tuple[tuple[Solid, PressSwing], ...]:
+        """Every solid with how it turns: what comes up in front, and what comes up behind."""
+        y, z = self.setting.pole.tolist()
+        found: list[tuple[Solid, PressSwing]] = []
+        for solid in self._swinging:
+            offset = self.setting.offset(solid)
+            found.append((solid, PressSwing((y + offset, z), 1.0, offset, self._begin, self._limit)))
+        found += [(solid, PressSwing((y, z), -1.0, 0.0, self._begin, self._limit)) for solid in self._resting]
+        return tuple(found)
 
     def _folded(self, solid: Solid) -> bool:
         """True for the panels beside the fold and what goes on flat from them, which are meant to lie in the tools."""
         return solid.panel in self.setting.level
 
-    def _pole_of(self, solid: Solid, sense: float) -> tuple[Array, float]:
-        offset = self.setting.offset(solid) if sense > 0 else 0.0
-        return (self.setting.pole + np.array([offset, 0.0]) if offset else self.setting.pole), offset
-
-    def _touch(self, solid: Solid, sense: float, shadow: Array, tool: ToolOutline) -> Contact | None:
-        """First contact of a shadow (given with the fold flat) with a tool during the stroke; asked once."""
-        key = solid, tool.name, shadow.tobytes()
-        if key not in self._touches:
-            self._touches[key] = self._first_touch(solid, sense, shadow, tool)
-        return self._touches[key]
-
-    def _first_touch(self, solid: Solid, sense: float, shadow: Array, tool: ToolOutline) -> Contact | None:
-        if len(shadow) < 3:
-            return None
-        folded = self._folded(solid)
-        if folded and tool.name == "die":
-            return None
-        if folded and tool.name == "punch":
+    def _meets(self, name: str, clips: Iterable[tuple[float, float] | None] = (None,)) -> list[Contact | None]:
+        """First contact of every solid, or of what of it lies in any of some intervals, with a tool."""
+        tool, rise, every = self._tool[name], self._rises[name], tuple(clips)
+        level = [(solid, swing) for solid, swing in self._moving if self._folded(solid)]
+        others = [(solid, swing) for solid, swing in self._moving if not self._folded(solid)]
+        found = first_met([(solid, clip, swing) for solid, swing in others for clip in every], tool, rise)
+        if name != "die":
             # The sides are meant to come up close to the punch: they are not asked to keep their distance.
-            tool = self._still["punch"].bare
-        pole, offset = self._pole_of(solid, sense)
-        if not offset and not self._meets_swept(shadow, pole, sense, tool):
-            return None
-        shift = self._shift(tool.name, offset)
-        touch = first_advance(shadow, pole, tool.outline, shift, self._begin, self._limit, sense=sense)
-        return None if touch is None else self._said(touch, solid, tool)
-
-    def _said(self, touch: Touch, solid: Solid, tool: ToolOutline) -> Contact:
-        contact = met(touch, solid.name, tool.name)
-        return Contact(2 * contact.angle, contact.obstacle)
-
-    def _meets_swept(self, shadow: Array, pole: Array, sense: float, tool: ToolOutline) -> bool:
-        """True when a shadow meets a tool, or the room it passes through, at any angle of the stroke."""
-        far = float(np.hypot(*(shadow - pole).T).max())
-        by = self.punch_shift(self._limit) if tool.name in ("punch", "ram") else self.die_shift(self._limit)
-        swept = _swept_up(tool, math.ceil(max(by, 0.0) * 4) / 4)
-        if far < swept.distance(*pole.tolist()):
-            return False
-        if self._begin:
-            shadow = turned(shadow, pole, sense * self._begin)
-        if swept.polygon.intersects(shapely.Polygon(shadow)):
-            return True
-        limit = self._limit - self._begin
-        touch = first_touches(Outlines.of([shadow]), swept.outlines, limit, about=pole, backwards=sense < 0)[0]
-        return touch is not None
+            tool = self._still["punch"].bare if name == "punch" else tool
+            found += first_met([(solid, clip, swing) for solid, swing in level for clip in every], tool, rise)
+        return found
 
     @cached_property
     def fixed_contact(self) -> Contact | None:
         """See :meth:`Stroke.fixed_contact`: ram, table, the V's bottom, the part itself."""
-        best = self._bottom
-        for solid, sense in self._moving:
-            for name in ("ram", "table"):
-                best = earliest(best, self._touch(solid, sense, solid.shadow, self._tool[name]))
-        return self._meets_itself(best)
+        return self._meets_itself(earliest(self._bottom, *self._meets("ram"), *self._meets("table")))
 
     @cached_property
     def _bottom(self) -> Contact | None:
@@ -213,150 +158,71 @@ class PressStroke(Stroke):
 
     # --- getting in, clamping, getting out ------------------------------------------------------------------------
 
-    def _passes(self, points: Array, solid: Solid, sense: float, tool: ToolOutline, angle: float, way: str) -> str | None:
-        """``close`` or ``move`` when points (n, 2), the fold flat, strike a tool while the press opens about a part that stands
-        at ``angle`` radians or while the part is moved out; None when all is clear.
-
-        The ram rises straight. The part is lifted off the V, tipped until its back side lies level, lifted over the die where
-        that is the way, and drawn out to the front; or it is slid out along the press as it stands, with the ram up (``side``) or
-        only just let go (``along``). In is the same backwards.
-        """
-        half, opening = angle / 2, self.tools.opening
-        above = tool.name in ("punch", "ram")
-        pole, offset = self._pole_of(solid, sense)
-        stood = turned(points, pole, sense * half) + (self._slip(offset, half) if offset else 0.0)
-        folded = self._folded(solid)
-        if above:
-            # Seen from the part, which sinks into the V with the die, the ram goes higher than its opening and back.
-            begun = self.punch_shift(half)
-            if way == "along":
-                # Slid along the punch, which only just lets go.
-                return "move" if self._strikes(stood - np.array([0.0, begun + EASED]), np.zeros(2), tool, folded) else None
-            rise = np.array([0.0, begun - opening - max(self.die_shift(half), 0.0)])
-            if self._strikes(stood - np.array([0.0, begun]), rise, tool, folded):
-                return "close"
-            raised = np.array([0.0, -opening])
-        else:
-            sunk = np.array([0.0, self.die_shift(half)])
-            if way == "along":
-                return "move" if not folded and self._strikes(stood - sunk, np.zeros(2), tool) else None
-            if not folded and self._strikes(stood - sunk, sunk, tool):
-                return "close"
-            raised = np.zeros(2)
-        out = stood + raised
-        about = self.setting.pole + raised
-        if folded and not above:
-            return None
-        if way == "side":
-            return "move" if self._strikes(out, np.zeros(2), tool) else None
-        if half > 0:
-            if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(out))):
-                return "move"
-            if float(np.hypot(*(out - about).T).max()) > tool.distance(*about.tolist()):
-                touch = first_touches(Outlines.of([hull(out)]), tool.outlines, half, about=about)[0]
-                if touch is not None:
-                    return "move"
-            out = turned(out, about, half)
-        if way == "lifted":
-            lift = np.array([0.0, self._lift(angle)])
-            if self._strikes(out, lift, tool):
-                return "move"
-            out = out + lift
-        return "move" if self._strikes(out, np.array([-AWAY, 0.0]), tool) else None
-
-    def _slip(self, offset: float, half: float) -> Array:
-        return np.array([offset * (math.cos(half) - 1), offset * math.sin(half)])
-
     def _lift(self, angle: float) -> float:
         """How far (mm) the part is lifted so that what hangs down passes over the die."""
         low = 0.0
-        for solid, sense in self._moving:
-            pole, _ = self._pole_of(solid, sense)
+        for solid, swing in self._moving:
             # Level at the back, the front side stands at the whole angle.
-            level = turned(solid.shadow, pole, angle) if sense > 0 and angle else solid.shadow
+            level = turned(solid.shadow, np.array(swing.pole), angle) if swing.sense > 0 and angle else solid.shadow
             low = min(low, float(level[:, 1].min()))
         return 1.0 - low if low < -1e-6 else 0.0
 
-    def _strikes(self, points: Array, move: Array, tool: ToolOutline, folded: bool = False) -> bool:
-        """True when the hull of points, moved along a straight line, strikes a tool where it stands."""
-        low, high = tool.box
-        first, last = points.min(axis=0), points.max(axis=0)
-        if (
-            last[1] + max(move[1], 0) <= low[1]
-            or first[1] + min(move[1], 0) >= high[1]
-            or last[0] + max(move[0], 0) <= low[0]
-            or first[0] + min(move[0], 0) >= high[0]
-        ):
-            return False
-        swept = shapely.convex_hull(shapely.linestrings(np.concatenate([points, points + move])))
-        return bool((tool.without_nose if folded else tool.polygon).intersects(swept))
-
-    def _barred(self, solid: Solid, sense: float, points: Array, tool: ToolOutline, after: float, way: str) -> Obstacle | None:
-        for word, angle in (("in", math.radians(self.setting.start)), ("out", math.radians(after))):
-            if word == "out" and after <= 0:
-                continue
-            struck = self._passes(points, solid, sense, tool, angle, way)
-            if struck is not None:
-                return Obstacle(solid.name, tool.name, IN_AND_OUT[word][struck == "move"])
-        return None
+    def _passing(self, after: float, way: str) -> list[tuple[Solid, PressPassage]]:
+        """Every solid with how it goes in (``after`` of 0) or out."""
+        angle = math.radians(after) if after > 0 else 2 * self._begin
+        y, z = self.setting.pole.tolist()
+        lift = self._lift(angle) if way == "lifted" else 0.0
+        punch, die = self.punch_shift(angle / 2), self.die_shift(angle / 2)
+        word, opening = "out" if after > 0 else "in", self.tools.opening
+        return [
+            (solid, PressPassage(word, way, angle / 2, swing, (y, z), opening, punch, die, lift, self._folded(solid)))
+            for solid, swing in self._moving
+        ]
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
         if way == "lifted" and self._lift(math.radians(max(after, self.setting.start))) > self.tools.opening - 1.0:
             return Obstacle("part", "punch", "sliding in")
-        for solid, sense in self._moving:
-            for name in ("ram", "table"):
-                obstacle = self._barred(solid, sense, solid.corners[:, 1:], self._still[name], after, way)
-                if obstacle is not None:
-                    return obstacle
+        for angle in (0.0, after) if after > 0 else (0.0,):
+            for solid, passage in self._passing(angle, way):
+                for name in ("ram", "table"):
+                    phase = struck(solid, None, self._still[name], passage)
+                    if phase is not None:
+                        return Obstacle(solid.name, name, phase)
         return None
 
     # --- where a punch and die piece may stand ----------------------------------------------------------------------
 
+    def entry(self, way: str = "front") -> tuple[Slab, ...]:
+        """See :meth:`Stroke.entry`."""
+        return laid_over(self._spans(0.0, way), self.brake.bed_length)
+
     def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
         """See :meth:`Stroke.slabs`; punch and die are made up alike."""
-        spans: list[Slab] = []
-        for solid, sense in self._moving:
-            for name in ("punch", "die"):
-                still = self._still[name]
-
-                def bars(
-                    a: float, b: float, solid: Solid = solid, sense: float = sense, still: ToolOutline = still
-                ) -> Obstacle | None:
-                    points = solid.within(a, b)
-                    return self._barred(solid, sense, points, still, after, way) if len(points) >= 3 else None
-
-                inside = where(solid, lambda a, b, bars=bars: bars(a, b) is not None)  # type: ignore[misc]
-                if inside is not None:
-                    obstacle = bars(*inside)
-                    if obstacle is not None:
-                        past = way in ("side", "along") and obstacle.phase in ("sliding in", "taking out")
-                        spans.append(Slab(*((-AWAY, AWAY) if past else inside), obstacle, None))
-                    continue
-                swing = self._tool[name]
-                contact = self._touch(solid, sense, solid.shadow, swing)
-                if contact is None or contact.angle >= wanted:
-                    if contact is not None:
-                        spans.append(Slab(*solid.x_range, None, contact))
-                    continue
-
-                def early(a: float, b: float, solid: Solid = solid, sense: float = sense, swing: ToolOutline = swing) -> bool:
-                    first = self._touch(solid, sense, solid.clipped(a, b), swing)
-                    return first is not None and first.angle < wanted
-
-                within = where(solid, early)
-                if within is not None:
-                    spans.append(Slab(*within, None, contact))
+        spans = self._spans(0.0, way) + (self._spans(after, way) if after > 0 else [])
+        for name in ("punch", "die"):
+            self._meets(name)  # all in one go
+            for solid, swing in self._moving:
+                tool = self._tool[name]
+                if self._folded(solid):
+                    if name == "die":
+                        continue
+                    tool = self._still["punch"].bare
+                found = met_along(solid, tool, self._rises[name], swing, wanted)
+                if found is not None:
+                    spans.append(found)
         return laid_over(spans, self.brake.bed_length)
+
+    def _spans(self, after: float, way: str) -> list[Slab]:
+        """Where punch and die pieces are in the way as the part goes in (``after`` of 0) or out."""
+        tools = [self._still[name] for name in ("punch", "die")]
+        found = [barred_along(solid, tool, passage) for solid, passage in self._passing(after, way) for tool in tools]
+        return [slab for slab in found if slab is not None]
 
     def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
         """See :meth:`Stroke.contact`."""
-        best = self.fixed_contact
-        for low, high in intervals:
-            for solid, sense in self._moving:
-                for name in ("punch", "die"):
-                    best = earliest(best, self._touch(solid, sense, solid.clipped(low, high), self._tool[name]))
-        return best
+        every = tuple(intervals)
+        return earliest(self.fixed_contact, *self._meets("punch", every), *self._meets("die", every))
 
     # --- room left --------------------------------------------------------------------------------------------------
 
@@ -368,18 +234,18 @@ class PressStroke(Stroke):
         half = math.radians(degrees) / 2
         sections = tuple(intervals)
         least = math.inf
-        for solid, sense in self._moving:
-            pole, offset = self._pole_of(solid, sense)
+        for solid, swing in self._moving:
             for name, tool in self._still.items():
                 if self._folded(solid) and name in ("punch", "die"):
                     continue
                 clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in sections]
-                shift = self._shift(name, offset)
+                angles = np.linspace(self._begin, max(half, self._begin), SAMPLES)
+                rises = self._rises[name].rise(angles).tolist()
                 for clip in clips:
                     if len(clip) < 3:
                         continue
-                    for angle in np.linspace(self._begin, max(half, self._begin), SAMPLES).tolist():
-                        least = min(least, apart(turned(clip, pole, sense * angle), tool.outlines, shift(angle)))
+                    places = [swing.stood(clip, a) - (0.0, rise) for a, rise in zip(angles.tolist(), rises, strict=True)]
+                    least = min(least, apart(np.array(places), tool.outlines))
                     if solid.uniform:
                         break
         return least
@@ -393,21 +259,3 @@ def _outlines(tooling: PressTooling, thickness: float, keep: float) -> tuple[Pre
         return ToolOutline(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
 
     return tools, {p.name: grown(p) for p in (tools.punch, tools.ram, tools.die, tools.table)}
-
-
-@lru_cache(maxsize=512)
-def _swept_up(tool: ToolOutline, by: float) -> ToolOutline:
-    """The room a tool passes through when it rises by ``by`` mm, a little more at its rounded corners."""
-    if by <= 0:
-        return tool
-    ring = tool.outline
-    lifted = ring + np.array([0.0, by])
-    pieces = [shapely.Polygon(ring), shapely.Polygon(lifted)]
-    for i in range(len(ring)):
-        k = (i + 1) % len(ring)
-        side = shapely.Polygon([ring[i], ring[k], lifted[k], lifted[i]])
-        if side.area > 1e-9:
-            pieces.append(side if side.is_valid else side.buffer(0))
-    whole = shapely.union_all(pieces)
-    outline = np.array(shapely.geometry.polygon.orient(shapely.Polygon(whole.exterior)).exterior.coords)[:-1]
-    return ToolOutline(tool.name, outline, ("side",) * len(outline), frozenset())

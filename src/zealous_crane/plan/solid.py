@@ -8,7 +8,7 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,14 +31,6 @@ class Solid:
     name: str
     panel: int
     corners: Array
-
-    @classmethod
-    def of(cls, name: str, panel: int, corners: Array) -> Solid:
-        """A solid; the same one when the same corners were asked for lately, with all that was worked out about it.
-
-        While an order is searched the same wall stands in the same place in many states.
-        """
-        return _kept(name, panel, corners.round(9).tobytes())
 
     @cached_property
     def x_range(self) -> tuple[float, float]:
@@ -76,23 +68,44 @@ class Solid:
             return np.zeros((0, 2))
         if self.uniform or (a <= low and b >= high):
             return self.corners[:, 1:]
+        x = self.corners[:, 0]
+        points = [self.corners[(x >= a) & (x <= b), 1:]]
+        start, along = self._slanted
+        for cut in (a, b):
+            if low < cut < high:
+                share = (cut - start[:, 0]) / along[:, 0]
+                crosses = (share > 0) & (share < 1)
+                points.append(start[crosses, 1:] + share[crosses, None] * along[crosses, 1:])
+        return np.concatenate(points)
+
+    @cached_property
+    def edges(self) -> tuple[Array, Array]:
+        """Where its 3k edges begin and how they go, (3k, 3) float each, mm."""
         k = len(self.corners) // 2
         ring = np.arange(k)
-        p = self.corners[np.concatenate([ring, ring + k, ring])]
-        q = self.corners[np.concatenate([(ring + 1) % k, (ring + 1) % k + k, ring + k])]
-        x = self.corners[:, 0]
-        points = [self.corners[(x >= a) & (x <= b)]]
-        for cut in (a, b):
-            crosses = (p[:, 0] - cut) * (q[:, 0] - cut) < 0
-            if crosses.any():
-                t = (cut - p[crosses, 0]) / (q[crosses, 0] - p[crosses, 0])
-                points.append(p[crosses] + t[:, None] * (q[crosses] - p[crosses]))
-        return np.concatenate(points)[:, 1:]
+        start = self.corners[np.concatenate([ring, ring + k, ring])]
+        return start, self.corners[np.concatenate([(ring + 1) % k, (ring + 1) % k + k, ring + k])] - start
 
+    @cached_property
+    def _slanted(self) -> tuple[Array, Array]:
+        """The edges that change x on their way."""
+        start, along = self.edges
+        runs = np.abs(along[:, 0]) > 1e-12
+        return start[runs], along[runs]
 
-@lru_cache(maxsize=4096)
-def _kept(name: str, panel: int, corners: bytes) -> Solid:
-    return Solid(name, panel, np.frombuffer(corners).reshape(-1, 3))
+    @cached_property
+    def planes(self) -> tuple[Array, Array]:
+        """Outward normals (k + 2, 3) of its faces, and offsets (k + 2,) mm: inside is where normal · point ≤ offset."""
+        k = len(self.corners) // 2
+        ring, high = self.corners[:k], self.corners[k:]
+        up = (high[0] - ring[0]) / np.linalg.norm(high[0] - ring[0])
+        side = np.concatenate((ring[1:], ring[:1])) - ring
+        out = np.cross(side, up) / np.linalg.norm(side, axis=1)[:, None]
+        if (ring.mean(axis=0) - ring[0]) @ out[0] > 0:
+            out = -out
+        normals = np.concatenate([out, [up, -up]])
+        offsets = np.concatenate([np.einsum("ij,ij->i", out, ring), [up @ high[0], -up @ ring[0]]])
+        return normals, offsets
 
 
 def plate(polygon: Array, thickness: float) -> Array:

@@ -5,15 +5,15 @@ from __future__ import annotations
 import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Sequence
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .meeting import Meeting
 from .obstacle import Contact, Obstacle, earliest
-from .outline import nearest
 from .pose import Setting
+from .ring import may_meet, ring_of
 from .slab import Slab
 from .solid import Solid
 from .tooling import Tooling
@@ -65,6 +65,10 @@ class Stroke(ABC):
         """
 
     @abstractmethod
+    def entry(self, way: str = "front") -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what keeps a section from standing there as the part goes in and is clamped."""
+
+    @abstractmethod
     def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
         """The bed cut into intervals, each with what a section meets there on the way to ``wanted`` degrees."""
 
@@ -88,25 +92,22 @@ class Stroke(ABC):
         return Meeting(self.keep, math.radians(self.setting.start), math.radians(self.until))
 
     def _meets_itself(self, best: Contact | None) -> Contact | None:
-        """First contact, before ``best``, of what swings with what rests, and of two lines' panels with each other."""
-        setting = self.setting
-        far = [_around(solid, setting.pole) for solid in self._resting]
+        """First contact, or ``best`` when that is earlier, of what swings with what rests, and of two lines' panels with each
+        other."""
+        setting, limit = self.setting, math.radians(self.until)
+        middle = self.setting.pole.tolist()
+        far = [(other, ring_of(other, *middle), other.x_range) for other in self._resting]
         for one in self._swinging:
             folded = one.panel in setting.folding_panels
-            pole, near = self.pole(one), _around(one, setting.pole)
-            slack = self.keep + 0.01 + 2 * abs(setting.offset(one))
-            limit = math.radians(self.until)
-            for other, ring in zip(self._resting, far, strict=True):
-                if (
-                    not _may_meet(near, ring, slack, limit)
-                    or one.x_range[0] >= other.x_range[1]
-                    or one.x_range[1] <= other.x_range[0]
-                ):
+            offset, (low, high) = setting.offset(one), one.x_range
+            pole, near = (middle[0] + offset, middle[1]), ring_of(one, *middle)
+            slack = self.keep + 0.01 + 2 * abs(offset)
+            for other, ring, (start, end) in far:
+                if low >= end or high <= start or not may_meet(near, ring, slack, limit):
                     continue
                 if (folded and other.panel in setting.clamped_panels) or setting.guided(one, other):
                     continue
-                before = limit if best is None else math.radians(best.angle)
-                best = earliest(best, self._meeting.of(one, other, pole, before, setting.touching(one, other)))
+                best = earliest(best, self._meeting.of(one, other, pole, setting.touching(one, other)))
         return best
 
     def poled(self, solids: Sequence[Solid]) -> list[tuple[Array, list[int]]]:
@@ -115,47 +116,3 @@ class Stroke(ABC):
         for k, solid in enumerate(solids):
             groups.setdefault(self.setting.offset(solid), []).append(k)
         return [(self.setting.pole + np.array([offset, 0.0]), members) for offset, members in groups.items()]
-
-
-Ring = tuple[float, float, float, float]
-"""Where a solid lies about the pole: least and greatest distance, mm, and first and last direction, radians; directions grow with
-the swing from a little below the front, and go all the way round where the pole is near."""
-
-BELOW_FRONT = 1.2
-"""Radians below the front at which directions begin to be counted."""
-
-
-def _around(solid: Solid, pole: Array) -> Ring:
-    return _ring(solid, float(pole[0]), float(pole[1]))
-
-
-@lru_cache(maxsize=8192)
-def _ring(solid: Solid, y: float, z: float) -> Ring:
-    pole = np.array([y, z])
-    arm = solid.shadow - pole
-    radius = np.hypot(arm[:, 0], arm[:, 1])
-    least = nearest(solid.shadow, pole)
-    turn = (np.arctan2(arm[:, 1], -arm[:, 0]) + BELOW_FRONT) % (2 * math.pi)
-    low, high = float(turn.min()), float(turn.max())
-    if high - low > math.pi or least < 1e-6:
-        return 0.0 if least < 1e-6 or _holds(solid.shadow, pole) else least, float(radius.max()), 0.0, 2 * math.pi
-    return least, float(radius.max()), low, high
-
-
-def _holds(outline: Array, point: Array) -> bool:
-    """True when a convex outline holds a point."""
-    side = np.roll(outline, -1, axis=0) - outline
-    away = point - outline
-    return bool((side[:, 0] * away[:, 1] - side[:, 1] * away[:, 0] >= 0).all())
-
-
-def _may_meet(one: Ring, other: Ring, slack: float, limit: float) -> bool:
-    """False when a solid that turns cannot meet one that rests: their rings or their directions never overlap."""
-    if one[1] < other[0] - slack or other[1] < one[0] - slack:
-        return False
-    least = max(min(one[0], other[0]), 1e-9)
-    spare = math.asin(min(1.0, slack / least)) if least > slack else math.pi
-    return any(
-        one[2] - spare <= other[3] + turn and one[3] + limit + spare >= other[2] + turn
-        for turn in (-2 * math.pi, 0.0, 2 * math.pi)
-    )

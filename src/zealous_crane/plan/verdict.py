@@ -137,6 +137,12 @@ def judge(
     refused = stroke.refused(wanted)
     if refused is not None:
         return replace(no(refused), refused=True)
+    # Most of what cannot be made does not even go in, which is soon seen.
+    entries = {way: _entry(stroke, way) for way in stroke.ways}
+    if all(entry is not None for entry in entries.values()):
+        first = entries[stroke.ways[0]]
+        assert first is not None
+        return no(first.why, first.limit, first.slabs)
     reach, limit = wanted, None
     what, whose = tooling.stop
     stop = Contact(greatest, Obstacle(what, whose, "swing"))
@@ -147,7 +153,7 @@ def judge(
         assert limit is not None
         return no(f"it stands at its greatest angle already: {limit.obstacle.sentence()}", limit)
     settled: tuple[_Settled | _Refusal, str] | None = None
-    for way in stroke.ways:
+    for way in (way for way, entry in entries.items() if entry is None):
         found = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)), way)
         if settled is None or (
             not isinstance(found, _Refusal) and (isinstance(settled[0], _Refusal) or found[1] > settled[0][1])
@@ -177,6 +183,24 @@ class _Refusal:
     limit: Contact | None = None
     slabs: tuple[Slab, ...] = ()
     final: bool = False
+
+
+def _entry(stroke: Stroke, way: str) -> _Refusal | None:
+    """Why the part does not go in one way, or cannot be clamped there; None when it does."""
+    barred = stroke.barred(0.0, way)
+    if barred is not None:
+        return _Refusal(barred.sentence(), Contact(0.0, barred), final=True)
+    slabs = stroke.entry(way)
+    need = demand(stroke.setting.span, free_intervals(slabs, 0.0), stroke.tooling.sections)
+    return None if isinstance(need, Demand) else _nowhere(stroke, need, slabs)
+
+
+def _nowhere(stroke: Stroke, why: str, slabs: tuple[Slab, ...]) -> _Refusal:
+    """No room for the sections, and what takes it."""
+    low, high = stroke.setting.span
+    over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
+    said = f"{why}: {over[0].sentence()}" if over else why
+    return _Refusal(said, None, slabs, all(o.phase in WAY_IN for o in over))
 
 
 _Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
@@ -217,10 +241,7 @@ def _held(stroke: Stroke, reach: float, after: float, way: str) -> _Settled | _R
     slabs = stroke.slabs(after, reach, way)
     found = _supported(stroke, slabs, reach)
     if isinstance(found, str):
-        low, high = stroke.setting.span
-        over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
-        why = f"{found}: {over[0].sentence()}" if over else found
-        return _Refusal(why, None, slabs, all(o.phase in WAY_IN for o in over))
+        return _nowhere(stroke, found, slabs)
     return *found, slabs
 
 
