@@ -72,7 +72,7 @@ def test_a_clearance_is_kept_across_the_fold_and_not_along_it():
     assert touched is not None and touched.angle == 0.0, "4 mm above a plate of 2 mm leaves 2 mm of the 3 wanted"
     assert Meeting(1.5, 0.0, 0.001).of(wall, over, (0.0, 0.0)) is None
     assert grown(wall, -1.2) is None, "nothing is left of 2 mm drawn in by 1.2 on both sides"
-    assert Meeting(0.0, 0.0, 0.001).of(wall, Solid("on it", 1, wall.corners + (0, 0, 1.8)), (0.0, 0.0), 0.4) is None
+    assert Meeting(0.0, 0.0, 0.001).of(wall, Solid("on it", 1, wall.corners + np.array([0, 0, 1.8])), (0.0, 0.0), 0.4) is None
 
 
 def test_a_thin_point_is_drawn_in_to_what_is_left_of_it():

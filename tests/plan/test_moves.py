@@ -5,14 +5,15 @@ from __future__ import annotations
 import math
 import random
 
+import numpy as np
 import pytest
 
-from zealous_crane.blank import develop
+from zealous_crane.blank import MadeBy, develop
 from zealous_crane.brake import Rack
 from zealous_crane.demo import demo_job
 from zealous_crane.job import DrawnPart, Job, OrderWishes
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, OpenBox
-from zealous_crane.part.kinds import Strip
+from zealous_crane.part.kinds import HemmedTray, Strip
 from zealous_crane.plan import (
     GaugeBy,
     LeafStroke,
@@ -27,9 +28,11 @@ from zealous_crane.plan import (
     judge,
     make_plan,
     size_errors,
+    toolings,
 )
+from zealous_crane.plan.order import mirrored
 from zealous_crane.plan.route import Route
-from zealous_crane.plan.symmetry import symmetries
+from zealous_crane.plan.symmetry import symmetries, unchanged
 
 
 def box(**fields) -> Job:
@@ -151,8 +154,33 @@ def test_a_box_mirrors_into_itself_four_ways_and_a_lopsided_one_does_not():
     assert len(symmetries(develop(square))) in (4, 8)
     strip = Job(part=Strip(legs=(20, 50, 30), angles=(90, 60), length=100), metal="mild-steel", thickness="1 mm", units="mm")
     assert len(symmetries(develop(strip))) in (1, 2)
-    for permutation in symmetries(develop(box())):
-        assert sorted(permutation) == list(range(4))
+    found = symmetries(develop(box()))
+    assert all(sorted(symmetry.folds) == list(range(4)) for symmetry in found)
+    assert sum(symmetry.mirrors for symmetry in found) == 2 and not found[0].mirrors
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_stroke_and_its_mirror_image_come_to_the_same(seed, rack):
+    rng = random.Random(300 + seed)
+    part = HemmedTray(length=rng.uniform(120, 300), width=rng.uniform(120, 300), depth=rng.uniform(20, 60))
+    blank = develop(Job(part=part, metal="mild-steel", thickness="0.6 mm", units="mm"))
+    brake = rack["bench-finger-1000"].model_copy(update={"open_ends": True})
+    same = symmetries(blank)
+    assert any(symmetry.mirrors for symmetry in same)
+    angles = tuple(f.angle if f.made_by is MadeBy.HEM or rng.random() < 0.4 else 0.0 for f in blank.folds)
+    fold = rng.choice([i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE])
+    angles = tuple(0.0 if i in blank.near_line[fold] else angle for i, angle in enumerate(angles))
+    clamps = rng.random() < 0.7
+    for tooling in toolings(brake, blank):
+        one = judge(blank, tooling, Setting(blank, fold, clamps, angles))
+        for symmetry in same:
+            carried = Setting(blank, symmetry.folds[fold], clamps, symmetry.moved(angles))
+            other = judge(blank, mirrored(tooling, symmetry), carried)
+            assert (one.blocked is None) == (other.blocked is None), (tooling.says, symmetry)
+            assert other.reach == pytest.approx(one.reach, abs=1e-6)
+            if one.demand is not None and other.demand is not None:
+                widths = one.demand.widths[::-1] if symmetry.mirrors else one.demand.widths
+                assert np.array(other.demand.widths) == pytest.approx(np.array(widths), abs=0.11)
 
 
 @pytest.mark.parametrize("seed", range(6))
@@ -162,7 +190,7 @@ def test_searching_with_mirror_images_changes_nothing_but_the_work(seed, rack):
     blank = develop(Job(part=part, metal="mild-steel", thickness="0.8 mm", units="mm"))
     brake = rack["bench-finger-1000"]
     folded, plain = Search(blank, brake), Search(blank, brake)
-    plain._same = (tuple(range(len(blank.folds))),)
+    plain._same = (unchanged(blank),)
     one, other = folded.best(), plain.best()
     assert type(one) is type(other) and folded.judged <= plain.judged
     if isinstance(one, Route):

@@ -23,7 +23,7 @@ from .pose import Setting
 from .route import Cancelled, Costs, Failure, Move, Moves, Route, Stages, State, Step
 from .rules import by_rule
 from .sections import Widths, fit, joint
-from .symmetry import symmetries
+from .symmetry import Symmetry, symmetries, unchanged
 from .tooling import LeafTooling, PressTooling, Tooling, toolings
 from .verdict import HEM_LEAST, Verdict, judge
 from .wishes import Wishes
@@ -78,7 +78,7 @@ class Search:
         self.cancelled, self.progress, self.stages, self.limit = cancelled, progress, stages, limit
         self.toolings = toolings(brake, blank)
         self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
-        self._same = symmetries(blank) if self.wishes.free and stages is None else (tuple(range(len(blank.folds))),)
+        self._same = symmetries(blank) if self.wishes.free and stages is None else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
         self._areas = [_area(panel.polygon) for panel in blank.panels]
         self._heavy: dict[tuple[int, bool], float] = {}
@@ -188,16 +188,23 @@ class Search:
 
     def verdict(self, state: State, move: Move) -> Verdict:
         """The verdict of one stroke, worked out once for it and for what mirrors it."""
-        keys = [(p[move.fold], move.clamps_parent, _moved(state.angles, p), move.target, move.tooling) for p in self._same]
-        known = next((self._known[key] for key in keys if key in self._known), None)
-        if known is None:
-            if self.cancelled():
-                raise Cancelled
-            setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
-            known = judge(self.blank, move.tooling, setting, self.measured, move.target)
-            self._known[keys[0]] = known
-            self.progress(len(self._known), sum(a != 0 for a in state.angles))
-        return known
+        return self._seen(state, move)[0]
+
+    def _seen(self, state: State, move: Move) -> tuple[Verdict, bool]:
+        """The verdict of a stroke or of its mirror image, and whether left and right have changed places in it."""
+        keys = [
+            (s.folds[move.fold], move.clamps_parent, s.moved(state.angles), move.target, mirrored(move.tooling, s))
+            for s in self._same
+        ]
+        for key, symmetry in zip(keys, self._same, strict=True):
+            if key in self._known:
+                return self._known[key], symmetry.mirrors
+        if self.cancelled():
+            raise Cancelled
+        setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+        known = self._known[keys[0]] = judge(self.blank, move.tooling, setting, self.measured, move.target)
+        self.progress(len(self._known), sum(a != 0 for a in state.angles))
+        return known, False
 
     def usable(self, verdict: Verdict) -> bool:
         """True when the stroke leaves a fold that is right, or can be put right by hand or by a later stroke."""
@@ -215,14 +222,14 @@ class Search:
 
     def made(self, state: State, path: tuple[Step, ...], move: Move) -> tuple[float, State, tuple[Step, ...]] | None:
         """Judge a stroke: what it costs beyond its handling, and the state it leads to; None when it is of no use."""
-        verdict = self.verdict(state, move)
+        verdict, turned = self._seen(state, move)
         if not self.usable(verdict) or verdict.demand is None:
             return None
         cost = self.costs.part_way if verdict.part_way else 0.0
         if verdict.by_hand > 1e-6:
             cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
         setup = path[-1][1] if path else 0
-        widths = verdict.demand.widths
+        widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
         shared = joint(state.widths, widths) if state.tooling == move.tooling else None
         if shared is None or not made_up(shared, move.tooling):
             shared = widths
@@ -345,7 +352,7 @@ class Search:
                 continue
             if self.finished(state):
                 return self.route(path, cost, cheapest=not hurried)
-            key = min(self._key(state, p) for p in self._same)
+            key = min(self._key(state, same) for same in self._same)
             if key in seen:
                 continue
             seen.add(key)
@@ -355,13 +362,12 @@ class Search:
                 push(cost + step, state, path, other)
         return self._failure(farthest)
 
-    def _key(self, state: State, p: tuple[int, ...]) -> tuple[object, ...]:
-        done = sum(1 << p[i] for i in range(len(p)) if state.is_done(i))
-        last = (-1, False) if state.last is None else (p[state.last[0]], state.last[1])
-        return (_moved(state.angles, p), done, last, self._number(state.tooling), state.widths)
-
-    def _number(self, tooling: Tooling | None) -> int:
-        return -1 if tooling is None else self.toolings.index(tooling)
+    def _key(self, state: State, symmetry: Symmetry) -> tuple[object, ...]:
+        folds = symmetry.folds
+        done = sum(1 << folds[i] for i in range(len(folds)) if state.is_done(i))
+        last = (-1, False) if state.last is None else (folds[state.last[0]], state.last[1])
+        tool = -1 if state.tooling is None else self.toolings.index(mirrored(state.tooling, symmetry))
+        return (symmetry.moved(state.angles), done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths)
 
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
         """The path with every stroke judged where it really is: a mirrored verdict was enough to search by."""
@@ -369,7 +375,7 @@ class Search:
         for verdict, _, _, move in path:
             setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
             known = verdict.stroke.setting
-            if (known.fold, known.angles) != (setting.fold, setting.angles):
+            if (known.fold, known.angles) != (setting.fold, setting.angles) or verdict.tooling != move.tooling:
                 verdict = judge(self.blank, move.tooling, setting, self.measured, move.target)  # noqa: PLW2901 - the same, here
             verdicts.append(verdict)
             done = state.done | (0 if verdict.part_way else sum(1 << i for i in setting.folds))
@@ -423,12 +429,11 @@ def _hangs_past(verdict: Verdict, end: int) -> bool:
     return False
 
 
-def _moved(angles: tuple[float, ...], p: tuple[int, ...]) -> tuple[float, ...]:
-    """Angles of the folds after a symmetry has carried fold i to where p[i] was."""
-    found = [0.0] * len(angles)
-    for i, angle in enumerate(angles):
-        found[p[i]] = angle
-    return tuple(found)
+def mirrored(tooling: Tooling, symmetry: Symmetry) -> Tooling:
+    """A set-up as a symmetry of the sheet carries it: a fold at one end of the bed comes to the other."""
+    if symmetry.mirrors and isinstance(tooling, LeafTooling) and tooling.end:
+        return replace(tooling, end=-tooling.end)
+    return tooling
 
 
 def _rounded(widths: Widths) -> Widths:

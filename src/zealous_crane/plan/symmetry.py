@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,22 +24,47 @@ TURNS = tuple(
 """Turns and mirrorings of the sheet that keep the machine's own symmetry: it looks the same from either end."""
 
 
-def symmetries(blank: Blank) -> tuple[tuple[int, ...], ...]:
-    """Permutations of the folds that a turn or mirroring of the sheet makes, the one that changes nothing first.
+@dataclass(frozen=True)
+class Symmetry:
+    """A turn or mirroring of the sheet that leaves it as it is.
 
-    Fold i goes where fold ``permutation[i]`` is. Panels, angles, bends and what lies on what must all agree.
+    Attributes:
+        folds: fold i goes where fold ``folds[i]`` is.
+        mirrors: left and right change places, seen from the brake: what holds at one end of the bed holds at the other.
+    """
+
+    folds: tuple[int, ...]
+    mirrors: bool = False
+
+    def moved(self, angles: Sequence[float]) -> tuple[float, ...]:
+        """Angles of the folds where the symmetry carries them."""
+        found = [0.0] * len(angles)
+        for i, angle in enumerate(angles):
+            found[self.folds[i]] = angle
+        return tuple(found)
+
+
+def symmetries(blank: Blank) -> tuple[Symmetry, ...]:
+    """Turns and mirrorings that leave the sheet as it is, the one that changes nothing first.
+
+    Panels, angles, bends and what lies on what must all agree.
     """
     points = np.concatenate([panel.polygon for panel in blank.panels])
     middle = (points.min(axis=0) + points.max(axis=0)) / 2
-    found: list[tuple[int, ...]] = []
+    found: list[Symmetry] = []
     for turn in TURNS:
         panels = _matched([(p.polygon - middle) @ turn.T for p in blank.panels], [p.polygon - middle for p in blank.panels])
         if panels is None:
             continue
         permutation = _folds(blank, turn, middle, panels)
-        if permutation is not None and permutation not in found:
-            found.append(permutation)
-    return tuple(found) or (tuple(range(len(blank.folds))),)
+        if permutation is not None and (symmetry := Symmetry(permutation, bool(np.linalg.det(turn) < 0))) not in found:
+            found.append(symmetry)
+    return tuple(found) or (unchanged(blank),)
+
+
+def unchanged(blank: Blank) -> Symmetry:
+    """The symmetry every sheet has."""
+    return Symmetry(tuple(range(len(blank.folds))))
 
 
 def _matched(moved: list[Array], still: list[Array]) -> tuple[int, ...] | None:

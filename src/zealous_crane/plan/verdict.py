@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from ..blank import Blank, MadeBy
 from ..metal import Springback, overbend
 from .engine import stroke_for
-from .obstacle import Contact, Obstacle
+from .obstacle import Contact, Obstacle, earliest
 from .pose import Setting, wander
 from .sections import Demand, demand
 from .slab import Slab, free_intervals
@@ -137,38 +137,38 @@ def judge(
     refused = stroke.refused(wanted)
     if refused is not None:
         return replace(no(refused), refused=True)
-    # Most of what cannot be made does not even go in, which is soon seen.
-    entries = {way: _entry(stroke, way) for way in stroke.ways}
-    if all(entry is not None for entry in entries.values()):
-        first = entries[stroke.ways[0]]
-        assert first is not None
-        return no(first.why, first.limit, first.slabs)
-    reach, limit = wanted, None
-    what, whose = tooling.stop
-    stop = Contact(greatest, Obstacle(what, whose, "swing"))
-    for contact in (stroke.fixed_contact, stop):
-        if contact is not None and contact.angle < reach:
-            reach, limit = contact.angle, contact
-    if reach <= setting.start + 1e-9:
-        assert limit is not None
-        return no(f"it stands at its greatest angle already: {limit.obstacle.sentence()}", limit)
+    swing: tuple[float, Contact | None] | None = None
     settled: tuple[_Settled | _Refusal, str] | None = None
-    for way in (way for way, entry in entries.items() if entry is None):
-        found = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)), way)
-        if settled is None or (
-            not isinstance(found, _Refusal) and (isinstance(settled[0], _Refusal) or found[1] > settled[0][1])
-        ):
+    for way in stroke.ways:
+        found: _Settled | _Refusal | None = _entry(stroke, way)
+        if found is None:
+            # Most of what cannot be made does not even go in: only what does is swung.
+            swing = swing or _swung(stroke, wanted)
+            reach, limit = swing
+            if reach <= setting.start + 1e-9:
+                assert limit is not None
+                return no(f"it stands at its greatest angle already: {limit.obstacle.sentence()}", limit)
+            found = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)), way)
+        if settled is None or _reached(found) > _reached(settled[0]):
             settled = found, way
-        if not isinstance(found, _Refusal) and found[1] >= reach:
+        if swing is not None and not isinstance(found, _Refusal) and found[1] >= swing[0]:
             break
     assert settled is not None, "there is always a way to try"
     answer, way = settled
     if isinstance(answer, _Refusal):
         return no(answer.why, answer.limit, answer.slabs)
+    assert swing is not None
     need, at, met, slabs = answer
-    if at < reach:
-        reach, limit = at, met
+    reach, limit = (at, met) if at < swing[0] else swing
     return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs, way)
+
+
+def _swung(stroke: Stroke, wanted: float) -> tuple[float, Contact | None]:
+    """How far the stroke goes whatever sections are used, and what ends it before ``wanted`` degrees."""
+    what, whose = stroke.tooling.stop
+    stop = Contact(stroke.tooling.greatest_angle, Obstacle(what, whose, "swing"))
+    first = earliest(*(c for c in (stroke.fixed_contact, stop) if c is not None and c.angle < wanted))
+    return (wanted, None) if first is None else (first.angle, first)
 
 
 WAY_IN = ("sliding in", "clamping")
@@ -201,6 +201,10 @@ def _nowhere(stroke: Stroke, why: str, slabs: tuple[Slab, ...]) -> _Refusal:
     over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
     said = f"{why}: {over[0].sentence()}" if over else why
     return _Refusal(said, None, slabs, all(o.phase in WAY_IN for o in over))
+
+
+def _reached(found: _Settled | _Refusal) -> float:
+    return -1.0 if isinstance(found, _Refusal) else found[1]
 
 
 _Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
