@@ -46,6 +46,11 @@ class FlatPart(Ready):
 Part = Annotated[ReadyKind | DrawnPart | FlatPart, Field(discriminator="kind")]
 
 
+Avoided = Literal["hand", "part-way", "angle-off", "bed-end"]
+"""What an order may be asked to do without: folds finished by hand, folds left part way or bent over, the leaf's angle taken off,
+the fold at an end of the bed."""
+
+
 class OrderWishes(Written):
     """What a person wants of the order of the bends; folds by name.
 
@@ -53,16 +58,18 @@ class OrderWishes(Written):
         sequence: folds in the order wanted, as far as it goes; the rest follows as it is best.
         before: pairs: the first must be made before the second.
         clamp: for a fold, which side is clamped: the one nearer the ``base``, or the ``far`` one.
+        avoid: what it is to do without.
     """
 
     sequence: tuple[str, ...] = ()
     before: tuple[tuple[str, str], ...] = ()
     clamp: dict[str, Literal["base", "far"]] = Field(default_factory=dict)
+    avoid: tuple[Avoided, ...] = ()
 
     @property
     def any(self) -> bool:
         """True when anything is wished."""
-        return bool(self.sequence or self.before or self.clamp)
+        return bool(self.sequence or self.before or self.clamp or self.avoid)
 
 
 class Job(Written):
@@ -82,6 +89,7 @@ class Job(Written):
         note: anything worth saying.
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
+        bottomed: on a press, bends are bottomed in the V, not bent in air.
     """
 
     format: Literal["zealous-crane-job"] = "zealous-crane-job"
@@ -99,6 +107,7 @@ class Job(Written):
     note: str = ""
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
+    bottomed: bool = False
 
     @field_validator("metal")
     @classmethod

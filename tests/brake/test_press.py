@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import math
 
 import pytest
 import shapely
@@ -97,16 +96,6 @@ def test_the_shipped_presses_stand_up(rack):
                     0
                 )
                 assert shapes[0].buffer(-0.1).disjoint(shapes[2]) and tools.opening == press.daylight(punch, die) - 1.0
-
-
-@pytest.mark.parametrize("half", [0.1, 0.4, 0.8])
-def test_the_shoulder_of_the_die_stays_on_the_wing(half, press):
-    # The outer face of a wing keeps its distance h from the pole: worked out here from two of its points.
-    tools, h = press_tools_for(press, press.punches[0], press.dies[2], 1.5), 0.9
-    turn = lambda y, z: (y * math.cos(half) - z * math.sin(half), y * math.sin(half) + z * math.cos(half))  # noqa: E731
-    (y0, z0), (y1, z1) = turn(0.0, -h), turn(10.0, -h)
-    on_face = z0 + (tools.shoulder - y0) * (z1 - z0) / (y1 - y0)
-    assert tools.rise(half, h) == pytest.approx(on_face + h)
 
 
 def test_a_gooseneck_is_hollow_where_a_straight_punch_is_not():

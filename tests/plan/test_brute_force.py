@@ -57,7 +57,7 @@ def every_order(search: Search) -> float | None:
 def extras(search: Search, state: State, move: Move) -> float | None:
     """What a set-up costs beyond the change of tools itself: a little more when it is out of the ordinary, and then only where the
     plain one does not do."""
-    plain = search._plain(replace(state, tooling=None))
+    plain = search.plain(replace(state, tooling=None))
     if move.tooling in plain or move.tooling == state.tooling:
         return 0.0
     return next(

@@ -17,6 +17,7 @@ from zealous_crane.part.kinds import SingleBend, Strip
 from zealous_crane.plan import PressStroke, PressTooling, Setting, judge, make_plan, toolings
 from zealous_crane.plan.advance import Turning, first_advances
 from zealous_crane.plan.contact import Outlines, hull, turned
+from zealous_crane.plan.press_swing import DieRise, PunchRise
 
 PIECES = (Section(width=10, count=10), Section(width=50, count=10))
 STRAIGHT = straight_punch("straight", angle=86, width=20, height=100, pieces=PIECES)
@@ -188,3 +189,28 @@ def test_the_first_contact_with_a_shifting_outline_against_small_steps(seed):
         )
     else:
         assert found is not None and struck - 0.002 <= found.angle <= struck + 1e-6
+
+
+@pytest.mark.parametrize("half", [0.1, 0.4, 0.8])
+def test_the_shoulder_of_the_die_stays_on_the_wing(half):
+    # The outer face of a wing keeps its distance h from the pole: worked out here from two of its points.
+    shoulder, h = 8.0, 0.9
+    turn = lambda y, z: (y * math.cos(half) - z * math.sin(half), y * math.sin(half) + z * math.cos(half))  # noqa: E731
+    (y0, z0), (y1, z1) = turn(0.0, -h), turn(10.0, -h)
+    on_face = z0 + (shoulder - y0) * (z1 - z0) / (y1 - y0)
+    assert DieRise(shoulder, h).rise(np.array([half]))[0] == pytest.approx(on_face + h)
+
+
+@pytest.mark.parametrize("half", [0.1, 0.3, 0.6, 0.75])
+def test_a_round_tip_rides_on_the_faces_and_a_sharp_one_on_the_arc(half):
+    # Inner faces at T - h over the pole and up by the angle; a circle between them, its centre on the middle line.
+    allowance, radius, drop = 2.0, 3.0, -0.3
+    arc = allowance / math.tan(half) / 2 + drop
+    sharp, tip = PunchRise(allowance / 2, 0.0, drop), PunchRise(allowance / 2, radius, drop)
+    on_arc = allowance / 2 * math.tan(half / 2)
+    assert sharp.rise(np.array([half]))[0] == pytest.approx(on_arc)
+    rides = tip.rise(np.array([half]))[0] - on_arc
+    # The arc itself, rounder by more than the tip, is touched at its foot; else the circle wedges between the two faces.
+    assert rides == pytest.approx(max(0.0, radius - max(arc, 0.0)) * (1 / math.cos(half) - 1))
+    steps = np.linspace(0.001, 0.78, 400)
+    assert (np.diff(tip.rise(steps)) >= 0).all() and (np.diff(DieRise(8, 0.6).rise(steps)) > 0).all()

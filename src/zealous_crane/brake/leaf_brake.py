@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
-from ..measure import Angle, Length, PositiveLength
+from ..measure import Angle, Length, LengthOrZero, PositiveLength
 from ..part.model import Written
 from .section import Section, Sections
 
@@ -57,9 +57,9 @@ class LeafBrake(Written):
     finger_height: PositiveLength
     nose_radius: PositiveLength = 0.4
     rake: Annotated[Angle, Field(ge=0, le=75)] = 30.0
-    throat: Length = 12.0
+    throat: LengthOrZero = 12.0
     foot: PositiveLength = 45.0
-    head_drop: Length = 0.0
+    head_drop: LengthOrZero = 0.0
     head_front: Length = 0.0
     beam_front: Length = 3.0
     beam_depth: PositiveLength = 110.0
@@ -72,19 +72,12 @@ class LeafBrake(Written):
     leaf_depth: PositiveLength = 70.0
     greatest_angle: Annotated[Angle, Field(ge=10, le=170)] = 135.0
     opening: PositiveLength = 110.0
-    extra_setback: Length = 0.0
-    side_clearance: Length = 0.5
-    largest_gap: Length = 8.0
-    unsupported_end: Length = 12.0
+    extra_setback: LengthOrZero = 0.0
+    side_clearance: LengthOrZero = 0.5
+    largest_gap: LengthOrZero = 8.0
+    unsupported_end: LengthOrZero = 12.0
     open_ends: bool = False
     gauge_reach: PositiveLength | None = None
-
-    @field_validator("throat", "head_drop", "extra_setback", "side_clearance", "largest_gap", "unsupported_end")
-    @classmethod
-    def _not_negative(cls, value: float) -> float:
-        if value < 0:
-            raise ValueError("must not be negative")
-        return value
 
     @model_validator(mode="after")
     def _stands_up(self) -> LeafBrake:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
-from ..measure import Length, PositiveLength
+from ..measure import Length, LengthOrZero, PositiveLength
 from ..part.model import Written
 from .die import Die
 from .punch import Punch, PunchStyle
@@ -52,18 +52,11 @@ class PressBrake(Written):
     table_height: PositiveLength = 300.0
     punches: Annotated[tuple[Punch, ...], Field(max_length=60)] = ()
     dies: Annotated[tuple[Die, ...], Field(max_length=60)] = ()
-    side_clearance: Length = 0.5
-    largest_gap: Length = 6.0
-    unsupported_end: Length = 10.0
+    side_clearance: LengthOrZero = 0.5
+    largest_gap: LengthOrZero = 6.0
+    unsupported_end: LengthOrZero = 10.0
     open_ends: bool = False
     gauge_reach: PositiveLength | None = 500.0
-
-    @field_validator("side_clearance", "largest_gap", "unsupported_end")
-    @classmethod
-    def _not_negative(cls, value: float) -> float:
-        if value < 0:
-            raise ValueError("must not be negative")
-        return value
 
     @model_validator(mode="after")
     def _stands_up(self) -> PressBrake:

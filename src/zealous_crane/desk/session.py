@@ -4,13 +4,12 @@ out off the window's thread."""
 from __future__ import annotations
 
 import contextlib
-import threading
 import time
 from dataclasses import replace
 from pathlib import Path
 
 import platformdirs
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal
+from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
 
 from ..blank import Blank, develop
 from ..brake import Brake, Rack, shop_rack
@@ -18,45 +17,12 @@ from ..demo import demo_job
 from ..files import FileError, JobFileError, read_work, write_work
 from ..job import Job, OrderWishes
 from ..measure.report import plain
-from ..plan import Cancelled, Cure, Plan, advise, make_plan
+from ..plan import Cure, Plan
 from ..work import Fit, Work
+from .planning import Planning
 
 SAME_EDIT = 2.0
 """Seconds within which further typing in one field belongs to the same step of undo."""
-
-
-class _Planning(QRunnable):
-    """One planning run; its answer is dropped when a newer job has come."""
-
-    def __init__(self, session: Session, job: Job, blank: Blank, ticket: int) -> None:
-        super().__init__()
-        self.session, self.job, self.blank, self.ticket = session, job, blank, ticket
-        self.stopped = threading.Event()
-
-    def run(self) -> None:
-        session = self.session
-        try:
-            plan = make_plan(
-                self.job, session.rack[self.job.brake], blank=self.blank, cancelled=self.stopped.is_set, progress=self._progress
-            )
-            self._tell("answered", plan)
-            # The verdict is shown at once; cures take longer and follow.
-            if not (plan.complete or plan.open):
-                self._tell("answered", advise(plan, session.rack, cancelled=self.stopped.is_set))
-        except Cancelled:
-            return
-        except Exception as error:
-            self._tell("broke", f"Planning stopped: {error}")
-
-    def _progress(self, judged: int, made: int, of: int) -> None:
-        if judged % 25 == 0:
-            self._tell("progressed", (judged, made, of))
-
-    def _tell(self, signal: str, answer: object) -> None:
-        """Hand an answer to the session, unless it was closed while this ran."""
-        if not self.stopped.is_set():
-            with contextlib.suppress(RuntimeError):
-                getattr(self.session, signal).emit(self.ticket, answer)
 
 
 class Session(QObject):
@@ -90,7 +56,7 @@ class Session(QObject):
         self._saved: Work = work
         self._last_edit: tuple[str, float] = ("", 0.0)
         self._ticket = 0
-        self._running: _Planning | None = None
+        self._running: Planning | None = None
         self._pool = QThreadPool()
         self._pool.setMaxThreadCount(1)
         self.answered.connect(self._answer)
@@ -303,7 +269,7 @@ class Session(QObject):
         if self._running is not None:
             self._running.stopped.set()
         self._ticket += 1
-        self._running = _Planning(self, self.job, self.blank, self._ticket)
+        self._running = Planning(self, self.job, self.blank, self._ticket)
         self._pool.start(self._running)
 
     def _answer(self, ticket: int, plan: Plan) -> None:
@@ -330,11 +296,31 @@ class Session(QObject):
         if cure.brake is not None and cure.brake not in self.rack.brakes:
             self.rack = self.rack.with_brakes([cure.brake])
             self.replan()
-        return self.change(cure.job)
+        if cure.also is None:
+            return self.change(cure.job)
+        try:
+            parts = list(self.work.parts)
+            parts[self.at : self.at + 1] = [cure.job, cure.also]
+            return self._take(
+                Work.model_validate({**dict(self.work), "parts": tuple(parts), "fits": self._fits_past(self.at)}), self.at, ""
+            )
+        except ValueError as error:
+            return str(error)
+
+    def _fits_past(self, at: int) -> tuple[Fit, ...]:
+        """The fits once a part is made in two: those of other parts, which move up by one behind it."""
+        return tuple(
+            fit.model_copy(update={"follower": fit.follower + (fit.follower > at), "master": fit.master + (fit.master > at)})
+            for fit in self.work.fits
+            if at not in (fit.follower, fit.master)
+        )
 
     def order_bends(self, sequence: tuple[str, ...]) -> str | None:
         """Ask for the bends in this order (folds by name); empty leaves it to the program."""
-        order = self.job.order.model_copy(update={"sequence": sequence})
+        return self.wish(self.job.order.model_copy(update={"sequence": sequence}))
+
+    def wish(self, order: OrderWishes) -> str | None:
+        """Ask this of the order."""
         return self.change(self.job.model_copy(update={"order": order}))
 
     def hold(self, fold: str, side: str | None) -> str | None:
@@ -346,7 +332,7 @@ class Session(QObject):
 
     def free_order(self) -> str | None:
         """Take back everything asked for about the order."""
-        return self.change(self.job.model_copy(update={"order": OrderWishes()}))
+        return self.wish(OrderWishes())
 
     def keep_brake(self, brake: Brake) -> None:
         """Put a changed brake into the shop for this session and plan on it."""

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
 import platformdirs
@@ -35,6 +33,7 @@ from ..job import FlatPart, Job
 from ..shop.caution import FIRST
 from ..work import Work
 from .brake_dialog import BrakeDialog
+from .commands import commands
 from .header import Header
 from .rail import Rail
 from .session import Session
@@ -46,23 +45,6 @@ from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
 
 JOBS = "Jobs (*.json)"
-
-
-@dataclass(frozen=True)
-class Command:
-    """One thing a person can tell the window to do.
-
-    Attributes:
-        menu: the menu it stands in.
-        text: as it is read there.
-        keys: its key.
-        run: does it.
-    """
-
-    menu: str
-    text: str
-    keys: str
-    run: Callable[[], None]
 
 
 class Window(QMainWindow):
@@ -119,34 +101,7 @@ class Window(QMainWindow):
         self.shape.focus_first()
 
     def _commands(self) -> None:
-        self.commands = [
-            Command("&Job", "&New …", "Ctrl+N", self.show_start),
-            Command("&Job", "Add a &part …", "Ctrl+Shift+N", lambda: self.show_start(adding=True)),
-            Command("&Job", "&Open …", "Ctrl+O", self.ask_open),
-            Command("&Job", "&Read a drawing (DXF) …", "Ctrl+R", self.ask_drawing),
-            Command("&Job", "&Save", "Ctrl+S", self.save),
-            Command("&Job", "Save &as …", "Ctrl+Shift+S", self.ask_save),
-            Command("&Job", "&Close", "Ctrl+Q", lambda: (self.close(), None)[1]),
-            Command("&Edit", "&Undo", "Ctrl+Z", self.session.undo),
-            Command("&Edit", "&Redo", "Ctrl+Shift+Z", self.session.redo),
-            Command("&Hand over", "&Sheet for bench and brake (PDF) …", "Ctrl+P", lambda: self.ask_export("pdf")),
-            Command("&Hand over", "&Marking sheet (PDF) …", "Ctrl+M", lambda: self.ask_export("pdf", "marking")),
-            Command("&Hand over", "&Template at full size (PDF) …", "Ctrl+T", lambda: self.ask_export("pdf", "template")),
-            Command("&Hand over", "&Drawing of the blank (DXF) …", "Ctrl+D", lambda: self.ask_export("dxf")),
-            Command("&Hand over", "Drawing of the blank (S&VG) …", "Ctrl+Shift+D", lambda: self.ask_export("svg")),
-            Command("&Hand over", "&Plan for other programs (JSON) …", "Ctrl+J", lambda: self.ask_export("json")),
-            Command("&Shop", "&Edit this brake …", "Ctrl+E", self.ask_edit_brake),
-            Command("&Shop", "Bring in a &brake file …", "Ctrl+B", self.ask_brake),
-            *(
-                Command("S&tage", name, f"Ctrl+{i + 1}", lambda i=i: self.show_stage(i))  # type: ignore[misc]
-                for i, name in enumerate(("&Shape", "&Lay out", "&Tool up", "&Bend"))
-            ),
-            Command("S&tage", "&At the brake", "F5", self.show_at_brake),
-            Command("S&tage", "Next bend", "Ctrl+Right", lambda: self.step_bend(1)),
-            Command("S&tage", "Bend before", "Ctrl+Left", lambda: self.step_bend(-1)),
-            Command("&View", "&Dark or light", "Ctrl+L", self.toggle_look),
-            Command("&Help", "&Safety first", "F1", self.safety),
-        ]
+        self.commands = commands(self)
         menus: dict[str, object] = {}
         self.actions_by_text: dict[str, QAction] = {}
         for command in self.commands:

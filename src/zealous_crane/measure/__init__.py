@@ -4,7 +4,7 @@ Inside the program a length is a plain float in millimetres and an angle a float
 """
 
 from .angle import AngleError, parse_angle, show_angle
-from .field import Angle, Length, PositiveLength
+from .field import Angle, Length, LengthOrZero, PositiveLength
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
 from .sums import Sum, Term
 
@@ -14,6 +14,7 @@ __all__ = [
     "AngleError",
     "Length",
     "LengthError",
+    "LengthOrZero",
     "PositiveLength",
     "Sum",
     "Term",

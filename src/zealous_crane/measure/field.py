@@ -22,6 +22,12 @@ def _finite(value: float) -> float:
     return value
 
 
+def _not_negative(value: float) -> float:
+    if value < 0:
+        raise ValueError("must not be negative")
+    return value
+
+
 def _positive(value: float) -> float:
     if value <= 0:
         raise ValueError(f"{show_length(value, _Units.MM)} is not more than zero")
@@ -42,6 +48,9 @@ Length = Annotated[
 
 PositiveLength = Annotated[Length, AfterValidator(_positive)]
 """A length above zero."""
+
+LengthOrZero = Annotated[Length, AfterValidator(_not_negative)]
+"""A length of zero or more."""
 
 
 def _read_angle(value: Any) -> Any:

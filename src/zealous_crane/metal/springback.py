@@ -15,6 +15,10 @@ CLOSING_OVERBEND = 5.0
 practice, no source."""
 
 
+BOTTOMED = 0.25
+"""Share of the springback that is left when a bend is bottomed in its die. Common practice, no source."""
+
+
 @dataclass(frozen=True)
 class Springback:
     """An estimate of how far one fold springs back.
@@ -26,6 +30,11 @@ class Springback:
 
     angle: float
     why: str
+
+    @property
+    def bottomed(self) -> Springback:
+        """What is left of it when the bend is bottomed."""
+        return Springback(self.angle * BOTTOMED, f"{self.why}; a quarter of it, bottomed")
 
 
 def elastic_springback(sheet: Sheet, angle: float, radius: float) -> float:

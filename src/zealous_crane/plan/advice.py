@@ -9,12 +9,13 @@ from typing import Any
 
 from ..blank import DevelopmentError
 from ..brake import Brake, LeafBrake, Rack, Section
-from ..job import DrawnPart, Job
+from ..job import DrawnPart, Job, OrderWishes
 from ..measure import INCH, show_length
-from ..part import Flange, FoldSlots
+from ..part import Flange, FoldSlots, SeamForm
 from .make import make_plan
 from .plan import Cure, Plan
 from .route import Moves
+from .seam import halves
 
 Works = Callable[[Plan], bool]
 
@@ -81,7 +82,7 @@ def advise(plan: Plan, rack: Rack, *, cancelled: Callable[[], bool] = lambda: Fa
     works: Works = (lambda p: p.complete) if plan.feasible else (lambda p: p.feasible)
     trial = Trial(plan, works, "every bend reaches its angle" if plan.feasible else "it can be made", cancelled)
     found: list[Cure] = []
-    for cure in (_free_order, _depth, _gap, _tabs, _section, _slots):
+    for cure in (_free_order, _depth, _gap, _tabs, _section, _slots, _seam):
         found += cure(trial)
     found += _other_brakes(trial, rack)
     return dataclasses.replace(plan, cures=tuple(found))
@@ -235,6 +236,25 @@ def _slots(trial: Trial) -> Iterator[Cure]:
     job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
     if trial.cures(job):
         yield Cure(f"With slots along the {name}, finished by hand in a vise: {trial.gain}.", job)
+
+
+def _seam(trial: Trial) -> Iterator[Cure]:
+    """Two pieces, lapped and joined, where one cannot be made."""
+    if trial.plan.feasible or trial.job.part.drawing() is not None:
+        return
+    name = trial.job.name
+    for size, *pieces in halves(trial.job.part.design(trial.job.sheet.thickness)):
+        jobs = [
+            trial.job.model_copy(
+                update={"part": DrawnPart(tree=piece), "name": f"{name[:100]}, {which} half", "order": OrderWishes()}
+            )
+            for which, piece in zip(("first", "second"), pieces, strict=True)
+        ]
+        if all(trial.cures(job) for job in jobs):
+            lap = show_length(SeamForm.LAP.usual, trial.job.units)
+            text = f"In two pieces, cut across the {size} and lapped {lap}, then riveted, spotted or seam-welded: both can be made."
+            yield Cure(text, jobs[0], also=jobs[1])
+            return
 
 
 def _other_brakes(trial: Trial, rack: Rack) -> Iterator[Cure]:

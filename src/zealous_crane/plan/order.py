@@ -7,24 +7,24 @@ and the search is complete: when it finds nothing, no order of the moves it know
 
 from __future__ import annotations
 
+import copy
 import heapq
 import itertools
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from functools import lru_cache
 
-import numpy as np
-
-from ..blank import Blank, MadeBy
-from ..brake import Brake, LeafBrake, PunchStyle
+from ..blank import Blank
+from ..brake import Brake
+from .choices import Choices
 from .hand import hand_tool
 from .pose import Setting
 from .route import Cancelled, Costs, Failure, Move, Moves, Route, Stages, State, Step
 from .rules import by_rule
 from .sections import Widths, fit, joint
 from .symmetry import Symmetry, symmetries, unchanged
-from .tooling import LeafTooling, PressTooling, Tooling, toolings
+from .tooling import LeafTooling, PressTooling, Tooling
 from .verdict import HEM_LEAST, Verdict, judge
 from .wishes import Wishes
 
@@ -38,11 +38,7 @@ MOST = 2500
 """Strokes judged after which the search gives up, and says that its no is no proof."""
 
 
-PART_WAY = 20.0
-"""Degrees that must be left of a fold for stopping part way to be worth while."""
-
-
-class Search:
+class Search(Choices):
     """Complete search for the cheapest order.
 
     Args:
@@ -56,6 +52,7 @@ class Search:
         progress: told how many strokes were judged and how many folds stand in the farthest state.
         stages: folds made in groups, where the part asks for it; None leaves the order free.
         limit: strokes judged after which it gives up.
+        bottomed: folds of a press are bottomed, not bent in air.
     """
 
     def __init__(
@@ -71,113 +68,18 @@ class Search:
         progress: Callable[[int, int], None] = lambda judged, made: None,
         stages: Stages | None = None,
         limit: float = MOST,
+        bottomed: bool = False,
     ) -> None:
-        self.blank, self.brake, self.measured = blank, brake, measured
-        self.costs, self.moves = costs or Costs(), moves or Moves()
-        self.wishes = (wishes or Wishes()).read(blank)
-        self.cancelled, self.progress, self.stages, self.limit = cancelled, progress, stages, limit
-        self.toolings = toolings(brake, blank)
-        self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
+        super().__init__(blank, brake, costs, moves, wishes, stages, bottomed=bottomed)
+        self.measured, self.cancelled, self.progress, self.limit = measured, cancelled, progress, limit
         self._same = symmetries(blank) if self.wishes.free and stages is None else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
-        self._areas = [_area(panel.polygon) for panel in blank.panels]
-        self._heavy: dict[tuple[int, bool], float] = {}
 
-    # --- what may come next ---------------------------------------------------------------------------------------
-
-    @property
-    def start(self) -> State:
-        """The flat sheet. What a tool of its own makes is made first; what the hand makes comes last."""
-        tool = [f.made_by is MadeBy.TOOL for f in self.blank.folds]
-        angles = tuple(f.angle if t else 0.0 for f, t in zip(self.blank.folds, tool, strict=True))
-        return State(angles, sum(1 << i for i, t in enumerate(tool) if t))
-
-    def finished(self, state: State) -> bool:
-        """True when every fold of the brake is made."""
-        return all(state.is_done(i) for i in self.strokes)
-
-    def folds(self, state: State) -> list[int]:
-        """Folds that may be made now: hems while any is left, since none is flattened once a fold stands; else what is wished."""
-        left = [i for i in self.strokes if not state.is_done(i)]
-        if self.stages is not None:
-            return [i for i, _ in self._stage(state)]
-        hems = [i for i in left if self.blank.folds[i].made_by is MadeBy.HEM]
-        wanted = self.wishes.next(hems or left, lambda i: state.is_done(i) or state.angles[i] != 0)
-        # What lies on one line with a wished fold is made with it, whichever of them is named.
-        return [i for i in left if i in wanted or any(i in self.blank.near_line[k] for k in wanted)]
-
-    def _stage(self, state: State) -> tuple[tuple[int, float | None], ...]:
-        """What is left of the first group that is not through."""
-        for stage in self.stages or ():
-            left = tuple(
-                (i, target)
-                for i, target in stage
-                if not state.is_done(i) and (target is None or abs(state.angles[i]) < target - 1e-6)
-            )
-            if left:
-                return left
-        return ()
-
-    def targets(self, state: State, fold: int) -> Iterator[float | None]:
-        """Degrees a fold may be taken to now; None is its own angle."""
-        if self.stages is not None:
-            yield dict(self._stage(state))[fold]
-            return
-        yield None
-        line = self.blank.folds[fold]
-        if line.made_by is MadeBy.HEM:
-            return
-        final, now = abs(line.angle), abs(state.angles[fold])
-        if now == 0:
-            yield from (p for p in self.moves.part_way if p < final - PART_WAY)
-        yield from (final + o for o in self.moves.over)
-
-    def handling(self, setting: Setting, last: tuple[int, bool] | None) -> float:
-        """Cost of turning the sheet and of what swings; known before the stroke is judged."""
-        cost = self._heavier(setting)
-        if last is not None:
-            before = self.blank.folds[last[0]]
-            facing = float(before.outward @ setting.line.outward)
-            facing *= 1 if last[1] == setting.clamps_parent else -1
-            cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
-            cost += self.costs.turn_over if before.angle * setting.line.angle < 0 else 0.0
-        return cost
-
-    def _heavier(self, setting: Setting) -> float:
-        key = setting.fold, setting.clamps_parent
-        if key not in self._heavy:
-            swings = sum(self._areas[i] for i in setting.swinging)
-            self._heavy[key] = self.costs.swing_heavier if swings > sum(self._areas) / 2 else 0.0
-        return self._heavy[key]
-
-    def _least(self, state: State) -> float:
-        """A bound from below on what is still to come: turns to face and faces to turn to."""
-        if state.last is None:
-            return 0.0
-        fold, clamps = state.last
-        facing = self.blank.folds[fold].outward * (1 if clamps else -1)
-        sign = self.blank.folds[fold].angle > 0
-        turns: list[tuple[np.ndarray, float]] = []
-        over = 0.0
-        for i in self.strokes:
-            if state.is_done(i):
-                continue
-            line = self.blank.folds[i]
-            if (line.angle > 0) != sign:
-                over = self.costs.turn_over
-            along = float(line.outward @ facing)
-            if along > 0.5:
-                continue
-            # Another facing costs a turn, unless the fold is made with its other side clamped.
-            turn = self.costs.end_for_end if along < -0.5 else self.costs.quarter_turn
-            turn = min(turn, self._heavy.get((i, False), 0.0) if along < -0.5 else turn)
-            for k, (way, cost) in enumerate(turns):
-                if abs(float(way @ line.outward)) > 0.5:
-                    turns[k] = way, min(cost, turn)
-                    break
-            else:
-                turns.append((line.outward, turn))
-        return over + sum(cost for _, cost in turns)
+    def at(self, costs: Costs) -> Search:
+        """The same search at other costs; what is judged already is taken over."""
+        other = copy.copy(self)
+        other.costs, other._known = costs, dict(self._known)
+        return other
 
     # --- judging --------------------------------------------------------------------------------------------------
 
@@ -216,9 +118,15 @@ class Search:
         elif verdict.part_way:
             if verdict.short > 1e-6:
                 return False
-        elif verdict.by_hand > 1e-6 and hand_tool(self.blank, verdict.stroke.setting.fold, verdict.by_hand) is None:
+        elif verdict.by_hand > 1e-6 and not self._by_hand(verdict):
             return False
         return made_up(verdict.demand.widths, verdict.tooling)
+
+    def _by_hand(self, verdict: Verdict) -> bool:
+        """True when the rest may be, and can be, finished by hand."""
+        if "hand" in self.wishes.written.avoid:
+            return False
+        return hand_tool(self.blank, verdict.stroke.setting.fold, verdict.by_hand) is not None
 
     def made(self, state: State, path: tuple[Step, ...], move: Move) -> tuple[float, State, tuple[Step, ...]] | None:
         """Judge a stroke: what it costs beyond its handling, and the state it leads to; None when it is of no use."""
@@ -245,31 +153,6 @@ class Search:
         reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling, _rounded(shared))
         return cost, reached, (*path, (verdict, setup, shared, move))
 
-    def tried(self, state: State) -> Iterator[tuple[Move, float]]:
-        """Every stroke that may come next, with what is known of its cost before it is judged.
-
-        Set-ups out of the ordinary (the leaf's angle off, the fold at the end of the bed) come after the plain one failed; see
-        :meth:`instead`.
-        """
-        for fold in self.folds(state):
-            for clamps_parent in self.wishes.sides(fold):
-                setting = Setting(self.blank, fold, clamps_parent, state.angles)
-                if setting.folds[0] != fold:
-                    continue  # made with the first fold on its line
-                cost = self.handling(setting, state.last)
-                for target in self.targets(state, fold):
-                    for tooling in self._plain(state):
-                        yield Move(fold, clamps_parent, target, tooling), cost
-
-    def _plain(self, state: State) -> list[Tooling]:
-        """What a stroke is tried with first: what is set up, and what is plain: every punch over the die a hand reaches for."""
-        if isinstance(self.brake, LeafBrake):
-            plain: list[Tooling] = [t for t in self.toolings if isinstance(t, LeafTooling) and not t.bare and not t.end]
-        else:
-            presses = [t for t in self.toolings if isinstance(t, PressTooling)]
-            plain = [t for t in presses if t.die == presses[0].die and t.punch.style is not PunchStyle.ACUTE]
-        return [state.tooling, *(t for t in plain if t != state.tooling)] if state.tooling is not None else list(plain)
-
     def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
         """Set-ups out of the ordinary that may help where the plain one did not, with what is to be said against them."""
         verdict = self.verdict(state, move)
@@ -277,7 +160,7 @@ class Search:
             return []
         found: list[tuple[Move, float]] = []
         if isinstance(move.tooling, PressTooling):
-            if move.tooling not in self._plain(replace(state, tooling=None)):
+            if move.tooling not in self.plain(replace(state, tooling=None)):
                 return []
             # Another die, or a sharper punch and die, where this one does not carry the leg, stand the force or reach the angle.
             sharper = verdict.reach >= move.tooling.greatest_angle - 1e-6
@@ -316,14 +199,11 @@ class Search:
         """
         ticket = itertools.count()
         start = self.start
-        for i in self.strokes:
-            for clamps in (True, False):
-                self._heavier(Setting(self.blank, i, clamps, start.angles))
         queue: list[tuple[float, float, int, float, State, tuple[Step, ...], Move | None]] = []
         hurried = False
 
         def push(cost: float, state: State, path: tuple[Step, ...], move: Move | None = None) -> None:
-            ahead = self._least(state) if move is None else self._new_tools(state, move)
+            ahead = self.least(state) if move is None else self._new_tools(state, move)
             bound = cost + ahead
             made = state.done.bit_count() + (0.5 if move is None else 0.0)
             first, second = (-made, bound) if hurried else (bound, -made)
@@ -372,11 +252,9 @@ class Search:
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
         """The path with every stroke judged where it really is: a mirrored verdict was enough to search by."""
         state, verdicts = self.start, []
-        for verdict, _, _, move in path:
-            setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
-            known = verdict.stroke.setting
-            if (known.fold, known.angles) != (setting.fold, setting.angles) or verdict.tooling != move.tooling:
-                verdict = judge(self.blank, move.tooling, setting, self.measured, move.target)  # noqa: PLW2901 - the same, here
+        for found, _, _, move in path:
+            verdict = self._here(found, state, move)
+            setting = verdict.stroke.setting
             verdicts.append(verdict)
             done = state.done | (0 if verdict.part_way else sum(1 << i for i in setting.folds))
             state = State(tuple(round(a, 9) for a in setting.after(verdict.stands)), done)
@@ -388,15 +266,23 @@ class Search:
             widths[setup] = width
         return Route(tuple(verdicts), tuple(s for _, s, _, _ in path), tuple(widths), cost, cheapest)
 
+    def _here(self, verdict: Verdict, state: State, move: Move) -> Verdict:
+        """A verdict, or that of the stroke itself where it was only judged for its mirror image, with its own names and places."""
+        setting, seen = Setting(self.blank, move.fold, move.clamps_parent, state.angles), verdict.stroke.setting
+        same = (seen.fold, seen.clamps_parent, seen.angles) == (setting.fold, setting.clamps_parent, setting.angles)
+        if same and verdict.tooling == move.tooling:
+            return verdict
+        return judge(self.blank, move.tooling, setting, self.measured, move.target)
+
     def _new_tools(self, state: State, move: Move) -> float:
         return self.costs.new_tools if state.tooling not in (None, move.tooling) else 0.0
 
     def _failure(self, state: State) -> Failure:
         first = [i for i in self.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
-        moves = [Move(i, clamps, None, t) for i in first for clamps in self.wishes.sides(i) for t in self._plain(state)]
+        moves = [Move(i, clamps, None, t) for i in first for clamps in self.wishes.sides(i) for t in self.plain(state)]
         moves += [other for move in moves for other, _ in self.instead(state, move)]
-        verdicts = [self.verdict(state, move) for move in dict.fromkeys(moves)]
-        plain = set(self._plain(replace(state, tooling=None)))
+        verdicts = [self._here(self.verdict(state, move), state, move) for move in dict.fromkeys(moves)]
+        plain = set(self.plain(replace(state, tooling=None)))
         verdicts.sort(
             key=lambda v: (v.tooling not in plain, not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold)
         )
@@ -438,8 +324,3 @@ def mirrored(tooling: Tooling, symmetry: Symmetry) -> Tooling:
 
 def _rounded(widths: Widths) -> Widths:
     return tuple((round(a, 6), round(b, 6), round(c, 6)) for a, b, c in widths)
-
-
-def _area(polygon: np.ndarray) -> float:
-    following = np.roll(polygon, -1, axis=0)
-    return abs(float((polygon[:, 0] * following[:, 1] - following[:, 0] * polygon[:, 1]).sum())) / 2

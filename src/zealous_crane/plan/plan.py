@@ -10,7 +10,7 @@ from ..brake import Brake
 from ..job import Job
 from ..measure import Units, show_angle, show_length
 from .obstacle import Contact
-from .sections import Block
+from .sections import Block, Widths, fits
 from .tooling import Tooling
 from .verdict import Verdict
 
@@ -32,6 +32,7 @@ class Setup:
         blocks: the fingers or punch pieces, left to right.
         die_blocks: the die pieces under them; empty on a leaf brake.
         strokes: numbers (from 1) of the strokes it serves.
+        widths: what each block must serve.
         station: middle of the blocks along the bed from its middle, mm; not 0 where two set-ups stand side by side.
     """
 
@@ -39,7 +40,15 @@ class Setup:
     blocks: tuple[Block, ...]
     die_blocks: tuple[Block, ...]
     strokes: tuple[int, ...]
+    widths: Widths
     station: float = 0.0
+
+    @property
+    def others(self) -> tuple[Block, ...]:
+        """Other ways to make up the block, the best first; none where there are several blocks, which share one rack."""
+        if len(self.widths) != 1:
+            return ()
+        return tuple(block for block in fits(self.widths[0], self.tooling.sections, 4) if block != self.blocks[0])[:3]
 
 
 @dataclass(frozen=True)
@@ -131,11 +140,13 @@ class Cure:
         says: what to change and what is gained, a sentence.
         job: the job so changed.
         brake: the brake it was tried on; None is the plan's own.
+        also: a second piece, where one is made in two.
     """
 
     says: str
     job: Job
     brake: Brake | None = None
+    also: Job | None = None
 
 
 @dataclass(frozen=True, eq=False)

@@ -14,7 +14,8 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ..brake import air_radius, least_leg, load
+from ..blank import MadeBy
+from ..brake import Bottoming, air_radius, least_leg, load
 from ..brake.press_profile import PressTools, press_tools_for
 from ..brake.profile import Profile
 from .apart import apart
@@ -30,6 +31,9 @@ from .stroke import Stroke
 from .tooling import PressTooling
 
 Array = NDArray[np.float64]
+
+CONFORMS = 2.5
+"""Degrees by which a fold may differ from what its die makes and still be bottomed in it. Common practice, no source."""
 
 SAMPLES = 49
 """Angles at which the room left is measured."""
@@ -66,9 +70,12 @@ class PressStroke(Stroke):
         if self.tools.opening <= setting.blank.thickness:
             return f"{tooling.says} leaves no room to put the sheet in"
         length = sum(setting.blank.folds[i].length for i in setting.folds)
-        forced = load(self.brake, tooling.punch, tooling.die, setting.blank.sheet, length)
+        forced = load(self.brake, tooling.punch, tooling.die, setting.blank.sheet, length, self.bottoming)
         if forced.says is not None:
             return forced.says
+        made = 180.0 - tooling.die.angle
+        if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
+            return f"bottomed, {tooling.die.name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air"
         least = least_leg(tooling.die.opening, wanted)
         for panel in (*setting.folding_panels, *setting.clamped_panels):
             leg = self._leg(panel)
@@ -76,6 +83,13 @@ class PressStroke(Stroke):
                 name = setting.blank.panels[panel].name
                 return f"the {name} reaches {leg:.1f} mm from the fold and {tooling.die.name} needs {least:.1f} mm to carry it"
         return None
+
+    @property
+    def bottoming(self) -> Bottoming:
+        """How far the punch goes; a fold that is only begun, and one that is flattened afterwards, is bent in air."""
+        line = self.setting.line
+        whole = line.made_by is MadeBy.BRAKE and self.until >= abs(line.angle)
+        return Bottoming.BOTTOMED if self.tooling.bottomed and whole else Bottoming.AIR
 
     def _leg(self, panel: int) -> float:
         """How far a panel beside the fold, and what goes on flat with it, reaches from the line, mm."""

@@ -20,6 +20,7 @@ class Costs:
         swing_heavier: the larger side swings, or hangs in front.
         by_hand, per_hand_degree: a fold finished by hand.
         part_way: a stroke that must be gone on with later.
+        other_station: going on at another set-up that stands on the bed already.
     """
 
     new_tools: float = 10.0
@@ -30,10 +31,16 @@ class Costs:
     by_hand: float = 4.0
     per_hand_degree: float = 0.5
     part_way: float = 2.0
+    other_station: float = 1.0
 
     def for_quantity(self, quantity: int) -> Costs:
         """Per part of a lot that goes through each set-up together: a set-up is shared, but every part is taken up again."""
         return self if quantity <= 1 else replace(self, new_tools=self.new_tools / quantity + 1.0)
+
+    @property
+    def stationed(self) -> Costs:
+        """With every set-up standing on the bed at once: a change of tools is a walk to the other station."""
+        return replace(self, new_tools=min(self.new_tools, self.other_station))
 
 
 @dataclass(frozen=True)

@@ -49,23 +49,31 @@ def no_order(failure: Failure, blank: Blank, brake_is_leaf: bool, units: Units, 
     up = f"with the {listed(failure.made)} up, " if failure.made else ""
     nearest = failure.verdicts[0]
     first = f"{up}the {nearest.stroke.setting.name} cannot be folded — {why(nearest, blank, units)}"
-    reasons: list[str] = []
+    ways: dict[tuple[str, str], dict[str, list[str]]] = {}
     for verdict in failure.verdicts:
         setting = verdict.stroke.setting
-        held = blank.panels[setting.clamped].name
-        with_ = f" ({verdict.tooling.says})" if verdict.tooling.says else ""
-        side = f"{held} clamped" if brake_is_leaf else f"{held} at the back"
-        text = f"{setting.name[:1].upper()}{setting.name[1:]}, {side}{with_}: {why(verdict, blank, units)}."
-        if text not in reasons:
-            reasons.append(text)
+        side = f"{blank.panels[setting.clamped].name} {'clamped' if brake_is_leaf else 'at the back'}"
+        ways.setdefault((setting.name, why(verdict, blank, units)), {}).setdefault(side, []).append(verdict.tooling.says)
+    reasons = [
+        f"{name[:1].upper()}{name[1:]}, {'; '.join(_held(side, says) for side, says in sides.items())}: {reason}."
+        for (name, reason), sides in ways.items()
+    ]
     tried = "Every order of whole strokes"
     if moves.part_way:
-        tried = "Every order, with folds left part way too"
+        tried = "Every order, with folds left part way" + (" or bent over" if moves.over else "") + " too"
     sides = ", with either side clamped" if brake_is_leaf else ", with either side at the back and every punch and die"
     reasons.append(
         f"{tried}{sides}, was tried." if failure.complete else "Not every order was tried; there are too many of them."
     )
     return first, tuple(reasons)
+
+
+def _held(side: str, says: Sequence[str]) -> str:
+    """A side clamped, and with what out of the ordinary the same comes out: ``base clamped (also the leaf's angle off)``."""
+    special = [s for s in dict.fromkeys(says) if s]
+    if not special:
+        return side
+    return f"{side} ({'also ' if '' in says else ''}{'; '.join(special)})"
 
 
 def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], leaf: bool) -> str:
@@ -128,7 +136,8 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...
             if found is not None:
                 how = found.says.format(fold=stroke.name)
                 said = f"{how[:1].upper()}{how[1:]}: {show_angle(v.by_hand)} {'more' if v.short > 0 else 'back'}."
-                steps.append(HandStep(stroke.number, (stroke.name,), said, found.name))
+                # The bends after it were judged with the fold as the brake left it.
+                steps.append(HandStep(len(strokes), (stroke.name,), said, found.name))
     if blank.creases:
         # The ears go before the walls that carry them are closed.
         closing = [s.number for s in strokes if s.verdict.stroke.setting.start > 0]

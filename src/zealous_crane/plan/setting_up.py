@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ..brake import load
+from ..brake import Bottoming, load
 from ..brake.force import BOTTOM_FACTOR
 from ..measure import Units, show_angle, show_length
 from .gauge import best_gauging, gauge_stops
@@ -32,6 +32,9 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         "along": "slid on and off along the punch, from the end of the press",
     }.get(verdict.way)
     facts: list[tuple[str, str]] = []
+    others = (
+        [("Or as well", ";  ".join(width_text((block,), units, pretty=True) for block in setup.others))] if setup.others else []
+    )
     if isinstance(engine, LeafStroke):
         tools, brake = engine.tools, engine.brake
         line = -float(tools.nose[0])
@@ -43,6 +46,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         facts = [
             ("Clamp", f"{held}, {face} face up"),
             ("Fingers, left to right", blocks),
+            *others,
             ("Fold line sits", where),
             ("Nose behind the bed's edge", f"{show_length(tools.setback, fine)}, both ends alike"),
             ("Stop the leaf at", f"{show_angle(verdict.reach)}  {over}"),
@@ -58,23 +62,31 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         assert isinstance(engine, PressStroke)
         tooling = engine.tooling
         length = sum(setting.blank.folds[i].length for i in setting.folds)
-        force = load(tooling.brake, tooling.punch, tooling.die, plan.blank.sheet, length)
+        force = load(tooling.brake, tooling.punch, tooling.die, plan.blank.sheet, length, engine.bottoming)
+        bottomed = engine.bottoming is Bottoming.BOTTOMED
         sinks = engine.die_shift(math.radians(verdict.reach) / 2)
         facts = [
             ("To the back", f"{held}, {face} face up"),
             ("Punch on die", setup.tooling.says),
             ("Punch pieces, left to right", blocks),
+            *others,
             ("Die pieces", width_text(setup.die_blocks, units, pretty=True)),
             ("Bend to", f"{show_angle(verdict.reach)}  {over}"),
             ("Punch below the sheet's start", f"about {show_length(round(sinks, 2), fine)} into the V; sneak up on it"),
             (
                 "Force",
-                f"{force.total:.0f} kN in air  ({force.per_length:.0f} kN per metre; the press gives {tooling.brake.force:.0f} kN); "
-                f"bottomed about {force.total * BOTTOM_FACTOR:.0f} kN",
+                f"{force.total:.0f} kN {'bottomed' if bottomed else 'in air'}  ({force.per_length:.0f} kN per metre; the press gives "
+                f"{tooling.brake.force:.0f} kN)"
+                + ("" if bottomed else f"; bottomed about {force.total * BOTTOM_FACTOR:.0f} kN"),
             ),
         ]
         more = [
-            ("Inside radius in air", f"about {show_length(round(engine.air_radius, 2), fine)} over V {tooling.die.opening:.1f}")
+            ("Inside radius", f"the tip's, {show_length(round(tooling.punch.radius, 2), fine)}")
+            if bottomed
+            else (
+                "Inside radius in air",
+                f"about {show_length(round(engine.air_radius, 2), fine)} over V {tooling.die.opening:.1f}",
+            )
         ]
     stop = gauge_stops(plan, best_gauging(plan))[stroke.number - 1]
     if stop.edge:

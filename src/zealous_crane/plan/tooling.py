@@ -56,12 +56,14 @@ class PressTooling:
         punch: as it hangs, turned or not.
         die: under it.
         turned: the punch hangs the other way round.
+        bottomed: the sheet is pressed against the die's sides, which takes more force and leaves less springback.
     """
 
     brake: PressBrake
     punch: Punch
     die: Die
     turned: bool = False
+    bottomed: bool = False
 
     @property
     def sections(self) -> Sections:
@@ -76,7 +78,8 @@ class PressTooling:
     @property
     def says(self) -> str:
         """``Gooseneck 86 turned round, on V 10``."""
-        return f"{self.punch.name}{' turned round' if self.turned else ''} on {self.die.name}"
+        turned, bottomed = " turned round" if self.turned else "", ", bottomed" if self.bottomed else ""
+        return f"{self.punch.name}{turned} on {self.die.name}{bottomed}"
 
     @property
     def greatest_angle(self) -> float:
@@ -107,8 +110,8 @@ MOST_DIES = 3
 """Dies tried for one sheet, the best first."""
 
 
-def toolings(brake: Brake, blank: Blank) -> tuple[Tooling, ...]:
-    """What the brake may be set up with for a sheet, the plainest first."""
+def toolings(brake: Brake, blank: Blank, bottomed: bool = False) -> tuple[Tooling, ...]:
+    """What the brake may be set up with for a sheet, the plainest first; a press bends in air or is ``bottomed``."""
     if isinstance(brake, LeafBrake):
         allowed = blank.sheet.allowed_by
         return tuple(t for t in _leaf(brake) if blank.thickness <= allowed(t.brake.rated) + 1e-6)
@@ -122,7 +125,7 @@ def toolings(brake: Brake, blank: Blank) -> tuple[Tooling, ...]:
         for die in (*plain, *acute) if punch.style is not PunchStyle.ACUTE else (*acute, *plain):
             if not brake.closes(punch, die, blank.thickness):
                 continue
-            found.append(PressTooling(brake, punch, die))
+            found.append(PressTooling(brake, punch, die, bottomed=bottomed))
             if not punch.even:
-                found.append(PressTooling(brake, punch.turned, die, True))
+                found.append(PressTooling(brake, punch.turned, die, True, bottomed))
     return tuple(found)

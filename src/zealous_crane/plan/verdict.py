@@ -13,7 +13,7 @@ from .pose import Setting, wander
 from .sections import Demand, demand
 from .slab import Slab, free_intervals
 from .stroke import Stroke
-from .tooling import Tooling
+from .tooling import PressTooling, Tooling
 
 HEM_STROKE, HEM_LEAST = 135.0, 105.0
 """Degrees a hem is folded to before it is flattened (common practice, no source), and the least from which it still goes over
@@ -125,6 +125,8 @@ def judge(
     target = min(HEM_STROKE, greatest) if hem else abs(line.angle) if target is None else target
     closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
     back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
+    if isinstance(tooling, PressTooling) and tooling.bottomed and not hem and target >= abs(line.angle) and measured is None:
+        back = back.bottomed
     wanted = min(target + back.angle, greatest) if hem else target + back.angle
     stroke = stroke_for(setting, tooling, wander(line.bend, wanted), wanted + 1e-6)
 

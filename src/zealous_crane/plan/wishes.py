@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from ..blank import Blank, MadeBy
 from ..job import OrderWishes
+from .tooling import LeafTooling, Tooling
 
 
 class WishError(ValueError):
@@ -32,8 +33,15 @@ class Wishes:
 
     @property
     def free(self) -> bool:
-        """True when nothing is wished."""
+        """True when nothing is wished that tells one fold from another."""
         return not (self.sequence or self.before or self.clamp)
+
+    def avoids(self, tooling: Tooling) -> bool:
+        """True for a set-up the person does not want."""
+        avoid = self.written.avoid
+        return isinstance(tooling, LeafTooling) and (
+            (tooling.bare and "angle-off" in avoid) or (tooling.end != 0 and "bed-end" in avoid)
+        )
 
     def read(self, blank: Blank) -> Wishes:
         """The wishes for a blank. Names it does not have are passed over: the part has changed since.

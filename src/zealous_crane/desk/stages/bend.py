@@ -22,6 +22,7 @@ from ...measure import show_angle
 from ...plan import Plan, PlannedStroke, State
 from ...shop import cautions_for
 from ..canvas import AngleCanvas, Canvas
+from ..order_dialog import OrderDialog
 from ..paint.end import angle_at, end_scale, paint_end
 from ..paint.front import paint_front
 from ..paint.sign import paint_state, paint_tag
@@ -174,13 +175,16 @@ class BendStage(QWidget):
         top.setSpacing(16)
         top.addWidget(self.end, 5)
         top.addLayout(side, 4)
-        self.earlier, self.later, self.pin, self.other_side, self.free = (
+        self.earlier, self.later, self.pin, self.other_side, self.wish, self.free = (
             QPushButton("◂ Earlier"),
             QPushButton("Later ▸"),
             QPushButton("Pin up to here"),
             QPushButton("Clamp the other side"),
+            QPushButton("Ask for …"),
             QPushButton("Order of the program"),
         )
+        self.wish.clicked.connect(self.ask_order)
+        self.wish.setToolTip("One bend before another, and what is to be avoided.")
         self.earlier.clicked.connect(lambda: self.shift(-1))
         self.later.clicked.connect(lambda: self.shift(1))
         self.pin.clicked.connect(self.pin_up_to_here)
@@ -192,7 +196,7 @@ class BendStage(QWidget):
         self.orders = QWidget()
         row = QHBoxLayout(self.orders)
         row.setContentsMargins(0, 0, 0, 0)
-        for button in (self.earlier, self.later, self.pin, self.other_side, self.free):
+        for button in (self.earlier, self.later, self.pin, self.other_side, self.wish, self.free):
             row.addWidget(button)
         row.addWidget(self.order_says, 1)
         self.strip = CardStrip(self.move)
@@ -339,6 +343,15 @@ class BendStage(QWidget):
     def _ask_for(self, plan: Plan, strokes: list[PlannedStroke]) -> None:
         names = [plan.blank.folds[i].name for s in strokes for i in s.verdict.stroke.setting.folds]
         self._tell(self.session.order_bends(tuple(dict.fromkeys(names))))
+
+    def ask_order(self) -> None:
+        """Let the person say what is wanted of the order."""
+        plan = self.session.plan
+        if plan is None:
+            return
+        dialog = OrderDialog(self.session.job.order, plan.blank, leaf=plan.brake.kind == "leaf", parent=self)
+        if dialog.exec() == OrderDialog.DialogCode.Accepted and dialog.wishes != self.session.job.order:
+            self._tell(self.session.wish(dialog.wishes))
 
     def turn_round(self) -> None:
         """Ask for the other side of the chosen fold to be clamped."""

@@ -6,7 +6,17 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...plan import PlannedStroke, gauging_lines, set_up_facts, width_text
 from ...shop import cautions_for
@@ -48,6 +58,12 @@ class ToolingStage(QWidget):
         top.addWidget(self.which)
         top.addSpacing(20)
         top.addWidget(self.setups, 1)
+        self.bottomed = QCheckBox("Bottom the bends")
+        self.bottomed.setToolTip(
+            "Press the sheet against the sides of the V: about four times the force, a quarter of the springback."
+        )
+        self.bottomed.clicked.connect(self._bottom)
+        top.addWidget(self.bottomed)
         change = QPushButton("Edit this brake …")
         change.clicked.connect(edit)
         top.addWidget(change)
@@ -92,9 +108,16 @@ class ToolingStage(QWidget):
         i = self.which.currentIndex()
         return plan.strokes[i] if plan is not None and 0 <= i < len(plan.strokes) else None
 
+    def _bottom(self, wanted: bool) -> None:
+        said = self.session.edit("", bottomed=wanted)
+        if said:
+            self.session.complained.emit(said)
+
     def refresh(self) -> None:
         """Show the plan."""
         plan = self.session.plan
+        self.bottomed.setVisible(plan is not None and plan.brake.kind == "press")
+        self.bottomed.setChecked(self.session.job.bottomed)
         feasible = plan is not None and plan.feasible
         self.body.setVisible(feasible)
         self.empty.setVisible(not feasible)

@@ -1,0 +1,133 @@
+"""What a person wants of the order: this bend before that one, what is held, what is to be avoided."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..blank import Blank, MadeBy
+from ..job import Avoided, OrderWishes
+from ..plan import WishError, Wishes
+from .widget import heading
+
+AVOIDED: dict[Avoided, str] = {
+    "hand": "Nothing finished by hand",
+    "part-way": "No fold left part way or bent over",
+    "angle-off": "The leaf's angle stays on",
+    "bed-end": "No fold at an end of the bed",
+}
+"""What can be avoided, as the shop says it."""
+
+LEAF_ONLY: frozenset[Avoided] = frozenset({"angle-off", "bed-end"})
+
+
+class OrderDialog(QDialog):
+    """The wishes for the order, checked as they are made.
+
+    Args:
+        wishes: as they stand.
+        blank: the part whose folds they name.
+        leaf: the brake is a leaf brake.
+    """
+
+    def __init__(self, wishes: OrderWishes, blank: Blank, *, leaf: bool, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.wishes, self.blank = wishes, blank
+        self.setWindowTitle("Order of the bends")
+        self.resize(520, 430)
+        names = [fold.name for fold in blank.folds if fold.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
+        self.first, self.then = QComboBox(), QComboBox()
+        self.first.setAccessibleName("Bend first")
+        self.then.setAccessibleName("Bend later")
+        for box in (self.first, self.then):
+            box.addItems(names)
+        self.then.setCurrentIndex(min(1, len(names) - 1))
+        self.add, self.remove = QPushButton("Ask for it"), QPushButton("Take it back")
+        self.add.clicked.connect(self.ask)
+        self.remove.clicked.connect(self.take_back)
+        self.list = QListWidget()
+        self.list.setAccessibleName("What is asked for")
+        self.list.currentRowChanged.connect(lambda row: self.remove.setEnabled(row >= 0))
+        self.avoid = {key: QCheckBox(AVOIDED[key]) for key in get_args(Avoided)}
+        for key, check in self.avoid.items():
+            check.setChecked(key in wishes.avoid)
+            check.setVisible(leaf or key not in LEAF_ONLY)
+            check.toggled.connect(lambda _: self.refresh())
+        self.complaint = QLabel()
+        self.complaint.setObjectName("complaint")
+        self.complaint.setWordWrap(True)
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons.accepted.connect(self.accept)
+        self.buttons.rejected.connect(self.reject)
+        row = QHBoxLayout()
+        for widget in (QLabel("The"), self.first, QLabel("before the"), self.then):
+            row.addWidget(widget)
+        row.addStretch(1)
+        row.addWidget(self.add)
+        below = QHBoxLayout()
+        below.addStretch(1)
+        below.addWidget(self.remove)
+        outer = QVBoxLayout(self)
+        outer.setSpacing(8)
+        outer.addWidget(heading("One bend before another"))
+        outer.addLayout(row)
+        outer.addWidget(heading("What is asked for"))
+        outer.addWidget(self.list, 1)
+        outer.addLayout(below)
+        outer.addWidget(heading("To be avoided"))
+        for check in self.avoid.values():
+            outer.addWidget(check)
+        outer.addWidget(self.complaint)
+        outer.addWidget(self.buttons)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what is asked for, and whether it can be kept."""
+        self.wishes = self.wishes.model_copy(update={"avoid": tuple(k for k, check in self.avoid.items() if check.isChecked())})
+        self.list.clear()
+        if self.wishes.sequence:
+            self.list.addItem("In this order:  " + ", ".join(self.wishes.sequence))
+        for first, then in self.wishes.before:
+            self.list.addItem(f"The {first} before the {then}")
+        for fold, side in self.wishes.clamp.items():
+            self.list.addItem(f"The {fold} with {'the side nearer the base' if side == 'base' else 'its far side'} clamped")
+        self.remove.setEnabled(self.list.currentRow() >= 0)
+        try:
+            Wishes(self.wishes).read(self.blank)
+            said = ""
+        except WishError as error:
+            said = str(error)
+        self.complaint.setText(said)
+        self.buttons.button(QDialogButtonBox.StandardButton.Ok).setEnabled(not said)
+
+    def ask(self) -> None:
+        """Ask for one bend before the other."""
+        pair = self.first.currentText(), self.then.currentText()
+        if pair[0] != pair[1] and pair not in self.wishes.before:
+            self.wishes = self.wishes.model_copy(update={"before": (*self.wishes.before, pair)})
+        self.refresh()
+
+    def take_back(self) -> None:
+        """Take the chosen wish back."""
+        row = self.list.currentRow() - bool(self.wishes.sequence)
+        before, clamp = list(self.wishes.before), dict(self.wishes.clamp)
+        if row < 0:
+            self.wishes = self.wishes.model_copy(update={"sequence": ()})
+        elif row < len(before):
+            del before[row]
+        else:
+            del clamp[list(clamp)[row - len(before)]]
+        self.wishes = self.wishes.model_copy(update={"before": tuple(before), "clamp": clamp})
+        self.refresh()

@@ -1,0 +1,102 @@
+"""A plan said of a route that was found, or of there being none."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ..blank import Blank, MadeBy
+from ..brake import Brake, LeafBrake, usable_dies
+from ..job import Job
+from ..measure import Units, show_length
+from .engine import stroke_for
+from .order import Search
+from .plan import Plan, PlannedStroke, Setup
+from .route import Failure, Route
+from .saying import aside, no_order, press_watch, verdict_sentence, watch
+from .sections import Demand, demand, fit, place
+from .slab import free_intervals
+from .stations import side_by_side
+from .tooling import PressTooling
+
+
+def planned(job: Job, search: Search, route: Route) -> Plan:
+    """The plan of a route: sections placed, room measured, what is to be said. Its cost is that of the route with a walk instead
+    of a change of tools where all set-ups stand on the bed at once."""
+    blank, brake, costs = search.blank, search.brake, search.costs
+    strokes: list[PlannedStroke] = []
+    setups: list[Setup] = []
+    for number, (verdict, setup) in enumerate(zip(route.verdicts, route.setup, strict=True), start=1):
+        tooling = verdict.tooling
+        if setup == len(setups):
+            blocks = fit(route.widths[setup], tooling.sections)
+            dies = fit(route.widths[setup], tooling.die_sections) if isinstance(tooling, PressTooling) else ()
+            assert blocks is not None and dies is not None, "the search only shares blocks the rack can make"
+            setups.append(Setup(tooling, blocks, dies, (), route.widths[setup]))
+        setups[setup] = replace(setups[setup], strokes=(*setups[setup].strokes, number))
+        setting = verdict.stroke.setting
+        need = demand(setting.span, free_intervals(verdict.slabs, verdict.reach), tooling.sections)
+        assert isinstance(need, Demand), "the search only takes strokes the sections can hold"
+        sections = place(setups[setup].blocks, need)
+        clearance = verdict.stroke.clearance(verdict.reach, sections)
+        exact = stroke_for(setting, tooling)
+        strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, exact.contact(sections), job.units))
+    setups = list(side_by_side(setups, strokes, brake))
+    steps = aside(blank, strokes)
+    # What the sentence has not said yet: work before and between, not the last degrees of a wall.
+    more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise") and len(step.folds) > 0
+                   and not any(s.name in step.folds for s in strokes))  # fmt: skip
+    said = verdict_sentence(strokes, setups, isinstance(brake, LeafBrake)) + more
+    watched = (*watch(strokes), *press_watch(strokes, job.units))
+    if not route.cheapest:
+        watched = (*watched, "The order works; with so many bends not every cheaper one was looked at.")
+    cost = route.cost
+    if any(setup.station for setup in setups):
+        cost += max(route.setup) * (costs.stationed.new_tools - costs.new_tools)
+    return Plan(job, blank, brake, tuple(strokes), tuple(setups), said, watched, search.judged, steps, cost=cost)
+
+
+def refused(blank: Blank, brake: Brake) -> tuple[str, tuple[str, ...]] | None:
+    """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it."""
+    if isinstance(brake, LeafBrake):
+        allowed = blank.sheet.allowed_by(brake.rated)
+        if blank.thickness > allowed + 1e-6:
+            thick = show_length(blank.thickness, Units.MM)
+            return "the metal is too thick for this brake", (
+                f"{blank.sheet.name} is {thick} thick; this brake is rated for {show_length(brake.rated, Units.MM)} of mild steel, "
+                f"which is {show_length(allowed, Units.MM)} of {blank.sheet.metal.name.lower()}.",
+            )
+        return None if brake.fingers else ("there are no fingers in the rack", ())
+    if not brake.bending_punches:
+        return "the press has no punch that bends", ()
+    if not brake.dies:
+        return "the press has no die", ()
+    if not usable_dies(brake, blank.sheet):
+        openings = ", ".join(f"{d.opening:.1f}" for d in sorted(brake.dies, key=lambda d: d.opening))
+        return "no die suits this thickness", (
+            f"{blank.thickness:.2f} mm wants a V between {5 * blank.thickness:.0f} and {16 * blank.thickness:.0f} mm; "
+            f"the dies open {openings} mm.",
+        )
+    if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
+        return "the part has hems and the press has no flat punch to close them", ()
+    return None
+
+
+def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0) -> Plan:
+    """The plan of what cannot be made."""
+    return Plan(job, blank, brake, (), (), f"Cannot be made on this brake: {why}.", reasons, judged)
+
+
+def failed(job: Job, search: Search, failure: Failure) -> Plan:
+    """The plan of a search that found no order."""
+    blank, brake = search.blank, search.brake
+    why, reasons = no_order(failure, blank, isinstance(brake, LeafBrake), job.units, search.moves)
+    nearest = failure.verdicts[0]
+    stuck = PlannedStroke(len(failure.made) + 1, nearest, (), 0, 0.0, nearest.limit, job.units)
+    plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
+    if job.order.any:
+        return replace(plan, sentence=plan.sentence.replace("Cannot be made on this brake", "Cannot be made in this order"))
+    if not failure.complete:
+        return replace(plan, sentence=f"No order found, and that is no proof: {why}.", open=True)
+    if blank.creases:
+        return replace(plan, sentence=f"No order found for a pan with folded corners: {why}.")
+    return plan
