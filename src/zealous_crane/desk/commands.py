@@ -52,7 +52,7 @@ def commands(window: Window) -> list[Command]:
             for i, name in enumerate(("&Shape", "&Lay out", "&Tool up", "&Bend"))
         ),
         Command("S&tage", "&At the brake", "F5", window.show_at_brake),
-        Command("S&tage", "&Order of the bends …", "Ctrl+Shift+O", lambda: window.bend.ask_order()),
+        Command("S&tage", "&Order of the bends …", "Ctrl+Shift+O", window.ask_order),
         Command("S&tage", "Next bend", "Ctrl+Right", lambda: window.step_bend(1)),
         Command("S&tage", "Bend before", "Ctrl+Left", lambda: window.step_bend(-1)),
         Command("&View", "&Dark or light", "Ctrl+L", window.toggle_look),

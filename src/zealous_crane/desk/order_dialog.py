@@ -47,7 +47,8 @@ class OrderDialog(QDialog):
         self.wishes, self.blank = wishes, blank
         self.setWindowTitle("Order of the bends")
         self.resize(520, 430)
-        names = [fold.name for fold in blank.folds if fold.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
+        # Walls first: hems come before them anyway.
+        names = [fold.name for kind in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds if fold.made_by is kind]
         self.first, self.then = QComboBox(), QComboBox()
         self.first.setAccessibleName("Bend first")
         self.then.setAccessibleName("Bend later")
@@ -86,7 +87,7 @@ class OrderDialog(QDialog):
         outer.addWidget(heading("What is asked for"))
         outer.addWidget(self.list, 1)
         outer.addLayout(below)
-        outer.addWidget(heading("To be avoided"))
+        outer.addWidget(heading("Keep to this"))
         for check in self.avoid.values():
             outer.addWidget(check)
         outer.addWidget(self.complaint)

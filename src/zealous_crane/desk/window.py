@@ -310,6 +310,10 @@ class Window(QMainWindow):
         if name:
             self.bring_brake(Path(name))
 
+    def ask_order(self) -> None:
+        """Let the person say what is wanted of the order of the bends."""
+        self.bend.ask_order()
+
     def ask_edit_brake(self) -> None:
         """Edit the brake in use; what is kept is written into the shop's own folder."""
         brake = self.session.rack[self.session.job.brake]

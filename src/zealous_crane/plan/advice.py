@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
 from ..blank import DevelopmentError
+from ..blank.tree import default_gap
 from ..brake import Brake, LeafBrake, Rack, Section
 from ..job import DrawnPart, Job, OrderWishes
 from ..measure import INCH, show_length
@@ -82,7 +83,7 @@ def advise(plan: Plan, rack: Rack, *, cancelled: Callable[[], bool] = lambda: Fa
     works: Works = (lambda p: p.complete) if plan.feasible else (lambda p: p.feasible)
     trial = Trial(plan, works, "every bend reaches its angle" if plan.feasible else "it can be made", cancelled)
     found: list[Cure] = []
-    for cure in (_free_order, _depth, _gap, _tabs, _section, _slots, _seam):
+    for cure in (_free_order, _in_air, _depth, _gap, _tabs, _section, _slots, _seam):
         found += cure(trial)
     found += _other_brakes(trial, rack)
     return dataclasses.replace(plan, cures=tuple(found))
@@ -94,6 +95,14 @@ def _free_order(trial: Trial) -> Iterator[Cure]:
         job = trial.job.model_copy(update={"order": type(trial.job.order)()})
         if trial.cures(job):
             yield Cure(f"In the program's own order: {trial.gain}.", job)
+
+
+def _in_air(trial: Trial) -> Iterator[Cure]:
+    """Bent in air where the press, or the die, is not one to bottom in."""
+    if trial.job.bottomed:
+        job = trial.job.model_copy(update={"bottomed": False})
+        if trial.cures(job):
+            yield Cure(f"Bent in air, not bottomed: {trial.gain}.", job)
 
 
 HEIGHTS = ("depth", "height")
@@ -154,8 +163,9 @@ def _gap(trial: Trial) -> Iterator[Cure]:
         corner = part.tree.corner
     if corner is None:
         return
+    gap = default_gap(job) if corner.gap is None else corner.gap
     for ticks in (1, 2, 3, 4, 6, 8, 12, 16):
-        wider = {**corner.model_dump(), "gap": corner.gap + ticks * tick}
+        wider = {**corner.model_dump(), "gap": gap + ticks * tick}
         try:
             if isinstance(part, DrawnPart):
                 changed = trial.with_part(tree={**part.tree.model_dump(), "corner": wider})
@@ -164,7 +174,7 @@ def _gap(trial: Trial) -> Iterator[Cure]:
         except ValueError:
             return
         if trial.cures(changed):
-            shown = show_length(corner.gap + ticks * tick, job.units)
+            shown = show_length(gap + ticks * tick, job.units)
             yield Cure(f"A corner gap of {shown} lets the leaf lean past the standing walls: {trial.gain}.", changed)
             return
 

@@ -16,8 +16,8 @@ from .saying import aside
 from .stations import APART
 from .wishes import WishError, Wishes
 
-LAST_RESORTS = (Moves(part_way=(30.0, 60.0)), Moves(part_way=(30.0, 60.0), over=(10.0,)))
-"""What is tried when no order of whole strokes is there: folds left part way and closed later; then also folds bent over by so
+LAST_RESORTS = (Moves(part_way=(30.0, 60.0)), Moves(over=(10.0,)))
+"""What is tried when no order of whole strokes is there: folds left part way and closed later; then folds bent over by so
 much, to be opened by hand at the end."""
 
 FEW = 8

@@ -72,7 +72,7 @@ class PressStroke(Stroke):
         length = sum(setting.blank.folds[i].length for i in setting.folds)
         forced = load(self.brake, tooling.punch, tooling.die, setting.blank.sheet, length, self.bottoming)
         if forced.says is not None:
-            return forced.says
+            return f"bottomed, {forced.says}" if self.bottoming is Bottoming.BOTTOMED else forced.says
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
             return f"bottomed, {tooling.die.name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air"

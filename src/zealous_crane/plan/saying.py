@@ -59,7 +59,7 @@ def no_order(failure: Failure, blank: Blank, brake_is_leaf: bool, units: Units, 
         for (name, reason), sides in ways.items()
     ]
     tried = "Every order of whole strokes"
-    if moves.part_way:
+    if moves.part_way or moves.over:
         tried = "Every order, with folds left part way" + (" or bent over" if moves.over else "") + " too"
     sides = ", with either side clamped" if brake_is_leaf else ", with either side at the back and every punch and die"
     reasons.append(
@@ -85,10 +85,15 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], 
     hand = [s for s in strokes if s.verdict.by_hand > 1e-6]
     if not hand:
         return text + ", every bend reaches its angle."
-    most = show_angle(max(s.verdict.by_hand for s in hand))
-    last = hand[-1].number == len(strokes) and len(hand) == hand[-1].number - hand[0].number + 1
-    which = f"{'the last' if last else ''} {plural(len(hand), 'wall')}".strip()
-    return f"{text}, {which} stopping short and finished by hand (up to {most})."
+    short, over = [s for s in hand if s.verdict.short > 0], [s for s in hand if s.verdict.short <= 0]
+    if short:
+        last = short[-1].number == len(strokes) and len(short) == short[-1].number - short[0].number + 1
+        which = f"{'the last' if last else ''} {plural(len(short), 'wall')}".strip()
+        text += f", {which} stopping short and finished by hand (up to {show_angle(max(s.verdict.by_hand for s in short))})"
+    if over:
+        by = show_angle(max(s.verdict.by_hand for s in over))
+        text += f", {plural(len(over), 'wall')} bent over and opened by hand (by {by})"
+    return text + "."
 
 
 def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -292,6 +292,8 @@ class BendStage(QWidget):
         if stroke is None or plan is None:
             return
         self._cards.button(index).setChecked(True)
+        # A card just made has no place yet.
+        QTimer.singleShot(0, self.show_card)
         self.sign.show_state(stroke.state)
         self.says.setText(stroke.sentence())
         step = "by hand" if stroke.verdict.by_hand > 1e-6 else "bending"
@@ -299,6 +301,12 @@ class BendStage(QWidget):
         self.caution.setText(words[stroke.number % len(words)] if words else "")
         self.front.update()
         self.swing(stroke.verdict.reach)
+
+    def show_card(self) -> None:
+        """Bring the chosen card into view."""
+        card = self._cards.button(self.chosen)
+        if card is not None:
+            self.scroll.ensureWidgetVisible(card, 16, 0)
 
     def _order_text(self) -> str:
         """What the person's own order costs beside the best one."""

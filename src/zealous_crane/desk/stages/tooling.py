@@ -63,7 +63,6 @@ class ToolingStage(QWidget):
             "Press the sheet against the sides of the V: about four times the force, a quarter of the springback."
         )
         self.bottomed.clicked.connect(self._bottom)
-        top.addWidget(self.bottomed)
         change = QPushButton("Edit this brake …")
         change.clicked.connect(edit)
         top.addWidget(change)
@@ -96,8 +95,10 @@ class ToolingStage(QWidget):
         column.addWidget(below)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 16, 12)
+        outer.addWidget(self.bottomed, 0, Qt.AlignmentFlag.AlignLeft)
         outer.addWidget(self.empty)
         outer.addWidget(self.body, 1)
+        session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
         session.planned.connect(self.refresh)
         self.refresh()
 
