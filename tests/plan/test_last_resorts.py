@@ -142,7 +142,7 @@ def test_other_sets_of_fingers_serve_the_same_strokes(rack):
     for block in setup.others:
         assert least - 1e-6 <= block.total <= most + 1e-6
         assert all(any(abs(w - have) < 1e-6 for have in rack_widths) for w in block.widths)
-    assert dict(set_up_facts(plan, plan.strokes[0]))["Or as well"].count(";") == len(setup.others) - 1
+    assert dict(set_up_facts(plan, plan.strokes[0]))["Just as well"].count(";") == len(setup.others) - 1
 
 
 # --- two pieces and a seam ----------------------------------------------------------------------------------------------

@@ -92,7 +92,9 @@ def _at_stations(plan: Plan, search: Search) -> Plan:
         return plan
     beside = search.at(search.costs.stationed)
     found = beside.best()
-    if isinstance(found, Failure) or found.cost > plan.cost - 1e-6:
+    # The same order at walking costs is nothing new: whether its set-ups stand side by side was looked at.
+    walked = 0.0 if any(s.station for s in plan.setups) else search.costs.new_tools - beside.costs.new_tools
+    if isinstance(found, Failure) or found.cost > plan.cost - (len(plan.setups) - 1) * walked - 1e-6:
         return plan
     other = planned(plan.job, beside, found)
     stands = all(setup.tooling == other.setups[0].tooling for setup in other.setups) and any(s.station for s in other.setups)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -26,12 +25,12 @@ EASE = 0.5
 """Least distance (mm) a part is drawn off the nose before the clamp rises."""
 
 
-def _swept(points: Array, path: Sequence[tuple[str, tuple[float, float]]], tool: ToolOutline, folded: bool) -> str | None:
-    """Name of the first leg of a path on which the hull of points (n, 2) would strike a tool; None when all is clear."""
+def _swept(points: Array, path: Path, tool: ToolOutline, folded: bool) -> int | None:
+    """Number, from 1, of the first leg of a path on which the hull of points (n, 2) would strike a tool; None when all is clear."""
     low, high = tool.box
     (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
     y, z = path[0][1]
-    for phase, (dy, dz) in path[1:]:
+    for leg, (_, (dy, dz)) in enumerate(path[1:], start=1):
         # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact look.
         if (
             max(z, z + dz) + z1 > low[1]
@@ -42,20 +41,16 @@ def _swept(points: Array, path: Sequence[tuple[str, tuple[float, float]]], tool:
             swept = np.concatenate([points + np.array([y, z]), points + np.array([y + dy, z + dz])])
             polygon = tool.without_nose if folded else tool.polygon
             if polygon.intersects(shapely.convex_hull(shapely.linestrings(swept))):
-                return phase
+                return leg
         y, z = y + dy, z + dz
     return None
 
 
+Path = tuple[tuple[str, tuple[float, float]], ...]
+"""Where a movement begins, and its legs: what each is called and how far it goes, (y, z) mm."""
+
 PASSED = ("sliding in", "taking out")
 """Movements along the fold, past every section on the way."""
-
-
-def kept_from(inside: tuple[float, float], obstacle: Obstacle, way: str) -> Slab:
-    """Where an obstacle keeps sections from standing: over the solid, or anywhere when the part is slid past them."""
-    if way == "side" and obstacle.phase in PASSED:
-        inside = (-AWAY, AWAY)
-    return Slab(*inside, obstacle, None)
 
 
 class Passage(NamedTuple):
@@ -78,7 +73,7 @@ class Passage(NamedTuple):
     folded: bool = False
 
     @property
-    def path(self) -> tuple[tuple[str, tuple[float, float]], ...]:
+    def path(self) -> Path:
         """Where the movement begins, and its legs: what each is called and how far the part moves past the tool, (y, z) mm.
 
         The part slides in under the raised tool from the front, and the tool comes down; after the swing the part is drawn
@@ -96,9 +91,14 @@ class Passage(NamedTuple):
         return ("", raised), ("taking out", (0.0, 0.0)), ("opening", (0.0, self.opening)), ("opening", (ease, 0.0))
 
 
-@lru_cache(maxsize=32768)
 def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> str | None:
     """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all are clear."""
+    leg = _leg(solid, clip, tool, passage)
+    return None if leg is None else passage.path[leg][0]
+
+
+@lru_cache(maxsize=32768)
+def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> int | None:
     points = solid.corners[:, 1:] if clip is None else solid.within(*clip)
     if len(points) < 3:
         return None
@@ -109,24 +109,31 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
 
 @lru_cache(maxsize=16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: Passage) -> Slab | None:
-    """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere."""
-    phase = struck(solid, None, tool, passage)
-    if phase is None:
+    """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere.
+
+    That is where it strikes, or anywhere at all when the part is slid along past every section.
+    """
+    leg = _leg(solid, None, tool, passage)
+    if leg is None:
         return None
-    inside = solid.x_range if solid.uniform else _reach(solid, tool.bare if passage.folded else tool, passage)
-    return kept_from(inside, Obstacle(solid.name, tool.name, phase), passage.way)
+    phase = passage.path[leg][0]
+    if passage.way == "side" and phase in PASSED:
+        inside = -AWAY, AWAY
+    else:
+        inside = solid.x_range if solid.uniform else _reach(solid, tool.bare if passage.folded else tool, passage, leg)
+    return Slab(*inside, Obstacle(solid.name, tool.name, phase), None)
 
 
-def _reach(solid: Solid, tool: ToolOutline, passage: Passage) -> tuple[float, float]:
-    """Interval of x in which a piece strikes a tool on any of its movements."""
+def _reach(solid: Solid, tool: ToolOutline, passage: Passage, begin: int) -> tuple[float, float]:
+    """Interval of x in which a piece strikes a tool on its movements from the ``begin``-th on; on those before it strikes nothing."""
     stood = Stood.of(solid, passage.pole, passage.angle)
     (_, at), *legs = passage.path
     low, high = solid.x_range
     first, last = high, low
-    for _, (y, z) in legs:
+    for number, (_, (y, z)) in enumerate(legs, start=1):
         # The part moves past the tool: seen from the part the tool goes the other way.
         by = (-at[0], -at[1])
-        for room in swept(tool, (-y, -z)):
+        for room in swept(tool, (-y, -z)) if number >= begin else ():
             reached = room.reach(stood, by)
             if reached is not None:
                 first, last = min(first, reached[0]), max(last, reached[1])

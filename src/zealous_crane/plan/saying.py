@@ -73,7 +73,8 @@ def _held(side: str, says: Sequence[str]) -> str:
     special = [s for s in dict.fromkeys(says) if s]
     if not special:
         return side
-    return f"{side} ({'also ' if '' in says else ''}{'; '.join(special)})"
+    many = f"with each of {len(special)} {'other ' if '' in says else ''}set-ups"
+    return f"{side} ({'also ' if '' in says else ''}{many if len(special) > 2 else '; '.join(special)})"
 
 
 def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], leaf: bool) -> str:

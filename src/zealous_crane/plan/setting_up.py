@@ -33,7 +33,9 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
     }.get(verdict.way)
     facts: list[tuple[str, str]] = []
     others = (
-        [("Or as well", ";  ".join(width_text((block,), units, pretty=True) for block in setup.others))] if setup.others else []
+        [("Just as well", ";  ".join(width_text((block,), units, pretty=True) for block in setup.others))]
+        if setup.others
+        else []
     )
     if isinstance(engine, LeafStroke):
         tools, brake = engine.tools, engine.brake

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
-    QAbstractButton,
     QButtonGroup,
     QHBoxLayout,
     QLabel,
@@ -25,99 +22,11 @@ from ..canvas import AngleCanvas, Canvas
 from ..order_dialog import OrderDialog
 from ..paint.end import angle_at, end_scale, paint_end
 from ..paint.front import paint_front
-from ..paint.sign import paint_state, paint_tag
 from ..session import Session
-from ..theme import Look, font, pixels
+from ..theme import Look, font
 from ..verdict import Sign
 from ..widget import clear, heading
-
-
-def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, chosen: bool = False) -> None:
-    """A bend card: tag, name, a little end view at the stop, where to stop."""
-    p.save()
-    p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    p.setPen(QPen(look.color("accent" if chosen else "line"), 2.5 if chosen else 1))
-    p.setBrush(look.color("field"))
-    p.drawRoundedRect(rect.adjusted(2, 2, -2, -2), 6, 6)
-    text = rect.height() / 10.5
-    setting = stroke.verdict.stroke.setting
-    inner = rect.adjusted(text * 0.8, text * 0.7, -text * 0.8, -text * 0.6)
-    tag = paint_tag(p, QPointF(inner.left() + text * 1.5, inner.top() + text * 0.9), text * 1.7, str(stroke.number),
-                    setting.line.angle, look)  # fmt: skip
-    p.setFont(pixels(text * 1.08, strong=True))
-    p.setPen(look.color("ink"))
-    room = inner.right() - tag.right() - text * 2.2
-    name = p.fontMetrics().elidedText(stroke.name, Qt.TextElideMode.ElideRight, int(room))
-    p.drawText(QRectF(tag.right() + text * 0.6, inner.top(), room, text * 1.8), Qt.AlignmentFlag.AlignVCenter, name)
-    paint_state(p, QPointF(inner.right() - text * 0.6, inner.top() + text * 0.9), text * 1.15, stroke.state, look)
-    paint_end(p, QRectF(inner.left(), inner.top() + text * 2.1, inner.width(), inner.height() - text * 4.0), stroke,
-              stroke.verdict.reach, look, plain=True)  # fmt: skip
-    p.setFont(pixels(text * 1.05))
-    p.setPen(look.color("ink"))
-    said = f"stop at {show_angle(stroke.verdict.reach)}"
-    if stroke.verdict.by_hand > 1e-6:
-        said += f", {show_angle(stroke.verdict.by_hand)} by hand"
-    p.drawText(
-        QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6), Qt.AlignmentFlag.AlignVCenter, said
-    )
-    p.restore()
-
-
-class BendCard(QAbstractButton):
-    """One card of the strip; it can be dragged to another place."""
-
-    def __init__(self, stroke: PlannedStroke, look: Look) -> None:
-        super().__init__()
-        self.stroke, self.look = stroke, look
-        self.setCheckable(True)
-        self.setFixedSize(QSize(232, 158))
-        self.setAccessibleName(stroke.sentence())
-        self.setToolTip(stroke.sentence())
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton and not self.rect().adjusted(-4, -4, 4, 4).contains(
-            event.position().toPoint()
-        ):
-            drag = QDrag(self)
-            drag.setMimeData(QMimeData())
-            drag.setPixmap(self.grab().scaledToWidth(140, Qt.TransformationMode.SmoothTransformation))
-            self.setDown(False)
-            drag.exec(Qt.DropAction.MoveAction)
-        else:
-            super().mouseMoveEvent(event)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        p = QPainter(self)
-        paint_card(p, QRectF(self.rect()), self.stroke, self.look, chosen=self.isChecked())
-        if self.hasFocus():
-            p.setPen(QPen(self.look.color("accent"), 1, Qt.PenStyle.DotLine))
-            p.drawRoundedRect(QRectF(self.rect()).adjusted(5, 5, -5, -5), 5, 5)
-        p.end()
-
-
-class CardStrip(QWidget):
-    """The row of cards; a card dropped elsewhere is asked for there.
-
-    Args:
-        move: told from where to where a card was dragged.
-    """
-
-    def __init__(self, move: Callable[[int, int], None]) -> None:
-        super().__init__()
-        self._move = move
-        self.setAcceptDrops(True)
-
-    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if isinstance(event.source(), BendCard):
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent) -> None:
-        card = event.source()
-        if isinstance(card, BendCard):
-            cards = [w for w in self.findChildren(BendCard) if w is not card]
-            to = sum(w.geometry().center().x() < event.position().x() for w in cards)
-            event.acceptProposedAction()
-            self._move(card.stroke.number - 1, to)
+from .card import BendCard, CardStrip
 
 
 class BendStage(QWidget):
@@ -293,7 +202,7 @@ class BendStage(QWidget):
             return
         self._cards.button(index).setChecked(True)
         # A card just made has no place yet.
-        QTimer.singleShot(0, self.show_card)
+        QTimer.singleShot(0, self, self.show_card)
         self.sign.show_state(stroke.state)
         self.says.setText(stroke.sentence())
         step = "by hand" if stroke.verdict.by_hand > 1e-6 else "bending"

@@ -124,7 +124,7 @@ class ToolingStage(QWidget):
         self.empty.setVisible(not feasible)
         if plan is None or not feasible:
             said = "" if plan is None else "\n".join([plan.sentence, *plan.advice])
-            self.empty.setText(said + "\nWhen the part can be made, its fingers stand here.")
+            self.empty.setText(said + "\nWhen the part can be made, its tools stand here.")
             return
         keep = max(0, self.which.currentIndex())
         self.which.blockSignals(True)
