@@ -5,4 +5,4 @@ Data flows one way: a :class:`~zealous_crane.job.Job` is developed into a
 :class:`~zealous_crane.brake.LeafBrake` into a :class:`~zealous_crane.plan.Plan`.
 """
 
-__version__ = "0.3.0"
+__version__ = "0.4.0"

@@ -25,6 +25,7 @@ from zealous_crane.plan import (
     advise,
     best_gauging,
     gauge_stops,
+    gauging_lines,
     judge,
     make_plan,
     size_errors,
@@ -211,6 +212,12 @@ def test_the_stop_stands_at_the_far_edge_and_says_whether_it_is_true(rack):
     assert first.distance == pytest.approx(flat - 40 - setting.line.bend.allowance / 2, abs=2.0)
     sighted = gauge_stops(plan, GaugeBy.LINES)
     assert all(stop.edge == "" for stop in sighted)
+
+
+def test_lines_are_sighted_under_what_there_is(rack):
+    leaf, press = (make_plan(demo_job(name), rack[demo_job(name).brake]) for name in ("syrup-tray", "frame-rail"))
+    assert any("under the nose" in line for line in gauging_lines(leaf))
+    assert any("under the punch" in line for line in gauging_lines(press))
 
 
 def test_errors_add_as_the_root_of_their_squares(rack):

@@ -175,7 +175,7 @@ PER_BEND = 0.25
 """± mm a fold is set by hand to a line or stop, when nothing is measured. Common practice, no source."""
 
 WORDS = {
-    GaugeBy.LINES: "lines sighted at the nose",
+    GaugeBy.LINES: "lines sighted under the {tool}",
     GaugeBy.NEAR: "stop, nearest edge",
     GaugeBy.TRUE: "stop, edges no bend has moved",
 }
@@ -185,11 +185,14 @@ def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
     """The ways of gauging compared, the best first, and the worst size of each."""
     fine = Units.DECIMAL if plan.job.units.is_inch else Units.MM
     ways = [GaugeBy.LINES] if plan.brake.gauge_reach is None else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.LINES]
+    tool = "nose" if plan.brake.kind == "leaf" else "punch"
     said: list[tuple[float, str]] = []
     for way in ways:
         worst = max(size_errors(plan, way, per_bend), key=lambda e: e.error, default=None)
         if worst is not None:
-            text = f"{WORDS[way]}: worst ± {show_length(round(worst.error, 2), fine)}, across the {worst.panel}"
+            text = (
+                f"{WORDS[way].format(tool=tool)}: worst ± {show_length(round(worst.error, 2), fine)}, across the {worst.panel}"
+            )
             said.append((worst.error, f"·  {text[:1].upper()}{text[1:]}."))
     lines = [text for _, text in sorted(said, key=lambda s: s[0])]
     return (f"For ± {show_length(per_bend, fine)} a bend:", *lines) if lines else ()
