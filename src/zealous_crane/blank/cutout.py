@@ -13,8 +13,8 @@ from ..measure import show_length
 from ..part import Cutout, Design, Fastening, HoleShape, Mark, MarkForm, Measured, Place
 from .blank import Hole, MarkLine
 from .element import DevelopmentError
+from .node import Node, Tree
 from .path import Path
-from .tree import Node, Tree
 
 Array = NDArray[np.float64]
 

@@ -22,9 +22,10 @@ from .drawn import develop_drawing
 from .element import DevelopmentError
 from .finding import findings
 from .flat import Flat, lay_flat
+from .node import Node, Tree
 from .path import Path
 from .sums import blank_sums
-from .tree import Node, Tree, grow
+from .tree import grow
 
 Array = NDArray[np.float64]
 

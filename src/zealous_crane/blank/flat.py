@@ -14,10 +14,10 @@ from ..part import Design
 from .blank import Hole
 from .convex import is_convex
 from .element import DevelopmentError
+from .node import Node, Tree
 from .notch import Cut, corner_cut, end_cut
 from .path import Path
 from .ring import half_plane, less, to_path, without_repeats
-from .tree import Node, Tree
 
 Array = NDArray[np.float64]
 

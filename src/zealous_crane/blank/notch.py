@@ -15,8 +15,8 @@ from ..part import CornerRule, ReliefShape
 from ..part import Relief as WantedRelief
 from .blank import Relief
 from .element import DevelopmentError, MadeBy
+from .node import Node, Notching, Tree
 from .ring import Circle
-from .tree import Node, Notching, Tree
 
 Array = NDArray[np.float64]
 

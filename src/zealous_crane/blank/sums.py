@@ -9,7 +9,7 @@ from ..job import Job
 from ..measure import Sum, Term
 from ..part import Base, Design, Edge, Measured
 from .flat import Flat
-from .tree import Node, Tree
+from .node import Node, Tree
 
 Array = NDArray[np.float64]
 
