@@ -8,6 +8,8 @@ import random
 import numpy as np
 import pytest
 
+from random_work import random_kind_stroke, record
+from solids import Rebuilt
 from zealous_crane.blank import MadeBy, develop
 from zealous_crane.brake import Rack
 from zealous_crane.demo import demo_job
@@ -144,6 +146,19 @@ def test_a_fold_left_part_way_is_gone_on_with_from_where_it_stands(rack):
     assert contacts[0] == pytest.approx(contacts[1], abs=1e-6)
     part = judge(blank, LeafTooling(brake), Setting(blank, 0, True, (0.0,) * 4), 0.0, 30.0)
     assert part.part_way and part.released == pytest.approx(30) and part.by_hand == 0
+
+
+def test_a_fold_that_is_begun_is_taken_along_by_the_leaf_from_where_it_stands():
+    # Two strokes of caps, begun, at an end of the bed, that were refused for a meeting before the leaf takes the part along.
+    for seed, least in ((2098, 92.0), (2371, 97.0)):
+        blank, job, stroke, fingers = random_kind_stroke(random.Random(seed))
+        contact = stroke.contact(fingers)
+        assert stroke.setting.start > 20 and contact is not None and contact.angle > least
+        rebuilt = Rebuilt(*record(blank, job, stroke, fingers))
+        for share in (0.0, 0.3, 0.6, 0.9):
+            angle = stroke.setting.start + (contact.angle - 0.1 - stroke.setting.start) * share
+            assert not rebuilt.strikes(angle, -0.05)
+        assert any(rebuilt.strikes(contact.angle + past, 0.05) for past in (0.1, 0.05, 0.02))
 
 
 # --- mirror images ----------------------------------------------------------------------------------------------------

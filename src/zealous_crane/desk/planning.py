@@ -30,6 +30,8 @@ class Planning(QRunnable):
             plan = make_plan(
                 self.job, session.rack[self.job.brake], blank=self.blank, cancelled=self.stopped.is_set, progress=self._progress
             )
+            for stroke in plan.strokes:
+                _ = stroke.contact  # on show at once, and not the window's to work out
             self._tell("answered", plan)
             # The verdict is shown at once; cures take longer and follow.
             if not (plan.complete or plan.open):

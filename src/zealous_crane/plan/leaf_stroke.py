@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import math
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
@@ -87,9 +86,7 @@ class LeafStroke(Stroke):
     def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> list[Contact | None]:
         """First contact of the leaf with what swings with it."""
         y, z = self.tools.hinge.tolist()
-        found = taken_along([(s, self.over, self._swing(s)) for s in solids], self._tool["leaf"], (y, z))
-        start = self.setting.start
-        return [dataclasses.replace(c, angle=start) if c is not None and c.angle < start else c for c in found]
+        return taken_along([(s, self.over, self._swing(s)) for s in solids], self._tool["leaf"], (y, z))
 
     @cached_property
     def fixed_contact(self) -> Contact | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 from ..blank import Blank
 from ..brake import Brake
@@ -78,7 +79,6 @@ class PlannedStroke:
         sections: interval (mm along the stroke's x) of every finger or punch piece, left to right.
         setup: index of its set-up.
         clearance: least distance between what swings and what rests up to the reach, mm.
-        contact: what would be touched first if the brake went on, sections as placed; None when nothing is.
         units: of the job, for what is said.
     """
 
@@ -87,8 +87,16 @@ class PlannedStroke:
     sections: tuple[tuple[float, float], ...]
     setup: int
     clearance: float
-    contact: Contact | None
     units: Units
+
+    @cached_property
+    def contact(self) -> Contact | None:
+        """What would be touched first if the brake went on, sections as placed; None when nothing is. Worked out when first asked
+        for: while cures are tried nobody asks."""
+        if not self.sections:
+            return self.verdict.limit
+        engine = self.verdict.stroke
+        return type(engine)(engine.setting, engine.tooling).contact(self.sections)
 
     @property
     def name(self) -> str:

@@ -8,7 +8,6 @@ from ..blank import Blank, MadeBy
 from ..brake import Brake, LeafBrake, usable_dies
 from ..job import Job
 from ..measure import Units, show_length
-from .engine import stroke_for
 from .order import Search
 from .plan import Plan, PlannedStroke, Setup
 from .route import Failure, Route
@@ -38,8 +37,7 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
         assert isinstance(need, Demand), "the search only takes strokes the sections can hold"
         sections = place(setups[setup].blocks, need)
         clearance = verdict.stroke.clearance(verdict.reach, sections)
-        exact = stroke_for(setting, tooling)
-        strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, exact.contact(sections), job.units))
+        strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, job.units))
     setups = list(side_by_side(setups, strokes, brake))
     steps = aside(blank, strokes)
     # What the sentence has not said yet: work before and between, not the last degrees of a wall.
@@ -91,7 +89,7 @@ def failed(job: Job, search: Search, failure: Failure) -> Plan:
     blank, brake = search.blank, search.brake
     why, reasons = no_order(failure, blank, isinstance(brake, LeafBrake), job.units, search.moves)
     nearest = failure.verdicts[0]
-    stuck = PlannedStroke(len(failure.made) + 1, nearest, (), 0, 0.0, nearest.limit, job.units)
+    stuck = PlannedStroke(len(failure.made) + 1, nearest, (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
     if job.order.any:
         return replace(plan, sentence=plan.sentence.replace("Cannot be made on this brake", "Cannot be made in this order"))

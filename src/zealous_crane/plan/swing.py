@@ -12,6 +12,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from .contact import Outlines, Touch, first_touches, turned
@@ -132,7 +133,7 @@ def taken_along(
 
     Seen from the leaf the part hardly moves: it shifts along a small circle, because leaf and part turn about axes that lie
     apart: x ↦ x + (R(−φ) − 1)·apart. Every corner turns backwards about itself less ``apart``; the leaf's corners, seen from
-    the part, run on the mirrored circle.
+    the part, run on the mirrored circle. A fold that is begun is taken along from where it stands.
     """
     return _along.ask([(each, leaf, hinge) for each in asked], _along_look)
 
@@ -145,14 +146,25 @@ def _along_look(keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tup
         if len(shadow) >= 3:
             groups.setdefault(swing, []).append((k, shadow))
     for swing, members in groups.items():
-        leaf = keys[members[0][0]][1]
-        apart = np.array(swing.pole) - np.array(keys[members[0][0]][2])
-        parts = Outlines.of([shadow for _, shadow in members])
+        (_, leaf, hinge), begin = keys[members[0][0]], swing.begin
+        apart = np.array(swing.pole) - np.array(hinge)
+        shift = turned(apart[None], np.zeros(2), -begin)[0] - apart
+        begun = [(k, shadow + shift) for k, shadow in members]
+        for k, shadow in begun:
+            if begin and leaf.polygon.intersects(shapely.Polygon(shadow)):
+                found[k] = met(Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False), keys[k][0][0].name, "leaf")
+        begun = [(k, shadow) for k, shadow in begun if found[k] is None]
+        if not begun:
+            continue
+        parts, apart = Outlines.of([shadow for _, shadow in begun]), apart + shift
         touches = first_touches(
-            parts, leaf.outlines, swing.limit, about=parts.corners - apart, back_about=leaf.outline + apart, backwards=True
-        )
-        for (k, _), touch in zip(members, touches, strict=True):
-            found[k] = None if touch is None else met(touch, keys[k][0][0].name, "leaf")
+            parts, leaf.outlines, swing.limit - begin,
+            about=parts.corners - apart, back_about=leaf.outline + apart, backwards=True,
+        )  # fmt: skip
+        for (k, _), touch in zip(begun, touches, strict=True):
+            if touch is not None:
+                later = dataclasses.replace(touch, angle=touch.angle + begin)
+                found[k] = met(later, keys[k][0][0].name, "leaf")
     return found
 
 
