@@ -74,11 +74,23 @@ class Search(Choices):
         self.measured, self.cancelled, self.progress, self.limit = measured, cancelled, progress, limit
         self._same = symmetries(blank) if self.wishes.free and stages is None else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
+        self._looked: dict[tuple[object, ...], tuple[Verdict, bool]] = {}
+        self._sound: dict[Verdict, bool] = {}
+        self._numbers = {id(tooling): i for i, tooling in enumerate(self.toolings)}
+        self._ends = [
+            next((k for k, other in enumerate(self.toolings) if other == mirrored(t)), i) for i, t in enumerate(self.toolings)
+        ]
+
+    def _number(self, tooling: Tooling, symmetry: Symmetry) -> int:
+        """A set-up's place among all, as a symmetry of the sheet carries it: what was at one end of the bed comes to the other."""
+        number = self._numbers.get(id(tooling))
+        number = self.toolings.index(tooling) if number is None else number
+        return self._ends[number] if symmetry.mirrors else number
 
     def at(self, costs: Costs) -> Search:
         """The same search at other costs; what is judged already is taken over."""
         other = copy.copy(self)
-        other.costs, other._known = costs, dict(self._known)
+        other.costs, other._known, other._looked = costs, dict(self._known), dict(self._looked)
         return other
 
     # --- judging --------------------------------------------------------------------------------------------------
@@ -94,8 +106,14 @@ class Search(Choices):
 
     def _seen(self, state: State, move: Move) -> tuple[Verdict, bool]:
         """The verdict of a stroke or of its mirror image, and whether left and right have changed places in it."""
+        asked = (move.fold, move.clamps_parent, state.angles, move.target, self._number(move.tooling, self._same[0]))
+        if asked not in self._looked:
+            self._looked[asked] = self._look(state, move)
+        return self._looked[asked]
+
+    def _look(self, state: State, move: Move) -> tuple[Verdict, bool]:
         keys = [
-            (s.folds[move.fold], move.clamps_parent, s.moved(state.angles), move.target, mirrored(move.tooling, s))
+            (s.folds[move.fold], move.clamps_parent, s.moved(state.angles), move.target, self._number(move.tooling, s))
             for s in self._same
         ]
         for key, symmetry in zip(keys, self._same, strict=True):
@@ -110,6 +128,11 @@ class Search(Choices):
 
     def usable(self, verdict: Verdict) -> bool:
         """True when the stroke leaves a fold that is right, or can be put right by hand or by a later stroke."""
+        if verdict not in self._sound:
+            self._sound[verdict] = self._leaves_sound(verdict)
+        return self._sound[verdict]
+
+    def _leaves_sound(self, verdict: Verdict) -> bool:
         if verdict.blocked is not None or verdict.demand is None:
             return False
         if verdict.flattens:
@@ -138,7 +161,7 @@ class Search(Choices):
             cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
         setup = path[-1][1] if path else 0
         widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
-        shared = joint(state.widths, widths) if state.tooling == move.tooling else None
+        shared = joint(state.widths, widths) if state.tooling is move.tooling or state.tooling == move.tooling else None
         if shared is None or not made_up(shared, move.tooling):
             shared = widths
             if state.tooling is not None:
@@ -155,7 +178,7 @@ class Search(Choices):
 
     def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
         """Set-ups out of the ordinary that may help where the plain one did not, with what is to be said against them."""
-        verdict = self.verdict(state, move)
+        verdict, turned = self._seen(state, move)
         if self.usable(verdict) and verdict.by_hand <= 1e-6:
             return []
         found: list[tuple[Move, float]] = []
@@ -183,7 +206,7 @@ class Search(Choices):
             if tooling.bare and met != "leaf":
                 continue
             # At an end of the bed only what hangs past that end is clear of it.
-            if tooling.end and not _hangs_past(verdict, tooling.end):
+            if tooling.end and not _hangs_past(verdict, -tooling.end if turned else tooling.end):
                 continue
             found.append((replace(move, tooling=tooling), 2.0 if tooling.end else 0.5))
         return found
@@ -246,7 +269,7 @@ class Search(Choices):
         folds = symmetry.folds
         done = sum(1 << folds[i] for i in range(len(folds)) if state.is_done(i))
         last = (-1, False) if state.last is None else (folds[state.last[0]], state.last[1])
-        tool = -1 if state.tooling is None else self.toolings.index(mirrored(state.tooling, symmetry))
+        tool = -1 if state.tooling is None else self._number(state.tooling, symmetry)
         return (symmetry.moved(state.angles), done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths)
 
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
@@ -315,11 +338,9 @@ def _hangs_past(verdict: Verdict, end: int) -> bool:
     return False
 
 
-def mirrored(tooling: Tooling, symmetry: Symmetry) -> Tooling:
-    """A set-up as a symmetry of the sheet carries it: a fold at one end of the bed comes to the other."""
-    if symmetry.mirrors and isinstance(tooling, LeafTooling) and tooling.end:
-        return replace(tooling, end=-tooling.end)
-    return tooling
+def mirrored(tooling: Tooling) -> Tooling:
+    """A set-up as a mirror shows it: a fold at one end of the bed is at the other."""
+    return replace(tooling, end=-tooling.end) if isinstance(tooling, LeafTooling) and tooling.end else tooling
 
 
 def _rounded(widths: Widths) -> Widths:
