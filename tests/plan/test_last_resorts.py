@@ -33,8 +33,8 @@ def test_a_leg_is_bent_over_where_nothing_else_goes_and_opened_last(rack):
     plan = make_plan(zigzag(), brake)
     over = [s for s in plan.strokes if s.verdict.released > abs(s.verdict.stroke.setting.line.angle) + 1]
     assert plan.feasible and len(over) == 1
-    assert "1 wall stopping short" in plan.sentence and "1 wall bent over and opened by hand (by 10°)" in plan.sentence
-    assert over[0].verdict.by_hand == pytest.approx(10.0) and "too far; open it by hand" in over[0].sentence()
+    assert "the last wall stopping short" in plan.sentence and "1 wall bent over and opened by hand (by 10°)" in plan.sentence
+    assert over[0].verdict.by_hand == pytest.approx(10.0) and "too far; opened by hand at the end" in over[0].sentence()
     opened = next(step for step in plan.hand if over[0].name in step.folds)
     assert opened.after == len(plan.strokes), "the bends after it were judged with the leg as it stands"
     assert "10° back" in opened.says

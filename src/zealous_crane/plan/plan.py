@@ -132,7 +132,7 @@ class PlannedStroke:
         if v.part_way:
             more = f"; no farther yet, it is closed to {show_angle(v.final)} later"
         elif v.by_hand > 1e-6:
-            more = f", {show_angle(v.by_hand)} too far; open it by hand"
+            more = f", {show_angle(v.by_hand)} too far; opened by hand at the end"
         return f"Bend {self.number}: stop at {show_angle(v.wanted)}{begun}{more}, {room}{touch}."
 
 

@@ -89,7 +89,9 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], 
     short, over = [s for s in hand if s.verdict.short > 0], [s for s in hand if s.verdict.short <= 0]
     if short:
         last = short[-1].number == len(strokes) and len(short) == short[-1].number - short[0].number + 1
-        which = f"{'the last' if last else ''} {plural(len(short), 'wall')}".strip()
+        which = (
+            plural(len(short), "wall") if not last else "the last wall" if len(short) == 1 else f"the last {len(short)} walls"
+        )
         text += f", {which} stopping short and finished by hand (up to {show_angle(max(s.verdict.by_hand for s in short))})"
     if over:
         by = show_angle(max(s.verdict.by_hand for s in over))
