@@ -43,6 +43,13 @@ def test_ready_kinds_with_hems_and_folds_on_one_line(block):
     assert touched >= 10 and grouped and flush
 
 
+@pytest.mark.solid
+@pytest.mark.parametrize("seed", [1230, 1313, 1441, 1855, 2098, 2371])
+def test_ready_kinds_on_which_engine_and_solids_once_differed(seed):
+    # A strip that ends where the leaf begins; a part begun that the leaf takes along.
+    compared(random_kind_stroke, [seed])
+
+
 def compared(make, seeds):
     """Compare strokes with the solids; how many touched something, made several folds, had strips lying on the leaf."""
     touched = grouped = flush = 0

@@ -18,6 +18,10 @@ from .contact import hull
 Array = NDArray[np.float64]
 
 
+HAIR = 1e-6
+"""mm along the fold by which two things must overlap to be beside each other no longer."""
+
+
 @dataclass(frozen=True, eq=False)
 class Solid:
     """One convex piece of the part.
@@ -54,17 +58,22 @@ class Solid:
         apart = np.abs(one[:, None, :] - other[None, :, :]).max(axis=2)
         return bool((apart.min(axis=0) < 1e-7).all() and (apart.min(axis=1) < 1e-7).all())
 
+    def reaches(self, a: float, b: float) -> bool:
+        """True when some of it lies between x = a and x = b; what only touches there does not."""
+        low, high = self.x_range
+        return b > low + HAIR and a < high - HAIR
+
     def clipped(self, a: float, b: float) -> Array:
         """(n, 2) convex shadow of the part between x = a and x = b; empty when there is none."""
         low, high = self.x_range
-        if (self.uniform and b >= low and a <= high) or (a <= low and b >= high):
+        if (self.uniform and self.reaches(a, b)) or (a <= low and b >= high):
             return self.shadow
         return hull(self.within(a, b))
 
     def within(self, a: float, b: float) -> Array:
         """(n, 2) points on (y, z) whose hull is the shadow of the part between x = a and x = b; empty when there is none."""
         low, high = self.x_range
-        if b < low or a > high:
+        if not self.reaches(a, b):
             return np.zeros((0, 2))
         if self.uniform or (a <= low and b >= high):
             return self.corners[:, 1:]

@@ -56,7 +56,7 @@ def first_met(asked: Sequence[tuple[Solid, Clip, Swing]], tool: ToolOutline) -> 
 
 def narrowed(solid: Solid, clip: Clip) -> Clip:
     """None where a piece does not change along the fold and some of it is in the interval: one answer serves them all."""
-    same = clip is not None and solid.uniform and clip[1] >= solid.x_range[0] and clip[0] <= solid.x_range[1]
+    same = clip is not None and solid.uniform and solid.reaches(*clip)
     return None if same else clip
 
 
