@@ -26,6 +26,10 @@ FEW = 8
 PART_WAY_LIMIT = 200
 """Strokes judged with each of these before it is given up."""
 
+WORTH = 1.0
+"""What a walk must save over a change of tools, for one part, before the order is looked for again with set-ups side by side: in a lot
+each change is shared by all parts."""
+
 Progress = Callable[[int, int, int], None]
 """Told how many strokes were judged, how many folds stand in the farthest order, and how many there are."""
 
@@ -85,7 +89,8 @@ def make_plan(
 
 def _at_stations(plan: Plan, search: Search) -> Plan:
     """The plan, or a cheaper one whose set-ups stand side by side: then an order with more of them may be the better one."""
-    if len(plan.setups) == 1 and plan.complete:
+    saved = search.costs.new_tools - search.costs.stationed.new_tools
+    if (len(plan.setups) == 1 and plan.complete) or saved < WORTH:
         return plan
     room = min(stroke.verdict.stroke.setting.span[1] for stroke in plan.strokes) * 2
     if 2 * room + APART > search.brake.bed_length:
@@ -93,7 +98,7 @@ def _at_stations(plan: Plan, search: Search) -> Plan:
     beside = search.at(search.costs.stationed)
     found = beside.best()
     # The same order at walking costs is nothing new: whether its set-ups stand side by side was looked at.
-    walked = 0.0 if any(s.station for s in plan.setups) else search.costs.new_tools - beside.costs.new_tools
+    walked = 0.0 if any(s.station for s in plan.setups) else saved
     if isinstance(found, Failure) or found.cost > plan.cost - (len(plan.setups) - 1) * walked - 1e-6:
         return plan
     other = planned(plan.job, beside, found)
