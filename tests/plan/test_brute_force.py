@@ -114,7 +114,7 @@ def test_search_and_every_order_agree(start, rack):
     for seed in range(start, start + 10):
         rng = random.Random(f"orders {seed}")
         blank = small_part(rng)
-        while sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) > (5 if seed % 10 == 0 else 4):
+        while sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) > 6:
             blank = small_part(rng)
         search = Search(blank, rng.choice(rack.brakes[:2]))
         found = search.best()
@@ -136,7 +136,7 @@ def test_search_and_every_order_agree_on_a_press(start, rack):
     for seed in range(start, start + 8):
         rng = random.Random(f"press {seed}")
         blank = small_part(rng)
-        while sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) > 2:
+        while sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) > 3:
             blank = small_part(rng)
         search = Search(blank, rng.choice(rack.brakes[2:]))
         found = search.best()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from functools import cached_property
 
 import numpy as np
@@ -109,10 +109,3 @@ class Stroke(ABC):
                     continue
                 best = earliest(best, self._meeting.of(one, other, pole, setting.touching(one, other)))
         return best
-
-    def poled(self, solids: Sequence[Solid]) -> list[tuple[Array, list[int]]]:
-        """The solids' indices by what they turn about."""
-        groups: dict[float, list[int]] = {}
-        for k, solid in enumerate(solids):
-            groups.setdefault(self.setting.offset(solid), []).append(k)
-        return [(self.setting.pole + np.array([offset, 0.0]), members) for offset, members in groups.items()]
