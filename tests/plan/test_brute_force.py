@@ -72,7 +72,7 @@ def extras(search: Search, state: State, move: Move) -> float | None:
 
 
 def small_part(rng: random.Random) -> Blank:
-    """A part of at most five strokes."""
+    """A part of at most six strokes."""
     while True:
         kind = rng.randrange(4)
         if kind == 0:
