@@ -173,10 +173,28 @@ class Rebuilt:
                 self.bodies.append(Body(-1, {fold["child"]}, fold["parent"] in swinging, off, placed_, placed_, i))
                 if angles[i] * way > 0 and {fold["parent"], fold["child"]} & set(stroke["folding_panels"]):
                     self.flush.append(self.bodies[-1])
+        for b in self.bodies:
+            b.across = self._across(b, poses)
         x = [b.solid.bounding_box() for b in self.bodies]
         self.low, self.high = min(b[0] for b in x) - 50, max(b[3] for b in x) + 50
         if stroke.get("bed") is not None:
             self.low, self.high = max(self.low, stroke["bed"][0]), min(self.high, stroke["bed"][1])
+
+    def _across(self, body: Body, poses: list[np.ndarray]) -> m3.Manifold | None:
+        """What of a piece that is meant to lie in the tools lies across its own bend line, where it is not meant to."""
+        s, folds = self.stroke, self.blank["folds"]
+        beside = {*s["folding_panels"], *s["clamped_panels"]}
+        if not (self.level(body) if self.press else body.panel in beside):
+            return None
+        if body.swings:
+            trimmed = body.solid.trim_by_plane((0, 1, 0), body.behind + 0.05)
+        else:
+            line = 0.0
+            for i in s["folds"]:
+                if body.panel in s["clamped_panels"] and body.panel in (folds[i]["parent"], folds[i]["child"]):
+                    line = min(line, float((poses[body.panel] @ np.array([*folds[i]["start"], 0.0, 1.0]))[1]))
+            trimmed = body.solid.trim_by_plane((0, -1, 0), -(line - 0.05))
+        return trimmed if trimmed.volume() > 1e-6 else None
 
     @property
     def press(self) -> bool:
@@ -187,10 +205,10 @@ class Rebuilt:
         point = np.array([0.0, *about])
         return body.transform(turn_about(point, np.array([-1.0, 0, 0]), degrees))
 
-    def posed(self, body: Body, degrees: float, *, core: bool = False) -> m3.Manifold:
+    def posed(self, body: Body, degrees: float, *, core: bool = False, across: bool = False) -> m3.Manifold:
         """A piece with the fold at an angle: on a press both sides then turn back by half of it."""
         pole = self.stroke["pole"]
-        solid = body.core if core else body.solid
+        solid = body.across if across else body.core if core else body.solid
         if body.swings:
             solid = self.turned(solid, degrees, (pole[0] + body.behind, pole[1]))
         return self.turned(solid, -degrees / 2, pole) if self.press else solid
@@ -241,7 +259,9 @@ class Rebuilt:
         outline = resized(outline, grown) + np.array([0.0, up])
         if name not in ("finger", "punch", "die"):
             return extruded(outline, self.low, self.high)
-        return m3.Manifold.compose([extruded(outline, a, b) for a, b in self.stroke["sections"]])
+        return m3.Manifold.compose(
+            [extruded(outline, a, b) for a, b in self.stroke["die_sections" if name == "die" else "sections"]]
+        )
 
     def strikes(self, degrees: float, grown: float) -> list[tuple[int, str]]:
         """Everything that shares volume with the part at an angle of the swing, tools grown by ``grown`` mm."""
@@ -255,9 +275,13 @@ class Rebuilt:
         beam, bed = self.tool("beam", grown), self.tool("bed", grown)
         for b in self.bodies:
             if not b.swings:
-                if b.panel not in s["clamped_panels"] and shared(b.solid, leaf):
+                part = b.across if b.panel in s["clamped_panels"] else b.solid
+                if part is not None and shared(part, leaf):
                     found.append((b.panel, "leaf"))
                 continue
+            if b.across is not None:
+                part = self.posed(b, degrees, across=True)
+                found += [(b.panel, name) for tool, name in ((bed, "bed"), (finger, "finger")) if shared(part, tool)]
             folded, body = b.panel in s["folding_panels"], self.posed(b, degrees)
             against = [(bare if folded else finger, "finger"), (beam, "beam")]
             if not folded:
@@ -274,6 +298,9 @@ class Rebuilt:
         for b in self.bodies:
             body = self.posed(b, degrees)
             folded = self.level(b)
+            if b.across is not None:
+                part = self.posed(b, degrees, across=True)
+                found += [(b.panel, name) for name, tool in tools.items() if shared(part, tool)]
             for name, tool in tools.items():
                 if folded and name == "die":
                     continue
@@ -360,6 +387,7 @@ class Body:
     solid: m3.Manifold
     core: m3.Manifold
     fold: int = -1
+    across: m3.Manifold | None = None
 
 
 def shared(one: m3.Manifold, other: m3.Manifold, grown: float = 0.0) -> bool:

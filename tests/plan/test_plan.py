@@ -10,8 +10,9 @@ from zealous_crane.blank import develop
 from zealous_crane.brake import LeafBrake, Section
 from zealous_crane.measure import INCH, parse_length
 from zealous_crane.plan import Cancelled, Costs, Search, State, advise, greatest_depth, make_plan
+from zealous_crane.plan.placing import placed
 from zealous_crane.plan.pose import wander
-from zealous_crane.plan.sections import Block, Demand, Room, demand, fit, joint, place, reachable
+from zealous_crane.plan.sections import Block, Demand, Room, demand, fit, joint, reachable
 
 SCHOOLS = [None, NeutralLine()]
 
@@ -245,7 +246,10 @@ def test_gaps_reach_the_fractions(brake):
 
 def test_a_block_is_placed_within_its_room():
     need = Demand((Room(80, 100, 100, (-52, 48), (-40, 40)),))
-    sections = place((Block((50.0, 40.0), 2.0),), need)
+    block = Block((50.0, 40.0), 2.0)
+    at = placed((block,), (), [need])
+    assert at is not None
+    sections = block.placed(at.left(0, 0))
     assert sections[0][0] >= -52 and sections[-1][1] <= 48 and sections[0][0] <= -40 and sections[-1][1] >= 40
 
 
@@ -265,8 +269,10 @@ def test_a_finger_is_left_out_where_a_tab_stands_in_its_way(brake):
     assert isinstance(need, Demand) and len(need.rooms) == 2
     blocks = fit(need.widths, brake.sections)
     assert blocks is not None
-    placed = place(blocks, need)
-    assert all(b <= -5 or a >= 5 for a, b in placed), "no finger where the tab stands"
-    assert placed[0][0] <= -100 + brake.unsupported_end and placed[-1][1] >= 100 - brake.unsupported_end
+    at = placed(blocks, (), [need])
+    assert at is not None
+    stand = [piece for i, block in enumerate(blocks) for piece in block.placed(at.left(0, i))]
+    assert all(b <= -5 or a >= 5 for a, b in stand), "no finger where the tab stands"
+    assert stand[0][0] <= -100 + brake.unsupported_end and stand[-1][1] >= 100 - brake.unsupported_end
     taken = [round(w, 6) for block in blocks for w in block.widths]
     assert all(taken.count(round(f.width, 6)) <= f.count for f in brake.fingers), "the rack is shared by both blocks"

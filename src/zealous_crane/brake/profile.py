@@ -122,16 +122,36 @@ def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str
     return outline, parts, tuple(sorted(n - 1 - i for i in in_zone))
 
 
-def tools_for(brake: LeafBrake, bend: Bend) -> Tools:
-    """Set the brake's cross-sections up for a fold.
+LEAF_GIVES = 0.2
+"""Thicknesses by which leaf and sheet may overlap on paper above 90°: metal, clamp and leaf give by that. Common practice, no
+source; beyond it the nose is set back farther."""
+
+
+def leaf_edge(brake: LeafBrake, bend: Bend, stop: float) -> float:
+    """Where (y, mm) the bed's edge stands, and with it the leaf's hinge, for a fold that is taken to ``stop`` degrees.
+
+    At an angle φ the leaf's face passes its hinge at (e, 0), and the outside of the folded panel keeps the distance h of the
+    pole from the sheet's outside. They do not overlap when −e·sin φ ≥ h·(1 − cos φ) (docs/theory.md). The brake's own rule
+    reaches up to about 100°; for what goes farther, a hem's first stroke, the nose is set back more.
+    """
+    nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
+    plain = nose_y - brake.setback(bend.thickness, bend.radius)
+    turn = math.radians(min(stop, 170.0))
+    height = bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
+    needed = (height * (1 - math.cos(turn)) - LEAF_GIVES * bend.thickness) / max(math.sin(turn), 1e-6)
+    return min(plain, -needed)
+
+
+def tools_for(brake: LeafBrake, bend: Bend, stop: float = 90.0) -> Tools:
+    """Set the brake's cross-sections up for a fold that is taken to ``stop`` degrees.
 
     Frame: fold line on the x axis, y to the back, z up from the bed; the clamped panel lies at z from 0 to the
     thickness. The nose stands where the rounder of nose and fold begins to curve.
     """
     t = bend.thickness
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
-    setback = brake.setback(t, bend.radius)
-    edge = nose_y - setback
+    edge = leaf_edge(brake, bend, stop)
+    setback = nose_y - edge
     outline, parts, nose = finger_profile(brake, t)
     finger = Profile("finger", outline + np.array([nose_y, t]), parts, nose)
 

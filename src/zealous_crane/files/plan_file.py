@@ -110,7 +110,9 @@ def _contact(contact: Contact | None) -> dict[str, Any] | None:
     return None if contact is None else {"angle": round(contact.angle, 9), **_obstacle(contact.obstacle)}
 
 
-def stroke_record(stroke: Stroke, sections: Sequence[tuple[float, float]]) -> dict[str, Any]:
+def stroke_record(
+    stroke: Stroke, sections: Sequence[tuple[float, float]], under: Sequence[tuple[float, float]] = ()
+) -> dict[str, Any]:
     """Where part and tools stand in one stroke: what another program needs to look at it again."""
     setting = stroke.setting
     found: dict[str, Any] = {
@@ -143,6 +145,7 @@ def stroke_record(stroke: Stroke, sections: Sequence[tuple[float, float]]) -> di
         press = stroke.tools
         found |= {
             "machine": "press",
+            "die_sections": [list(section) for section in (under or sections)],
             "punch": stroke.tooling.punch.name,
             "turned": stroke.tooling.turned,
             "die": stroke.tooling.die.name,
@@ -164,7 +167,7 @@ def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
         "name": stroke.name,
         "state": stroke.state.value,
         "says": stroke.sentence(),
-        **stroke_record(v.stroke, stroke.sections),
+        **stroke_record(v.stroke, stroke.sections, stroke.die_sections),
         "angles_after": list(v.stroke.setting.after(v.stands)),
         "target": v.target,
         "springback": {"angle": v.springback.angle, "why": v.springback.why},
@@ -188,6 +191,8 @@ def _setup(setup: Setup) -> dict[str, Any]:
         "tooling": setup.tooling.says,
         "blocks": [{"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.blocks],
         "die_blocks": [{"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.die_blocks],
+        "offsets": [round(offset, 6) for offset in setup.offsets],
+        "setback": setup.setback,
         "station": setup.station,
         "strokes": list(setup.strokes),
     }

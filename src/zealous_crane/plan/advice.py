@@ -221,7 +221,7 @@ def _section(trial: Trial) -> Iterator[Cure]:
 def _slots(trial: Trial) -> Iterator[Cure]:
     """Slots along the fold that does not go, so that it is finished by hand in a vise."""
     plan = trial.plan
-    if plan.stuck is None:
+    if plan.stuck is None or trial.job.part.drawing() is not None:
         return
     name = plan.stuck.verdict.stroke.setting.line.name
     tree = trial.job.part.design(trial.job.sheet.thickness)

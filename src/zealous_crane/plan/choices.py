@@ -63,9 +63,9 @@ class Choices:
     def folds(self, state: State) -> list[int]:
         """Folds that may be made now: hems while any is left, since none is flattened once a fold stands; else what is wished."""
         left = [i for i in self.strokes if not state.is_done(i)]
-        if self.stages is not None:
-            return [i for i, _ in self._stage(state)]
         hems = [i for i in left if self.blank.folds[i].made_by is MadeBy.HEM]
+        if self.stages is not None and not hems:
+            return [i for i, _ in self._stage(state)]
         wanted = self.wishes.next(hems or left, lambda i: state.is_done(i) or state.angles[i] != 0)
         # What lies on one line with a wished fold is made with it, whichever of them is named.
         return [i for i in left if i in wanted or any(i in self.blank.near_line[k] for k in wanted)]
@@ -84,11 +84,11 @@ class Choices:
 
     def targets(self, state: State, fold: int) -> Iterator[float | None]:
         """Degrees a fold may be taken to now; None is its own angle."""
+        line = self.blank.folds[fold]
         if self.stages is not None:
-            yield dict(self._stage(state))[fold]
+            yield None if line.made_by is MadeBy.HEM else dict(self._stage(state))[fold]
             return
         yield None
-        line = self.blank.folds[fold]
         if line.made_by is MadeBy.HEM:
             return
         final, now = abs(line.angle), abs(state.angles[fold])

@@ -9,8 +9,10 @@ from .stroke import Stroke
 from .tooling import LeafTooling, Tooling
 
 
-def stroke_for(setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None) -> Stroke:
+def stroke_for(
+    setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+) -> Stroke:
     """The stroke of a setting on a brake as it is set up; see :class:`Stroke`."""
     if isinstance(tooling, LeafTooling):
-        return LeafStroke(setting, tooling, keep, until)
-    return PressStroke(setting, tooling, keep, until)
+        return LeafStroke(setting, tooling, keep, until, stop)
+    return PressStroke(setting, tooling, keep, until, stop)

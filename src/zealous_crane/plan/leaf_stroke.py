@@ -16,7 +16,7 @@ from .outline import ToolOutline, outlines_for
 from .passage import AWAY, EASE, Passage, barred_along, struck
 from .pose import Setting
 from .slab import Slab, laid_over
-from .solid import Solid
+from .solid import Solid, beyond
 from .stroke import Stroke
 from .swing import Swing, first_met, leaf_met, met_along, taken_along
 from .tooling import LeafTooling
@@ -29,17 +29,24 @@ class LeafStroke(Stroke):
 
     tooling: LeafTooling
 
-    def __init__(self, setting: Setting, tooling: LeafTooling, keep: float = 0.0, until: float | None = None) -> None:
-        super().__init__(setting, tooling, keep, until)
+    def __init__(
+        self, setting: Setting, tooling: LeafTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> None:
+        super().__init__(setting, tooling, keep, until, stop)
         self.brake = brake = tooling.brake
-        self.tools, self._still = outlines_for(brake, setting.line.bend, 0.0)
+        self.tools, self._still = outlines_for(brake, setting.line.bend, 0.0, self.stop)
         # What rests against what rests keeps no margin; what swings past it does.
-        self._tool = outlines_for(brake, setting.line.bend, keep)[1] if keep > 0 else self._still
+        self._tool = outlines_for(brake, setting.line.bend, keep, self.stop)[1] if keep > 0 else self._still
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
         self._known_tops: dict[float, Array] = {}
         self._swings = frozenset(self._swinging)
         self._pole: tuple[float, float] = tuple(setting.pole.tolist())
+
+    @property
+    def setback(self) -> float:
+        """Nose behind the bed's edge, mm."""
+        return self.tools.setback
 
     @property
     def ways(self) -> tuple[str, ...]:
@@ -72,10 +79,34 @@ class LeafStroke(Stroke):
         y, z = self._pole
         return Swing((y + self.setting.offset(solid), z), self._begin, self._limit, solid.panel in self.setting.folding_panels)
 
+    @cached_property
+    def _clamped_across(self) -> tuple[Solid, ...]:
+        """What of the clamped panels lies before the line, where the leaf lifts it."""
+        found = [
+            beyond(s, self.setting.own_line(s.panel), -1.0) for s in self._resting if s.panel in self.setting.clamped_panels
+        ]
+        return tuple(s for s in found if s is not None)
+
+    @cached_property
+    def _folding_across(self) -> tuple[tuple[Solid, Swing], ...]:
+        """What of the folded panels lies behind the line, where it is driven down as the rest comes up."""
+        found: list[tuple[Solid, Swing]] = []
+        for solid in self._swinging:
+            if solid.panel in self.setting.folding_panels:
+                piece = beyond(solid, self.setting.offset(solid), 1.0)
+                if piece is not None:
+                    found.append((piece, self._swing(solid)._replace(folded=False)))
+        return tuple(found)
+
+    @property
+    def _beyond(self) -> tuple[Solid, ...]:
+        return (*self._clamped_across, *(solid for solid, _ in self._folding_across))
+
     def _leaf_meets_resting(self) -> list[Contact | None]:
         """First contact of the rising leaf with what rests, and with what stands part way and waits for the leaf."""
         leaf, (y, z) = self._still["leaf"], self.tools.hinge.tolist()
         rest = [s for s in self._resting if s.panel not in self.setting.clamped_panels]
+        rest += self._clamped_across
         found = leaf_met([(s, self.over, None) for s in rest], leaf, (y, z), self._limit)
         if self._begin:
             # What stands part way waits for the leaf, which takes it along from there.
@@ -96,6 +127,7 @@ class LeafStroke(Stroke):
         best = earliest(
             *first_met([(s, self.over, self._swing(s)) for s in every], self._tool["beam"]),
             *first_met([(s, self.over, self._swing(s)) for s in others], self._tool["bed"]),
+            *first_met([(s, self.over, swing) for s, swing in self._folding_across], self._tool["bed"]),
             *self._leaf_meets_swinging([s for s in others if s.name not in self.setting.flush]),
             *self._leaf_meets_resting(),
         )
@@ -186,6 +218,7 @@ class LeafStroke(Stroke):
         swing = self._tool["finger"]
         first_met([(solid, None, self._swing(solid)) for solid in self._swinging], swing)  # all in one go
         met = [met_along(solid, swing, self._swing(solid), wanted) for solid in self._swinging]
+        met += [met_along(solid, swing, turn, wanted) for solid, turn in self._folding_across]
         out = self._spans(after, way) if after > 0 else []
         return self._laid_over([*self._spans(0.0, way), *out, *(slab for slab in met if slab is not None)])
 
@@ -202,14 +235,17 @@ class LeafStroke(Stroke):
             spans += [Slab(-self.brake.bed_length, low, edge, None), Slab(high, self.brake.bed_length, edge, None)]
         return laid_over([s for s in spans if s.high > s.low], self.brake.bed_length)
 
-    def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
+    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """First contact of the swing with anything at all, with fingers in ``intervals``."""
-        asked = [(solid, interval, self._swing(solid)) for interval in intervals for solid in self._swinging]
+        turns = [(solid, self._swing(solid)) for solid in self._swinging] + list(self._folding_across)
+        asked = [(solid, interval, swing) for interval in intervals for solid, swing in turns]
         return earliest(self.fixed_contact, *first_met(asked, self._tool["finger"]))
 
     # --- room left ----------------------------------------------------------------------------------------------
 
-    def clearance(self, degrees: float, intervals: Iterable[tuple[float, float]]) -> float:
+    def clearance(
+        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> float:
         """Least distance (mm) between what swings and beam, bed and fingers in ``intervals``, up to ``degrees``.
 
         The folded panel is not measured against nose, raked face, foot, bed and leaf: it is meant to come close to them.

@@ -34,6 +34,9 @@ ENOUGH = 400
 FEW = 6
 """Strokes up to which the cheapest order is always found."""
 
+SAME_SETBACK = 2
+"""Decimals of a millimetre to which the nose is set."""
+
 MOST = 2500
 """Strokes judged after which the search gives up, and says that its no is no proof."""
 
@@ -162,10 +165,14 @@ class Search(Choices):
         setup = path[-1][1] if path else 0
         widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
         shared = joint(state.widths, widths) if state.tooling is move.tooling or state.tooling == move.tooling else None
+        setback = round(verdict.stroke.setback, SAME_SETBACK)
         if shared is None or not made_up(shared, move.tooling):
             shared = widths
             if state.tooling is not None:
                 setup, cost = setup + 1, cost + self.costs.new_tools
+        elif setback != state.setback and state.tooling is not None:
+            # The fingers stay, the nose is set back anew.
+            setup, cost = setup + 1, cost + min(self.costs.set_nose, self.costs.new_tools)
         setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
         stands = round(verdict.stands, 9)
         after = list(state.angles)
@@ -173,7 +180,7 @@ class Search(Choices):
         for i in setting.folds:
             after[i] = math.copysign(stands, self.blank.folds[i].angle)
             done |= 0 if verdict.part_way else 1 << i
-        reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling, _rounded(shared))
+        reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling, _rounded(shared), setback)
         return cost, reached, (*path, (verdict, setup, shared, move))
 
     def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
@@ -270,7 +277,8 @@ class Search(Choices):
         done = sum(1 << folds[i] for i in range(len(folds)) if state.is_done(i))
         last = (-1, False) if state.last is None else (folds[state.last[0]], state.last[1])
         tool = -1 if state.tooling is None else self._number(state.tooling, symmetry)
-        return (symmetry.moved(state.angles), done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths)
+        return (symmetry.moved(state.angles), done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths,
+                state.setback)  # fmt: skip
 
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
         """The path with every stroke judged where it really is: a mirrored verdict was enough to search by."""
@@ -326,7 +334,7 @@ def _hangs_past(verdict: Verdict, end: int) -> bool:
     setting = verdict.stroke.setting
     assert verdict.limit is not None
     name, (low, high) = verdict.limit.obstacle.body, setting.span
-    for solid in (*setting.solids[0], *setting.solids[1]):
+    for solid in verdict.stroke.pieces:
         if solid.name != name:
             continue
         near, far = (

@@ -96,9 +96,9 @@ def _outline(profile: Profile, keep: float) -> ToolOutline:
 
 
 @lru_cache(maxsize=128)
-def outlines_for(brake: LeafBrake, bend: Bend, keep: float) -> tuple[Tools, dict[str, ToolOutline]]:
-    """The tools set for a bend, grown by the clearance to keep."""
-    tools = tools_for(brake, bend)
+def outlines_for(brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0) -> tuple[Tools, dict[str, ToolOutline]]:
+    """The tools set for a bend that is taken to ``stop`` degrees, grown by the clearance to keep."""
+    tools = tools_for(brake, bend, stop)
     return tools, {p.name: _outline(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}
 
 

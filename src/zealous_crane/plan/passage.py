@@ -14,7 +14,7 @@ from .obstacle import Obstacle
 from .outline import ToolOutline
 from .room import ON, Stood, swept
 from .slab import Slab
-from .solid import Solid
+from .solid import Beyond, Solid
 
 Array = NDArray[np.float64]
 
@@ -99,7 +99,7 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
 
 @lru_cache(maxsize=32768)
 def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> int | None:
-    points = solid.corners[:, 1:] if clip is None else solid.within(*clip)
+    points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
         return None
     if passage.angle:
@@ -120,7 +120,11 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage) -> Slab | No
     if passage.way == "side" and phase in PASSED:
         inside = -AWAY, AWAY
     else:
-        inside = solid.x_range if solid.uniform else _reach(solid, tool.bare if passage.folded else tool, passage, leg)
+        inside = (
+            solid.x_range
+            if solid.uniform or isinstance(solid, Beyond)
+            else _reach(solid, tool.bare if passage.folded else tool, passage, leg)
+        )
     return Slab(*inside, Obstacle(solid.name, tool.name, phase), None)
 
 

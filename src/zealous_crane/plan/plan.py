@@ -15,6 +15,9 @@ from .sections import Block, Widths, fits
 from .tooling import Tooling
 from .verdict import Verdict
 
+Intervals = tuple[tuple[float, float], ...]
+"""Intervals along a stroke's x, mm."""
+
 
 class State(StrEnum):
     """The three signs every verdict carries."""
@@ -34,6 +37,8 @@ class Setup:
         die_blocks: the die pieces under them; empty on a leaf brake.
         strokes: numbers (from 1) of the strokes it serves.
         widths: what each block must serve.
+        offsets: mm, left end of every block, and then of every die block, from that of the first.
+        setback: nose behind the bed's edge on a leaf brake, mm; 0 on a press.
         station: middle of the blocks along the bed from its middle, mm; not 0 where two set-ups stand side by side.
     """
 
@@ -42,6 +47,8 @@ class Setup:
     die_blocks: tuple[Block, ...]
     strokes: tuple[int, ...]
     widths: Widths
+    offsets: tuple[float, ...] = ()
+    setback: float = 0.0
     station: float = 0.0
 
     @property
@@ -77,6 +84,7 @@ class PlannedStroke:
         number: place in the order, from 1.
         verdict: what the engine said.
         sections: interval (mm along the stroke's x) of every finger or punch piece, left to right.
+        die_sections: interval of every die piece under them; empty on a leaf brake.
         setup: index of its set-up.
         clearance: least distance between what swings and what rests up to the reach, mm.
         units: of the job, for what is said.
@@ -84,7 +92,8 @@ class PlannedStroke:
 
     number: int
     verdict: Verdict
-    sections: tuple[tuple[float, float], ...]
+    sections: Intervals
+    die_sections: Intervals
     setup: int
     clearance: float
     units: Units
@@ -95,8 +104,7 @@ class PlannedStroke:
         for: while cures are tried nobody asks."""
         if not self.sections:
             return self.verdict.limit
-        engine = self.verdict.stroke
-        return type(engine)(engine.setting, engine.tooling).contact(self.sections)
+        return self.verdict.stroke.plain().contact(self.sections, self.die_sections)
 
     @property
     def name(self) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import replace
 
 from ..blank import Blank, MadeBy
@@ -9,35 +10,21 @@ from ..brake import Brake, LeafBrake, usable_dies
 from ..job import Job
 from ..measure import Units, show_length
 from .order import Search
+from .placing import placed
 from .plan import Plan, PlannedStroke, Setup
 from .route import Failure, Route
 from .saying import aside, no_order, press_watch, verdict_sentence, watch
-from .sections import Demand, demand, fit, place
+from .sections import Block, Demand, Widths, demand, fit
 from .slab import free_intervals
 from .stations import side_by_side
-from .tooling import PressTooling
+from .tooling import PressTooling, Tooling
 
 
 def planned(job: Job, search: Search, route: Route) -> Plan:
     """The plan of a route: sections placed, room measured, what is to be said. Its cost is that of the route with a walk instead
     of a change of tools where all set-ups stand on the bed at once."""
     blank, brake, costs = search.blank, search.brake, search.costs
-    strokes: list[PlannedStroke] = []
-    setups: list[Setup] = []
-    for number, (verdict, setup) in enumerate(zip(route.verdicts, route.setup, strict=True), start=1):
-        tooling = verdict.tooling
-        if setup == len(setups):
-            blocks = fit(route.widths[setup], tooling.sections)
-            dies = fit(route.widths[setup], tooling.die_sections) if isinstance(tooling, PressTooling) else ()
-            assert blocks is not None and dies is not None, "the search only shares blocks the rack can make"
-            setups.append(Setup(tooling, blocks, dies, (), route.widths[setup]))
-        setups[setup] = replace(setups[setup], strokes=(*setups[setup].strokes, number))
-        setting = verdict.stroke.setting
-        need = demand(setting.span, free_intervals(verdict.slabs, verdict.reach), tooling.sections)
-        assert isinstance(need, Demand), "the search only takes strokes the sections can hold"
-        sections = place(setups[setup].blocks, need)
-        clearance = verdict.stroke.clearance(verdict.reach, sections)
-        strokes.append(PlannedStroke(number, verdict, sections, setup, clearance, job.units))
+    setups, strokes = set_up(job, route)
     setups = list(side_by_side(setups, strokes, brake))
     steps = aside(blank, strokes)
     # What the sentence has not said yet: work before and between, not the last degrees of a wall.
@@ -51,6 +38,55 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     if any(setup.station for setup in setups):
         cost += max(route.setup) * (costs.stationed.new_tools - costs.new_tools)
     return Plan(job, blank, brake, tuple(strokes), tuple(setups), said, watched, search.judged, steps, cost=cost)
+
+
+def set_up(job: Job, route: Route) -> tuple[list[Setup], list[PlannedStroke]]:
+    """What stands in the brake for the strokes of a route, and where.
+
+    Strokes share a set-up as long as one place of its blocks serves them all; where none does, the next begins there.
+    """
+    needs: list[Demand] = []
+    for verdict in route.verdicts:
+        free = free_intervals(verdict.slabs, verdict.reach)
+        need = demand(verdict.stroke.setting.span, free, verdict.tooling.sections)
+        assert isinstance(need, Demand), "the search only takes strokes the sections can hold"
+        needs.append(need)
+    setups: list[Setup] = []
+    strokes: list[PlannedStroke] = []
+    for group, members in itertools.groupby(range(len(needs)), key=lambda i: route.setup[i]):
+        left = list(members)
+        verdict = route.verdicts[left[0]]
+        blocks, dies = _blocks(route.widths[group], verdict.tooling, setups[-1] if setups else None)
+        while left:
+            count = len(left)
+            while (at := placed(blocks, dies, [needs[i] for i in left[:count]])) is None:
+                count -= 1
+            widths, back = route.widths[group], verdict.stroke.setback
+            setups.append(Setup(verdict.tooling, blocks, dies, tuple(i + 1 for i in left[:count]), widths, at.offsets, back))
+            for s, i in enumerate(left[:count]):
+                each = [block.placed(at.left(s, b)) for b, block in enumerate((*blocks, *dies))]
+                upper = tuple(piece for pieces in each[: len(blocks)] for piece in pieces)
+                under = tuple(piece for pieces in each[len(blocks) :] for piece in pieces)
+                clearance = route.verdicts[i].stroke.clearance(route.verdicts[i].reach, upper, under)
+                strokes.append(PlannedStroke(i + 1, route.verdicts[i], upper, under, len(setups) - 1, clearance, job.units))
+            left = left[count:]
+    return setups, strokes
+
+
+def _blocks(widths: Widths, tooling: Tooling, before: Setup | None) -> tuple[tuple[Block, ...], tuple[Block, ...]]:
+    """Fingers, or punch and die pieces: those that stand already where they serve; a die as long as the punch where it can be."""
+    if before is not None and before.tooling == tooling and len(before.blocks) == len(widths):
+        serves = zip(before.blocks, widths, strict=True)
+        if all(least - 1e-6 <= block.total <= most + 1e-6 for block, (least, most, _) in serves):
+            return before.blocks, before.die_blocks
+    blocks = fit(widths, tooling.sections)
+    assert blocks is not None, "the search only shares blocks the rack can make"
+    if not isinstance(tooling, PressTooling):
+        return blocks, ()
+    alike: Widths = tuple((round(b.total, 6), round(b.total, 6), round(b.total, 6)) for b in blocks)
+    dies = fit(alike, tooling.die_sections) or fit(widths, tooling.die_sections)
+    assert dies is not None, "the search only shares blocks the rack can make"
+    return blocks, dies
 
 
 def refused(blank: Blank, brake: Brake) -> tuple[str, tuple[str, ...]] | None:
@@ -89,7 +125,7 @@ def failed(job: Job, search: Search, failure: Failure) -> Plan:
     blank, brake = search.blank, search.brake
     why, reasons = no_order(failure, blank, isinstance(brake, LeafBrake), job.units, search.moves)
     nearest = failure.verdicts[0]
-    stuck = PlannedStroke(len(failure.made) + 1, nearest, (), 0, 0.0, job.units)
+    stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
     if job.order.any:
         return replace(plan, sentence=plan.sentence.replace("Cannot be made on this brake", "Cannot be made in this order"))

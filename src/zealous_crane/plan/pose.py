@@ -223,6 +223,11 @@ class Setting:
         panel = solid.panel if solid.panel >= 0 else self.blank.folds[-1 - solid.panel].parent
         return self.offsets.get(panel, 0.0)
 
+    def own_line(self, panel: int) -> float:
+        """Where (y, mm) the bend line of a clamped panel runs: the foremost where it has several, 0 for any other."""
+        lines = [self.behind(i) for i in self.folds if self._side(i, clamped=True) == panel]
+        return min((y for y in lines if abs(y) > IN_LINE), default=0.0)
+
     def _of(self, solid: Solid) -> frozenset[int]:
         """Panels a solid belongs to: itself, or both of a bent strip."""
         if solid.panel >= 0:

@@ -64,7 +64,7 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
 
     Sliding along the press is looked at before closing: it concerns every section, not only those over the piece.
     """
-    points = solid.corners[:, 1:] if clip is None else solid.within(*clip)
+    points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
         return None
     closing, moving = WORDS[passage.word]

@@ -26,7 +26,7 @@ from .pose import Setting
 from .press_passage import PressPassage, barred_along, struck
 from .press_swing import DieRise, PressSwing, PunchRise, Rise, first_met, met_along
 from .slab import Slab, laid_over
-from .solid import Solid
+from .solid import Beyond, Solid, beyond
 from .stroke import Stroke
 from .tooling import PressTooling
 
@@ -44,8 +44,10 @@ class PressStroke(Stroke):
 
     tooling: PressTooling
 
-    def __init__(self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None) -> None:
-        super().__init__(setting, tooling, keep, until)
+    def __init__(
+        self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> None:
+        super().__init__(setting, tooling, keep, until, stop)
         self.brake = tooling.brake
         self.tools, self._still = _outlines(tooling, setting.blank.thickness, 0.0)
         self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
@@ -135,14 +137,31 @@ class PressStroke(Stroke):
         return tuple(found)
 
     def _folded(self, solid: Solid) -> bool:
-        """True for the panels beside the fold and what goes on flat from them, which are meant to lie in the tools."""
-        return solid.panel in self.setting.level
+        """True for the panels beside the fold and what goes on flat from them, which are meant to lie in the tools on their own
+        side of the line."""
+        return solid.panel in self.setting.level and not isinstance(solid, Beyond)
+
+    @cached_property
+    def _across(self) -> tuple[tuple[Solid, PressSwing], ...]:
+        """What of those lies across the line: it is pressed into the die, or against the punch, with the wrong side."""
+        found: list[tuple[Solid, PressSwing]] = []
+        for solid, swing in self._moving:
+            if self._folded(solid):
+                line = swing.offset if swing.sense > 0 else self.setting.own_line(solid.panel)
+                piece = beyond(solid, line, swing.sense)
+                if piece is not None:
+                    found.append((piece, swing))
+        return tuple(found)
+
+    @property
+    def _beyond(self) -> tuple[Solid, ...]:
+        return tuple(solid for solid, _ in self._across)
 
     def _meets(self, name: str, clips: Iterable[tuple[float, float] | None] = (None,)) -> list[Contact | None]:
         """First contact of every solid, or of what of it lies in any of some intervals, with a tool."""
         tool, rise, every = self._tool[name], self._rises[name], tuple(clips)
         level = [(solid, swing) for solid, swing in self._moving if self._folded(solid)]
-        others = [(solid, swing) for solid, swing in self._moving if not self._folded(solid)]
+        others = [(solid, swing) for solid, swing in self._moving if not self._folded(solid)] + list(self._across)
         found = first_met([(solid, clip, swing) for solid, swing in others for clip in every], tool, rise)
         if name != "die":
             # The sides are meant to come up close to the punch: they are not asked to keep their distance.
@@ -190,7 +209,7 @@ class PressStroke(Stroke):
         word, opening = "out" if after > 0 else "in", self.tools.opening
         return [
             (solid, PressPassage(word, way, angle / 2, swing, (y, z), opening, punch, die, lift, self._folded(solid)))
-            for solid, swing in self._moving
+            for solid, swing in (*self._moving, *self._across)
         ]
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
@@ -216,7 +235,7 @@ class PressStroke(Stroke):
         spans = self._spans(0.0, way) + (self._spans(after, way) if after > 0 else [])
         for name in ("punch", "die"):
             self._meets(name)  # all in one go
-            for solid, swing in self._moving:
+            for solid, swing in (*self._moving, *self._across):
                 tool = self._tool[name]
                 if self._folded(solid):
                     if name == "die":
@@ -233,26 +252,29 @@ class PressStroke(Stroke):
         found = [barred_along(solid, tool, passage) for solid, passage in self._passing(after, way) for tool in tools]
         return [slab for slab in found if slab is not None]
 
-    def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
+    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """See :meth:`Stroke.contact`."""
-        every = tuple(intervals)
-        return earliest(self.fixed_contact, *self._meets("punch", every), *self._meets("die", every))
+        every, dies = tuple(intervals), tuple(under)
+        return earliest(self.fixed_contact, *self._meets("punch", every), *self._meets("die", dies or every))
 
     # --- room left --------------------------------------------------------------------------------------------------
 
-    def clearance(self, degrees: float, intervals: Iterable[tuple[float, float]]) -> float:
+    def clearance(
+        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> float:
         """See :meth:`Stroke.clearance`: least of what is measured at ``SAMPLES`` angles.
 
         The panels beside the fold are not measured: they are meant to lie on punch and die.
         """
         half = math.radians(degrees) / 2
-        sections = tuple(intervals)
+        sections, dies = tuple(intervals), tuple(under)
         least = math.inf
         for solid, swing in self._moving:
             for name, tool in self._still.items():
                 if self._folded(solid) and name in ("punch", "die"):
                     continue
-                clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in sections]
+                over = dies if name == "die" and dies else sections
+                clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in over]
                 angles = np.linspace(self._begin, max(half, self._begin), SAMPLES)
                 rises = self._rises[name].rise(angles).tolist()
                 for clip in clips:

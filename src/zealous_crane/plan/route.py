@@ -19,6 +19,7 @@ class Costs:
         end_for_end, quarter_turn: the sheet turned round.
         swing_heavier: the larger side swings, or hangs in front.
         by_hand, per_hand_degree: a fold finished by hand.
+        set_nose: the nose set back anew, the fingers left standing.
         part_way: a stroke that must be gone on with later.
         other_station: going on at another set-up that stands on the bed already.
     """
@@ -28,6 +29,7 @@ class Costs:
     end_for_end: float = 1.0
     quarter_turn: float = 1.5
     swing_heavier: float = 3.0
+    set_nose: float = 2.0
     by_hand: float = 4.0
     per_hand_degree: float = 0.5
     part_way: float = 2.0
@@ -35,7 +37,11 @@ class Costs:
 
     def for_quantity(self, quantity: int) -> Costs:
         """Per part of a lot that goes through each set-up together: a set-up is shared, but every part is taken up again."""
-        return self if quantity <= 1 else replace(self, new_tools=self.new_tools / quantity + 1.0)
+        return (
+            self
+            if quantity <= 1
+            else replace(self, new_tools=self.new_tools / quantity + 1.0, set_nose=self.set_nose / quantity + 1.0)
+        )
 
     @property
     def stationed(self) -> Costs:
@@ -100,6 +106,7 @@ class State:
         last: the stroke before, fold and whether the parent was clamped; None at first.
         tooling: what the brake is set up with; None at first.
         widths: what its blocks must serve.
+        setback: nose behind the bed's edge, mm; 0 on a press.
     """
 
     angles: tuple[float, ...]
@@ -107,6 +114,7 @@ class State:
     last: tuple[int, bool] | None = None
     tooling: Tooling | None = None
     widths: Widths = ()
+    setback: float = 0.0
 
     def is_done(self, fold: int) -> bool:
         """True when a fold is finished."""

@@ -235,17 +235,6 @@ def _ways(
         yield (cost, spread), Block(tuple(widths), spread / gaps if gaps else 0.0)
 
 
-def place(blocks: Sequence[Block], need: Demand) -> tuple[tuple[float, float], ...]:
-    """Where each piece stands for one stroke: each block in the middle of what it covers, moved only as far as needed."""
-    found: list[tuple[float, float]] = []
-    for block, room in zip(blocks, need.rooms, strict=True):
-        middle = (room.cover[0] + room.cover[1]) / 2
-        left = middle - block.total / 2
-        left = min(max(left, room.room[0], room.cover[1] - block.total), room.room[1] - block.total, room.cover[0])
-        found += block.placed(left)
-    return tuple(found)
-
-
 def why_no_fit(widths: Widths, pieces: Sections, units: Units) -> str:
     """A sentence for a width the rack cannot make, with the nearest it can."""
     sums = [total for total, _ in reachable(pieces.pieces, pieces.longest)]

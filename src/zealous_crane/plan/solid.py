@@ -8,7 +8,7 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -115,6 +115,93 @@ class Solid:
         normals = np.concatenate([out, [up, -up]])
         offsets = np.concatenate([np.einsum("ij,ij->i", out, ring), [up @ high[0], -up @ ring[0]]])
         return normals, offsets
+
+
+@dataclass(frozen=True, eq=False)
+class Beyond(Solid):
+    """What of a solid lies across a line along the fold: metal on the wrong side of the bend line.
+
+    A half plane that holds x leaves the solid convex, and the shadow of what is left is what is left of the shadow.
+
+    Attributes:
+        line: mm, where the line runs, y.
+        side: 1 for what lies behind the line, −1 for what lies before it.
+    """
+
+    line: float = 0.0
+    side: float = 1.0
+
+    @cached_property
+    def x_range(self) -> tuple[float, float]:
+        away = (self.corners[:, 1] - self.line) * self.side
+        found = [self.corners[away >= 0, 0]]
+        start, along = self.edges
+        run = along[:, 1] * self.side
+        crosses = np.abs(run) > 1e-12
+        share = (self.line - start[crosses, 1]) * self.side / run[crosses]
+        on = (share > 0) & (share < 1)
+        found.append(start[crosses, 0][on] + share[on] * along[crosses, 0][on])
+        x = np.concatenate(found)
+        return (float(x.min()), float(x.max())) if len(x) else (0.0, 0.0)
+
+    @cached_property
+    def shadow(self) -> Array:
+        return self._cut(hull(self.corners[:, 1:]))
+
+    def clipped(self, a: float, b: float) -> Array:
+        return hull(points) if len(points := self.within(a, b)) >= 3 else np.zeros((0, 2))
+
+    def within(self, a: float, b: float) -> Array:
+        low, high = self.x_range
+        if not self.reaches(a, b):
+            return np.zeros((0, 2))
+        if self.uniform or (a <= low and b >= high):
+            return self.shadow
+        points = self._whole.within(max(a, low), min(b, high))
+        return self._cut(hull(points)) if len(points) >= 3 else np.zeros((0, 2))
+
+    @cached_property
+    def _whole(self) -> Solid:
+        return Solid(self.name, self.panel, self.corners)
+
+    def _cut(self, outline: Array) -> Array:
+        """What of a convex outline (n, 2) lies beyond the line."""
+        if len(outline) < 3:
+            return np.zeros((0, 2))
+        away = (outline[:, 0] - self.line) * self.side
+        kept: list[Array] = []
+        for i in range(len(outline)):
+            j = (i + 1) % len(outline)
+            if away[i] >= 0:
+                kept.append(outline[i])
+            if (away[i] < 0) != (away[j] < 0):
+                share = away[i] / (away[i] - away[j])
+                kept.append(outline[i] + share * (outline[j] - outline[i]))
+        return hull(np.array(kept)) if len(kept) >= 3 else np.zeros((0, 2))
+
+
+ACROSS = 0.05
+"""mm; metal that reaches less than this across the bend line lies within the width of the line itself."""
+
+LEAST_ACROSS = 0.05
+"""mm along the fold below which metal across the line is none."""
+
+
+@lru_cache(maxsize=16384)
+def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
+    """What of a solid lies across a bend line at y = ``line`` (mm), by more than :data:`ACROSS`; None when nothing does.
+
+    Args:
+        solid: a piece that lies in the plane of the fold.
+        line: where its own bend line runs, y.
+        side: 1 where its own side is before the line and what lies behind is across it; −1 the other way.
+    """
+    y = solid.corners[:, 1]
+    if ((y - line) * side).max() <= ACROSS:
+        return None
+    found = Beyond(f"{solid.name}, reaching across the bend line,", solid.panel, solid.corners, line + side * ACROSS, side)
+    low, high = found.x_range
+    return found if high - low > LEAST_ACROSS and len(found.shadow) >= 3 else None
 
 
 def plate(polygon: Array, thickness: float) -> Array:

@@ -20,7 +20,8 @@ def side_by_side(setups: Sequence[Setup], strokes: Sequence[PlannedStroke], brak
     They must want the same of the machine (the leaf's angle, the place on the bed, the heights of punch and die), the rack must hold
     the pieces of all of them, and no part bent at one station may reach the tools of another.
     """
-    if len(setups) < 2 or not all(_alike(setups[0].tooling, s.tooling) for s in setups[1:]) or not _in_rack(setups):
+    alike = all(_alike(setups[0].tooling, s.tooling) and abs(s.setback - setups[0].setback) < 0.01 for s in setups[1:])
+    if len(setups) < 2 or not alike or not _in_rack(setups):
         return tuple(setups)
     half = [sum(b.total for b in s.blocks) / 2 for s in setups]
     reach: list[tuple[float, float]] = []

@@ -10,6 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from ..blank import MadeBy
 from .meeting import Meeting
 from .obstacle import Contact, Obstacle, earliest
 from .pose import Setting
@@ -21,6 +22,10 @@ from .tooling import Tooling
 Array = NDArray[np.float64]
 
 
+HEM_STROKE = 135.0
+"""Degrees a hem is folded to before it is flattened. Common practice, no source."""
+
+
 class Stroke(ABC):
     """One setting on one brake, with everything the engine can say about it.
 
@@ -29,14 +34,28 @@ class Stroke(ABC):
         tooling: the machine as it is set up.
         keep: clearance (mm) the swing must keep, for its departure from a plain turn; 0 asks for plain contact.
         until: degrees beyond which contacts are of no interest; None looks as far as the machine goes.
+        stop: degrees the machine is set up to be taken to; None takes the fold's own angle, or that of a hem's first stroke.
 
     Answers are worked out when first asked for and kept. Angles are degrees the fold stands at.
     """
 
-    def __init__(self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None) -> None:
+    def __init__(
+        self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> None:
         self.setting, self.tooling, self.keep = setting, tooling, keep
+        own = HEM_STROKE if setting.line.made_by is MadeBy.HEM else abs(setting.line.angle)
+        self.stop = min(own if stop is None else stop, tooling.greatest_angle)
         self.until = tooling.greatest_angle if until is None else max(setting.start, min(until, tooling.greatest_angle))
         self._resting, self._swinging = setting.solids
+
+    @property
+    def setback(self) -> float:
+        """What the machine itself is adjusted to for this stroke, mm: on a leaf brake the nose behind the bed's edge."""
+        return 0.0
+
+    def plain(self) -> Stroke:
+        """The same stroke, asked for plain contact as far as the machine goes."""
+        return type(self)(self.setting, self.tooling, stop=self.stop)
 
     @property
     def greatest(self) -> float:
@@ -73,12 +92,25 @@ class Stroke(ABC):
         """The bed cut into intervals, each with what a section meets there on the way to ``wanted`` degrees."""
 
     @abstractmethod
-    def contact(self, intervals: Iterable[tuple[float, float]]) -> Contact | None:
-        """First contact of the swing with anything at all, with sections in ``intervals`` (mm along the fold)."""
+    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
+        """First contact of the swing with anything at all, with sections in ``intervals`` (mm along the fold), and die pieces in
+        ``under`` on a press; none given are taken to stand where the punch's do."""
 
     @abstractmethod
-    def clearance(self, degrees: float, intervals: Iterable[tuple[float, float]]) -> float:
+    def clearance(
+        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> float:
         """Least distance (mm) between what moves and what may not be touched, up to ``degrees``."""
+
+    @property
+    def pieces(self) -> tuple[Solid, ...]:
+        """Every piece of the part that may be met, metal across the line by itself."""
+        return (*self._resting, *self._swinging, *self._beyond)
+
+    @property
+    @abstractmethod
+    def _beyond(self) -> tuple[Solid, ...]:
+        """Pieces that lie across the bend line."""
 
     # --- the part against itself -----------------------------------------------------------------------------------
 

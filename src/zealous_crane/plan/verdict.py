@@ -12,12 +12,11 @@ from .obstacle import Contact, Obstacle, earliest
 from .pose import Setting, wander
 from .sections import Demand, demand
 from .slab import Slab, free_intervals
-from .stroke import Stroke
+from .stroke import HEM_STROKE, Stroke
 from .tooling import PressTooling, Tooling
 
-HEM_STROKE, HEM_LEAST = 135.0, 105.0
-"""Degrees a hem is folded to before it is flattened (common practice, no source), and the least from which it still goes over
-when it is pressed rather than buckling: an assumption."""
+HEM_LEAST = 105.0
+"""Degrees from which a hem still goes over when it is pressed rather than buckling: an assumption."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -128,7 +127,7 @@ def judge(
     if isinstance(tooling, PressTooling) and tooling.bottomed and not hem and target >= abs(line.angle) and measured is None:
         back = back.bottomed
     wanted = min(target + back.angle, greatest) if hem else target + back.angle
-    stroke = stroke_for(setting, tooling, wander(line.bend, wanted), wanted + 1e-6)
+    stroke = stroke_for(setting, tooling, wander(line.bend, wanted), wanted + 1e-6, wanted)
 
     def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
         return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs)
