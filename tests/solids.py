@@ -301,10 +301,12 @@ class Rebuilt:
             if b.across is not None:
                 part = self.posed(b, degrees, across=True)
                 found += [(b.panel, name) for name, tool in tools.items() if shared(part, tool)]
+            bent = b.panel < 0 and self.stroke["angles_before"][b.fold] != 0
             for name, tool in tools.items():
                 if folded and name == "die":
                     continue
-                if shared(body, bare if folded and name == "punch" else tool):
+                # What turns up from the panels beside the fold lies on the die with them; the punch it must clear.
+                if shared(body, bare if folded and not bent and name == "punch" else tool):
                     found.append((b.panel, name))
         return found + self._itself(degrees, grown)
 

@@ -51,6 +51,10 @@ Avoided = Literal["hand", "part-way", "angle-off", "bed-end"]
 the fold at an end of the bed."""
 
 
+Gauging = Literal["lines", "near", "true"]
+"""How a fold is set: its line sighted, the nearest edge against the stop, or an edge no bend has moved."""
+
+
 class OrderWishes(Written):
     """What a person wants of the order of the bends; folds by name.
 
@@ -90,6 +94,10 @@ class Job(Written):
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
+        tolerance: degrees by which an angle may be off and still counts as reached.
+        gauging: how folds are set: lines sighted, the nearest edge against the stop, or one no bend has moved; None takes the
+            better of the two with a stop.
+        gauge_at: the same for single folds, by name.
     """
 
     format: Literal["zealous-crane-job"] = "zealous-crane-job"
@@ -108,6 +116,9 @@ class Job(Written):
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
     bottomed: bool = False
+    tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
+    gauging: Gauging | None = None
+    gauge_at: dict[str, Gauging] = Field(default_factory=dict)
 
     @field_validator("metal")
     @classmethod

@@ -22,9 +22,6 @@ class Bottoming(StrEnum):
     BOTTOMED = "bottomed"
 
 
-AIR_FACTOR = 1.42
-"""In F = 1.42·Rm·T²/V per length; handbooks give 1.2 to 1.5."""
-
 BOTTOM_FACTOR = 4.0
 """Bottoming takes three to five times the force of air bending."""
 
@@ -47,14 +44,23 @@ def air_radius(sheet: Sheet, opening: float) -> float:
 
 
 def bend_force(sheet: Sheet, opening: float, bottoming: Bottoming = Bottoming.AIR) -> float:
-    """Force per length of bend, N/mm (which is kN per metre): 1.42·Rm·T²/V, four times as much bottomed."""
-    air = AIR_FACTOR * sheet.metal.tensile * sheet.thickness**2 / opening
+    """Force per length of bend, N/mm (which is kN per metre): (1 + 4T/V)·Rm·T²/V, four times as much bottomed.
+
+    The formula press makers' charts follow, from memory; their own chart wins.
+    """
+    t = sheet.thickness
+    air = (1 + 4 * t / opening) * sheet.metal.force_tensile * t**2 / opening
     return air * (BOTTOM_FACTOR if bottoming is Bottoming.BOTTOMED else 1.0)
 
 
 def least_leg(opening: float, angle: float) -> float:
-    """Least leg (mm, along the sheet from the bend line) that still lies on the shoulder: (V/2)/cos(θ/2) and a margin."""
+    """Least outside leg (mm, from the corner where the outside faces meet) that still lies on the shoulder: (V/2)/cos(θ/2), and a
+    margin. By geometry: at θ both outside faces pass the shoulders V/2 from the middle, and the corner lies in the middle."""
     return opening / 2 / math.cos(math.radians(min(angle, 170.0)) / 2) + MARGIN
+
+
+CARE = 0.9
+"""Share of a rating from which care is taken. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -64,11 +70,15 @@ class Load:
     Attributes:
         per_length: kN per metre.
         total: kN.
+        share: the largest share of a rating it takes.
+        whose: whose rating that is: ``press``, or the name of the punch or die.
         says: None when all stand it, else who does not.
     """
 
     per_length: float
     total: float
+    share: float
+    whose: str
     says: str | None
 
 
@@ -76,6 +86,7 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
     """Force of a bend of ``length`` mm, and whether press, punch and die stand it."""
     per = bend_force(sheet, die.opening, bottoming)
     total = per * length / 1000
+    shares = [(total / brake.force, "press"), (per / punch.limit, punch.name), (per / die.limit, die.name)]
     says = None
     if total > brake.force:
         says = f"it needs {total:.0f} kN and the press gives {brake.force:.0f} kN"
@@ -84,7 +95,7 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
             if per > tool.limit:
                 says = f"it needs {per:.0f} kN per metre and the {what} {tool.name} stands {tool.limit:.0f}"
                 break
-    return Load(per, total, says)
+    return Load(per, total, *max(shares), says)
 
 
 def usable_dies(brake: PressBrake, sheet: Sheet) -> tuple[Die, ...]:

@@ -7,9 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..measure import Angle, Length, LengthOrZero, PositiveLength
+from ..measure import Angle, Length, LengthOrZero, PositiveLength, Units
 from ..part.model import Written
-from .section import Section, Sections
+from .section import Section, Sections, marked_in
 
 
 class LeafBrake(Written):
@@ -37,6 +37,8 @@ class LeafBrake(Written):
         bare_rated: thickness of mild steel the bare bar still folds; None takes half of ``rated``.
         open_ends: the frame drops away beside the bed: a part may reach past its ends, and may be slid in and out there.
         gauge_reach: how far behind the nose the stop gauge goes; None when lines are sighted.
+        gauge_height: how high the stop's face stands above the sheet's underside.
+        tool_units: what its pieces are marked in; None finds out from their widths.
         leaf_depth: depth of the leaf below its working face.
         greatest_angle: farthest the leaf swings, degrees.
         opening: nose above the bed with the clamp open.
@@ -78,6 +80,8 @@ class LeafBrake(Written):
     unsupported_end: LengthOrZero = 12.0
     open_ends: bool = False
     gauge_reach: PositiveLength | None = None
+    gauge_height: PositiveLength = 10.0
+    tool_units: Units | None = None
 
     @model_validator(mode="after")
     def _stands_up(self) -> LeafBrake:
@@ -93,6 +97,11 @@ class LeafBrake(Written):
             if finger.width > self.bed_length:
                 raise ValueError(f"a finger of {finger.width:g} mm is wider than the bed of {self.bed_length:g} mm")
         return self
+
+    @property
+    def marked_in(self) -> Units:
+        """Units the fingers are marked in."""
+        return self.tool_units or marked_in(finger.width for finger in self.fingers)
 
     @property
     def sections(self) -> Sections:

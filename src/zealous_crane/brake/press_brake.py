@@ -6,11 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..measure import Length, LengthOrZero, PositiveLength
+from ..measure import Length, LengthOrZero, PositiveLength, Units
 from ..part.model import Written
 from .die import Die
 from .punch import Punch, PunchStyle
-from .section import Section, Sections
+from .section import Section, Sections, marked_in
 
 
 class PressBrake(Written):
@@ -33,6 +33,8 @@ class PressBrake(Written):
         unsupported_end: longest end of a fold with no tool over it.
         open_ends: no side frames in the way: a part may reach past the ends, and be slid in and out there.
         gauge_reach: how far behind the fold the back gauge goes; None when lines are sighted.
+        gauge_height: how high the stop's face stands above the sheet's underside.
+        tool_units: what its pieces are marked in; None finds out from their widths.
     """
 
     format: Literal["zealous-crane-brake"] = "zealous-crane-brake"
@@ -57,6 +59,8 @@ class PressBrake(Written):
     unsupported_end: LengthOrZero = 10.0
     open_ends: bool = False
     gauge_reach: PositiveLength | None = 500.0
+    gauge_height: PositiveLength = 10.0
+    tool_units: Units | None = None
 
     @model_validator(mode="after")
     def _stands_up(self) -> PressBrake:
@@ -83,6 +87,12 @@ class PressBrake(Written):
     def bending_punches(self) -> tuple[Punch, ...]:
         """The punches that make bends."""
         return tuple(p for p in self.punches if p.style is not PunchStyle.HEMMING)
+
+    @property
+    def marked_in(self) -> Units:
+        """Units the pieces of punches and dies are marked in."""
+        tools: tuple[Punch | Die, ...] = (*self.punches, *self.dies)
+        return self.tool_units or marked_in(piece.width for tool in tools for piece in tool.pieces)
 
     @property
     def closes_hems(self) -> bool:

@@ -127,22 +127,23 @@ LEAF_GIVES = 0.2
 source; beyond it the nose is set back farther."""
 
 
-def leaf_edge(brake: LeafBrake, bend: Bend, stop: float) -> float:
+def leaf_edge(brake: LeafBrake, bend: Bend, stop: float, front: float = 0.0) -> float:
     """Where (y, mm) the bed's edge stands, and with it the leaf's hinge, for a fold that is taken to ``stop`` degrees.
 
     At an angle φ the leaf's face passes its hinge at (e, 0), and the outside of the folded panel keeps the distance h of the
     pole from the sheet's outside. They do not overlap when −e·sin φ ≥ h·(1 − cos φ) (docs/theory.md). The brake's own rule
-    reaches up to about 100°; for what goes farther, a hem's first stroke, the nose is set back more.
+    reaches up to about 100°; for what goes farther, a hem's first stroke, the nose is set back more; so it is where a fold made
+    in the same stroke lies ``front`` mm before the line under the nose.
     """
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
     plain = nose_y - brake.setback(bend.thickness, bend.radius)
     turn = math.radians(min(stop, 170.0))
     height = bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
     needed = (height * (1 - math.cos(turn)) - LEAF_GIVES * bend.thickness) / max(math.sin(turn), 1e-6)
-    return min(plain, -needed)
+    return min(plain, -needed) - front
 
 
-def tools_for(brake: LeafBrake, bend: Bend, stop: float = 90.0) -> Tools:
+def tools_for(brake: LeafBrake, bend: Bend, stop: float = 90.0, front: float = 0.0) -> Tools:
     """Set the brake's cross-sections up for a fold that is taken to ``stop`` degrees.
 
     Frame: fold line on the x axis, y to the back, z up from the bed; the clamped panel lies at z from 0 to the
@@ -150,7 +151,7 @@ def tools_for(brake: LeafBrake, bend: Bend, stop: float = 90.0) -> Tools:
     """
     t = bend.thickness
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
-    edge = leaf_edge(brake, bend, stop)
+    edge = leaf_edge(brake, bend, stop, front)
     setback = nose_y - edge
     outline, parts, nose = finger_profile(brake, t)
     finger = Profile("finger", outline + np.array([nose_y, t]), parts, nose)

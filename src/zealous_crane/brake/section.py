@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
 
-from ..measure import PositiveLength
+from ..measure import INCH, PositiveLength, Units
 from ..part.model import Written
 
 
@@ -21,6 +22,16 @@ class Section(Written):
 
     width: PositiveLength
     count: Annotated[int, Field(ge=1, le=200)] = 1
+
+
+def marked_in(widths: Iterable[float]) -> Units:
+    """What pieces are marked in, by their widths (mm): inches where most are whole sixteenths and no whole millimetres."""
+    inch = mm = 0
+    for width in widths:
+        sixteenths = width / INCH * 16
+        inch += abs(sixteenths - round(sixteenths)) < 0.02
+        mm += abs(width - round(width)) < 0.005
+    return Units.FRACTIONS if inch > mm else Units.MM
 
 
 @dataclass(frozen=True)

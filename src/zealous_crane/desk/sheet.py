@@ -94,7 +94,7 @@ def _bend(page: Page, plan: Plan, stroke: PlannedStroke, place: int) -> None:
         page.text(QRectF(x, y, names, 100), what, size=TEXT * 0.85, color="faint")
         y += page.text(QRectF(x + names, y, r.width() - x - names, 100), value, size=TEXT * 0.9) + 2
     y += page.text(QRectF(x, y + 2, r.width() - x, 200), stroke.sentence(), size=TEXT * 0.9, strong=True) + 4
-    step = "by hand" if stroke.verdict.by_hand > 1e-6 else "bending"
+    step = "by hand" if stroke.verdict.by_hand > 0 else "bending"
     words = [c.text for c in cautions_for(plan) if c.step == step]
     if words:
         y += page.text(QRectF(x, y, r.width() - x, 200), f"!  {words[stroke.number % len(words)]}", size=TEXT * 0.85) + 4

@@ -18,6 +18,7 @@ from ..blank import Blank, mark_out, pole_height
 from ..brake import Profile
 from ..job import Job
 from ..plan import Contact, LeafStroke, Obstacle, Plan, PlannedStroke, PressStroke, Setup, Stroke
+from ..plan.set_up import record, set_up_of
 from .atomic import write_atomically
 
 FORMAT = "zealous-crane-plan"
@@ -157,7 +158,7 @@ def stroke_record(
     return found
 
 
-def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
+def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
     v = stroke.verdict
     more: dict[str, Any] = {}
     if isinstance(v.stroke, LeafStroke):
@@ -168,6 +169,7 @@ def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
         "state": stroke.state.value,
         "says": stroke.sentence(),
         **stroke_record(v.stroke, stroke.sections, stroke.die_sections),
+        "set_up": _rounded(record(set_up_of(plan, stroke))),
         "angles_after": list(v.stroke.setting.after(v.stands)),
         "target": v.target,
         "springback": {"angle": v.springback.angle, "why": v.springback.why},
@@ -175,6 +177,8 @@ def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
         "reach": v.reach,
         "released": v.released,
         "by_hand": v.by_hand,
+        "off": v.off,
+        "tolerance": v.tolerance,
         "way": v.way,
         "limit": _contact(v.limit),
         "contact": _contact(stroke.contact),
@@ -184,6 +188,15 @@ def _stroke(stroke: PlannedStroke) -> dict[str, Any]:
         "setup": stroke.setup,
         **more,
     }
+
+
+def _rounded(value: Any) -> Any:
+    """Figures to nine places, wherever they stand."""
+    if isinstance(value, float):
+        return _finite(value)
+    if isinstance(value, dict):
+        return {key: _rounded(item) for key, item in value.items()}
+    return [_rounded(item) for item in value] if isinstance(value, list | tuple) else value
 
 
 def _setup(setup: Setup) -> dict[str, Any]:
@@ -214,7 +227,7 @@ def plan_record(plan: Plan) -> dict[str, Any]:
         "job": plan.job.model_dump(mode="json"),
         "brake": plan.brake.model_dump(mode="json"),
         "blank": blank_record(plan.blank, plan.job),
-        "strokes": [_stroke(stroke) for stroke in plan.strokes],
+        "strokes": [_stroke(plan, stroke) for stroke in plan.strokes],
         "setups": [_setup(setup) for setup in plan.setups],
         "hand": [{"after": h.after, "folds": list(h.folds), "says": h.says, "by": h.by} for h in plan.hand],
     }

@@ -5,6 +5,7 @@ Inside the program a length is a plain float in millimetres and an angle a float
 
 from .angle import AngleError, parse_angle, show_angle
 from .field import Angle, Length, LengthOrZero, PositiveLength
+from .force import show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
 from .sums import Sum, Term
 
@@ -23,5 +24,6 @@ __all__ = [
     "parse_angle",
     "parse_length",
     "show_angle",
+    "show_force",
     "show_length",
 ]

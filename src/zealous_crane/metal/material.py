@@ -20,7 +20,9 @@ class Material:
         density: kg/m³.
         least_radius: least inside radius for a 90° fold across the grain, in thicknesses.
         k_factor: usual place of the neutral line, as a fraction of the thickness from the inside.
-        gauge: the gauge table suppliers use for it.
+        gauge_name: the gauge table suppliers use for it.
+        air_springback: degrees a 90° bend with an inside radius of one thickness opens after bending in air on a press.
+        press_tensile: tensile strength press charts are made with, MPa, where that is not ``tensile``.
 
     Typical values from memory; a mill certificate or the shop's own test strips win.
     """
@@ -34,6 +36,13 @@ class Material:
     least_radius: float
     k_factor: float
     gauge_name: str
+    air_springback: float = 1.0
+    press_tensile: float | None = None
+
+    @property
+    def force_tensile(self) -> float:
+        """Tensile strength (MPa) that a bending force is worked out with: of mild steel what comes from the mill, not its least."""
+        return self.tensile if self.press_tensile is None else self.press_tensile
 
     @property
     def gauge(self) -> GaugeTable:
@@ -43,14 +52,17 @@ class Material:
 MILD_TENSILE = 380.0
 """Tensile strength (MPa) of the mild steel brakes are rated for. From memory."""
 
+PRESS_TENSILE = 450.0
+"""Tensile strength (MPa) of common mild steel that press makers' charts of force are made with. From memory."""
+
 MATERIALS: dict[str, Material] = {
     m.key: m
     for m in (
-        Material("mild-steel", "Mild steel", MILD_TENSILE, 240, 205_000, 7850, 0.0, 0.44, "steel"),
-        Material("galvanized", "Galvanized steel", 380, 260, 205_000, 7850, 0.0, 0.44, "galvanized"),
-        Material("stainless", "Stainless 304", 620, 290, 193_000, 8000, 0.5, 0.44, "stainless"),
-        Material("aluminium-soft", "Aluminium, soft (3003-H14)", 150, 145, 69_000, 2730, 0.0, 0.42, "brown-sharpe"),
-        Material("aluminium-5052", "Aluminium 5052-H32", 230, 195, 70_000, 2680, 1.0, 0.42, "brown-sharpe"),
+        Material("mild-steel", "Mild steel", MILD_TENSILE, 240, 205_000, 7850, 0.0, 0.44, "steel", 1.0, PRESS_TENSILE),
+        Material("galvanized", "Galvanized steel", 380, 260, 205_000, 7850, 0.0, 0.44, "galvanized", 1.0, PRESS_TENSILE),
+        Material("stainless", "Stainless 304", 620, 290, 193_000, 8000, 0.5, 0.44, "stainless", 3.0),
+        Material("aluminium-soft", "Aluminium, soft (3003-H14)", 150, 145, 69_000, 2730, 0.0, 0.42, "brown-sharpe", 1.5),
+        Material("aluminium-5052", "Aluminium 5052-H32", 230, 195, 70_000, 2680, 1.0, 0.42, "brown-sharpe", 2.5),
         Material("copper", "Copper, soft", 230, 70, 117_000, 8940, 0.0, 0.42, "brown-sharpe"),
         Material("brass", "Brass, soft", 320, 110, 105_000, 8500, 0.0, 0.42, "brown-sharpe"),
     )

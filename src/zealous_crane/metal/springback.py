@@ -58,7 +58,9 @@ def elastic_springback(sheet: Sheet, angle: float, radius: float) -> float:
     return abs(angle) * (ratio - 1)
 
 
-def overbend(sheet: Sheet, angle: float, radius: float, *, closing: bool, measured: float | None = None) -> Springback:
+def overbend(
+    sheet: Sheet, angle: float, radius: float, *, closing: bool, measured: float | None = None, press: bool = False
+) -> Springback:
     """Degrees to go past ``angle`` before release.
 
     A measured value wins. Otherwise the larger of the elastic estimate and what shops commonly need: the
@@ -70,11 +72,18 @@ def overbend(sheet: Sheet, angle: float, radius: float, *, closing: bool, measur
         radius: inside radius, mm.
         closing: the wall closes between neighbours that already stand.
         measured: springback measured on a test strip, degrees at 90°.
+        press: bent in air on a press brake, where punch and die hold the bend and the metal alone decides; else on a leaf brake.
     """
     share = abs(angle) / 90.0
     if measured is not None:
         return Springback(measured * share, f"measured on a test strip: {measured:g}° at 90°")
     elastic = elastic_springback(sheet, angle, radius)
+    if press:
+        # The metal's figure is for a radius of one thickness; what is rounder opens more, by the elastic law.
+        more = max(0.0, elastic - elastic_springback(sheet, angle, sheet.thickness))
+        usual = sheet.metal.air_springback
+        why = f"in air on a press {sheet.metal.name.lower()} opens about {usual:g}° at 90° (from memory)"
+        return Springback(usual * share + more, why + (f", and {more:.1f}° more for its radius" if more >= 0.05 else ""))
     custom = (CLOSING_OVERBEND if closing else PLAIN_OVERBEND) * share
     if elastic > custom:
         return Springback(elastic, f"elastic estimate for {sheet.name}, inside radius {radius:.2f} mm")

@@ -14,6 +14,7 @@ from .press_stroke import PressStroke
 from .route import Cancelled, Costs, Moves
 from .scene import Piece, angle_of, direction, scene
 from .sections import Block, width_text
+from .set_up import Folded, Pressed, SetUp, set_up_of
 from .setting_up import set_up_facts
 from .slab import Slab, free_intervals
 from .stroke import Stroke
@@ -27,6 +28,7 @@ __all__ = [
     "Contact",
     "Costs",
     "Cure",
+    "Folded",
     "GaugeBy",
     "HandStep",
     "LeafStroke",
@@ -38,7 +40,9 @@ __all__ = [
     "PlannedStroke",
     "PressStroke",
     "PressTooling",
+    "Pressed",
     "Search",
+    "SetUp",
     "Setting",
     "Setup",
     "Slab",
@@ -61,6 +65,7 @@ __all__ = [
     "narrow_flanges",
     "scene",
     "set_up_facts",
+    "set_up_of",
     "size_errors",
     "stroke_for",
     "swung",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..blank import Blank, Finding, Fold, MadeBy
 from ..brake import Brake, LeafBrake, PressBrake, least_flange, least_leg, usable_dies
 from ..measure import Units, show_length
+from .leg import outside_leg, reach_of
 
 
 def narrow_flanges(blank: Blank, brake: Brake, units: Units) -> tuple[Finding, ...]:
@@ -43,21 +44,23 @@ def narrow_flanges(blank: Blank, brake: Brake, units: Units) -> tuple[Finding, .
 
 
 def _narrow_on_a_press(blank: Blank, brake: PressBrake, units: Units) -> tuple[Finding, ...]:
-    """Legs too short for the narrowest V that suits the sheet: (V/2)/cos(θ/2) and a margin, from the bend line."""
+    """Legs too short for the narrowest V that suits the sheet: (V/2)/cos(θ/2) and a margin, outside."""
     dies = usable_dies(brake, blank.sheet)
     if not dies:
         return ()
     die = min(dies, key=lambda d: d.opening)
     found: list[Finding] = []
     for fold in blank.folds:
-        if fold.made_by is MadeBy.BRAKE:
-            leg, least = _reach(blank, fold) + fold.bend.allowance, least_leg(die.opening, abs(fold.angle))
-            if leg < least - 1e-6:
-                found.append(Finding(
-                    f"The {fold.name} reaches {show_length(leg, units)} from its line; the narrowest V of the {brake.name} that suits "
-                    f"this sheet, {die.name}, needs {show_length(least, units)} to carry it.",
-                    (fold.start + fold.end) / 2, "flange",
-                ))  # fmt: skip
+        if fold.made_by is not MadeBy.BRAKE:
+            continue
+        leg = outside_leg(fold.bend, reach_of(blank, fold, fold.child))
+        least = least_leg(die.opening, abs(fold.angle))
+        if leg < least - 1e-6:
+            found.append(Finding(
+                f"The {fold.name} is {show_length(leg, units)} outside; the narrowest V of the {brake.name} that suits this sheet, "
+                f"{die.name}, needs {show_length(least, units)} to carry it.",
+                (fold.start + fold.end) / 2, "flange",
+            ))  # fmt: skip
     return tuple(found)
 
 

@@ -7,16 +7,19 @@ no source.
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 
-from ..blank import Blank, Fold
+from ..blank import Blank
 from ..measure import Units, show_length
-from .plan import Plan, PlannedStroke
+from .contact import following, hull
+from .plan import Intervals, Plan, PlannedStroke
 from .pose import Setting
+from .solid import Solid
 
 SQUARE = 0.3
 """Share of the fold's length that an edge must have to hold the sheet square against the stop. Common practice, no source."""
@@ -43,61 +46,125 @@ class GaugeStop:
     Attributes:
         number: of the stroke.
         name: what is folded.
-        edge: name of the panel whose edge goes against the stop; empty when the line is sighted.
-        distance: fold line to stop along the sheet as it then stands, mm.
+        against: name of the panel that goes against the stop; empty when the line is sighted.
+        leg: what touches is the outside of a bent leg, not an edge of the sheet.
+        distance: fold line to stop, mm, level.
         true: the edge is where the shear left it.
         moved_by: names of the folds between the edge and the line, already bent.
-        square: the edge runs along the fold.
+        at: where along the stroke's x it comes against the stop, mm.
     """
 
     number: int
     name: str
-    edge: str
+    against: str
+    leg: bool
     distance: float
     true: bool
     moved_by: tuple[str, ...]
-    square: bool
+    at: Intervals = ()
+
+    @property
+    def sighted(self) -> bool:
+        """True when nothing goes against the stop: the line is sighted."""
+        return not self.against
 
 
-def gauge_stops(plan: Plan, by: GaugeBy) -> tuple[GaugeStop, ...]:
-    """Where the stop stands for every stroke, for one way of gauging."""
-    return tuple(_stop(plan, stroke, by) for stroke in plan.strokes)
+def gauge_stops(plan: Plan, by: GaugeBy | None = None) -> tuple[GaugeStop, ...]:
+    """Where the stop stands for every stroke.
+
+    Args:
+        plan: strokes in order.
+        by: one way of gauging for all; None takes what the job asks for, stroke by stroke, and else the best with a stop.
+    """
+    usual = by or (GaugeBy(plan.job.gauging) if plan.job.gauging else best_stop(plan))
+    ways = [usual if by else plan.job.gauge_at.get(s.verdict.stroke.setting.line.name, usual) for s in plan.strokes]
+    return tuple(_stop(plan, stroke, GaugeBy(way)) for stroke, way in zip(plan.strokes, ways, strict=True))
 
 
 def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy) -> GaugeStop:
     setting = stroke.verdict.stroke.setting
-    blank = plan.blank
-    sighted = GaugeStop(stroke.number, stroke.name, "", 0.0, True, (), True)
-    reach = plan.brake.gauge_reach
+    blank, reach = plan.blank, plan.brake.gauge_reach
+    sighted = GaugeStop(stroke.number, stroke.name, "", False, 0.0, True, ())
     if by is GaugeBy.LINES or reach is None:
         return sighted
+    needed = max(10.0, SQUARE * (setting.span[1] - setting.span[0]))
     found: list[tuple[tuple[float, ...], GaugeStop]] = []
-    for i, panel in enumerate(blank.panels):
-        if i in setting.swinging:
+    for rear in rears(setting, plan.brake.gauge_height):
+        if rear.span < needed or not 1.0 <= rear.distance <= reach:
             continue
-        corners = setting.poses[i].apply(np.column_stack([panel.polygon, np.zeros(len(panel.polygon))]))
-        behind = float(corners[:, 1].max())
-        rear = corners[corners[:, 1] > behind - 0.05]
-        span = float(np.ptp(rear[:, 0])) if len(rear) > 1 else 0.0
-        if behind < 1.0 or behind > reach or span < max(10.0, SQUARE * (setting.span[1] - setting.span[0])):
-            continue
-        # What looks like an edge may be a fold: flat, the sheet goes on there; bent, the stop meets the standing panel.
-        at_edge = [k for k, fold in enumerate(blank.folds) if i in (fold.parent, fold.child) and k not in setting.folds
-                   and _lies_at(setting, i, fold, behind)]  # fmt: skip
-        if any(setting.angles[k] == 0 for k in at_edge):
-            continue
-        between = sorted({*blank.folds_between(setting.clamped, i), *at_edge})
-        bent = tuple(blank.folds[k].name for k in between if abs(setting.angles[k]) > 0)
-        stop = GaugeStop(stroke.number, stroke.name, panel.name, behind, not bent, bent, True)
-        found.append(((len(bent) if by is GaugeBy.TRUE else 0.0, behind), stop))
+        panel = rear.solid.panel
+        between = list(blank.folds_between(setting.clamped, panel if panel >= 0 else blank.folds[-1 - panel].child))
+        bent = tuple(blank.folds[k].name for k in sorted(between) if abs(setting.angles[k]) > 0)
+        name = blank.panels[panel if panel >= 0 else blank.folds[-1 - panel].child].name
+        stop = GaugeStop(stroke.number, stroke.name, name, bool(bent), rear.distance, not bent, bent, rear.at)
+        found.append(((len(bent) if by is GaugeBy.TRUE else 0.0, rear.distance), stop))
     return min(found, key=lambda f: f[0])[1] if found else sighted
 
 
-def _lies_at(setting: Setting, panel: int, fold: Fold, behind: float) -> bool:
-    """True when a fold runs along the rear of a panel that lies in the brake."""
-    ends = np.array([[*fold.start, 0.0], [*fold.end, 0.0]])
-    y = setting.poses[panel].apply(ends)[:, 1]
-    return bool(np.abs(y - behind).max() <= fold.bend.allowance / 2 + 0.1)
+@dataclass(frozen=True)
+class Rear:
+    """What of the part at rest comes against a stop pushed up from behind, over some of the fold's length.
+
+    Attributes:
+        distance: behind the fold line, mm.
+        at: where along the fold it does, mm.
+        solid: the piece that touches.
+    """
+
+    distance: float
+    at: Intervals
+    solid: Solid
+
+    @property
+    def span(self) -> float:
+        """Length along the fold over which it touches, mm."""
+        return sum(b - a for a, b in self.at)
+
+
+LEVEL = 0.02
+"""mm within which the rear runs level with the fold."""
+
+
+def rears(setting: Setting, height: float) -> tuple[Rear, ...]:
+    """What a straight stop would meet behind the part, the sheet lying on bed or die.
+
+    Everything that rests is looked at where the stop is, from the sheet's underside up to ``height``: the outside of a leg that
+    stands there counts, what hangs over the stop does not.
+
+    Args:
+        setting: how the part is held.
+        height: of the stop's face above bed or die, mm.
+    """
+    solids = setting.solids[0]
+    cuts = sorted({x for solid in solids for x in solid.x_range} | {0.0})
+    runs: dict[tuple[float, Solid], list[tuple[float, float]]] = {}
+    for low, high in itertools.pairwise(cuts):
+        if high - low < 0.01:
+            continue
+        best: tuple[float, bool, Solid] | None = None
+        for solid in solids:
+            ends = [_rear(solid, a, b, height) for a, b in ((low, low + LEVEL), (high - LEVEL, high), (low, high))]
+            if ends[2] is not None and (best is None or ends[2] > best[0]):
+                level = ends[0] is not None and ends[1] is not None and ends[2] - min(ends[0], ends[1]) < LEVEL
+                best = (ends[2], level, solid)
+        if best is not None and best[1]:
+            key = next((k for k in runs if abs(k[0] - best[0]) < LEVEL and k[1].panel == best[2].panel), (best[0], best[2]))
+            runs.setdefault(key, []).append((low, high))
+    return tuple(Rear(distance, tuple(at), solid) for (distance, solid), at in runs.items())
+
+
+def _rear(solid: Solid, low: float, high: float, height: float) -> float | None:
+    """How far back (mm) a piece reaches between x = low and high at the height of a stop; None when it is not there."""
+    points = solid.within(low, high)
+    if len(points) == 0:
+        return None
+    band = [(y, z) for y, z in points if 0.0 <= z <= height]
+    shape = hull(points)
+    for (y0, z0), (y1, z1) in zip(shape, following(shape), strict=True):
+        for level in (0.0, height):
+            if (z0 - level) * (z1 - level) < 0:
+                band.append((y0 + (level - z0) / (z1 - z0) * (y1 - y0), level))
+    return max((y for y, _ in band), default=None)
 
 
 @dataclass(frozen=True)
@@ -196,6 +263,15 @@ def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
             said.append((worst.error, f"·  {text[:1].upper()}{text[1:]}."))
     lines = [text for _, text in sorted(said, key=lambda s: s[0])]
     return (f"For ± {show_length(per_bend, fine)} a bend:", *lines) if lines else ()
+
+
+def best_stop(plan: Plan) -> GaugeBy:
+    """The better way with a stop, where the brake has one: a stop is set the same for every part, a line is sighted anew each
+    time, so a hair of arithmetic does not speak for sighting."""
+    if plan.brake.gauge_reach is None:
+        return GaugeBy.LINES
+    ways = (GaugeBy.TRUE, GaugeBy.NEAR)
+    return min(ways, key=lambda way: max((e.error for e in size_errors(plan, way, PER_BEND)), default=0.0))
 
 
 def best_gauging(plan: Plan, per_bend: float = PER_BEND) -> GaugeBy:

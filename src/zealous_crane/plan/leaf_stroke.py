@@ -34,9 +34,9 @@ class LeafStroke(Stroke):
     ) -> None:
         super().__init__(setting, tooling, keep, until, stop)
         self.brake = brake = tooling.brake
-        self.tools, self._still = outlines_for(brake, setting.line.bend, 0.0, self.stop)
+        self.tools, self._still = outlines_for(brake, setting.line.bend, 0.0, self.stop, setting.front)
         # What rests against what rests keeps no margin; what swings past it does.
-        self._tool = outlines_for(brake, setting.line.bend, keep, self.stop)[1] if keep > 0 else self._still
+        self._tool = outlines_for(brake, setting.line.bend, keep, self.stop, setting.front)[1] if keep > 0 else self._still
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
         self._known_tops: dict[float, Array] = {}
@@ -127,7 +127,8 @@ class LeafStroke(Stroke):
         best = earliest(
             *first_met([(s, self.over, self._swing(s)) for s in every], self._tool["beam"]),
             *first_met([(s, self.over, self._swing(s)) for s in others], self._tool["bed"]),
-            *first_met([(s, self.over, swing) for s, swing in self._folding_across], self._tool["bed"]),
+            # It lies on the bed to begin with: no margin is asked of it.
+            *first_met([(s, self.over, swing) for s, swing in self._folding_across], self._still["bed"]),
             *self._leaf_meets_swinging([s for s in others if s.name not in self.setting.flush]),
             *self._leaf_meets_resting(),
         )
@@ -218,7 +219,7 @@ class LeafStroke(Stroke):
         swing = self._tool["finger"]
         first_met([(solid, None, self._swing(solid)) for solid in self._swinging], swing)  # all in one go
         met = [met_along(solid, swing, self._swing(solid), wanted) for solid in self._swinging]
-        met += [met_along(solid, swing, turn, wanted) for solid, turn in self._folding_across]
+        met += [met_along(solid, self._still["finger"], turn, wanted) for solid, turn in self._folding_across]
         out = self._spans(after, way) if after > 0 else []
         return self._laid_over([*self._spans(0.0, way), *out, *(slab for slab in met if slab is not None)])
 
@@ -237,9 +238,11 @@ class LeafStroke(Stroke):
 
     def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """First contact of the swing with anything at all, with fingers in ``intervals``."""
-        turns = [(solid, self._swing(solid)) for solid in self._swinging] + list(self._folding_across)
-        asked = [(solid, interval, swing) for interval in intervals for solid, swing in turns]
-        return earliest(self.fixed_contact, *first_met(asked, self._tool["finger"]))
+        fingers = tuple(intervals)
+        asked = [(solid, interval, self._swing(solid)) for interval in fingers for solid in self._swinging]
+        across = [(solid, interval, swing) for interval in fingers for solid, swing in self._folding_across]
+        met = (*first_met(asked, self._tool["finger"]), *first_met(across, self._still["finger"]))
+        return earliest(self.fixed_contact, *met)
 
     # --- room left ----------------------------------------------------------------------------------------------
 

@@ -117,6 +117,7 @@ def _searched(
         return Search(
             blank, brake, job.springback, costs, moves=tried, wishes=Wishes(job.order), cancelled=cancelled,
             progress=lambda judged, made: progress(judged, made, count), stages=stages, limit=limit, bottomed=job.bottomed,
+            tolerance=job.tolerance,
         )  # fmt: skip
 
     if blank.creases:

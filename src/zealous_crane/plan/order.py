@@ -56,6 +56,7 @@ class Search(Choices):
         stages: folds made in groups, where the part asks for it; None leaves the order free.
         limit: strokes judged after which it gives up.
         bottomed: folds of a press are bottomed, not bent in air.
+        tolerance: degrees by which an angle may be off and still counts as reached.
     """
 
     def __init__(
@@ -72,8 +73,10 @@ class Search(Choices):
         stages: Stages | None = None,
         limit: float = MOST,
         bottomed: bool = False,
+        tolerance: float = 0.0,
     ) -> None:
         super().__init__(blank, brake, costs, moves, wishes, stages, bottomed=bottomed)
+        self.tolerance = tolerance
         self.measured, self.cancelled, self.progress, self.limit = measured, cancelled, progress, limit
         self._same = symmetries(blank) if self.wishes.free and stages is None else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
@@ -125,7 +128,7 @@ class Search(Choices):
         if self.cancelled():
             raise Cancelled
         setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
-        known = self._known[keys[0]] = judge(self.blank, move.tooling, setting, self.measured, move.target)
+        known = self._known[keys[0]] = self._judged(setting, move)
         self.progress(len(self._known), sum(a != 0 for a in state.angles))
         return known, False
 
@@ -142,9 +145,9 @@ class Search(Choices):
             if verdict.released < HEM_LEAST:
                 return False
         elif verdict.part_way:
-            if verdict.short > 1e-6:
+            if verdict.short > 0:
                 return False
-        elif verdict.by_hand > 1e-6 and not self._by_hand(verdict):
+        elif verdict.by_hand > 0 and not self._by_hand(verdict):
             return False
         return made_up(verdict.demand.widths, verdict.tooling)
 
@@ -160,7 +163,7 @@ class Search(Choices):
         if not self.usable(verdict) or verdict.demand is None:
             return None
         cost = self.costs.part_way if verdict.part_way else 0.0
-        if verdict.by_hand > 1e-6:
+        if verdict.by_hand > 0:
             cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
         setup = path[-1][1] if path else 0
         widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
@@ -186,7 +189,7 @@ class Search(Choices):
     def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
         """Set-ups out of the ordinary that may help where the plain one did not, with what is to be said against them."""
         verdict, turned = self._seen(state, move)
-        if self.usable(verdict) and verdict.by_hand <= 1e-6:
+        if self.usable(verdict) and verdict.by_hand == 0:
             return []
         found: list[tuple[Move, float]] = []
         if isinstance(move.tooling, PressTooling):
@@ -303,7 +306,10 @@ class Search(Choices):
         same = (seen.fold, seen.clamps_parent, seen.angles) == (setting.fold, setting.clamps_parent, setting.angles)
         if same and verdict.tooling == move.tooling:
             return verdict
-        return judge(self.blank, move.tooling, setting, self.measured, move.target)
+        return self._judged(setting, move)
+
+    def _judged(self, setting: Setting, move: Move) -> Verdict:
+        return judge(self.blank, move.tooling, setting, self.measured, move.target, self.tolerance)
 
     def _new_tools(self, state: State, move: Move) -> float:
         return self.costs.new_tools if state.tooling not in (None, move.tooling) else 0.0

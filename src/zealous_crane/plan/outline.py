@@ -96,9 +96,11 @@ def _outline(profile: Profile, keep: float) -> ToolOutline:
 
 
 @lru_cache(maxsize=128)
-def outlines_for(brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0) -> tuple[Tools, dict[str, ToolOutline]]:
+def outlines_for(
+    brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0, front: float = 0.0
+) -> tuple[Tools, dict[str, ToolOutline]]:
     """The tools set for a bend that is taken to ``stop`` degrees, grown by the clearance to keep."""
-    tools = tools_for(brake, bend, stop)
+    tools = tools_for(brake, bend, stop, front)
     return tools, {p.name: _outline(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}
 
 

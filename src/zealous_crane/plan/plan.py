@@ -8,6 +8,7 @@ from functools import cached_property
 
 from ..blank import Blank
 from ..brake import Brake
+from ..brake.force import CARE
 from ..job import Job
 from ..measure import Units, show_angle, show_length
 from .obstacle import Contact
@@ -112,9 +113,8 @@ class PlannedStroke:
 
     @property
     def state(self) -> State:
-        if self.verdict.by_hand > 1e-6 or self.clearance < NARROW:
-            return State.CARE
-        return State.WORKS
+        strained = self.verdict.stroke.strain >= CARE
+        return State.CARE if self.verdict.by_hand > 0 or strained or self.clearance < NARROW else State.WORKS
 
     @property
     def room(self) -> str:
@@ -123,25 +123,30 @@ class PlannedStroke:
         return show_length(round(self.clearance, 2), inch)
 
     def sentence(self) -> str:
-        """What this stroke comes to: ``Bend 4 stops at 92.6° — the back wall meets the finger clamp. Needs 95°.``"""
+        """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp. Needs 95°.``"""
         v = self.verdict
         start = v.stroke.setting.start
         begun = f" (from the {show_angle(start)} it stands at)" if start else ""
-        if v.limit is not None and v.by_hand > 1e-6:
-            o = v.limit.obstacle
+        stopped = v.limit is not None and v.reach < v.wanted - 1e-9
+        what = f"the {v.limit.obstacle.body} meets the {v.limit.obstacle.tool}" if v.limit is not None else ""
+        if stopped and v.by_hand > 0:
             return (
-                f"Bend {self.number} stops at {show_angle(v.reach)}{begun}: the {o.body} meets the {o.tool}. "
+                f"Bend {self.number} stops at {show_angle(v.reach)}{begun}: {what}. "
                 f"It needs {show_angle(v.wanted)}; finish the last {show_angle(v.by_hand)} by hand."
             )
+        more = f", where {what}" if stopped else ""
+        if v.flattens:
+            more += "; then flatten the hem" if stopped else ", then flatten the hem"
+        elif v.part_way:
+            more += f"; no farther yet, it is closed to {show_angle(v.final)} later"
+        elif v.by_hand > 0:
+            more += f", {show_angle(v.by_hand)} too far; opened by hand at the end"
+        elif v.off:
+            more += f"; it comes out {show_angle(v.off)} short, within ±{show_angle(v.tolerance)}"
         beyond = self.contact
         room = f"{self.room} clear" if self.clearance < 1e6 else "clear all round"
-        touch = f"; would touch the {beyond.obstacle.tool} at {show_angle(beyond.angle)}" if beyond is not None else ""
-        more = ", then flatten the hem" if v.flattens else ""
-        if v.part_way:
-            more = f"; no farther yet, it is closed to {show_angle(v.final)} later"
-        elif v.by_hand > 1e-6:
-            more = f", {show_angle(v.by_hand)} too far; opened by hand at the end"
-        return f"Bend {self.number}: stop at {show_angle(v.wanted)}{begun}{more}, {room}{touch}."
+        said = f"; would touch the {beyond.obstacle.tool} at {show_angle(beyond.angle)}" if beyond and not stopped else ""
+        return f"Bend {self.number}: stop at {show_angle(v.reach)}{begun}{more}, {room}{said}."
 
 
 NARROW = 0.5
@@ -211,7 +216,7 @@ class Plan:
     @property
     def complete(self) -> bool:
         """True when every stroke reaches its angle in the brake, with nothing left for the hand."""
-        return self.feasible and all(s.verdict.by_hand <= 1e-6 for s in self.strokes)
+        return self.feasible and all(s.verdict.by_hand == 0 for s in self.strokes)
 
     @property
     def state(self) -> State:

@@ -223,6 +223,11 @@ class Setting:
         panel = solid.panel if solid.panel >= 0 else self.blank.folds[-1 - solid.panel].parent
         return self.offsets.get(panel, 0.0)
 
+    @cached_property
+    def front(self) -> float:
+        """How far (mm) the foremost line of the stroke lies before the one under the nose."""
+        return max(0.0, -min(self.offsets.values()))
+
     def own_line(self, panel: int) -> float:
         """Where (y, mm) the bend line of a clamped panel runs: the foremost where it has several, 0 for any other."""
         lines = [self.behind(i) for i in self.folds if self._side(i, clamped=True) == panel]

@@ -15,11 +15,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..blank import MadeBy
-from ..brake import Bottoming, air_radius, least_leg, load
+from ..brake import Bottoming, Load, air_radius, least_leg, load
 from ..brake.press_profile import PressTools, press_tools_for
 from ..brake.profile import Profile
 from .apart import apart
 from .contact import TOUCH, drawn_in, turned
+from .leg import outside_leg, reach_of
 from .obstacle import Contact, Obstacle, earliest
 from .outline import ToolOutline
 from .pose import Setting
@@ -71,20 +72,34 @@ class PressStroke(Stroke):
             return f"{what} is {high - low:.0f} mm along the press and its bed is {self.brake.bed_length:.0f} mm long"
         if self.tools.opening <= setting.blank.thickness:
             return f"{tooling.says} leaves no room to put the sheet in"
-        length = sum(setting.blank.folds[i].length for i in setting.folds)
-        forced = load(self.brake, tooling.punch, tooling.die, setting.blank.sheet, length, self.bottoming)
+        forced = self.force
         if forced.says is not None:
             return f"bottomed, {forced.says}" if self.bottoming is Bottoming.BOTTOMED else forced.says
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
             return f"bottomed, {tooling.die.name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air"
-        least = least_leg(tooling.die.opening, wanted)
         for panel in (*setting.folding_panels, *setting.clamped_panels):
-            leg = self._leg(panel)
-            if leg < least - 1e-6:
+            leg = self.leg(panel)
+            if leg < self.least_leg - 1e-6:
                 name = setting.blank.panels[panel].name
-                return f"the {name} reaches {leg:.1f} mm from the fold and {tooling.die.name} needs {least:.1f} mm to carry it"
+                return f"the {name} is {leg:.1f} mm outside and {tooling.die.name} needs {self.least_leg:.1f} mm to carry it"
         return None
+
+    @cached_property
+    def force(self) -> Load:
+        """The force against what press, punch and die stand."""
+        setting, tooling = self.setting, self.tooling
+        length = sum(setting.blank.folds[i].length for i in setting.folds)
+        return load(self.brake, tooling.punch, tooling.die, setting.blank.sheet, length, self.bottoming)
+
+    @property
+    def strain(self) -> float:
+        return self.force.share
+
+    @property
+    def least_leg(self) -> float:
+        """Least outside leg (mm) the die carries to the fold's own angle, or to where it is taken now."""
+        return least_leg(self.tooling.die.opening, min(self.stop, abs(self.setting.line.angle)))
 
     @property
     def bottoming(self) -> Bottoming:
@@ -93,15 +108,18 @@ class PressStroke(Stroke):
         whole = line.made_by is MadeBy.BRAKE and self.until >= abs(line.angle)
         return Bottoming.BOTTOMED if self.tooling.bottomed and whole else Bottoming.AIR
 
-    def _leg(self, panel: int) -> float:
-        """How far a panel beside the fold, and what goes on flat with it, reaches from the line, mm."""
-        setting, group = self.setting, {panel}
-        for i, fold in enumerate(setting.blank.folds):
-            if i not in setting.folds and setting.angles[i] == 0 and (fold.parent in group or fold.child in group):
-                group |= {fold.parent, fold.child}
-        line = setting.line
-        away = [abs((setting.blank.panels[k].polygon - line.start) @ line.outward).max() for k in group]
-        return float(max(away))
+    def leg(self, panel: int) -> float:
+        """Outside leg (mm) of a panel beside the fold, with what goes on flat from it."""
+        line = self.setting.line
+        return outside_leg(line.bend, reach_of(self.setting.blank, line, panel, self.setting.angles))
+
+    def travel(self, degrees: float) -> float:
+        """How far (mm) the punch goes down from where it touches the flat sheet until the fold stands at an angle, degrees.
+
+        Seen from the pole the die rises by its own shift and the punch by its: the punch sinks into the V by the difference.
+        """
+        half = math.radians(degrees) / 2
+        return self.die_shift(half) - self.punch_shift(half)
 
     @property
     def air_radius(self) -> float:
@@ -139,7 +157,16 @@ class PressStroke(Stroke):
     def _folded(self, solid: Solid) -> bool:
         """True for the panels beside the fold and what goes on flat from them, which are meant to lie in the tools on their own
         side of the line."""
-        return solid.panel in self.setting.level and not isinstance(solid, Beyond)
+        return solid.panel in self.setting.level and not isinstance(solid, Beyond) and not self._turns_up(solid)
+
+    def _turns_up(self, solid: Solid) -> bool:
+        """True for a bent strip that turns up from the panels beside the fold."""
+        fold = -1 - solid.panel
+        return fold >= 0 and solid.panel in self.setting.level and self.setting.angles[fold] != 0
+
+    def _on_die(self, solid: Solid) -> bool:
+        """True for what is meant to lie on the die: the panels beside the fold, and strips that turn up from them."""
+        return self._folded(solid) or self._turns_up(solid)
 
     @cached_property
     def _across(self) -> tuple[tuple[Solid, PressSwing], ...]:
@@ -161,8 +188,14 @@ class PressStroke(Stroke):
         """First contact of every solid, or of what of it lies in any of some intervals, with a tool."""
         tool, rise, every = self._tool[name], self._rises[name], tuple(clips)
         level = [(solid, swing) for solid, swing in self._moving if self._folded(solid)]
-        others = [(solid, swing) for solid, swing in self._moving if not self._folded(solid)] + list(self._across)
+        others = [(solid, swing) for solid, swing in self._moving if not self._folded(solid)]
+        if name == "die":
+            # What turns up from the panels beside the fold lies on the die with them; against the punch it counts.
+            others = [(solid, swing) for solid, swing in others if not self._turns_up(solid)]
         found = first_met([(solid, clip, swing) for solid, swing in others for clip in every], tool, rise)
+        # What lies across the line touches punch and die to begin with: no margin is asked of it.
+        across = [(solid, clip, swing) for solid, swing in self._across for clip in every]
+        found += first_met(across, self._still[name], rise)
         if name != "die":
             # The sides are meant to come up close to the punch: they are not asked to keep their distance.
             tool = self._still["punch"].bare if name == "punch" else tool
@@ -208,7 +241,7 @@ class PressStroke(Stroke):
         punch, die = self.punch_shift(angle / 2), self.die_shift(angle / 2)
         word, opening = "out" if after > 0 else "in", self.tools.opening
         return [
-            (solid, PressPassage(word, way, angle / 2, swing, (y, z), opening, punch, die, lift, self._folded(solid)))
+            (solid, PressPassage(word, way, angle / 2, swing, (y, z), opening, punch, die, lift, self._on_die(solid)))
             for solid, swing in (*self._moving, *self._across)
         ]
 
@@ -236,10 +269,12 @@ class PressStroke(Stroke):
         for name in ("punch", "die"):
             self._meets(name)  # all in one go
             for solid, swing in (*self._moving, *self._across):
+                if name == "die" and self._on_die(solid):
+                    continue
                 tool = self._tool[name]
-                if self._folded(solid):
-                    if name == "die":
-                        continue
+                if isinstance(solid, Beyond):
+                    tool = self._still[name]
+                elif self._folded(solid):
                     tool = self._still["punch"].bare
                 found = met_along(solid, tool, self._rises[name], swing, wanted)
                 if found is not None:
@@ -271,7 +306,7 @@ class PressStroke(Stroke):
         least = math.inf
         for solid, swing in self._moving:
             for name, tool in self._still.items():
-                if self._folded(solid) and name in ("punch", "die"):
+                if (name == "die" and self._on_die(solid)) or (name == "punch" and self._folded(solid)):
                     continue
                 over = dies if name == "die" and dies else sections
                 clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in over]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..blank import Blank, MadeBy
+from ..brake.force import CARE
 from ..measure import Units, show_angle, show_length
 from .hand import hand_limit, hand_tool
 from .plan import NARROW, HandStep, PlannedStroke, Setup
@@ -83,7 +84,10 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], 
     text = f"Can be made: {plural(len(strokes), 'stroke')}, {plural(len(setups), noun)}"
     if any(s.station for s in setups):
         text += " side by side on the bed"
-    hand = [s for s in strokes if s.verdict.by_hand > 1e-6]
+    hand = [s for s in strokes if s.verdict.by_hand > 0]
+    off = max((s.verdict.off for s in strokes), default=0.0)
+    if not hand and off:
+        return text + f", every bend within ±{show_angle(strokes[0].verdict.tolerance)} of its angle."
     if not hand:
         return text + ", every bend reaches its angle."
     short, over = [s for s in hand if s.verdict.short > 0], [s for s in hand if s.verdict.short <= 0]
@@ -103,10 +107,13 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
     """What to look out for."""
     said: list[str] = []
     for stroke in strokes:
-        if stroke.verdict.by_hand > 1e-6:
+        if stroke.verdict.by_hand > 0:
             said.append(stroke.sentence())
         elif stroke.clearance < NARROW:
             said.append(f"Bend {stroke.number} leaves only {stroke.room}; bring it up slowly and look.")
+        if stroke.verdict.stroke.strain >= CARE:
+            share = 100 * stroke.verdict.stroke.strain
+            said.append(f"Bend {stroke.number} takes {share:.0f} % of a rating: the press maker's own chart decides.")
     return tuple(said)
 
 
@@ -139,7 +146,7 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...
         steps.append(HandStep(0, tool, f"First, while the sheet is flat, on a tool of its own: {listed(tool)}.", "own tool"))
     for stroke in strokes:
         v = stroke.verdict
-        if v.by_hand > 1e-6:
+        if v.by_hand > 0:
             found = hand_tool(blank, v.stroke.setting.fold, v.by_hand)
             if found is not None:
                 how = found.says.format(fold=stroke.name)

@@ -1,104 +1,126 @@
-"""What a person sets on the brake for one stroke, as (what, to what)."""
+"""The figures of a set-up in words: what a person sets on the brake for one stroke, as (what, to what)."""
 
 from __future__ import annotations
 
-import math
-
-from ..brake import Bottoming, load
-from ..brake.force import BOTTOM_FACTOR
-from ..measure import Units, show_angle, show_length
-from .gauge import best_gauging, gauge_stops
-from .leaf_stroke import LeafStroke
+from ..measure import Units, show_angle, show_force, show_length
+from .gauge import GaugeStop
 from .plan import Plan, PlannedStroke
-from .press_stroke import PressStroke
 from .sections import width_text
+from .set_up import Folded, Pressed, SetUp, set_up_of
+
+
+def fine(units: Units) -> Units:
+    """Units for figures finer than a rule's."""
+    return Units.DECIMAL if units.is_inch else Units.MM
+
+
+def held(plan: Plan, stroke: PlannedStroke) -> str:
+    """Which panel is held, and which face is up: ``base, inside face up``."""
+    setting = stroke.verdict.stroke.setting
+    face = "inside" if setting.line.angle > 0 else "outside"
+    return f"{plan.blank.panels[setting.clamped].name}, {face} face up"
+
+
+def line_place(folded: Folded, units: Units) -> str:
+    """Where the fold line lies under the nose."""
+    line = folded.line_behind_nose
+    if abs(line) < 0.02:
+        return "right under the nose"
+    return f"{show_length(abs(line), fine(units))} {'behind' if line > 0 else 'in front of'} the nose"
+
+
+def gauge_text(stop: GaugeStop, units: Units) -> str:
+    """Where the stop stands, in words."""
+    if stop.sighted:
+        return "none: sight the line"
+    moved = "still true" if stop.true else f"moved by the {' and the '.join(stop.moved_by)}"
+    what = f"outside of the {stop.against}" if stop.leg else f"edge of the {stop.against}"
+    return f"{show_length(stop.distance, fine(units))} from the line to the {what}, {moved}"
+
+
+def over_text(stroke: PlannedStroke, set_up: SetUp) -> str:
+    """What the stop angle is made of."""
+    verdict = stroke.verdict
+    if set_up.limit:
+        rest = "the rest by hand" if verdict.by_hand else f"comes out at {show_angle(set_up.released)}"
+        return f"(wanted {show_angle(verdict.wanted)}; {rest})"
+    return f"({show_angle(set_up.target)} and {show_angle(set_up.over_bend)} over)"
+
+
+WAYS = {
+    "side": "in and out from the end of the brake",
+    "lifted": "lifted over the die on the way in and out",
+    "along": "slid on and off along the punch, from the end of the press",
+}
 
 
 def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
     """What is set, the most needed first."""
-    units = plan.job.units
-    fine = Units.DECIMAL if units.is_inch else Units.MM
-    verdict = stroke.verdict
-    engine, setting, setup = verdict.stroke, verdict.stroke.setting, plan.setups[stroke.setup]
-    face = "inside" if setting.line.angle > 0 else "outside"
-    held = plan.blank.panels[setting.clamped].name
-    over = f"({show_angle(verdict.target)} and {show_angle(verdict.springback.angle)} over)"
-    if verdict.by_hand > 1e-6:
-        over = f"(wanted {show_angle(verdict.wanted)}; the rest by hand)"
-    blocks = width_text(setup.blocks, units, pretty=True)
-    way = {
-        "side": "in and out from the end of the brake",
-        "lifted": "lifted over the die on the way in and out",
-        "along": "slid on and off along the punch, from the end of the press",
-    }.get(verdict.way)
-    facts: list[tuple[str, str]] = []
-    others = (
-        [("Just as well", ";  ".join(width_text((block,), units, pretty=True) for block in setup.others))]
-        if setup.others
-        else []
-    )
-    if isinstance(engine, LeafStroke):
-        tools, brake = engine.tools, engine.brake
-        line = -float(tools.nose[0])
-        where = (
-            "right under the nose"
-            if abs(line) < 0.02
-            else f"{show_length(abs(line), fine)} {'behind' if line > 0 else 'in front of'} the nose"
-        )
-        facts = [
-            ("Clamp", f"{held}, {face} face up"),
-            ("Fingers, left to right", blocks),
-            *others,
-            ("Fold line sits", where),
-            ("Nose behind the bed's edge", f"{show_length(tools.setback, fine)}, both ends alike"),
-            ("Stop the leaf at", f"{show_angle(verdict.reach)}  {over}"),
-        ]
-        if setup.tooling.says:
-            facts.insert(1, ("Set up with", setup.tooling.says))
-        allowed = plan.blank.sheet.allowed_by(brake.rated)
-        more = [
-            ("Rated for this metal", f"{show_length(allowed, fine)};  the sheet is {show_length(plan.blank.thickness, fine)}"),
-            ("Finger height", f"{show_length(brake.finger_height, units, pretty=True)} under the beam"),
-        ]
-    else:
-        assert isinstance(engine, PressStroke)
-        tooling = engine.tooling
-        length = sum(setting.blank.folds[i].length for i in setting.folds)
-        force = load(tooling.brake, tooling.punch, tooling.die, plan.blank.sheet, length, engine.bottoming)
-        bottomed = engine.bottoming is Bottoming.BOTTOMED
-        sinks = engine.die_shift(math.radians(verdict.reach) / 2)
-        facts = [
-            ("To the back", f"{held}, {face} face up"),
-            ("Punch on die", setup.tooling.says),
-            ("Punch pieces, left to right", blocks),
-            *others,
-            ("Die pieces", width_text(setup.die_blocks, units, pretty=True)),
-            ("Bend to", f"{show_angle(verdict.reach)}  {over}"),
-            ("Punch below the sheet's start", f"about {show_length(round(sinks, 2), fine)} into the V; sneak up on it"),
-            (
-                "Force",
-                f"{force.total:.0f} kN {'bottomed' if bottomed else 'in air'}  ({force.per_length:.0f} kN per metre; the press gives "
-                f"{tooling.brake.force:.0f} kN)"
-                + ("" if bottomed else f"; bottomed about {force.total * BOTTOM_FACTOR:.0f} kN"),
-            ),
-        ]
-        more = [
-            ("Inside radius", f"the tip's, {show_length(round(tooling.punch.radius, 2), fine)}")
-            if bottomed
-            else (
-                "Inside radius in air",
-                f"about {show_length(round(engine.air_radius, 2), fine)} over V {tooling.die.opening:.1f}",
-            )
-        ]
-    stop = gauge_stops(plan, best_gauging(plan))[stroke.number - 1]
-    if stop.edge:
-        edge = "still true" if stop.true else f"moved by the {' and the '.join(stop.moved_by)}"
-        facts.append(("Back gauge", f"{show_length(stop.distance, fine)} from the line to the edge of the {stop.edge}, {edge}"))
+    units, found = plan.job.units, set_up_of(plan, stroke)
+    setup = plan.setups[stroke.setup]
+    tools = stroke.verdict.stroke.tooling.marked_in
+    blocks = width_text(setup.blocks, tools, pretty=True)
+    others = [("Just as well", ";  ".join(width_text((block,), tools, pretty=True) for block in setup.others))]
+    facts = _leaf(plan, stroke, found, blocks) if isinstance(found.machine, Folded) else _press(plan, stroke, found, blocks)
+    if setup.others:
+        facts[3:3] = others
+    if not found.gauge.sighted or plan.brake.gauge_reach is not None:
+        facts.append(("Back gauge", gauge_text(found.gauge, units)))
     if setup.station:
         shown = show_length(abs(setup.station), units, pretty=True)
         facts.append(
             ("Station", f"{shown} {'left' if setup.station < 0 else 'right'} of the bed's middle; all set-ups stand at once")
         )
-    if way:
-        facts.append(("Way", way))
-    return [*facts, ("Over-bend from", verdict.springback.why), *more]
+    if stroke.verdict.way in WAYS:
+        facts.append(("Way", WAYS[stroke.verdict.way]))
+    return [*facts, ("Over-bend from", stroke.verdict.springback.why), *_more(plan, stroke, found)]
+
+
+def _leaf(plan: Plan, stroke: PlannedStroke, found: SetUp, blocks: str) -> list[tuple[str, str]]:
+    machine, units = found.machine, plan.job.units
+    assert isinstance(machine, Folded)
+    tooling = plan.setups[stroke.setup].tooling
+    return [
+        ("Clamp", held(plan, stroke)),
+        *([("Set up with", tooling.says)] if tooling.says else []),
+        ("Fingers, left to right", blocks),
+        ("Fold line sits", line_place(machine, units)),
+        ("Nose behind the bed's edge", f"{show_length(machine.setback, fine(units))}, both ends alike"),
+        ("Stop the leaf at", f"{show_angle(found.stop_angle)}  {over_text(stroke, found)}"),
+    ]
+
+
+def _press(plan: Plan, stroke: PlannedStroke, found: SetUp, blocks: str) -> list[tuple[str, str]]:
+    machine, units = found.machine, plan.job.units
+    assert isinstance(machine, Pressed)
+    setup, force = plan.setups[stroke.setup], machine.force
+    return [
+        ("To the back", held(plan, stroke)),
+        ("Punch on die", setup.tooling.says),
+        ("Punch pieces, left to right", blocks),
+        ("Die pieces", width_text(setup.die_blocks, setup.tooling.marked_in, pretty=True)),
+        ("Bend to", f"{show_angle(found.stop_angle)}  {over_text(stroke, found)}"),
+        ("Punch down from touching", f"about {show_length(machine.punch_travel, fine(units))}; sneak up on it"),
+        (
+            "Force",
+            f"{show_force(force.total, units)} {'bottomed' if machine.bottomed else 'in air'}, "
+            f"{100 * force.share:.0f} % of what the {force.whose} stands"
+            + ("" if machine.bottomed else f"; bottomed about {show_force(machine.force_bottomed, units)}"),
+        ),
+    ]
+
+
+def _more(plan: Plan, stroke: PlannedStroke, found: SetUp) -> list[tuple[str, str]]:
+    machine, units = found.machine, plan.job.units
+    if isinstance(machine, Folded):
+        brake = stroke.verdict.stroke.tooling.brake
+        sheet = show_length(plan.blank.thickness, fine(units))
+        return [
+            ("Rated for this metal", f"{show_length(machine.allowed, fine(units))};  the sheet is {sheet}"),
+            ("Finger height", f"{show_length(getattr(brake, 'finger_height', 0.0), units, pretty=True)} under the beam"),
+        ]
+    radius = show_length(machine.inside_radius, fine(units))
+    return [
+        ("Least outside leg", show_length(machine.least_leg, fine(units))),
+        ("Inside radius", f"the tip's, {radius}") if machine.bottomed else ("Inside radius in air", f"about {radius}"),
+    ]

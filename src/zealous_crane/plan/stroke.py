@@ -53,6 +53,11 @@ class Stroke(ABC):
         """What the machine itself is adjusted to for this stroke, mm: on a leaf brake the nose behind the bed's edge."""
         return 0.0
 
+    @property
+    def strain(self) -> float:
+        """Largest share of a force's rating that the stroke takes; 0 where nothing of the kind is known."""
+        return 0.0
+
     def plain(self) -> Stroke:
         """The same stroke, asked for plain contact as far as the machine goes."""
         return type(self)(self.setting, self.tooling, stop=self.stop)

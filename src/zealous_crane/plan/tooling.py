@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from ..blank import Blank
 from ..brake import Brake, Die, LeafBrake, PressBrake, Punch, PunchStyle, Sections, usable_dies
+from ..measure import Units
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,11 @@ class LeafTooling:
     def sections(self) -> Sections:
         """The fingers."""
         return self.brake.sections
+
+    @property
+    def marked_in(self) -> Units:
+        """Units the fingers are marked in."""
+        return self.brake.marked_in
 
     @property
     def says(self) -> str:
@@ -74,6 +80,11 @@ class PressTooling:
     def die_sections(self) -> Sections:
         """Pieces of the die."""
         return self.brake.sections(self.die.pieces, "die piece")
+
+    @property
+    def marked_in(self) -> Units:
+        """Units the pieces are marked in."""
+        return self.brake.marked_in
 
     @property
     def says(self) -> str:

@@ -35,6 +35,7 @@ class Verdict:
         slabs: where sections may stand.
         way: how the part gets in and out.
         refused: the set-up as such was refused, before anything was posed.
+        tolerance: degrees by which the angle may be off and still counts as reached.
     """
 
     stroke: Stroke
@@ -48,6 +49,7 @@ class Verdict:
     slabs: tuple[Slab, ...]
     way: str = "front"
     refused: bool = False
+    tolerance: float = 0.0
 
     @property
     def tooling(self) -> Tooling:
@@ -81,15 +83,29 @@ class Verdict:
 
     @property
     def by_hand(self) -> float:
-        """Degrees left to bring round by hand, closing or, where it was bent over, opening."""
+        """Degrees left to bring round by hand, closing or, where it was bent over, opening; 0 within the tolerance."""
         if self.flattens or self.part_way:
             return 0.0
-        return abs(self.final - self.released)
+        left = abs(self.final - self.released)
+        return left if left > self.tolerance + 1e-9 else 0.0
 
     @property
     def short(self) -> float:
-        """Degrees the stroke stays below what it was meant to reach."""
-        return 0.0 if self.flattens else self.target - self.released
+        """Degrees the stroke stays below what it was meant to reach; below zero where it was bent over to be opened."""
+        if self.flattens:
+            return 0.0
+        short = self.target - self.released
+        if short > self.tolerance + 1e-9:
+            return short
+        return self.final - self.released if self.by_hand else 0.0
+
+    @property
+    def off(self) -> float:
+        """Degrees short of the wanted angle, within the tolerance and so not put right; 0 where it reaches it."""
+        if self.flattens:
+            return 0.0
+        short = self.target - self.released
+        return short if 1e-6 < short <= self.tolerance + 1e-9 else 0.0
 
     @property
     def free(self) -> tuple[tuple[float, float], ...]:
@@ -107,7 +123,12 @@ def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
 
 
 def judge(
-    blank: Blank, tooling: Tooling, setting: Setting, measured: float | None = None, target: float | None = None
+    blank: Blank,
+    tooling: Tooling,
+    setting: Setting,
+    measured: float | None = None,
+    target: float | None = None,
+    tolerance: float = 0.0,
 ) -> Verdict:
     """Judge one stroke: reach, limit, free intervals, demand on the sections.
 
@@ -117,20 +138,22 @@ def judge(
         setting: how the part is held.
         measured: springback measured on a test strip, degrees at 90°.
         target: degrees wanted after release; None takes the fold's own angle.
+        tolerance: degrees by which an angle may be off and still counts as reached.
     """
     line = setting.line
     hem = line.made_by is MadeBy.HEM
     greatest = tooling.greatest_angle
     target = min(HEM_STROKE, greatest) if hem else abs(line.angle) if target is None else target
     closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
-    back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured)
+    press = isinstance(tooling, PressTooling)
+    back = overbend(blank.sheet, target, line.bend.radius, closing=closing, measured=measured, press=press)
     if isinstance(tooling, PressTooling) and tooling.bottomed and not hem and target >= abs(line.angle) and measured is None:
         back = back.bottomed
     wanted = min(target + back.angle, greatest) if hem else target + back.angle
     stroke = stroke_for(setting, tooling, wander(line.bend, wanted), wanted + 1e-6, wanted)
 
     def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
-        return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs)
+        return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs, tolerance=tolerance)
 
     standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
     if hem and standing:
@@ -161,7 +184,7 @@ def judge(
     assert swing is not None
     need, at, met, slabs = answer
     reach, limit = (at, met) if at < swing[0] else swing
-    return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs, way)
+    return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs, way, tolerance=tolerance)
 
 
 def _swung(stroke: Stroke, wanted: float) -> tuple[float, Contact | None]:

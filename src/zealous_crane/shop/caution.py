@@ -54,7 +54,7 @@ def cautions_for(plan: Plan) -> tuple[Caution, ...]:
             f"estimate ({plan.job.sheet.name}).",
         ),
     ]
-    if any(s.verdict.by_hand > 1e-6 for s in plan.strokes):
+    if any(s.verdict.by_hand > 0 for s in plan.strokes):
         said.append(Caution("by hand", "Finish with seamer tongs or a mallet over a block; support the wall behind the fold."))
     if plan.job.metal == "galvanized":
         said.append(Caution("by hand", "Galvanized metal gives off zinc fume when welded: ventilate, or rivet instead."))

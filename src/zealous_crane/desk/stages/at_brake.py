@@ -194,9 +194,9 @@ class AtBrake(QWidget):
         said = f"{setup.tooling.says}: " if setup.tooling.says else ""
         fresh = "Set up: " if stroke.number == setup.strokes[0] else "Leave: "
         self.sections.setText(fresh + said + blocks)
-        step_ = "by hand" if verdict.by_hand > 1e-6 else "bending"
+        step_ = "by hand" if verdict.by_hand > 0 else "bending"
         words = [c.text for c in cautions_for(plan) if c.step == step_]
-        watch = stroke.sentence().split("—")[0] if verdict.by_hand > 1e-6 else ""
+        watch = stroke.sentence().split("—")[0] if verdict.by_hand > 0 else ""
         if verdict.flattens:
             watch = "Then take it out and flatten the hem."
         elif verdict.part_way:

@@ -205,7 +205,7 @@ class BendStage(QWidget):
         QTimer.singleShot(0, self, self.show_card)
         self.sign.show_state(stroke.state)
         self.says.setText(stroke.sentence())
-        step = "by hand" if stroke.verdict.by_hand > 1e-6 else "bending"
+        step = "by hand" if stroke.verdict.by_hand > 0 else "bending"
         words = [c.text for c in cautions_for(plan) if c.step == step]
         self.caution.setText(words[stroke.number % len(words)] if words else "")
         self.front.update()

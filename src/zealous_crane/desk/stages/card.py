@@ -38,7 +38,7 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
     p.setFont(pixels(text * 1.05))
     p.setPen(look.color("ink"))
     said = f"stop at {show_angle(stroke.verdict.reach)}"
-    if stroke.verdict.by_hand > 1e-6:
+    if stroke.verdict.by_hand > 0:
         said += f", {show_angle(stroke.verdict.by_hand)} by hand"
     p.drawText(
         QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6), Qt.AlignmentFlag.AlignVCenter, said

@@ -1,0 +1,67 @@
+"""Every stroke the program calls possible, bent again in solids from the fold tree; its figures set and measured there."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from random_across import random_across
+from rebuilt import StrokeAgain
+from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.files import plan_record
+from zealous_crane.plan import make_plan
+
+SHARES = (0.02, 0.2, 0.4, 0.6, 0.8, 0.95, 1.0)
+
+
+def bent_again(plan):
+    """Strokes of a plan in solids: how many, and a sentence for each that crushes something or whose figures are off."""
+    written, wrong = plan_record(plan), []
+    for stroke in written["strokes"]:
+        again = StrokeAgain(written["blank"], written["brake"], stroke)
+        begin, reach, figures = stroke["start"], stroke["reach"], stroke["set_up"]
+        for share in SHARES:
+            found = again.crushed(begin + (reach - begin) * share)
+            if found:
+                wrong.append(f"{stroke['name']} at {share:g} of {reach:.1f}°: {found[0]}")
+                break
+        gauge = figures["gauge"]
+        # A bent strip is held in chords that leave its arc by 0.03 mm at most.
+        if gauge is not None and abs(gauge["distance"] - again.stop_distance()) > (0.032 if gauge["bent"] else 0.005):
+            wrong.append(f"{stroke['name']}: stop {gauge['distance']:.3f}, measured {again.stop_distance():.3f}")
+        # On the way to its angle a bend may be a little sharper or rounder than either account of it; at its angle both agree.
+        part_way = 0.05 * stroke["kept_clearance"] if reach < abs(written["blank"]["folds"][stroke["fold"]]["angle"]) else 0.0
+        if again.press and abs(figures["punch_travel"] - again.travel_until_touch(reach)) > 0.02 + part_way:
+            wrong.append(
+                f"{stroke['name']}: travel {figures['punch_travel']:.3f}, lowered {again.travel_until_touch(reach):.3f}"
+            )
+    return len(written["strokes"]), wrong
+
+
+@pytest.mark.solid
+@pytest.mark.parametrize("name", DEMOS)
+def test_demonstrations(name, rack):
+    for part in demo_work(name).parts:
+        _, wrong = bent_again(make_plan(part, rack[part.brake]))
+        assert not wrong, wrong
+
+
+def random_plans(seeds, press):
+    strokes, wrong, refused = 0, [], 0
+    for seed in seeds:
+        job, brake = random_across(random.Random(seed), press=press)
+        plan = make_plan(job, brake, limit=60)
+        count, found = bent_again(plan)
+        strokes, refused = strokes + count, refused + (count == 0)
+        wrong += [f"seed {seed}: {line}" for line in found]
+    return strokes, refused, wrong
+
+
+@pytest.mark.solid
+@pytest.mark.parametrize("press", [False, True])
+@pytest.mark.parametrize("block", range(6))
+def test_random_parts_with_metal_across_the_line(block, press):
+    strokes, refused, wrong = random_plans(range(block * 12, block * 12 + 12), press)
+    assert not wrong, wrong
+    assert strokes and refused, "some are made and some are not, or this shows nothing"
