@@ -42,10 +42,14 @@ def sheet(thickness: str, metal: str = "mild-steel") -> Sheet:
 
 
 def test_force_of_an_air_bend():
-    # F = 1.42·Rm·T²/V per length: 380 MPa, 2 mm over V 16 is 1.42·380·4/16 = 134.9 N/mm. Handbooks give 1.2 to 1.5 for the
-    # factor; from memory.
-    assert bend_force(sheet("2 mm"), 16) == pytest.approx(134.9, abs=0.05)
-    assert bend_force(sheet("2 mm"), 16, Bottoming.BOTTOMED) == pytest.approx(4 * 134.9, abs=0.2)
+    # (1 + 4T/V)·Rm·T²/V per length with Rm 450 for common mild steel: 2 mm over V 16 is 1.5·450·4/16 = 168.75 N/mm.
+    assert bend_force(sheet("2 mm"), 16) == pytest.approx(168.75)
+    assert bend_force(sheet("2 mm"), 16, Bottoming.BOTTOMED) == pytest.approx(4 * 168.75)
+    # Press makers' charts for mild steel, from memory: 3 mm over V 24 takes 21 to 26 t/m, 1/16" over 1/2" about 4 tons/ft; the
+    # other common form, 1.42·Rm·T²/V, lies within a tenth of ours at eight thicknesses.
+    assert 21 <= bend_force(sheet("3 mm"), 24) / 9.80665 <= 26
+    assert 3.5 <= bend_force(sheet("1.5875 mm"), 12.7) * 0.3048 / 8.896443 <= 4.5
+    assert bend_force(sheet("3 mm"), 24) == pytest.approx(1.42 * 450 * 9 / 24, rel=0.1)
     # A coupon 2" wide needs 1/14 of a 28" part. Common practice, no source.
     one, other = (load_of("2 mm", length) for length in (50.8, 711.2))
     assert other.total / one.total == pytest.approx(14)

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import ezdxf
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt
 from PySide6.QtGui import QDropEvent
+from PySide6.QtWidgets import QApplication
 from test_window import planned
 
 from zealous_crane.brake import Section, shop_rack
@@ -13,14 +16,18 @@ from zealous_crane.brake.designer import Bar, propose
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
 from zealous_crane.desk.brake_dialog import BrakeDialog, DesignerDialog, as_pieces, read_corners, read_pieces, show_pieces
+from zealous_crane.desk.safety import SafetyCopy
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.stages.at_brake import steps_of
 from zealous_crane.desk.theme import LIGHT
 from zealous_crane.desk.window import Window
-from zealous_crane.files import DrawingError
+from zealous_crane.files import DrawingError, read_job
 from zealous_crane.files.tool_drawing import read_outline
 from zealous_crane.measure import INCH, Units
-from zealous_crane.plan import HandStep, PlannedStroke
+from zealous_crane.plan import HandStep, PlannedStroke, make_plan, set_up_of
+from zealous_crane.plan.got import Came, answer, answer_text
+
+CASES = Path(__file__).parents[1] / "cases"
 
 
 @pytest.fixture
@@ -29,7 +36,9 @@ def open_window(qtbot, rack, tmp_path, monkeypatch):
     application()
 
     def opened(job):
-        session = Session(job, rack, tmp_path / "autosave.json")
+        session = Session(
+            job, rack, SafetyCopy(tmp_path / "benches" / "bench.json"), tmp_path / "data" / "zealous-crane" / "brakes"
+        )
         made = Window(session)
         qtbot.addWidget(made, before_close_func=lambda _: session.mark_saved())
         made.show()
@@ -130,11 +139,19 @@ def test_planning_can_be_stopped(qtbot, open_window):
     session.complained.connect(said.append)
     before = session.plan
     session.replan()
-    session.advanced.emit(120, 3, 8)
+    assert session.plan is before, "planned again, the plan of this very job stays"
+    session.edit("", quantity=7)
+    assert session.plan is None and session.before is before
+    session.advanced.emit(120, ("front wall", "back wall", "left wall"), 8)
     assert window.verdict.stop.isVisible() and "3 of 8" in window.verdict.sentence.text()
     qtbot.mouseClick(window.verdict.stop, Qt.MouseButton.LeftButton)
-    assert not session.planning and session.plan is before and "called off" in said[-1]
-    assert not window.verdict.stop.isVisible()
+    assert not session.busy and session.plan is None and session.before is None and "called off" in said[-1]
+    assert not window.verdict.stop.isVisible() and window.verdict.again.isVisible()
+    window.show_stage(3)
+    assert window.bend.working.isVisible() and not window.bend.body.isVisible(), "no stroke of another job is on show"
+    qtbot.mouseClick(window.bend.working.again, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: session.plan is not None, timeout=60_000)
+    assert session.plan.job.quantity == 7 and window.bend.body.isVisible()
 
 
 # --- at the brake ---------------------------------------------------------------------------------------------------
@@ -164,26 +181,67 @@ def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
 
 
 @pytest.mark.parametrize(
-    ("typed", "said"), [("90", "right"), ("87", "Go again to"), ("93", "too far"), ("abc", ""), ("400", "")]
-)
-def test_the_angle_you_got_is_answered(qtbot, open_window, typed, said):
+    ("typed", "said"),
+    [
+        ("90", "as planned"), ("89.4", "as planned"), ("88.5", "1.5° short. Go again to 93.5°"), ("87,25", "2.8° short. Go again to 94.8°"),
+        ("093", "3° too far"), ("400", "not between"), ("-", "could not be read"),
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("key", [Qt.Key.Key_Return, Qt.Key.Key_Space])
+def test_the_angle_you_got_is_answered_by_keyboard_alone(qtbot, open_window, typed, said, key):
     window = open_window(demo_job())
     window.show_at_brake()
-    brake = window.at_brake
-    qtbot.keyClick(brake, typed[0])
-    brake.angle_got.edit.setText("")
-    qtbot.keyClicks(brake.angle_got.edit, typed)
-    if said:
-        assert said in brake.answer.text() and brake.got[1] == pytest.approx(float(typed))
+    page = window.at_brake
+    for letter in typed:
+        qtbot.keyClicks(QApplication.focusWidget() or page, letter)
+    qtbot.keyClick(QApplication.focusWidget(), key)
+    assert said in page.answer.text(), page.answer.text()
+    if "°" in said or "as" in said:
+        assert page.got[1] == pytest.approx(float(typed.replace(",", ".")))
+        # The keys are the page's again: Space goes on, the arrow back, and the answer is still there.
+        qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Space)
+        assert page.at == 1 and page.answer.text() == ""
+        qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Left)
+        assert page.at == 0 and said in page.answer.text()
     else:
-        assert 1 not in brake.got or brake.got[1] != 400
-        assert brake.angle_got.complaint.text()
+        assert not page.got
+
+
+@pytest.mark.parametrize("name", ["deep-feeder", "inspection-tray", "hive-roof", "frame-rail", "observation-skin"])
+def test_what_the_plan_expects_is_as_planned_on_every_stroke(name, rack):
+    """Hems, short stops, folds left part way: the angle the plan itself expects after release is never answered with more."""
+    job = demo_job(name)
+    plan = make_plan(job, rack[job.brake])
+    assert plan.feasible
+    for stroke in plan.strokes:
+        found = set_up_of(plan, stroke)
+        assert answer(stroke, found, found.released).came is Came.PLANNED
+        for short in (2.0, 5.0, 20.0):
+            said = answer(stroke, found, found.released - short)
+            touched = min(c.angle for c in (stroke.contact, stroke.verdict.limit) if c) if stroke.contact else found.greatest
+            assert said.again is None or said.again <= min(found.greatest, touched) + 1e-6
+            assert said.again is None or not said.ended or "no farther" in answer_text(stroke, said)
+        far = answer(stroke, found, found.released + 4.0)
+        if far.came is Came.FAR:
+            assert far.next_stop == pytest.approx(found.stop_angle - 4.0, abs=0.06)
+
+
+def test_a_short_stop_is_never_sent_past_what_it_meets(rack):
+    job = read_job(CASES / "deep-box-short-stop.json")
+    plan = make_plan(job, rack[job.brake])
+    stroke = plan.strokes[-1]
+    found = set_up_of(plan, stroke)
+    assert found.limit and stroke.verdict.by_hand > 1
+    assert "as planned; the last" in answer_text(stroke, answer(stroke, found, found.released))
+    short = answer(stroke, found, found.released - 3)
+    assert short.again is None and short.ended and "goes no farther" in answer_text(stroke, short)
+    assert "right already" in answer_text(stroke, answer(stroke, found, 90.0))
 
 
 def test_nothing_to_bend_is_said_at_the_brake(qtbot, open_window):
     window = open_window(demo_job("entrance-channel"))
     window.show_at_brake()
-    assert window.at_brake.title.text() == "Nothing to bend yet." and "Nothing for the brake" in window.at_brake.hold.text()
+    assert window.at_brake.title.text() == "Nothing to bend." and "Nothing for the brake" in window.at_brake.hold.text()
 
 
 # --- the brake itself -----------------------------------------------------------------------------------------------

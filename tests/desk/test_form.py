@@ -107,7 +107,7 @@ def test_a_choice_that_cannot_be_is_said_and_shown_back(form):
 def test_what_the_stage_refuses_is_shown_at_the_field(form, qtbot):
     made, held = form(NeutralLine(k=0.4), refuse=lambda m: "Too low for this metal." if m.k < 0.3 else None)
     retype(qtbot, made.fields["k"], "0.25")
-    assert made.fields["k"].complaint.text() == "Too low for this metal." and held["model"].k == 0.4
+    assert made.fields["k"].complaint.text().startswith("Too low for this metal.") and held["model"].k == 0.4
     retype(qtbot, made.fields["k"], "0.35")
     assert held["model"].k == 0.35 and not made.fields["k"].complaint.isVisible()
     retype(qtbot, made.fields["k"], "0.9")

@@ -4,6 +4,7 @@ import pytest
 
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.desk.app import application
+from zealous_crane.desk.safety import SafetyCopy, read_copy
 from zealous_crane.desk.session import Session
 from zealous_crane.files import read_work, write_work
 from zealous_crane.part.kinds import OpenBox
@@ -13,7 +14,7 @@ from zealous_crane.work import Fit, Pairing, Work
 @pytest.fixture
 def session(qtbot, rack, tmp_path):
     application()
-    made = Session(demo_work("wax-melter-chimney"), rack, tmp_path / "autosave.json")
+    made = Session(demo_work("wax-melter-chimney"), rack, SafetyCopy(tmp_path / "benches" / "bench.json"))
     yield made
     made.close()
 
@@ -88,8 +89,9 @@ def test_fits_that_go_round_are_refused(session):
 def test_work_survives_a_crash(session, qtbot, tmp_path, rack):
     session.choose_part(1)
     assert session.edit("quantity", quantity=4) is None
-    qtbot.waitUntil((tmp_path / "autosave.json").exists, timeout=5000)
-    qtbot.waitUntil(lambda: read_work(tmp_path / "autosave.json") == session.work, timeout=5000)
+    kept = tmp_path / "benches" / "bench.json"
+    qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == session.work, timeout=20_000)
+    assert read_copy(kept).at == 1
 
 
 def test_one_part_is_saved_as_a_plain_job(qtbot, rack, tmp_path):

@@ -44,8 +44,7 @@ def bench(qtbot, rack):
 
     yield open_
     for window in made:
-        if window.session._running is not None:
-            window.session._running.stopped.set()
+        window.session.planner.stop()
 
 
 def click(qtbot, window, where):

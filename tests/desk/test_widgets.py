@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import shutil
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
@@ -15,6 +16,7 @@ from zealous_crane.desk.canvas import AngleCanvas, TurnCanvas
 from zealous_crane.desk.field import LengthField, SumButton, TextField
 from zealous_crane.desk.paint.flat import FlatOptions, _thinned, paint_flat
 from zealous_crane.desk.paint.sign import paint_state, paint_tag
+from zealous_crane.desk.safety import SafetyCopy
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.theme import DARK, LIGHT, PAPER, pixels
 from zealous_crane.measure import INCH, Sum, Term, Units
@@ -27,7 +29,7 @@ def test_a_field_takes_complains_and_recovers(qtbot):
     qtbot.addWidget(field)
     field.show()
     qtbot.keyClicks(field.edit, "ab1")
-    assert taken == ["a", "ab"] and field.complaint.text() == "No digits." and field.complaint.isVisible()
+    assert taken == ["a", "ab", ""] and field.complaint.text() == "No digits." and field.complaint.isVisible()
     qtbot.keyClick(field.edit, Qt.Key.Key_Backspace)
     assert not field.complaint.isVisible() and field.edit.property("wrong") is False
 
@@ -168,9 +170,10 @@ def test_a_session_drops_answers_to_old_questions(qtbot, rack):
 
 def test_a_session_says_when_the_safety_copy_fails(qtbot, rack, tmp_path):
     application()
-    blocked = tmp_path / "file"
-    blocked.write_text("in the way")
-    session = Session(demo_job(), rack, blocked / "autosave.json")
+    folder = tmp_path / "benches"
+    session = Session(demo_job(), rack, SafetyCopy(folder / "bench.json"))
+    shutil.rmtree(folder)
+    folder.write_text("in the way")
     with qtbot.waitSignal(session.complained, timeout=5000) as said:
         session.edit("", quantity=3)
     assert "safety copy" in said.args[0]

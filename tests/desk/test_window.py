@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 
 import ezdxf
 import pytest
@@ -14,6 +13,7 @@ from PySide6.QtWidgets import QMessageBox
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application, crane_icon
 from zealous_crane.desk.paint.end import end_scale, handle_place
+from zealous_crane.desk.safety import SafetyCopy, read_copy
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
 from zealous_crane.files import read_job, write_job
@@ -25,15 +25,16 @@ from zealous_crane.plan import State
 def planned(qtbot, session):
     """Wait until the plan on show is that of the job, cures included."""
     qtbot.waitUntil(
-        lambda: not session.planning and session.plan is not None and session.plan.job == session.job
-        and (session.plan.complete or bool(session.plan.advice)), timeout=30_000)  # fmt: skip
+        lambda: session.plan is not None and not session.busy, timeout=60_000)  # fmt: skip
     return session.plan
 
 
 @pytest.fixture
 def window(qtbot, rack, tmp_path):
     application()
-    session = Session(demo_job(), rack, tmp_path / "autosave.json")
+    session = Session(
+        demo_job(), rack, SafetyCopy(tmp_path / "benches" / "bench.json"), tmp_path / "data" / "zealous-crane" / "brakes"
+    )
     made = Window(session)
     # Whatever a test left unsaved is left on purpose; nobody is there to answer.
     qtbot.addWidget(made, before_close_func=lambda _: session.mark_saved())
@@ -256,8 +257,8 @@ def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
 
 def test_a_crash_loses_nothing(window, qtbot, tmp_path):
     retype(qtbot, window.shape.field("width"), "9 1/2")
-    qtbot.waitUntil((tmp_path / "autosave.json").exists, timeout=5000)
-    qtbot.waitUntil(lambda: read_job(tmp_path / "autosave.json") == window.session.job, timeout=5000)
+    kept = tmp_path / "benches" / "bench.json"
+    qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == window.session.work, timeout=20_000)
 
 
 def test_a_brake_file_joins_the_shop(window, qtbot, tmp_path, brake, monkeypatch):
@@ -286,15 +287,3 @@ def test_every_stage_paints_in_both_looks(window, qtbot, dark):
         colours = {image.pixelColor(x, y).rgb() for x in range(110, image.width(), 9) for y in range(130, image.height(), 9)}
         assert len(colours) > 12, i
     assert window.look.dark is dark
-
-
-def test_the_shop_session_restores_what_was_open(tmp_path, monkeypatch, qtbot):
-    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
-    os.makedirs(tmp_path / "state" / "zealous-crane")
-    job = demo_job("deep-feeder")
-    write_job(job, tmp_path / "state" / "zealous-crane" / "autosave.json")
-    session = Session.for_shop()
-    assert session.job == job
-    session.close()
-    assert not (tmp_path / "state" / "zealous-crane" / "autosave.json").exists()

@@ -13,7 +13,7 @@ from zealous_crane.job import DrawnPart, Job, OrderWishes
 from zealous_crane.measure import INCH
 from zealous_crane.part import Base, Corner, CornerAt, Cutout, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import SingleBend, Strip
-from zealous_crane.plan import Moves, Setting, judge, make_plan, set_up_facts, toolings
+from zealous_crane.plan import Moves, Setting, judge, make_plan, set_up_facts, set_up_of, toolings
 from zealous_crane.plan.seam import halves
 
 
@@ -106,10 +106,11 @@ def test_a_bottomed_bend_takes_four_times_the_force_and_springs_a_quarter_as_far
     one, other = air.strokes[0].verdict, bottomed.strokes[0].verdict
     assert other.springback.angle == pytest.approx(one.springback.angle / 4)
     assert other.wanted == pytest.approx(90 + one.springback.angle / 4) and "bottomed" in other.tooling.says
-    force = dict(set_up_facts(bottomed, bottomed.strokes[0]))["Force"]
-    # 1.42 · Rm · T² / V per length in air (trade practice), four times that bottomed, over 400 mm.
-    expected = 4 * 1.42 * bottomed.blank.sheet.metal.tensile * 9 / 24 * 0.4
-    assert force.startswith(f"{expected:.0f} kN bottomed")
+    force = set_up_of(bottomed, bottomed.strokes[0]).machine.force
+    # (1 + 4T/V) · Rm · T² / V per length in air with Rm 450 (press charts, from memory), four times that bottomed, over 400 mm.
+    expected = 4 * (1 + 4 * 3 / 24) * 450 * 9 / 24 * 0.4
+    assert force.total == pytest.approx(expected)
+    assert dict(set_up_facts(bottomed, bottomed.strokes[0]))["Force"].startswith(f"{expected:.0f} kN (41 t) bottomed")
     per = bend_force(bottomed.blank.sheet, 24, Bottoming.BOTTOMED)
     assert per == pytest.approx(4 * bend_force(bottomed.blank.sheet, 24))
     # A press that is strong enough in air and not to bottom says so.
@@ -121,7 +122,12 @@ def test_a_bottomed_bend_takes_four_times_the_force_and_springs_a_quarter_as_far
 
 def test_only_what_the_die_makes_is_bottomed_in_it(rack):
     plan = make_plan(plate(60.0, bottomed=True), press(rack))
-    assert not plan.feasible and "V 24, 88° makes 92°" in plan.sentence and "bend it in air" in plan.sentence
+    assert (
+        not plan.feasible
+        and "makes 9" in plan.sentence
+        and "wants 60.2°" in plan.sentence
+        and "bend it in air" in plan.sentence
+    )
     assert make_plan(plate(60.0), press(rack)).feasible
     # A fold that is only begun is bent in air.
     blank = develop(plate())

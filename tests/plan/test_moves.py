@@ -221,12 +221,12 @@ def test_the_stop_stands_at_the_far_edge_and_says_whether_it_is_true(rack):
     stops = gauge_stops(plan, GaugeBy.NEAR)
     first = stops[0]
     setting = plan.strokes[0].verdict.stroke.setting
-    assert first.true and first.edge and first.distance > 0
+    assert first.true and first.against and not first.leg and first.distance > 0
     assert not any(stop.true for stop in stops if stop.moved_by)
     flat = plan.blank.size[0 if abs(setting.line.outward[0]) > 0.5 else 1]
     assert first.distance == pytest.approx(flat - 40 - setting.line.bend.allowance / 2, abs=2.0)
     sighted = gauge_stops(plan, GaugeBy.LINES)
-    assert all(stop.edge == "" for stop in sighted)
+    assert all(stop.sighted for stop in sighted)
 
 
 def test_lines_are_sighted_under_what_there_is(rack):

@@ -74,7 +74,9 @@ def compared(make, seeds):
             assert below <= begun or not rebuilt.strikes(below, -NEAR), (seed, below, contact)
         if contact is not None and end + 0.1 < greatest:
             # A corner may graze and leave again, so a little past the angle is looked at more than once.
-            assert any(rebuilt.strikes(end + past, NEAR) for past in (0.1, 0.05, 0.02)), (seed, contact)
+            # A bent strip is held in chords, which may meet what its arc only just passes.
+            near = 4 * NEAR if contact.obstacle.body.endswith(" fold") else NEAR
+            assert any(rebuilt.strikes(end + past, near) for past in (0.1, 0.05, 0.02)), (seed, contact)
             touched += 1
     return touched, grouped, flush
 

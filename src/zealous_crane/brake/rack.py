@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 from importlib import resources
@@ -10,8 +9,12 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from ..measure.report import readable
+from ..measure.plain_json import read_json
+from ..measure.report import cut, readable
 from .machine import BRAKE, Brake
+
+LARGEST = 5_000_000
+"""Bytes; a brake file is a few kilobytes."""
 
 
 class BrakeError(ValueError):
@@ -34,7 +37,7 @@ class Rack:
             if brake.key == key:
                 return brake
         known = ", ".join(brake.key for brake in self.brakes)
-        raise BrakeError(f"The brake {key!r} is not in this shop. Known: {known}.")
+        raise BrakeError(f"The brake {cut(key)!r} is not in this shop. Known: {known}.")
 
     def with_brakes(self, more: Iterable[Brake]) -> Rack:
         """A rack with further brakes; one with a known key takes its place."""
@@ -50,13 +53,16 @@ def read_brake(path: Path) -> Brake:
         BrakeError: not readable, not JSON, or not a brake.
     """
     try:
-        data = json.loads(path.read_text(encoding="utf-8"))
-    except (OSError, UnicodeDecodeError, ValueError) as error:
-        raise BrakeError(f"{path.name} could not be read as a brake file: {error}") from None
+        data = read_json(path, LARGEST)
+    except (OSError, UnicodeDecodeError, ValueError, RecursionError, MemoryError) as error:
+        why = (error.strerror if isinstance(error, OSError) else None) or cut(error)
+        raise BrakeError(f"{cut(path.name)} could not be read as a brake file: {why}.") from None
     try:
         return BRAKE.validate_python(data)
     except ValidationError as error:
-        raise BrakeError(f"{path.name}: {readable(error)}") from None
+        raise BrakeError(f"{cut(path.name)}: {readable(error)}") from None
+    except RecursionError:
+        raise BrakeError(f"{cut(path.name)} is nested far too deeply to be a brake file.") from None
 
 
 def shipped_rack() -> Rack:

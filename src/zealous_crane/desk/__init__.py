@@ -10,13 +10,16 @@ __all__ = ["run"]
 def run(job: Path | None = None) -> int:
     """Open the window and stay until it is closed; the exit code."""
     from .app import application
+    from .log import watch_faults
     from .session import Session
     from .window import Window
 
     app = application()
     session = Session.for_shop()
     window = Window(session)
+    watch_faults(window.say)
     window.show()
-    if job is not None:
+    window.offer_recovery()
+    if job is not None and window.may_leave():
         window.open_file(job)
     return app.exec()

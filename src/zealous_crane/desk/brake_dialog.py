@@ -12,7 +12,6 @@ from pydantic import BaseModel
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import (
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
@@ -38,7 +37,7 @@ from .field import TextField
 from .form import ModelForm
 from .paint.frame import Scale
 from .theme import Look, font
-from .widget import heading
+from .widget import Choice, heading
 
 SKIP = frozenset({"outline", "pieces", "fingers", "punches", "dies", "key"})
 
@@ -111,7 +110,7 @@ class BrakeDialog(QDialog):
         self.complaint.setWordWrap(True)
         self.page = QScrollArea()
         self.page.setWidgetResizable(True)
-        self.add = QComboBox()
+        self.add = Choice()
         self.add.setAccessibleName("Add a tool")
         self.add.addItems(["Add a tool …", *PLAIN])
         self.add.activated.connect(self._add)

@@ -17,7 +17,7 @@ class Command:
     Attributes:
         menu: the menu it stands in.
         text: as it is read there.
-        keys: its key.
+        keys: its key; several are parted by "; ".
         run: does it.
     """
 
@@ -38,7 +38,7 @@ def commands(window: Window) -> list[Command]:
         Command("&Job", "Save &as …", "Ctrl+Shift+S", window.ask_save),
         Command("&Job", "&Close", "Ctrl+Q", lambda: (window.close(), None)[1]),
         Command("&Edit", "&Undo", "Ctrl+Z", window.session.undo),
-        Command("&Edit", "&Redo", "Ctrl+Shift+Z", window.session.redo),
+        Command("&Edit", "&Redo", "Ctrl+Y; Ctrl+Shift+Z", window.session.redo),
         Command("&Hand over", "&Sheet for bench and brake (PDF) …", "Ctrl+P", lambda: window.ask_export("pdf")),
         Command("&Hand over", "&Marking sheet (PDF) …", "Ctrl+M", lambda: window.ask_export("pdf", "marking")),
         Command("&Hand over", "&Template at full size (PDF) …", "Ctrl+T", lambda: window.ask_export("pdf", "template")),
@@ -57,4 +57,5 @@ def commands(window: Window) -> list[Command]:
         Command("S&tage", "Bend before", "Ctrl+Left", lambda: window.step_bend(-1)),
         Command("&View", "&Dark or light", "Ctrl+L", window.toggle_look),
         Command("&Help", "&Safety first", "F1", window.safety),
+        Command("&Help", "Where the &log is …", "Ctrl+F1", window.show_log),
     ]

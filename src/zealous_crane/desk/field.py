@@ -6,13 +6,17 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QLabel, QLineEdit, QToolButton, QToolTip, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QToolButton, QToolTip, QVBoxLayout, QWidget
 
 from ..measure import Sum, Units, parse_length, show_length
+from .widget import Line
 
 
 class TextField(QWidget):
     """A line of text with room for a complaint.
+
+    What is typed is used at once as long as it can be; as soon as it cannot, what stood before the typing began is in force again
+    and stands under the field.
 
     Args:
         name: what a screen reader calls it.
@@ -24,13 +28,17 @@ class TextField(QWidget):
     def __init__(self, name: str, take: Callable[[str], str | None], hint: str = "") -> None:
         super().__init__()
         self._take = take
-        self.edit = QLineEdit()
+        self._shown = ""
+        self._put_back: Callable[[], object] | None = None
+        self.edit = Line()
         self.edit.setAccessibleName(name)
         self.edit.setPlaceholderText(hint)
         self.edit.setToolTip(hint)
         self.edit.textEdited.connect(self._typed)
+        self.edit.begun_anew.connect(self.settled)
         self.complaint = QLabel()
         self.complaint.setObjectName("complaint")
+        self.complaint.setTextFormat(Qt.TextFormat.PlainText)
         self.complaint.setWordWrap(True)
         self.complaint.hide()
         box = QVBoxLayout(self)
@@ -38,15 +46,29 @@ class TextField(QWidget):
         box.setSpacing(2)
         box.addWidget(self.edit)
         box.addWidget(self.complaint)
+        self._before = ""
 
     def _typed(self, text: str) -> None:
-        self.complain(self._take(text))
+        if self._put_back is None:
+            self._before, self._put_back = self._in_force()
+        sentence = self._take(text)
+        if sentence is not None and self._put_back is not None and not self.complaint.text():
+            self.complain(sentence)
+            self._put_back()
+        before = f" In force: {self._before}." if sentence is not None and self._before else ""
+        self.complain(None if sentence is None else sentence + before)
+
+    def _in_force(self) -> tuple[str, Callable[[], object]]:
+        """What is in force now, in words, and how it is put back."""
+        text = self._shown
+        return text, lambda: self._take(text)
 
     def complain(self, sentence: str | None) -> None:
         """Show what is wrong, or that all is well."""
         self.complaint.setText(sentence or "")
         self.complaint.setVisible(bool(sentence))
         wrong = bool(sentence)
+        self.edit.unfinished = wrong
         if self.edit.property("wrong") != wrong:
             self.edit.setProperty("wrong", wrong)
             self.edit.style().unpolish(self.edit)
@@ -54,10 +76,16 @@ class TextField(QWidget):
 
     def show_text(self, text: str) -> None:
         """Show a value from outside, unless what is being typed here means the same or is still a mistake."""
+        self._shown = text
         if self.edit.isModified() and (self.complaint.text() or self._means(text)):
             return
+        self._put_back = None
         self.edit.setText(text)
         self.complain(None)
+
+    def settled(self) -> None:
+        """The typing is over: what is in force now is what a later mistake goes back to."""
+        self._put_back = None
 
     def _means(self, text: str) -> bool:
         """Whether what stands in the field says the same as ``text``."""
@@ -77,7 +105,6 @@ class ParsedField(TextField):
     def __init__(self, name: str, take: Callable[[str], str | None], parse: Callable[[str], object], hint: str = "") -> None:
         super().__init__(name, take, hint)
         self._parse = parse
-        self._shown = ""
         self.edit.editingFinished.connect(self._settle)
 
     def _means(self, text: str) -> bool:
@@ -88,13 +115,9 @@ class ParsedField(TextField):
 
     def _settle(self) -> None:
         if not self.complaint.text():
+            self.settled()
             self.edit.setModified(False)
             self.edit.setText(self._shown)
-
-    def show_text(self, text: str) -> None:
-        """Show a value from outside."""
-        self._shown = text
-        super().show_text(text)
 
 
 class LengthField(TextField):
@@ -122,26 +145,40 @@ class LengthField(TextField):
             value = parse_length(text, self._units())
         except ValueError as error:
             return str(error)
+        if self._value is not None and text.strip().startswith("≈") and self._rounds_to(value):
+            return None  # the rounding that is shown stands for what is in force
         return self._use(value)
+
+    def _rounds_to(self, value: float) -> bool:
+        """True when a length typed is just what the value in force is shown as."""
+        shown = show_length(self._value or 0.0, self._units())
+        return shown.startswith("≈") and abs(parse_length(shown.removeprefix("≈"), self._units()) - value) < 1e-9
+
+    def _in_force(self) -> tuple[str, Callable[[], object]]:
+        value = self._value
+        shown = self._empty or "" if value is None else show_length(value, self._units())
+        return shown, lambda: self._use(value)
 
     def _means(self, text: str) -> bool:
         if self._value is None:
             return not self.edit.text().strip()
         try:
-            return abs(parse_length(self.edit.text(), self._units()) - self._value) < 1e-6
+            value = parse_length(self.edit.text(), self._units())
         except ValueError:
             return False
+        return abs(value - self._value) < 1e-6 or (self.edit.text().strip().startswith("≈") and self._rounds_to(value))
 
     def _settle(self) -> None:
         # Leaving the field shows the value as it was understood; a mistake stays to be mended.
         if not self.complaint.text():
+            self.settled()
             self.edit.setModified(False)
             self.show_value(self._value)
 
     def show_value(self, value: float | None) -> None:
-        """Show a length in mm, or that the rule decides."""
+        """Show a length in mm, or that the rule decides; ≈ where what is shown is rounded."""
         self._value = value
-        self.show_text("" if value is None else show_length(value, self._units()).removeprefix("≈"))
+        self.show_text("" if value is None else show_length(value, self._units()))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape brings the last good value back."""

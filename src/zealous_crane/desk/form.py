@@ -14,7 +14,7 @@ from typing import Annotated, Any, Literal, get_args, get_origin
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from ..measure import Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length
@@ -22,6 +22,7 @@ from ..measure.report import plain
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
 from .field import LengthField, ParsedField, TextField
 from .theme import font
+from .widget import Choice, Count
 
 STARTS: dict[type[BaseModel], BaseModel] = {
     Tab: Tab(length=15.0),
@@ -188,7 +189,7 @@ class ModelForm(QWidget):
         return made
 
     def _choice(self, name: str, words: str, options: list[tuple[str, Any]], optional: bool) -> QWidget:
-        made = QComboBox()
+        made = Choice()
         made.setAccessibleName(words)
         if optional:
             made.addItem("by the rule", None)
@@ -206,7 +207,7 @@ class ModelForm(QWidget):
         return made
 
     def _count(self, name: str, words: str) -> QWidget:
-        made = QSpinBox()
+        made = Count()
         made.setAccessibleName(words)
         made.setRange(1, 1000)
         made.valueChanged.connect(lambda n: self._tell(made, self._set(name, n)))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSpinBox, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QWidget
 
 from ..measure import Units, show_length
 from ..metal import MATERIALS
@@ -12,7 +12,7 @@ from .app import crane_icon
 from .field import TextField
 from .session import Session
 from .theme import font
-from .widget import labelled
+from .widget import Choice, Count, labelled
 
 
 class Header(QWidget):
@@ -27,27 +27,27 @@ class Header(QWidget):
         pixmap: QPixmap = crane_icon().pixmap(QSize(44, 44))
         crane.setPixmap(pixmap)
         self.name = TextField("Part name", self._rename)
-        self.name.edit.editingFinished.connect(lambda: self.name.edit.setModified(False))
+        self.name.edit.editingFinished.connect(lambda: _settled(self.name))
         self.name.edit.setFont(font(11.5, strong=True))
-        self.metal = QComboBox()
+        self.metal = Choice()
         self.metal.setAccessibleName("Metal")
         for key, material in MATERIALS.items():
             self.metal.addItem(material.name, key)
         self.metal.activated.connect(lambda _: self._set(metal=self.metal.currentData()))
         self.thickness = TextField("Gauge or thickness", self._thicken, '22 ga, 0.030" or 0.8 mm')
-        self.thickness.edit.editingFinished.connect(lambda: self.thickness.edit.setModified(False))
+        self.thickness.edit.editingFinished.connect(lambda: _settled(self.thickness))
         self.actual = QLabel()
         self.actual.setObjectName("faint")
-        self.brake = QComboBox()
+        self.brake = Choice()
         self.brake.setAccessibleName("Brake")
         self.brake.setMinimumContentsLength(20)
         self.brake.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.brake.activated.connect(lambda _: self._set(brake=self.brake.currentData()))
-        self.quantity = QSpinBox()
+        self.quantity = Count()
         self.quantity.setRange(1, 100_000)
         self.quantity.setAccessibleName("Quantity")
         self.quantity.valueChanged.connect(lambda n: self._set(quantity=n))
-        self.units = QComboBox()
+        self.units = Choice()
         self.units.setAccessibleName("Units")
         for text, value in (("inches, fractions", Units.FRACTIONS), ("inches, decimals", Units.DECIMAL), ("mm", Units.MM)):
             self.units.addItem(text, value)
@@ -101,3 +101,9 @@ class Header(QWidget):
         if sentence:
             self.session.complained.emit(sentence)
             self.refresh()
+
+
+def _settled(field: TextField) -> None:
+    if not field.complaint.text():
+        field.settled()
+        field.edit.setModified(False)

@@ -6,7 +6,6 @@ from typing import get_args
 
 from PySide6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QHBoxLayout,
@@ -20,7 +19,7 @@ from PySide6.QtWidgets import (
 from ..blank import Blank, MadeBy
 from ..job import Avoided, OrderWishes
 from ..plan import WishError, Wishes
-from .widget import heading
+from .widget import Choice, heading
 
 AVOIDED: dict[Avoided, str] = {
     "hand": "Nothing finished by hand",
@@ -49,7 +48,7 @@ class OrderDialog(QDialog):
         self.resize(520, 430)
         # Walls first: hems come before them anyway.
         names = [fold.name for kind in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds if fold.made_by is kind]
-        self.first, self.then = QComboBox(), QComboBox()
+        self.first, self.then = Choice(), Choice()
         self.first.setAccessibleName("Bend first")
         self.then.setAccessibleName("Bend later")
         for box in (self.first, self.then):

@@ -21,6 +21,7 @@ from ..measure import show_length
 from ..work import Fit, FitRule, Pairing
 from .field import LengthField
 from .session import Session
+from .widget import Choice
 
 
 class PartsBar(QWidget):
@@ -35,7 +36,7 @@ class PartsBar(QWidget):
     def __init__(self, session: Session, tell: Callable[[str], None], add: Callable[[], None]) -> None:
         super().__init__()
         self.session, self.tell = session, tell
-        self.parts = QComboBox()
+        self.parts = Choice()
         self.parts.setAccessibleName("Part of the work")
         self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.parts.setMinimumContentsLength(10)
@@ -112,12 +113,12 @@ class FitDialog(QDialog):
         work, at = session.work, session.at
         old = work.follows(at)[0] if work.follows(at) else None
         self.clearance_value = old.clearance if old else 1.0
-        self.master = QComboBox()
+        self.master = Choice()
         self.master.setAccessibleName("Follows")
         for i, part in enumerate(work.parts):
             if i != at:
                 self.master.addItem(part.name, i)
-        self.rule = QComboBox()
+        self.rule = Choice()
         self.rule.setAccessibleName("How it sits")
         self.rule.addItem("goes inside it", FitRule.INSIDE)
         self.rule.addItem("goes over it", FitRule.OVER)
@@ -129,7 +130,7 @@ class FitDialog(QDialog):
         form.addRow("It", self.rule)
         form.addRow("Clearance in all", self.clearance)
         for size in _sizes(session, at):
-            choice = QComboBox()
+            choice = Choice()
             choice.setAccessibleName(f"{size} follows")
             self.pairs[size] = choice
             form.addRow(f"{size.replace('_', ' ').capitalize()} follows", choice)

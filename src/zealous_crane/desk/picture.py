@@ -27,8 +27,7 @@ def settle(session: Session, milliseconds: int = 20_000) -> None:
     app = application()
     while clock.elapsed() < milliseconds:
         app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
-        plan = session.plan
-        if not session.planning and plan is not None and (plan.complete or plan.open or plan.advice):
+        if session.plan is not None and not session.busy:
             break
     app.processEvents()
 

@@ -1,52 +1,139 @@
-"""Planning off the window's thread."""
+"""Planning off the window's thread: one run at a time counts, from its start until its cures are through."""
 
 from __future__ import annotations
 
 import contextlib
 import threading
-from typing import TYPE_CHECKING
+from pathlib import Path
 
-from PySide6.QtCore import QRunnable
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
 from ..blank import Blank
+from ..brake import Rack
 from ..job import Job
-from ..plan import Cancelled, advise, make_plan
+from ..plan import Cancelled, Plan, advise, make_plan
+from .log import record_fault
 
-if TYPE_CHECKING:
-    from .session import Session
+AT_ONCE = 2
+"""Runs that may go on side by side: the newest, and one that has been called off and has not noticed yet."""
 
 
-class Planning(QRunnable):
-    """One planning run; its answer is dropped when a newer job has come."""
+class Planner(QObject):
+    """Plans jobs; a newer one calls the older off.
 
-    def __init__(self, session: Session, job: Job, blank: Blank, ticket: int) -> None:
+    Signals:
+        found: a plan; with its cures once they are known.
+        advanced: how far the search is: strokes judged, names of the folds that stand in the farthest order, folds in all.
+        failed: a sentence; planning broke.
+        ended: the run is through.
+    """
+
+    found = Signal(object)
+    advanced = Signal(int, object, int)
+    failed = Signal(str)
+    ended = Signal()
+    _told = Signal(int, str, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = QThreadPool()
+        self._pool.setMaxThreadCount(AT_ONCE)
+        self._ticket = 0
+        self._run: _Run | None = None
+        self._standing: tuple[str, ...] = ()
+        self._told.connect(self._hear)
+
+    @property
+    def running(self) -> bool:
+        """True until the run, cures included, is through."""
+        return self._run is not None
+
+    @property
+    def standing(self) -> tuple[str, ...]:
+        """Names of the folds that stand in the farthest order so far."""
+        return self._standing
+
+    def start(self, job: Job, blank: Blank, rack: Rack) -> None:
+        """Plan this job; whatever ran before is called off."""
+        self.stop()
+        self._standing = ()
+        self._run = _Run(self, self._ticket, job, blank, rack)
+        self._pool.start(self._run)
+
+    def stop(self) -> None:
+        """Call off what runs: nothing more is heard of it."""
+        if self._run is not None:
+            self._run.stopped.set()
+            self._run = None
+        self._ticket += 1
+
+    def close(self, patience: int = 3000) -> None:
+        """Stop, and wait a little (ms) for the thread to notice."""
+        self.stop()
+        self._pool.waitForDone(patience)
+
+    def _hear(self, ticket: int, what: str, answer: object) -> None:
+        if ticket != self._ticket:
+            return
+        if what == "found":
+            self.found.emit(answer)
+        elif what == "advanced":
+            judged, names, of = answer  # type: ignore[misc]
+            if len(names) >= len(self._standing):
+                self._standing = names
+            self.advanced.emit(judged, self._standing, of)
+        else:
+            self._run = None
+            if what == "failed":
+                self.failed.emit(answer)
+            self.ended.emit()
+
+
+class _Run(QRunnable):
+    """One planning run."""
+
+    def __init__(self, planner: Planner, ticket: int, job: Job, blank: Blank, rack: Rack) -> None:
         super().__init__()
-        self.session, self.job, self.blank, self.ticket = session, job, blank, ticket
+        self._planner, self._ticket = planner, ticket
+        self._job, self._blank, self._rack = job, blank, rack
         self.stopped = threading.Event()
 
     def run(self) -> None:
-        session = self.session
         try:
             plan = make_plan(
-                self.job, session.rack[self.job.brake], blank=self.blank, cancelled=self.stopped.is_set, progress=self._progress
+                self._job,
+                self._rack[self._job.brake],
+                blank=self._blank,
+                cancelled=self.stopped.is_set,
+                progress=self._progress,
             )
             for stroke in plan.strokes:
                 _ = stroke.contact  # on show at once, and not the window's to work out
-            self._tell("answered", plan)
+            self._tell("found", plan)
             # The verdict is shown at once; cures take longer and follow.
             if not (plan.complete or plan.open):
-                self._tell("answered", advise(plan, session.rack, cancelled=self.stopped.is_set))
+                self._tell("found", self._cured(plan))
+            self._tell("ended", None)
         except Cancelled:
             return
         except Exception as error:
-            self._tell("broke", f"Planning stopped: {error}")
+            self._tell("failed", fault(record_fault(error)))
 
-    def _progress(self, judged: int, made: int, of: int) -> None:
-        if judged % 25 == 0:
-            self._tell("progressed", (judged, made, of))
+    def _cured(self, plan: Plan) -> Plan:
+        return advise(plan, self._rack, cancelled=self.stopped.is_set)
 
-    def _tell(self, signal: str, answer: object) -> None:
-        """Hand an answer to the session, unless it was closed while this ran."""
+    def _progress(self, judged: int, names: tuple[str, ...], of: int) -> None:
+        if judged % 10 == 0:
+            self._tell("advanced", (judged, names, of))
+
+    def _tell(self, what: str, answer: object) -> None:
+        """Hand an answer over, unless it was called off or the window is gone."""
         if not self.stopped.is_set():
             with contextlib.suppress(RuntimeError):
-                getattr(self.session, signal).emit(self.ticket, answer)
+                self._planner._told.emit(self._ticket, what, answer)
+
+
+def fault(log: Path | None) -> str:
+    """What is said when planning broke."""
+    where = f" What happened is written in {log}." if log is not None else ""
+    return f"The bends could not be worked out: a fault of this program, not of your part. Your work is kept.{where}"

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
-    QComboBox,
     QDialog,
     QHeaderView,
     QLabel,
@@ -25,6 +24,7 @@ from ..measure.report import plain
 from .field import TextField
 from .form import ModelForm, drop
 from .session import Session
+from .widget import Choice
 
 
 class SchoolPanel(QWidget):
@@ -38,7 +38,7 @@ class SchoolPanel(QWidget):
     def __init__(self, session: Session, tell: Callable[[str], None]) -> None:
         super().__init__()
         self.session, self.tell = session, tell
-        self.school = QComboBox()
+        self.school = Choice()
         self.school.setAccessibleName("School of bend allowance")
         self.school.addItem("by thickness", None)
         for school in SCHOOLS:
@@ -142,7 +142,7 @@ class SchoolTable(QDialog):
         self.session = session
         self.setWindowTitle("One bend by every school")
         self.resize(860, 420)
-        self.bend = QComboBox()
+        self.bend = Choice()
         self.bend.setAccessibleName("Bend")
         for i, fold in enumerate(session.blank.folds):
             self.bend.addItem(f"{fold.name}, {show_angle(abs(fold.angle))}", i)

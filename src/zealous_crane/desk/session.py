@@ -1,109 +1,151 @@
-"""The state behind the window: one immutable work, the part of it on the bench, their history, and the plan of that part, worked
-out off the window's thread."""
+"""The state behind the window: one immutable work, the part of it on the bench, the shop's brakes, their history, and the plan
+of that part, worked out off the window's thread."""
 
 from __future__ import annotations
 
-import contextlib
+import hashlib
 import time
-from dataclasses import replace
+from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import platformdirs
-from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from ..blank import Blank, develop
 from ..brake import Brake, Rack, shop_rack
 from ..demo import demo_job
-from ..files import FileError, JobFileError, read_work, write_work
+from ..files import FileError, write_atomically, write_work
 from ..job import Job, OrderWishes
 from ..measure.report import plain
 from ..plan import Cure, Plan
 from ..work import Fit, Work
-from .planning import Planning
+from .planning import Planner
+from .safety import SafetyCopy
 
 SAME_EDIT = 2.0
 """Seconds within which further typing in one field belongs to the same step of undo."""
+
+MOST_STEPS = 400
+"""Steps of undo kept; the oldest go first."""
+
+KEEP_AFTER = 400
+"""Milliseconds after a change until it is written to the safety copy, also while changes go on."""
+
+
+class ChangedOnDisk(FileError):  # noqa: N818 - a question, not an error
+    """The file was changed by somebody else since it was read or saved."""
+
+
+@dataclass(frozen=True)
+class Step:
+    """One state of the work.
+
+    Attributes:
+        work: what is being made.
+        at: number of the part on the bench, from 0.
+        rack: the brakes of the shop.
+    """
+
+    work: Work
+    at: int
+    rack: Rack
 
 
 class Session(QObject):
     """The job being worked on.
 
+    A plan, its cures and its pictures count for the job and the brake they were made for, and for no other: :attr:`plan` is that
+    of the job on the bench, or None. What stood there before the last edit is :attr:`before`, to be shown only marked as such.
+
+    Args:
+        job: what is begun with.
+        rack: the brakes of the shop.
+        safety: where the work is kept as it changes; None keeps none.
+        shop: folder of the shop's own brake files; None writes none.
+
     Signals:
         changed: the job, or what follows from it on the flat, is another one.
-        planned: a new plan is there.
+        planned: a new plan is there, or it is known that there will be none.
         complained: a sentence the person should read.
-        advanced: planning goes on: strokes judged, folds that stand in the farthest order, folds in all.
-        answered, broke, progressed: internal, from the planning thread.
+        rested: nothing is worked out any more.
+        advanced: planning goes on: strokes judged, names of folds that stand in the farthest order, folds in all.
     """
 
     changed = Signal()
     planned = Signal()
     complained = Signal(str)
-    answered = Signal(int, object)
-    broke = Signal(int, str)
-    progressed = Signal(int, object)
-    advanced = Signal(int, int, int)
+    rested = Signal()
+    advanced = Signal(int, object, int)
 
-    def __init__(self, job: Job | Work, rack: Rack, autosave: Path | None = None) -> None:
+    def __init__(self, job: Job | Work, rack: Rack, safety: SafetyCopy | None = None, shop: Path | None = None) -> None:
         super().__init__()
         work = job if isinstance(job, Work) else Work.of(job)
-        self.rack = rack
-        self.autosave = autosave
+        self.safety, self.shop = safety, shop
         self.path: Path | None = None
-        self.plan: Plan | None = None
-        self._history: list[tuple[Work, int]] = [(work, 0)]
+        self.before: Plan | None = None
+        self._plan: Plan | None = None
+        self._called_off = False
+        self._stamp: str | None = None
+        self._history: list[Step] = [Step(work, 0, rack)]
         self._at = 0
-        self._saved: Work = work
+        self._saved: Work | None = work
         self._last_edit: tuple[str, float] = ("", 0.0)
-        self._ticket = 0
-        self._running: Planning | None = None
-        self._pool = QThreadPool()
-        self._pool.setMaxThreadCount(1)
-        self.answered.connect(self._answer)
-        self.broke.connect(self._break)
-        self.progressed.connect(self._advance)
-        self._autosave_timer = QTimer(self)
-        self._autosave_timer.setSingleShot(True)
-        self._autosave_timer.setInterval(400)
-        self._autosave_timer.timeout.connect(self._write_autosave)
-        self.blank = self._developed(self.job)
+        self.planner = Planner(self)
+        self.planner.found.connect(self._found)
+        self.planner.failed.connect(self._failed)
+        self.planner.ended.connect(self._ended)
+        self.planner.advanced.connect(self.advanced)
+        self._keeper = ThreadPoolExecutor(1) if safety is not None else None
+        self._keep_timer = QTimer(self)
+        self._keep_timer.setSingleShot(True)
+        self._keep_timer.setInterval(KEEP_AFTER)
+        self._keep_timer.timeout.connect(self.keep_safe)
+        self.blank = self._developed(self._history[0])
         self.replan()
 
-    def _developed(self, job: Job, step: tuple[Work, int] | None = None) -> Blank:
-        """The blank, with the sums of the fits it follows."""
-        work, at = step or self._history[self._at]
-        blank = develop(job)
-        sums = work.fit_sums(at)
+    def _developed(self, step: Step) -> Blank:
+        """The blank of the part on the bench, with the sums of the fits it follows."""
+        blank = develop(step.work.parts[step.at])
+        sums = step.work.fit_sums(step.at)
         return replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:])) if sums else blank
 
     @classmethod
     def for_shop(cls) -> Session:
-        """A session with the shop's brakes, and the work that was open if the program stopped without closing."""
-        data = Path(platformdirs.user_data_dir("zealous-crane", appauthor=False))
-        rack, complaints = shop_rack(data / "brakes")
-        kept = Path(platformdirs.user_state_dir("zealous-crane", appauthor=False)) / "autosave.json"
-        work = Work.of(demo_job())
-        if kept.exists():
-            with contextlib.suppress(JobFileError):
-                work = read_work(kept)
+        """A session with the shop's brakes and a safety copy of its own."""
+        shop = Path(platformdirs.user_data_dir("zealous-crane", appauthor=False)) / "brakes"
+        rack, complaints = shop_rack(shop)
         try:
-            session = cls(work, rack, kept)
-        except ValueError:
-            session = cls(demo_job(), rack, kept)
+            safety: SafetyCopy | None = SafetyCopy.claim(safety_folder())
+        except OSError as error:
+            safety = None
+            complaints = (*complaints, f"No safety copy can be kept: {error.strerror or error}.")
+        session = cls(demo_job(), rack, safety, shop)
         for complaint in complaints:
-            QTimer.singleShot(0, lambda text=complaint: session.complained.emit(text))
+            QTimer.singleShot(0, session, lambda text=complaint: session.complained.emit(text))
         return session
 
     # --- the job ------------------------------------------------------------------------------------------------
 
     @property
+    def step(self) -> Step:
+        """Where the work stands."""
+        return self._history[self._at]
+
+    @property
     def work(self) -> Work:
-        return self._history[self._at][0]
+        return self.step.work
+
+    @property
+    def rack(self) -> Rack:
+        """The brakes of the shop."""
+        return self.step.rack
 
     @property
     def at(self) -> int:
         """Number of the part on the bench, from 0."""
-        return self._history[self._at][1]
+        return self.step.at
 
     @property
     def job(self) -> Job:
@@ -111,9 +153,9 @@ class Session(QObject):
         return self.work.parts[self.at]
 
     @property
-    def planning(self) -> bool:
-        """True while the plan on show is not yet that of the job."""
-        return self._running is not None
+    def brake(self) -> Brake:
+        """The brake the job is planned on."""
+        return self.rack[self.job.brake]
 
     @property
     def unsaved(self) -> bool:
@@ -129,11 +171,14 @@ class Session(QObject):
         Returns:
             a sentence when the job cannot be developed; the last good one then stays.
         """
-        if job == self.job:
+        return self._changed_to(job, self.rack, what)
+
+    def _changed_to(self, job: Job, rack: Rack, what: str = "") -> str | None:
+        if job == self.job and rack == self.rack:
             return None
         try:
             if job.brake != self.job.brake:
-                self.rack[job.brake]
+                rack[job.brake]
             parts = list(self.work.parts)
             parts[self.at] = job
             name = job.name if len(parts) == 1 else self.work.name
@@ -141,44 +186,56 @@ class Session(QObject):
             if work.parts[self.at].part != job.part:
                 masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
                 return f"This size follows from {masters}; change it there, or loosen the fit first."
-            return self._take(work, self.at, what)
+            return self._take(Step(work, self.at, rack), what)
         except ValueError as error:
-            return str(error)
+            return plain(error)
 
-    def _take(self, work: Work, at: int, what: str) -> str | None:
-        """Make this the work with that part on the bench, as a step of undo.
+    def _take(self, step: Step, what: str) -> str | None:
+        """Make this the present state, as a step of undo.
 
         Raises:
             ValueError: a part of it cannot be developed.
         """
-        for number, part in enumerate(work.parts):
-            if number != at and (number >= len(self.work.parts) or part != self.work.parts[number]):
+        for number, part in enumerate(step.work.parts):
+            if number != step.at and (number >= len(self.work.parts) or part != self.work.parts[number]):
                 develop(part)
-        blank = self._developed(work.parts[at], (work, at))
+        blank = self._developed(step)
         now = time.monotonic()
         joins = what and self._last_edit[0] == what and now - self._last_edit[1] < SAME_EDIT and self._at > 0
         del self._history[self._at + 1 :]
-        if joins:
-            self._history[self._at] = (work, at)
+        if joins and step == self._history[self._at - 1]:
+            # Typed and taken back: as if nothing had been.
+            self._history.pop()
+            self._at -= 1
+        elif joins:
+            self._history[self._at] = step
         else:
-            self._history.append((work, at))
-            self._at += 1
+            self._history.append(step)
+            del self._history[: max(0, len(self._history) - MOST_STEPS)]
+            self._at = len(self._history) - 1
         self._last_edit = (what, now)
         self._show(blank)
         return None
 
+    def settle(self) -> None:
+        """What is typed from now on is a step of its own: another field is being edited."""
+        self._last_edit = ("", 0.0)
+
     def choose_part(self, number: int) -> None:
         """Put another part of the work on the bench."""
         if number != self.at and 0 <= number < len(self.work.parts):
-            self._take(self.work, number, "")
+            self.before = self._plan = None
+            self._take(Step(self.work, number, self.rack), "")
 
     def add_part(self, job: Job) -> str | None:
         """Add a part and put it on the bench; a sentence when it cannot be developed."""
         try:
+            self.rack[job.brake]
             work = self.work.model_copy(update={"parts": (*self.work.parts, job)})
-            return self._take(work, len(work.parts) - 1, "")
+            self.before = self._plan = None
+            return self._take(Step(work, len(work.parts) - 1, self.rack), "")
         except ValueError as error:
-            return str(error)
+            return plain(error)
 
     def remove_part(self) -> str | None:
         """Take the part on the bench out of the work, with its fits."""
@@ -197,15 +254,16 @@ class Session(QObject):
         parts = tuple(p for i, p in enumerate(self.work.parts) if i != gone)
         try:
             work = self.work.model_copy(update={"parts": parts, "fits": fits})
-            return self._take(work, min(gone, len(parts) - 1), "")
+            self.before = self._plan = None
+            return self._take(Step(work, min(gone, len(parts) - 1), self.rack), "")
         except ValueError as error:
-            return str(error)
+            return plain(error)
 
     def set_fits(self, fits: tuple[Fit, ...], what: str = "") -> str | None:
         """Change what follows from what; a sentence when it cannot hold."""
         try:
             work = Work.model_validate({**self.work.model_dump(), "fits": [f.model_dump() for f in fits]}).resolved()
-            return self._take(work, self.at, what)
+            return self._take(Step(work, self.at, self.rack), what)
         except ValueError as error:
             return plain(error)
 
@@ -217,8 +275,14 @@ class Session(QObject):
             return plain(error)
         return self.change(job, what)
 
-    def start_with(self, job: Job | Work, path: Path | None = None) -> None:
-        """Open another job or work; the history begins anew.
+    def start_with(self, job: Job | Work, path: Path | None = None, *, unsaved: bool = False, at: int = 0) -> None:
+        """Open another job or work; the history begins anew, and no plan of the one before is kept.
+
+        Args:
+            job: what is opened.
+            path: the file it came from.
+            unsaved: it counts as not saved: found again after a crash, or changed on the way in.
+            at: number of the part put on the bench.
 
         Raises:
             DevelopmentError, BrakeError: the job cannot be worked on; the present one stays.
@@ -227,9 +291,12 @@ class Session(QObject):
         for part in work.parts:
             self.rack[part.brake]
             develop(part)
-        blank = self._developed(work.parts[0], (work, 0))
-        self._history, self._at, self._saved, self.path = [(work, 0)], 0, work, path
+        step = Step(work, at, self.rack)
+        blank = self._developed(step)
+        self._history, self._at, self._saved, self.path = [step], 0, None if unsaved else work, path
+        self._stamp = stamp_of(path) if path is not None else None
         self._last_edit = ("", 0.0)
+        self.before = self._plan = None
         self._show(blank)
 
     @property
@@ -243,69 +310,99 @@ class Session(QObject):
     def undo(self) -> None:
         """One step back."""
         if self.can_undo:
-            self._at -= 1
-            self._stepped()
+            self._stepped(-1)
 
     def redo(self) -> None:
         """One step forward again."""
         if self.can_redo:
-            self._at += 1
-            self._stepped()
+            self._stepped(1)
 
-    def _stepped(self) -> None:
+    def _stepped(self, by: int) -> None:
+        before = self.step
+        self._at += by
+        if before.at != self.at or len(before.work.parts) != len(self.work.parts):
+            self.before = self._plan = None
         self._last_edit = ("", 0.0)
-        self._show(self._developed(self.job))
+        self._write_brakes(before.rack)
+        self._show(self._developed(self.step))
 
     def _show(self, blank: Blank) -> None:
         self.blank = blank
         self.replan()
         self.changed.emit()
-        self._autosave_timer.start()
+        # Not begun anew while it runs: steady typing is kept too.
+        if not self._keep_timer.isActive():
+            self._keep_timer.start()
 
     # --- the plan -----------------------------------------------------------------------------------------------
 
+    @property
+    def plan(self) -> Plan | None:
+        """The plan of the job on the bench, on its brake as it is; None while there is none."""
+        plan = self._plan
+        return plan if plan is not None and plan.job == self.job and plan.brake == self.brake else None
+
+    @property
+    def planning(self) -> bool:
+        """True while the verdict on the job is being worked out."""
+        return self.plan is None and self.planner.running
+
+    @property
+    def busy(self) -> bool:
+        """True while anything is worked out: the verdict, or cures."""
+        return self.planner.running
+
+    @property
+    def called_off(self) -> bool:
+        """True when the person stopped the planning of this job."""
+        return self._called_off and self.plan is None
+
     def replan(self) -> None:
-        """Plan the job anew; the last plan stays on show until the new one is there."""
-        if self._running is not None:
-            self._running.stopped.set()
-        self._ticket += 1
-        self._running = Planning(self, self.job, self.blank, self._ticket)
-        self._pool.start(self._running)
+        """Plan the job anew; the last plan stays, marked as that of before, until the new one is there."""
+        if self._plan is not None:
+            self.before = self._plan
+        if self.plan is None:
+            self._plan = None
+        self._called_off = False
+        self.planner.start(self.job, self.blank, self.rack)
 
-    def _answer(self, ticket: int, plan: Plan) -> None:
-        if ticket == self._ticket:
-            self._running = None
-            self.plan = plan
-            self.planned.emit()
+    def _found(self, plan: Plan) -> None:
+        self._plan, self.before = plan, None
+        self.planned.emit()
 
-    def _advance(self, ticket: int, seen: tuple[int, int, int]) -> None:
-        if ticket == self._ticket and self._running is not None:
-            self.advanced.emit(*seen)
+    def _failed(self, sentence: str) -> None:
+        self._called_off = self.plan is None
+        self.before = None
+        self.complained.emit(sentence)
+        self.planned.emit()
+
+    def _ended(self) -> None:
+        self.rested.emit()
 
     def stop_planning(self) -> None:
-        """Call the planning off; the last plan stays on show."""
-        if self._running is not None:
-            self._running.stopped.set()
-            self._running = None
-            self._ticket += 1
-            self.complained.emit("Planning was called off; the plan shown is the one before. Change anything to plan again.")
-            self.planned.emit()
+        """Call off what is worked out: the verdict, or the cures; what is known of this job already stays."""
+        if not self.planner.running:
+            return
+        self.planner.stop()
+        self._called_off = self.plan is None
+        self.before = None
+        if self._called_off:
+            self.complained.emit("Planning was called off: there is no plan of this part. Plan again, or change something.")
+        self.planned.emit()
 
     def take(self, cure: Cure) -> str | None:
         """Take a cure: its job, on its brake, as one step of undo."""
-        if cure.brake is not None and cure.brake not in self.rack.brakes:
-            self.rack = self.rack.with_brakes([cure.brake])
-            self.replan()
+        rack = self.rack if cure.brake is None else self.rack.with_brakes([cure.brake])
         if cure.also is None:
-            return self.change(cure.job)
+            return self._changed_to(cure.job, rack)
         try:
             parts = list(self.work.parts)
             parts[self.at : self.at + 1] = [cure.job, cure.also]
-            return self._take(
-                Work.model_validate({**dict(self.work), "parts": tuple(parts), "fits": self._fits_past(self.at)}), self.at, ""
-            )
+            fits = self._fits_past(self.at)
+            work = Work.model_validate({**dict(self.work), "parts": tuple(parts), "fits": fits})
+            return self._take(Step(work, self.at, rack), "")
         except ValueError as error:
-            return str(error)
+            return plain(error)
 
     def _fits_past(self, at: int) -> tuple[Fit, ...]:
         """The fits once a part is made in two: those of other parts, which move up by one behind it."""
@@ -334,41 +431,62 @@ class Session(QObject):
         """Take back everything asked for about the order."""
         return self.wish(OrderWishes())
 
-    def keep_brake(self, brake: Brake) -> None:
-        """Put a changed brake into the shop for this session and plan on it."""
-        self.rack = self.rack.with_brakes([brake])
-        if self.job.brake != brake.key:
-            self.edit("", brake=brake.key)
-        else:
-            self.replan()
-            self.changed.emit()
+    # --- the shop's brakes ----------------------------------------------------------------------------------------
 
-    def _break(self, ticket: int, sentence: str) -> None:
-        if ticket == self._ticket:
-            self._running = None
-            self.complained.emit(sentence)
+    def keep_brake(self, brake: Brake) -> str | None:
+        """Put a changed brake into the shop and plan on it, as one step of undo."""
+        before = self.rack
+        rack = before.with_brakes([brake])
+        said = self._changed_to(self.job.model_copy(update={"brake": brake.key}), rack)
+        if said is None:
+            self._write_brakes(before, always=(brake.key,))
+        return said
 
-    def close(self) -> None:
-        """Stop planning and, the work being closed on purpose, forget the autosave."""
-        if self._running is not None:
-            self._running.stopped.set()
-        self._ticket += 1
-        self._pool.waitForDone(3000)
-        self._autosave_timer.stop()
-        if self.autosave is not None:
-            with contextlib.suppress(OSError):
-                self.autosave.unlink(missing_ok=True)
+    def _write_brakes(self, before: Rack, always: Iterable[str] = ()) -> None:
+        """Bring the shop's own files in line with the rack, for brakes that changed and are kept there."""
+        if self.shop is None:
+            return
+        old = {brake.key: brake for brake in before.brakes}
+        now = {brake.key: brake for brake in self.rack.brakes}
+        for key in old.keys() | now.keys():
+            path = self.shop / f"{key}.json"
+            if old.get(key) == now.get(key) or not (key in always or path.exists()):
+                continue
+            try:
+                if key in now:
+                    self.shop.mkdir(parents=True, exist_ok=True)
+                    write_atomically(path, now[key].model_dump_json(indent=2).encode())
+                else:
+                    path.unlink(missing_ok=True)
+            except (FileError, OSError) as error:
+                self.complained.emit(str(error))
 
     # --- files --------------------------------------------------------------------------------------------------
 
-    def save(self, path: Path) -> None:
+    def close(self) -> None:
+        """Stop planning and, the work being closed on purpose, forget the safety copy."""
+        self.planner.close()
+        self._keep_timer.stop()
+        if self._keeper is not None:
+            self._keeper.shutdown(wait=True, cancel_futures=True)
+        if self.safety is not None:
+            self.safety.forget()
+
+    def save(self, path: Path, *, over: bool = False) -> None:
         """Save the job.
 
+        Args:
+            path: the file.
+            over: write also over what somebody else has changed.
+
         Raises:
+            ChangedOnDisk: the file is not as this window read or wrote it last.
             FileError: it could not be written; nothing is lost.
         """
+        if not over and path == self.path and self._stamp is not None and stamp_of(path) not in (None, self._stamp):
+            raise ChangedOnDisk(f"{path.name} was changed by another window or program since it was opened here.")
         write_work(self.work, path)
-        self.path = path
+        self.path, self._stamp = path, stamp_of(path)
         self.mark_saved()
         self.changed.emit()
 
@@ -376,11 +494,27 @@ class Session(QObject):
         """Hold the present work for saved."""
         self._saved = self.work
 
-    def _write_autosave(self) -> None:
-        if self.autosave is None:
-            return
+    def keep_safe(self) -> None:
+        """Write the safety copy, off the window's thread."""
+        if self._keeper is not None:
+            self._keeper.submit(self._write_safety, self.work, self.at, self.path)
+
+    def _write_safety(self, work: Work, at: int, path: Path | None) -> None:
         try:
-            self.autosave.parent.mkdir(parents=True, exist_ok=True)
-            write_work(self.work, self.autosave)
-        except (OSError, FileError) as error:
+            assert self.safety is not None
+            self.safety.write(work, at, path)
+        except (OSError, ValueError) as error:
             self.complained.emit(f"The safety copy could not be kept: {error}")
+
+
+def stamp_of(path: Path) -> str | None:
+    """What tells a file's content from any other's; None when it cannot be read."""
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return None
+
+
+def safety_folder() -> Path:
+    """Where safety copies are kept."""
+    return Path(platformdirs.user_state_dir("zealous-crane", appauthor=False)) / "benches"

@@ -137,6 +137,7 @@ def style_sheet(look: Look) -> str:
         selection-background-color: {look.accent}; selection-color: {look.field}; }}
     QLineEdit:focus, QListWidget:focus {{ border: 2px solid {look.accent}; padding: 2px 5px; }}
     QSpinBox, QDoubleSpinBox, QComboBox {{ min-height: 22px; }}
+    QLabel#stale {{ background: {look.field}; color: {look.care}; border: 2px solid {look.care}; padding: 4px 10px; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {look.stop}; padding: 2px 5px; }}
     QLabel#complaint {{ color: {look.stop}; }}
     QLabel#faint {{ color: {look.faint}; }}

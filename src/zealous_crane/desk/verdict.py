@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import html
+
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
@@ -41,6 +43,7 @@ class VerdictBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.sign = Sign(look)
         self.sentence = QLabel()
+        self.sentence.setTextFormat(Qt.TextFormat.PlainText)
         self.sentence.setFont(font(12, strong=True))
         self.sentence.setWordWrap(True)
         self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -64,6 +67,11 @@ class VerdictBar(QWidget):
         self.stop.clicked.connect(session.stop_planning)
         self.stop.hide()
         row.addWidget(self.stop)
+        self.again = QToolButton()
+        self.again.setText("Plan again")
+        self.again.clicked.connect(self._again)
+        self.again.hide()
+        row.addWidget(self.again)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 4, 12, 6)
         box.setSpacing(2)
@@ -73,8 +81,14 @@ class VerdictBar(QWidget):
         self.details.linkActivated.connect(self._take)
         session.advanced.connect(self._advance)
         session.planned.connect(self.refresh)
+        session.rested.connect(self.refresh)
         session.changed.connect(self.refresh)
         self.refresh()
+
+    def _again(self) -> None:
+        self.session.replan()
+        self.refresh()
+        self.session.planned.emit()
 
     def _fold(self, shown: bool) -> None:
         self.details.setVisible(shown and bool(self.details.text()))
@@ -88,23 +102,28 @@ class VerdictBar(QWidget):
             if said:
                 self.session.complained.emit(said)
 
-    def _advance(self, judged: int, made: int, of: int) -> None:
-        """How far the search is; a person may call it off once it takes long."""
-        self.stop.show()
-        self.sentence.setText(
-            f"Working out the bends … {judged} strokes judged, {made} of {of} folds stand in the farthest order."
-        )
+    def _advance(self, judged: int, names: object, of: int) -> None:
+        """How far the search is."""
+        if self.session.planning and isinstance(names, tuple):
+            self.sentence.setText(
+                f"Working out the bends … {judged} strokes judged, {len(names)} of {of} folds stand in the farthest order."
+            )
 
     def refresh(self) -> None:
-        """Say what is known; while the plan is being worked out, say that."""
-        plan = self.session.plan
-        self.stop.hide()
-        if plan is None or self.session.planning:
-            self.sentence.setText(
-                "Working out the bends …" if plan is None else f"Working out the bends … (before: {plan.sentence})"
-            )
-            self.sign.show_state(State.CARE if plan is None else plan.state)
-            self.sign.setVisible(plan is not None)
+        """Say what is known of the job on the bench, and of no other; while it is being worked out, say that."""
+        session, plan = self.session, self.session.plan
+        self.stop.setVisible(session.busy)
+        self.stop.setText("Stop planning" if session.planning else "Stop looking for cures")
+        self.again.setVisible(plan is None and not session.busy)
+        if plan is None:
+            if session.planning:
+                before = f" (before your change: {session.before.sentence})" if session.before is not None else ""
+                self.sentence.setText(f"Working out the bends …{before}")
+            else:
+                self.sentence.setText("There is no plan of this part: planning was called off.")
+            self.sign.setVisible(False)
+            self.more.hide()
+            self.details.hide()
             return
         self.sign.setVisible(True)
         self.sign.show_state(plan.state)
@@ -117,11 +136,14 @@ class VerdictBar(QWidget):
 
 
 def _details(plan: Plan) -> str:
+    def said(text: str) -> str:
+        return html.escape(text, quote=False)
+
     lines = [*plan.blank.doubts]
     # Two reasons and every cure: the full list is in the printed sheet and the plan file.
     lines += plan.reasons[:4] if plan.feasible else [*plan.reasons[:2], *plan.reasons[-1:]]
-    text = "".join(f"<div>· {line}</div>" for line in dict.fromkeys(lines))
+    text = "".join(f"<div>· {said(line)}</div>" for line in dict.fromkeys(lines))
     if plan.advice:
         text += "<div><b>What works</b> (a click takes it; undo brings it back):</div>"
-        text += "".join(f'<div>· <a href="{i}">{line}</a></div>' for i, line in enumerate(plan.advice))
+        text += "".join(f'<div>· <a href="{i}">{said(line)}</a></div>' for i, line in enumerate(plan.advice))
     return text

@@ -2,9 +2,65 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLabel, QLayout, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
+from PySide6.QtWidgets import QComboBox, QLabel, QLayout, QLineEdit, QSizePolicy, QSpinBox, QVBoxLayout, QWidget
 
 from .theme import font
+
+
+class Choice(QComboBox):
+    """A choice the mouse wheel changes only when it has been clicked or tabbed to; else the wheel scrolls the page."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self.hasFocus():
+            super().wheelEvent(event)
+        else:
+            event.ignore()
+
+
+class Line(QLineEdit):
+    """A line whose undo key takes back unfinished typing here, and else the last step of the work."""
+
+    begun_anew = Signal()
+    """Everything in the line is about to be typed over."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.unfinished = False
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.text() and self.selectedText() and self.selectedText() == self.text():
+            self.begun_anew.emit()
+        super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and not self.unfinished:
+            keys = QKeySequence.StandardKey
+            redo = event.key() == Qt.Key.Key_Y and event.modifiers() == Qt.KeyboardModifier.ControlModifier
+            if event.matches(keys.Undo) or event.matches(keys.Redo) or redo:
+                event.ignore()
+                return False
+        return super().event(event)
+
+
+class Count(QSpinBox):
+    """A whole number the mouse wheel changes only when it has been clicked or tabbed to."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setLineEdit(Line())
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self.hasFocus():
+            super().wheelEvent(event)
+        else:
+            event.ignore()
 
 
 def heading(text: str) -> QLabel:
@@ -34,4 +90,6 @@ def clear(layout: QLayout) -> None:
         item = layout.takeAt(0)
         widget = item.widget() if item is not None else None
         if widget is not None:
+            widget.hide()
+            widget.setParent(None)
             widget.deleteLater()

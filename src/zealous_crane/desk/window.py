@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from pathlib import Path
 
-import platformdirs
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
+    QInputDialog,
     QMainWindow,
     QMessageBox,
     QStackedWidget,
@@ -35,8 +36,11 @@ from ..work import Work
 from .brake_dialog import BrakeDialog
 from .commands import commands
 from .header import Header
+from .log import log_path
 from .rail import Rail
-from .session import Session
+from .recovery import Recover, RecoveryDialog
+from .safety import Found, left_behind
+from .session import ChangedOnDisk, Session, safety_folder
 from .sheet import write_sheet
 from .stages import AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
 from .start import StartPage
@@ -64,7 +68,12 @@ class Window(QMainWindow):
         self._commands()
         session.complained.connect(self.say)
         session.changed.connect(self._retitle)
+        # What is typed in another field is a step of undo of its own.
+        QApplication.instance().focusChanged.connect(self._focus_moved)  # type: ignore[union-attr]
         self._retitle()
+
+    def _focus_moved(self, _old: QWidget | None, _new: QWidget | None) -> None:
+        self.session.settle()
 
     def _build(self) -> None:
         look, session = self.look, self.session
@@ -108,7 +117,7 @@ class Window(QMainWindow):
             menu = menus.setdefault(command.menu, None) or self.menuBar().addMenu(command.menu)
             menus[command.menu] = menu
             action = QAction(command.text, self)
-            action.setShortcut(QKeySequence(command.keys))
+            action.setShortcuts([QKeySequence(keys) for keys in command.keys.split("; ")])
             action.triggered.connect(lambda _=False, run=command.run: run())
             menu.addAction(action)  # type: ignore[attr-defined]
             self.actions_by_text[command.text] = action
@@ -153,6 +162,7 @@ class Window(QMainWindow):
         self.setStyleSheet(style_sheet(self.look))
         self.rail.show_look(self.look)
         for widget in (
+            self.bend.working, self.tooling.working, self.at_brake.working,
             self.shape, self.shape.flat, self.layout_stage, self.tooling, self.bend, self.at_brake, self.verdict.sign, self.bend.sign,
             *self.start.cards,
         ):  # fmt: skip
@@ -168,7 +178,8 @@ class Window(QMainWindow):
 
     def _refuse(self, sentence: str) -> None:
         self.say(sentence)
-        QMessageBox.warning(self, "Zealous Crane", sentence)
+        # A name may look like markup; it is text.
+        QMessageBox.warning(self, "Zealous Crane", sentence.replace("<", "‹"))
 
     def show_start(self, *, adding: bool = False) -> None:
         """The page where work begins, or where a part is added."""
@@ -184,7 +195,7 @@ class Window(QMainWindow):
 
     def begin(self, work: Work) -> None:
         """Begin with work like this."""
-        if self._may_leave():
+        if self.may_leave():
             self.session.start_with(work)
             self.show_stage(0)
 
@@ -198,7 +209,7 @@ class Window(QMainWindow):
 
     def ask_drawing(self) -> None:
         """Ask which drawing to read."""
-        if not self._may_leave():
+        if not self.may_leave():
             return
         name, _ = QFileDialog.getOpenFileName(self, "Read a drawing", "", "Drawings (*.dxf)")
         if name:
@@ -226,15 +237,66 @@ class Window(QMainWindow):
     def open_file(self, path: Path) -> bool:
         """Open a job file; the present job stays when it cannot be."""
         try:
-            self.session.start_with(read_work(path), path)
+            work = read_work(path)
+            known = self._on_known_brakes(work)
+            if known is None:
+                return False
+            self.session.start_with(known, path, unsaved=known != work)
         except (ValueError, OSError) as error:
             self._refuse(str(error))
             return False
         return True
 
+    def _on_known_brakes(self, work: Work) -> Work | None:
+        """The work, with a brake of this shop chosen by the person where it names one the shop does not have; None when they would
+        rather not."""
+        brakes = {brake.key: brake.name for brake in self.session.rack.brakes}
+        missing = sorted({part.brake for part in work.parts} - brakes.keys())
+        for key in missing:
+            names = list(brakes.values())
+            name, taken = QInputDialog.getItem(
+                self, "Another brake", f"This work was planned on the brake “{key}”, which this shop does not have.\nPlan it on:",
+                names, 0, False,
+            )  # fmt: skip
+            if not taken:
+                return None
+            chosen = list(brakes)[names.index(name)]
+            parts = tuple(p.model_copy(update={"brake": chosen}) if p.brake == key else p for p in work.parts)
+            work = work.model_copy(update={"parts": parts})
+        return work
+
+    def offer_recovery(self) -> None:
+        """Offer work that a window left behind when it went down: restored, kept aside, or discarded."""
+        found, said = left_behind(safety_folder())
+        for sentence in said:
+            self._refuse(sentence)
+        for one in found:
+            dialog = RecoveryDialog(one, self)
+            dialog.exec()
+            if dialog.choice is Recover.DISCARD:
+                one.discard()
+            elif dialog.choice is Recover.ASIDE:
+                self.say(f"Kept aside in {one.keep_aside()}.")
+            elif dialog.choice is Recover.RESTORE and self._restore(one):
+                return
+
+    def _restore(self, found: Found) -> bool:
+        try:
+            work = self._on_known_brakes(found.work)
+            if work is None:
+                return False
+            self.session.start_with(work, found.origin, unsaved=True, at=found.at)
+        except (ValueError, OSError) as error:
+            self._refuse(f"{error} The copy is kept in {found.keep_aside()}.")
+            return False
+        self.session.keep_safe()
+        found.discard()
+        self.say("Restored; not saved yet.")
+        return True
+
     def ask_open(self) -> None:
         """Ask which job to open."""
-        if not self._may_leave():
+        if not self.may_leave():
             return
         name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", JOBS)
         if name:
@@ -245,9 +307,30 @@ class Window(QMainWindow):
         return self.save_to(self.session.path) if self.session.path else self.ask_save()
 
     def save_to(self, path: Path) -> bool:
-        """Save the job to a file; False, with a sentence shown, when it could not be."""
+        """Save the job to a file; False, with a sentence shown, when it could not be. A file that somebody else changed is asked
+        about."""
         try:
             self.session.save(path)
+        except ChangedOnDisk as error:
+            buttons = QMessageBox.StandardButton
+            answer = QMessageBox.question(
+                self, "Zealous Crane", f"{error} Save over it? “No” asks for another place.",
+                buttons.Yes | buttons.No | buttons.Cancel, buttons.Cancel,
+            )  # fmt: skip
+            if answer == buttons.No:
+                return self.ask_save()
+            if answer != buttons.Yes:
+                return False
+            return self._save_over(path)
+        except FileError as error:
+            self._refuse(str(error))
+            return False
+        self.say(f"Saved {path.name}.")
+        return True
+
+    def _save_over(self, path: Path) -> bool:
+        try:
+            self.session.save(path, over=True)
         except FileError as error:
             self._refuse(str(error))
             return False
@@ -257,46 +340,49 @@ class Window(QMainWindow):
     def ask_save(self) -> bool:
         """Ask where to save."""
         name, _ = QFileDialog.getSaveFileName(self, "Save the job", f"{_file_name(self.session.job.name)}.json", JOBS)
-        return bool(name) and self.save_to(Path(name))
+        return bool(name) and self.save_to(with_ending(Path(name), "json"))
 
     def ask_export(self, kind: str, what: str = "sheet") -> None:
-        """Ask where to put a sheet, a drawing or a plan."""
+        """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
         stem = _file_name(self.session.job.name) + ("" if what == "sheet" else f"-{what}")
         name, _ = QFileDialog.getSaveFileName(self, "Hand over", f"{stem}.{kind}", f"{kind.upper()} (*.{kind})")
         if name:
-            self.export(Path(name), what)
+            self.export(with_ending(Path(name), kind), kind, what)
 
-    def export(self, path: Path, what: str = "sheet") -> bool:
-        """Write a PDF, DXF, SVG or plan JSON by the file's ending; False, with a sentence, when it could not be.
+    def export(self, path: Path, kind: str | None = None, what: str = "sheet") -> bool:
+        """Write a PDF, DXF, SVG or plan JSON of the job on the bench; False, with a sentence, when it could not be.
 
         Args:
             path: the file.
+            kind: ``pdf``, ``dxf``, ``svg`` or ``json``; None takes the file's ending.
             what: of a PDF: the whole ``sheet``, the ``marking`` sheet alone, or the full-size ``template``.
         """
-        job, blank = self.session.job, self.session.blank
-        if what != "sheet" or path.suffix == ".svg":
-            try:
-                if path.suffix == ".svg":
-                    write_svg(blank, path)
-                elif what == "marking":
-                    write_marking(job, blank, path)
-                else:
-                    write_template(job, blank, path)
-            except FileError as error:
-                self._refuse(str(error))
-                return False
-            self.say(f"Wrote {path.name}.")
-            return True
-        plan = self.session.plan
-        if plan is None or self.session.planning:
-            self._refuse("The bends are still being worked out; try again in a moment.")
+        kind = kind or path.suffix.lower().removeprefix(".")
+        job, blank, plan = self.session.job, self.session.blank, self.session.plan
+        flat: dict[str, Callable[[], None]] = {
+            "dxf": lambda: write_dxf(blank, path, inches=job.units.is_inch),
+            "svg": lambda: write_svg(blank, path),
+            "marking": lambda: write_marking(job, blank, path),
+            "template": lambda: write_template(job, blank, path),
+        }
+        write = flat.get(what if kind == "pdf" else kind)
+        if write is None and kind not in ("pdf", "json"):
+            self._refuse(f"{path.name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.")
+            return False
+        if write is None and plan is None:
+            # Only a plan of this very job is ever written.
+            self._refuse(
+                "The bends of this part are still being worked out; try again in a moment."
+                if self.session.planning
+                else "There is no plan of this part yet: planning was called off. Plan again first."
+            )
             return False
         try:
-            if path.suffix == ".pdf":
+            if write is not None:
+                write()
+            elif plan is not None and kind == "pdf":
                 write_sheet(plan, path)
-            elif path.suffix == ".dxf":
-                write_dxf(plan.blank, path, inches=plan.job.units.is_inch)
-            else:
+            elif plan is not None:
                 write_atomically(path, json.dumps(plan_record(plan), indent=1, ensure_ascii=False).encode())
         except FileError as error:
             self._refuse(str(error))
@@ -330,17 +416,19 @@ class Window(QMainWindow):
             return False
 
     def keep_brake(self, brake: Brake) -> bool:
-        """Write a brake into the shop's own folder and plan on it."""
-        try:
-            folder = Path(platformdirs.user_data_dir("zealous-crane", appauthor=False)) / "brakes"
-            folder.mkdir(parents=True, exist_ok=True)
-            write_atomically(folder / f"{brake.key}.json", brake.model_dump_json(indent=2).encode())
-        except (FileError, OSError) as error:
-            self._refuse(str(error))
+        """Keep a brake in the shop, in its own folder of files, and plan on it."""
+        said = self.session.keep_brake(brake)
+        if said:
+            self._refuse(said)
             return False
-        self.session.keep_brake(brake)
         self.header.refresh()
         return True
+
+    def show_log(self) -> None:
+        """Say where the log is."""
+        QMessageBox.information(
+            self, "The log", f"When something goes wrong in the program itself, it is written in\n\n{log_path()}"
+        )
 
     def safety(self) -> None:
         """What comes before any plan."""
@@ -351,7 +439,7 @@ class Window(QMainWindow):
             "leaf, never reach past a guard, and bend a test strip before the part.",
         )
 
-    def _may_leave(self) -> bool:
+    def may_leave(self) -> bool:
         """Ask about unsaved work; True when it may be left."""
         if not self.session.unsaved:
             return True
@@ -365,11 +453,16 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about unsaved work, then let go of everything."""
-        if not self._may_leave():
+        if not self.may_leave():
             event.ignore()
             return
         self.session.close()
         event.accept()
+
+
+def with_ending(path: Path, kind: str) -> Path:
+    """A file's name with the ending of what is written into it, however it was typed."""
+    return path if path.suffix.lower() == f".{kind}" else path.with_name(f"{path.name}.{kind}")
 
 
 def _file_name(name: str) -> str:

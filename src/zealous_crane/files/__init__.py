@@ -3,7 +3,7 @@
 from .atomic import FileError, write_atomically
 from .drawing import write_dxf
 from .drawing_in import DrawingError, Reading, read_drawing
-from .job_file import JobFileError, job_schema, read_job, read_work, write_job, write_work
+from .job_file import JobFileError, job_schema, read_job, read_work, work_from, write_job, write_work
 from .plan_file import blank_record, plan_record, write_plan
 from .svg import svg_text, write_svg
 
@@ -19,6 +19,7 @@ __all__ = [
     "read_job",
     "read_work",
     "svg_text",
+    "work_from",
     "write_atomically",
     "write_dxf",
     "write_job",

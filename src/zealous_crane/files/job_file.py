@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
 from ..job import FORMAT, VERSION, Job
-from ..measure.report import readable
+from ..measure.plain_json import read_json
+from ..measure.report import cut, readable
 from ..work import WORK_FORMAT, FitError, Work
-from .atomic import write_atomically
+from .atomic import shown, write_atomically
 
 LARGEST = 20_000_000
 """Bytes; a job file is a few kilobytes, so anything near this is something else."""
@@ -22,22 +22,19 @@ class JobFileError(ValueError):
 
 
 def _read(path: Path) -> dict[str, Any]:
+    name = cut(path.name)
     try:
-        if path.stat().st_size > LARGEST:
-            raise JobFileError(f"{path.name} is far too large to be a job file.")
-        text = path.read_text(encoding="utf-8")
+        data = read_json(path, LARGEST)
     except OSError as error:
-        raise JobFileError(f"{path} could not be read: {error.strerror or error}.") from None
+        raise JobFileError(f"{shown(path)} could not be read: {error.strerror or error}.") from None
     except UnicodeDecodeError:
-        raise JobFileError(f"{path.name} is not a job file: it is not text.") from None
-    try:
-        data: Any = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise JobFileError(f"{path.name} is damaged or not a job file: {error}.") from None
+        raise JobFileError(f"{name} is not a job file: it is not text.") from None
+    except (ValueError, RecursionError, MemoryError) as error:
+        raise JobFileError(f"{name} is damaged or not a job file: {cut(error)}.") from None
     if not isinstance(data, dict) or data.get("format") not in (FORMAT, WORK_FORMAT):
-        raise JobFileError(f'{path.name} is not a job file of this program: it does not say "format": "{FORMAT}".')
+        raise JobFileError(f'{name} is not a job file of this program: it does not say "format": "{FORMAT}".')
     if isinstance(data.get("version"), int) and data["version"] > VERSION:
-        raise JobFileError(f"{path.name} was written by a newer version of this program (file version {data['version']}).")
+        raise JobFileError(f"{name} was written by a newer version of this program (file version {data['version']}).")
     return data
 
 
@@ -49,17 +46,29 @@ def read_work(path: Path) -> Work:
             cannot hold.
     """
     path = Path(path)
-    data = _read(path)
+    return work_from(_read(path), cut(path.name))
+
+
+def work_from(data: Any, name: str) -> Work:
+    """Work from what a file holds.
+
+    Args:
+        data: fields and their values.
+        name: of the file, for what is said.
+
+    Raises:
+        JobFileError: as :func:`read_work`.
+    """
     try:
-        if data["format"] == FORMAT:
+        if isinstance(data, dict) and data.get("format") == FORMAT:
             return Work.of(Job.model_validate(data))
         return Work.model_validate(data).resolved()
     except ValidationError as error:
-        raise JobFileError(f"{path.name}: {readable(error)}") from None
+        raise JobFileError(f"{name}: {readable(error)}") from None
     except FitError as error:
-        raise JobFileError(f"{path.name}: {error}") from None
+        raise JobFileError(f"{name}: {error}") from None
     except RecursionError:
-        raise JobFileError(f"{path.name}: its design is nested far too deeply.") from None
+        raise JobFileError(f"{name}: its design is nested far too deeply.") from None
 
 
 def read_job(path: Path, part: str | None = None) -> Job:

@@ -53,7 +53,7 @@ _PIECE = re.compile(
 
 def _plain(text: str) -> str:
     """Bring typographic variants down to the ASCII a pattern can match."""
-    read = text.strip().lower().translate(_SUPER)
+    read = text.strip().removeprefix("≈").lower().translate(_SUPER)
     for glyph, plain in _VULGAR.items():
         read = read.replace(glyph, f" {plain}")
     for quote in "″”“":

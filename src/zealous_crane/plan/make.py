@@ -30,8 +30,8 @@ WORTH = 1.0
 """What a walk must save over a change of tools, for one part, before the order is looked for again with set-ups side by side: in a lot
 each change is shared by all parts."""
 
-Progress = Callable[[int, int, int], None]
-"""Told how many strokes were judged, how many folds stand in the farthest order, and how many there are."""
+Progress = Callable[[int, tuple[str, ...], int], None]
+"""Told how many strokes were judged, which folds stand where the search looks, and how many there are."""
 
 
 def make_plan(

@@ -52,7 +52,7 @@ class Search(Choices):
         moves: what may be tried beyond whole strokes.
         wishes: what the person wants of the order.
         cancelled: asked now and then; True stops the search with :class:`Cancelled`.
-        progress: told how many strokes were judged and how many folds stand in the farthest state.
+        progress: told how many strokes were judged and which folds stand where it looks.
         stages: folds made in groups, where the part asks for it; None leaves the order free.
         limit: strokes judged after which it gives up.
         bottomed: folds of a press are bottomed, not bent in air.
@@ -69,7 +69,7 @@ class Search(Choices):
         moves: Moves | None = None,
         wishes: Wishes | None = None,
         cancelled: Callable[[], bool] = lambda: False,
-        progress: Callable[[int, int], None] = lambda judged, made: None,
+        progress: Callable[[int, tuple[str, ...]], None] = lambda judged, made: None,
         stages: Stages | None = None,
         limit: float = MOST,
         bottomed: bool = False,
@@ -129,7 +129,7 @@ class Search(Choices):
             raise Cancelled
         setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
         known = self._known[keys[0]] = self._judged(setting, move)
-        self.progress(len(self._known), sum(a != 0 for a in state.angles))
+        self.progress(len(self._known), tuple(f.name for f, a in zip(self.blank.folds, state.angles, strict=True) if a))
         return known, False
 
     def usable(self, verdict: Verdict) -> bool:

@@ -6,18 +6,20 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from ...measure import AngleError, parse_angle, show_angle
-from ...plan import HandStep, Plan, PlannedStroke, PressStroke, set_up_facts, width_text
+from ...measure import AngleError, parse_angle, show_angle, show_length
+from ...plan import Folded, HandStep, Plan, PlannedStroke, Pressed, set_up_of, width_text
+from ...plan.got import answer, answer_text
+from ...plan.setting_up import fine, held, line_place
 from ...shop import cautions_for
 from ..canvas import Canvas
-from ..field import TextField
 from ..paint.end import paint_end
 from ..paint.front import paint_front
 from ..paint.sign import paint_tag
 from ..session import Session
 from ..theme import Look, font
+from ..working import WorkingPage
 
 Step = PlannedStroke | HandStep
 
@@ -29,6 +31,35 @@ def steps_of(plan: Plan) -> list[Step]:
         found.append(stroke)
         found += [h for h in plan.hand if h.after == stroke.number]
     return found
+
+
+class AngleLine(QLineEdit):
+    """The angle that came out, typed with gloves on: Return or Space takes it, Escape clears it, arrows move on when it is empty."""
+
+    def __init__(self, page: AtBrake) -> None:
+        super().__init__()
+        self._page = page
+        self.setAccessibleName("Angle you got")
+        self.setPlaceholderText("angle you got, e.g. 88.5, then Return")
+        self.setMaxLength(12)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        empty = not self.text().strip()
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            if empty:
+                self._page.next()
+                self._page.setFocus()
+            else:
+                self._page.take_angle(self.text())
+        elif key == Qt.Key.Key_Escape:
+            self.clear()
+            self._page.setFocus()
+        elif empty and key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Backspace):
+            self._page.keyPressEvent(event)
+            self._page.setFocus()
+        else:
+            super().keyPressEvent(event)
 
 
 class AtBrake(QWidget):
@@ -59,11 +90,12 @@ class AtBrake(QWidget):
         self.answer.setFont(font(18, strong=True))
         for label in (self.title, self.hold, self.sections, self.care, self.answer):
             label.setWordWrap(True)
+            label.setTextFormat(Qt.TextFormat.PlainText)
         self.tag = Canvas("The bend", self._paint_tag, QSize(140, 80))
         self.end = Canvas("The brake from its end", self._paint_end, QSize(420, 320))
         self.front = Canvas("The brake from the front", self._paint_front, QSize(420, 170))
-        self.angle_got = TextField("Angle you got", self._take_angle, "angle you got, e.g. 88.5")
-        self.angle_got.edit.setFont(font(18))
+        self.angle_got = AngleLine(self)
+        self.angle_got.setFont(font(18))
         self.back, self.done, self.out = QPushButton("◂  Back"), QPushButton("Done, next  ▸"), QPushButton("Leave")
         for button, run in ((self.back, self.previous), (self.done, self.next), (self.out, leave)):
             button.setFont(font(18, strong=True))
@@ -76,6 +108,8 @@ class AtBrake(QWidget):
         words.addWidget(self.count)
         words.addWidget(self.title)
         head.addLayout(words, 1)
+        self.working = WorkingPage(session, look)
+        self.body = QWidget()
         left = QVBoxLayout()
         left.addLayout(head)
         left.addWidget(self.angle)
@@ -88,7 +122,8 @@ class AtBrake(QWidget):
         right = QVBoxLayout()
         right.addWidget(self.end, 3)
         right.addWidget(self.front, 2)
-        middle = QHBoxLayout()
+        middle = QHBoxLayout(self.body)
+        middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(20)
         middle.addLayout(left, 5)
         middle.addLayout(right, 5)
@@ -98,9 +133,12 @@ class AtBrake(QWidget):
         foot.addWidget(self.out, 1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(26, 20, 26, 18)
-        outer.addLayout(middle, 1)
+        outer.addWidget(self.body, 1)
+        outer.addWidget(self.working, 1)
         outer.addLayout(foot)
+        self._of: Plan | None = None
         session.planned.connect(self._replanned)
+        session.changed.connect(self._replanned)
         self.refresh()
 
     @property
@@ -115,8 +153,14 @@ class AtBrake(QWidget):
         return self.steps[self.at] if self.at < len(self.steps) else None
 
     def _replanned(self) -> None:
+        """Another plan, or none yet: nobody bends by a card of another job."""
+        plan = self.session.plan
+        same = self._of is not None and plan is not None and plan.job == self._of.job and plan.brake == self._of.brake
+        if not same:
+            self.got.clear()
+        if plan is not None:
+            self._of = plan
         self.at = min(self.at, max(0, len(self.steps) - 1))
-        self.got.clear()
         self.refresh()
 
     def begin(self) -> None:
@@ -141,16 +185,17 @@ class AtBrake(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         keys = {
-            Qt.Key.Key_Space: self.next, Qt.Key.Key_Right: self.next, Qt.Key.Key_Left: self.previous,
-            Qt.Key.Key_Backspace: self.previous, Qt.Key.Key_Escape: self.leave,
+            Qt.Key.Key_Space: self.next, Qt.Key.Key_Return: self.next, Qt.Key.Key_Enter: self.next, Qt.Key.Key_Right: self.next,
+            Qt.Key.Key_Left: self.previous, Qt.Key.Key_Backspace: self.previous, Qt.Key.Key_Escape: self.leave,
         }  # fmt: skip
         run = keys.get(Qt.Key(event.key()))
         if run is not None:
             run()
-        elif event.text().isdigit():
+        elif event.text() and event.text() in "0123456789.,-" and isinstance(self.step, PlannedStroke):
             # The angle is typed without reaching for the field first.
-            self.angle_got.edit.setFocus()
-            self.angle_got.edit.setText(event.text())
+            self.angle_got.setFocus()
+            self.angle_got.setText(event.text())
+            self.answer.setText("")
         else:
             super().keyPressEvent(event)
 
@@ -161,12 +206,18 @@ class AtBrake(QWidget):
         for widget in (self.end, self.front, self.tag, self.angle_got, self.angle, self.sections):
             widget.setVisible(stroke is not None)
         self.answer.setText("")
-        self.angle_got.show_text("")
+        self.angle_got.clear()
         self.back.setEnabled(self.at > 0)
-        if plan is None or step is None:
+        self.done.setEnabled(step is not None)
+        self.body.setVisible(plan is not None)
+        self.working.setVisible(plan is None)
+        if plan is None:
+            self.working.show_state()
+            return
+        if step is None:
             self.count.setText("")
-            self.title.setText("Nothing to bend yet.")
-            self.hold.setText(plan.sentence if plan is not None else "The bends are being worked out.")
+            self.title.setText("Nothing to bend.")
+            self.hold.setText(plan.sentence)
             self.care.setText("")
             return
         lots = f"  ·  {plan.job.quantity} parts through each step" if plan.job.quantity > 1 else ""
@@ -180,30 +231,50 @@ class AtBrake(QWidget):
         verdict = stroke.verdict
         name = stroke.name[:1].upper() + stroke.name[1:]
         self.title.setText(name)
-        press = isinstance(verdict.stroke, PressStroke)
-        self.angle.setText(f"{show_angle(verdict.reach)}")
-        facts = dict(set_up_facts(plan, stroke))
-        where = facts.get("To the back") if press else facts.get("Clamp")
-        turn = self._turn(plan, stroke)
-        hold = f"{where} to the back." if press else f"Clamp the {where}."
-        hold = hold[:1].upper() + hold[1:]
-        line = facts.get("Fold line sits")
-        self.hold.setText(turn + hold + (f" Line {line}." if line else ""))
+        found, units = set_up_of(plan, stroke), plan.job.units
+        self.angle.setText(show_angle(found.stop_angle))
+        where = held(plan, stroke)
+        said = f"{where} to the back." if isinstance(found.machine, Pressed) else f"Clamp the {where}."
+        said = said[:1].upper() + said[1:]
+        if isinstance(found.machine, Folded):
+            said += f" Line {line_place(found.machine, units)}."
+        if not found.gauge.sighted:
+            what = f"outside of the {found.gauge.against}" if found.gauge.leg else f"edge of the {found.gauge.against}"
+            said += f" Stop {show_length(found.gauge.distance, fine(units))} behind the line, against the {what}."
+        self.hold.setText(self._turn(plan, stroke) + said)
         setup = plan.setups[stroke.setup]
-        blocks = width_text(setup.blocks, plan.job.units, pretty=True)
-        said = f"{setup.tooling.says}: " if setup.tooling.says else ""
-        fresh = "Set up: " if stroke.number == setup.strokes[0] else "Leave: "
-        self.sections.setText(fresh + said + blocks)
+        blocks = width_text(setup.blocks, setup.tooling.marked_in, pretty=True)
+        with_ = f"{setup.tooling.says}: " if setup.tooling.says else ""
+        self.sections.setText(self._fresh(plan, stroke) + with_ + blocks + self._nose(plan, stroke))
         step_ = "by hand" if verdict.by_hand > 0 else "bending"
         words = [c.text for c in cautions_for(plan) if c.step == step_]
-        watch = stroke.sentence().split("—")[0] if verdict.by_hand > 0 else ""
+        watch = stroke.sentence() if verdict.by_hand > 0 else ""
         if verdict.flattens:
             watch = "Then take it out and flatten the hem."
         elif verdict.part_way:
             watch = f"No farther: it is closed to {show_angle(verdict.final)} later."
         self.care.setText("▲  " + " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else ""))))
+        if stroke.number in self.got:
+            self.answer.setText(answer_text(stroke, answer(stroke, found, self.got[stroke.number])))
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
+
+    def _fresh(self, plan: Plan, stroke: PlannedStroke) -> str:
+        """Whether the tools are set up anew for this stroke, or stand."""
+        setup = plan.setups[stroke.setup]
+        if stroke.number != setup.strokes[0]:
+            return "Leave: "
+        before = plan.setups[stroke.setup - 1] if stroke.setup else None
+        stands = before is not None and before.tooling == setup.tooling and before.blocks == setup.blocks
+        return "Leave: " if stands else "Set up: "
+
+    def _nose(self, plan: Plan, stroke: PlannedStroke) -> str:
+        """Where the nose is set back to, when that is new with this stroke."""
+        setup = plan.setups[stroke.setup]
+        before = plan.setups[stroke.setup - 1].setback if stroke.setup else -1.0
+        if not setup.setback or stroke.number != setup.strokes[0] or abs(before - setup.setback) < 0.005:
+            return ""
+        return f". Nose {show_length(setup.setback, fine(plan.job.units))} behind the bed's edge, both ends alike"
 
     def _turn(self, plan: Plan, stroke: PlannedStroke) -> str:
         """What to do with the sheet before this stroke."""
@@ -214,31 +285,24 @@ class AtBrake(QWidget):
         over = "Turn it over. " if now.line.angle * before.line.angle < 0 else ""
         return over + ("" if turned > 0.5 else "Turn it end for end. " if turned < -0.5 else "Turn it a quarter. ")
 
-    def _take_angle(self, text: str) -> str | None:
+    def take_angle(self, text: str) -> None:
         """Say what the angle that came out means for the stop."""
-        step = self.step
-        if not isinstance(step, PlannedStroke):
-            return None
+        step, plan = self.step, self.session.plan
+        if not isinstance(step, PlannedStroke) or plan is None or not text.strip():
+            self.setFocus()
+            return
         try:
             angle = parse_angle(text)
         except AngleError as error:
-            return str(error)
-        if not 0 < angle < 200:
-            return "An angle between 0 and 200 degrees, measured from flat."
+            self.answer.setText(str(error))
+            return
+        if not 0 < angle <= 180:
+            self.answer.setText("An angle between 0° and 180°, measured from flat.")
+            return
         self.got[step.number] = angle
-        wanted = step.verdict.target
-        off = wanted - angle
-        if abs(off) < 0.25:
-            self.answer.setText(f"{show_angle(angle)}: right. Next.")
-        elif off > 0:
-            stop = show_angle(step.verdict.reach + off)
-            self.answer.setText(f"{show_angle(angle)}: {show_angle(off)} short. Go again to {stop}.")
-        else:
-            self.answer.setText(
-                f"{show_angle(angle)}: {show_angle(-off)} too far. Open it by hand; stop earlier on the next part."
-            )
+        self.answer.setText(answer_text(step, answer(step, set_up_of(plan, step), angle)))
+        self.angle_got.clear()
         self.setFocus()
-        return None
 
     def _paint_tag(self, p: QPainter, rect: QRectF) -> None:
         step = self.step

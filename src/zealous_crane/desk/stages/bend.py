@@ -26,6 +26,7 @@ from ..session import Session
 from ..theme import Look, font
 from ..verdict import Sign
 from ..widget import clear, heading
+from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
 
 
@@ -50,12 +51,15 @@ class BendStage(QWidget):
         self.says = QLabel()
         self.says.setFont(font(11.5, strong=True))
         self.says.setWordWrap(True)
+        self.says.setTextFormat(Qt.TextFormat.PlainText)
         self.says.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.now = QLabel()
         self.now.setWordWrap(True)
+        self.now.setTextFormat(Qt.TextFormat.PlainText)
         self.caution = QLabel()
         self.caution.setObjectName("faint")
         self.caution.setWordWrap(True)
+        self.caution.setTextFormat(Qt.TextFormat.PlainText)
         self.flat_button, self.stop_button, self.touch_button = (
             QPushButton("Flat"),
             QPushButton("At the stop"),
@@ -127,13 +131,37 @@ class BendStage(QWidget):
         column.addWidget(self.scroll)
         self.empty = QLabel()
         self.empty.setWordWrap(True)
+        self.empty.setTextFormat(Qt.TextFormat.PlainText)
         self.empty.setFont(font(12))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 16, 8)
+        self.stale = QLabel("Before your change; being worked out anew …")
+        self.stale.setObjectName("stale")
+        self.working = WorkingPage(session, look)
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE)
+        self._patience.timeout.connect(self.refresh)
+        outer.addWidget(self.stale)
+        outer.addWidget(self.working, 1)
         outer.addWidget(self.empty)
         outer.addWidget(self.body, 1)
         session.planned.connect(self.refresh)
+        session.changed.connect(self._changed)
         self.refresh()
+
+    def _changed(self) -> None:
+        """Another job, or the same one changed: what is on show is marked at once, and soon gives way."""
+        if self.session.plan is not None:
+            self.refresh()
+            return
+        if self.session.before is None:
+            self._patience.stop()
+            self.refresh()
+            return
+        self.stale.setVisible(not self.working.isVisible())
+        self.body.setEnabled(False)
+        self._patience.start()
 
     @property
     def stroke(self) -> PlannedStroke | None:
@@ -151,13 +179,22 @@ class BendStage(QWidget):
     def refresh(self) -> None:
         """Show the plan."""
         plan = self.session.plan
-        feasible = plan is not None and plan.feasible
+        self._patience.stop()
+        self.stale.hide()
+        self.body.setEnabled(True)
+        self.working.setVisible(plan is None)
+        if plan is None:
+            self.working.show_state()
+            self.empty.hide()
+            self.body.hide()
+            return
+        feasible = plan.feasible
         self.scroll.setVisible(feasible)
         wished = self.session.job.order.any
         self.orders.setVisible(feasible or wished)
         for button in (self.earlier, self.later, self.pin, self.other_side):
             button.setVisible(feasible)
-        leaf = plan is None or plan.brake.kind == "leaf"
+        leaf = plan.brake.kind == "leaf"
         self.other_side.setText("Clamp the other side" if leaf else "Turn it end for end")
         self.free.setVisible(wished)
         self.order_says.setText(self._order_text())
@@ -168,7 +205,7 @@ class BendStage(QWidget):
         for card in self.cards:
             self._cards.removeButton(card)
         clear(self.strip_box)
-        if plan is None or not feasible:
+        if not feasible:
             self.chosen = 0
             self._show_no()
             return

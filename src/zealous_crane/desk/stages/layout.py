@@ -25,7 +25,7 @@ from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..session import Session
 from ..theme import Look
-from ..widget import heading
+from ..widget import Choice, heading
 from .shape import order_numbers
 
 
@@ -60,7 +60,7 @@ class LayoutStage(QWidget):
         self.points.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.care = QLabel()
         self.care.setWordWrap(True)
-        self.film = QComboBox()
+        self.film = Choice()
         self.film.setAccessibleName("Film, paint or engraving")
         self.film.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.film.setMinimumContentsLength(12)

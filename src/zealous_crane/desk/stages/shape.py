@@ -235,6 +235,6 @@ class ShapeStage(QWidget):
 def order_numbers(session: Session) -> dict[int, int]:
     """Place in the bend order by fold index, as far as the plan on show belongs to the job."""
     plan = session.plan
-    if plan is None or session.planning or plan.job != session.job:
+    if plan is None:
         return {}
     return {fold: stroke.number for stroke in plan.strokes for fold in stroke.verdict.stroke.setting.folds}

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import html
 from collections.abc import Callable
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -18,13 +18,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ...measure import parse_angle, show_angle, show_length
 from ...plan import PlannedStroke, gauging_lines, set_up_facts, width_text
+from ...plan.setting_up import fine
 from ...shop import cautions_for
 from ..canvas import Canvas
+from ..field import ParsedField
 from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, font
-from ..widget import clear, heading
+from ..widget import Choice, clear, heading
+from ..working import PATIENCE, WorkingPage
 
 
 class ToolingStage(QWidget):
@@ -34,7 +38,7 @@ class ToolingStage(QWidget):
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
-        self.which = QComboBox()
+        self.which = Choice()
         self.which.setAccessibleName("Stroke shown")
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
         self.front = Canvas("The brake from the front", self._paint, QSize(480, 240))
@@ -46,12 +50,15 @@ class ToolingStage(QWidget):
         self.grid.setColumnStretch(1, 1)
         self.cautions = QLabel()
         self.cautions.setWordWrap(True)
+        self.cautions.setTextFormat(Qt.TextFormat.PlainText)
         self.cautions.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.gauging = QLabel()
         self.gauging.setWordWrap(True)
+        self.gauging.setTextFormat(Qt.TextFormat.PlainText)
         self.gauging.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.empty = QLabel()
         self.empty.setWordWrap(True)
+        self.empty.setTextFormat(Qt.TextFormat.PlainText)
         self.empty.setFont(font(12))
         top = QHBoxLayout()
         top.addWidget(heading("Stroke"))
@@ -76,6 +83,30 @@ class ToolingStage(QWidget):
         right.addWidget(heading("Look out"))
         right.addWidget(self.cautions)
         right.addWidget(heading("Gauging"))
+        self.gauge_all, self.gauge_one = Choice(), Choice()
+        for choice, name, usual, one in (
+            (self.gauge_all, "Gauging of the job", "every bend: the better stop", False),
+            (self.gauge_one, "Gauging of this bend", "this bend: like the others", True),
+        ):
+            choice.setAccessibleName(name)
+            choice.addItem(usual, None)
+            for text, way in (
+                ("stop, nearest edge", "near"),
+                ("stop, edge no bend has moved", "true"),
+                ("sight the line", "lines"),
+            ):
+                choice.addItem(f"{usual.split(':')[0]}: {text}", way)
+            choice.activated.connect(lambda _, one=one: self._gauge(one))
+        ways = QHBoxLayout()
+        ways.addWidget(self.gauge_all, 1)
+        ways.addWidget(self.gauge_one, 1)
+        right.addLayout(ways)
+        self.tolerance = ParsedField("Angle tolerance", self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
+        self.tolerance.setToolTip("Degrees an angle may be off and still counts as reached.")
+        tolerance = QHBoxLayout()
+        tolerance.addWidget(QLabel("An angle counts as reached within ±"))
+        tolerance.addWidget(self.tolerance, 1)
+        right.addLayout(tolerance)
         right.addWidget(self.gauging)
         right.addStretch(1)
         bottom = QHBoxLayout()
@@ -96,8 +127,15 @@ class ToolingStage(QWidget):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 16, 12)
         outer.addWidget(self.bottomed, 0, Qt.AlignmentFlag.AlignLeft)
+        self.working = WorkingPage(session, look)
+        outer.addWidget(self.working, 1)
         outer.addWidget(self.empty)
         outer.addWidget(self.body, 1)
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE)
+        self._patience.timeout.connect(self.refresh)
+        session.changed.connect(self._changed)
         session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
         session.planned.connect(self.refresh)
         self.refresh()
@@ -114,16 +152,31 @@ class ToolingStage(QWidget):
         if said:
             self.session.complained.emit(said)
 
+    def _changed(self) -> None:
+        """Another job, or the same one changed: what is on show no longer counts."""
+        if self.session.plan is None and self.session.before is not None:
+            self.body.setEnabled(False)
+            self._patience.start()
+        else:
+            self.refresh()
+
     def refresh(self) -> None:
         """Show the plan."""
         plan = self.session.plan
-        self.bottomed.setVisible(plan is not None and plan.brake.kind == "press")
+        self._patience.stop()
+        self.body.setEnabled(True)
+        self.working.setVisible(plan is None)
+        self.bottomed.setVisible(self.session.brake.kind == "press")
         self.bottomed.setChecked(self.session.job.bottomed)
         feasible = plan is not None and plan.feasible
         self.body.setVisible(feasible)
         self.empty.setVisible(not feasible)
-        if plan is None or not feasible:
-            said = "" if plan is None else "\n".join([plan.sentence, *plan.advice])
+        if plan is None:
+            self.working.show_state()
+            self.empty.hide()
+            return
+        if not feasible:
+            said = "\n".join([plan.sentence, *plan.advice])
             self.empty.setText(said + "\nWhen the part can be made, its tools stand here.")
             return
         keep = max(0, self.which.currentIndex())
@@ -136,12 +189,20 @@ class ToolingStage(QWidget):
         lines = []
         for i, setup in enumerate(plan.setups, start=1):
             numbers = ", ".join(map(str, setup.strokes))
-            with_ = f"{setup.tooling.says}: " if setup.tooling.says else ""
-            lines.append(f"<b>Set-up {i}</b> (bends {numbers}): {with_}{width_text(setup.blocks, plan.job.units, pretty=True)}")
+            with_ = f"{html.escape(setup.tooling.says)}: " if setup.tooling.says else ""
+            nose = f", nose {show_length(setup.setback, fine(plan.job.units))} back" if setup.setback else ""
+            lines.append(
+                f"<b>Set-up {i}</b> (bends {numbers}): {with_}{width_text(setup.blocks, setup.tooling.marked_in, pretty=True)}{nose}"
+            )
         self.setups.setText("<br>".join(lines))
         texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
         self.cautions.setText("\n".join(f"·  {t}" for t in texts))
         self.gauging.setText("\n".join(gauging_lines(plan)))
+        gauge = plan.brake.gauge_reach is not None
+        for widget in (self.gauge_all, self.gauge_one):
+            widget.setVisible(gauge)
+        self.gauge_all.setCurrentIndex(max(0, self.gauge_all.findData(plan.job.gauging)))
+        self.tolerance.show_text(show_angle(plan.job.tolerance, 2))
         self._show_stroke()
 
     def _show_stroke(self) -> None:
@@ -152,11 +213,35 @@ class ToolingStage(QWidget):
         for i, (what, value) in enumerate(set_up_facts(plan, stroke)):
             name, shown = QLabel(what), QLabel(value)
             name.setObjectName("faint")
+            shown.setTextFormat(Qt.TextFormat.PlainText)
             shown.setFont(font(10.5, strong=True))
             shown.setWordWrap(True)
             self.grid.addWidget(name, i, 0)
             self.grid.addWidget(shown, i, 1)
+        name = stroke.verdict.stroke.setting.line.name
+        self.gauge_one.setCurrentIndex(max(0, self.gauge_one.findData(plan.job.gauge_at.get(name))))
         self.front.update()
+
+    def _gauge(self, one: bool) -> None:
+        """Another way of gauging, for the job or for the stroke on show."""
+        stroke = self.stroke
+        if not one:
+            said = self.session.edit("", gauging=self.gauge_all.currentData())
+        elif stroke is not None:
+            name = stroke.verdict.stroke.setting.line.name
+            kept = {fold: way for fold, way in self.session.job.gauge_at.items() if fold != name}
+            way = self.gauge_one.currentData()
+            said = self.session.edit("", gauge_at=kept if way is None else {**kept, name: way})
+        else:
+            return
+        if said:
+            self.session.complained.emit(said)
+
+    def _tolerate(self, text: str) -> str | None:
+        try:
+            return self.session.edit("tolerance", tolerance=parse_angle(text.removeprefix("±")))
+        except ValueError as error:
+            return str(error)
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         stroke = self.stroke

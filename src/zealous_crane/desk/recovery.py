@@ -1,0 +1,63 @@
+"""Work that a window left behind when it went down, offered again."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from .safety import Found
+from .theme import font
+
+
+class Recover(StrEnum):
+    """What becomes of it."""
+
+    RESTORE = "restore"
+    ASIDE = "aside"
+    DISCARD = "discard"
+    LATER = "later"
+
+
+class RecoveryDialog(QDialog):
+    """Says from when the work is and which parts it has; asks what to do. Closed without an answer it is offered again next time.
+
+    Args:
+        found: the work.
+        parent: the window.
+    """
+
+    def __init__(self, found: Found, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.choice = Recover.LATER
+        self.setWindowTitle("Work found again")
+        self.setMinimumWidth(520)
+        head = QLabel("The program stopped with this work on the bench:")
+        head.setFont(font(12, strong=True))
+        parts = "\n".join(f"·  {part.name} — {part.sheet.name}" for part in found.work.parts)
+        origin = f"It belongs to {found.origin}." if found.origin is not None else "It was never saved to a file."
+        when = found.saved.strftime("%A %d %B %Y, %H:%M:%S")
+        self.says = QLabel(f"{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.")
+        self.says.setTextFormat(Qt.TextFormat.PlainText)
+        self.says.setWordWrap(True)
+        row = QHBoxLayout()
+        self.buttons: dict[Recover, QPushButton] = {}
+        for choice, text in (
+            (Recover.RESTORE, "Restore it"), (Recover.ASIDE, "Keep it aside"), (Recover.DISCARD, "Discard it"),
+            (Recover.LATER, "Ask me later"),
+        ):  # fmt: skip
+            button = QPushButton(text)
+            button.clicked.connect(lambda _=False, choice=choice: self._choose(choice))
+            self.buttons[choice] = button
+            row.addWidget(button)
+        self.buttons[Recover.RESTORE].setDefault(True)
+        box = QVBoxLayout(self)
+        box.setSpacing(14)
+        box.addWidget(head)
+        box.addWidget(self.says)
+        box.addLayout(row)
+
+    def _choose(self, choice: Recover) -> None:
+        self.choice = choice
+        self.accept()

@@ -1,0 +1,167 @@
+"""The safety copy of a window: what is on the bench, written as it changes, found again after a crash.
+
+Every window has its own file and holds a lock on it; a copy whose lock nobody holds belongs to a window that went down.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import fcntl
+import json
+import os
+import uuid
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+
+from ..files import JobFileError, read_work, work_from, write_atomically
+from ..work import Work
+
+FORMAT = "zealous-crane-safety"
+
+
+class SafetyCopy:
+    """One window's copy.
+
+    Args:
+        path: its file; the lock stands beside it.
+    """
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        path.parent.mkdir(parents=True, exist_ok=True)
+        self._lock = _locked(path)
+
+    @classmethod
+    def claim(cls, folder: Path) -> SafetyCopy:
+        """A copy of its own for a new window."""
+        return cls(folder / f"bench-{uuid.uuid4().hex[:12]}.json")
+
+    def write(self, work: Work, at: int, path: Path | None) -> None:
+        """Write what is on the bench.
+
+        Raises:
+            FileError: it could not be written; the last copy stays.
+        """
+        record = {
+            "format": FORMAT,
+            "version": 1,
+            "saved": datetime.now().isoformat(timespec="seconds"),
+            "path": None if path is None else str(path),
+            "at": at,
+            "work": work.model_dump(mode="json"),
+        }
+        write_atomically(self.path, json.dumps(record, ensure_ascii=False).encode())
+
+    def forget(self) -> None:
+        """Take the copy away: the work was closed on purpose."""
+        with contextlib.suppress(OSError):
+            self.path.unlink(missing_ok=True)
+        self.release()
+
+    def release(self) -> None:
+        """Let go of the lock."""
+        if self._lock is not None:
+            with contextlib.suppress(OSError):
+                _lock_of(self.path).unlink(missing_ok=True)
+            os.close(self._lock)
+            self._lock = None
+
+
+def _lock_of(path: Path) -> Path:
+    return path.with_suffix(".lock")
+
+
+def _locked(path: Path) -> int | None:
+    """A held lock on a copy; None when another window holds it."""
+    handle = os.open(_lock_of(path), os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        os.close(handle)
+        return None
+    return handle
+
+
+@dataclass
+class Found:
+    """Work a window left behind.
+
+    Attributes:
+        path: its copy.
+        saved: when it was written.
+        work: what was on the bench.
+        at: number of the part on the bench.
+        origin: the file the work came from; None when it was never saved.
+    """
+
+    path: Path
+    saved: datetime
+    work: Work
+    at: int
+    origin: Path | None
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Names of the parts."""
+        return tuple(part.name for part in self.work.parts)
+
+    def discard(self) -> None:
+        """Take it away for good."""
+        with contextlib.suppress(OSError):
+            self.path.unlink(missing_ok=True)
+            _lock_of(self.path).unlink(missing_ok=True)
+
+    def keep_aside(self) -> Path:
+        """Move it out of the way, where it is not offered again; where it now is."""
+        return _aside(self.path)
+
+
+def _aside(path: Path) -> Path:
+    folder = path.parent / "kept aside"
+    folder.mkdir(exist_ok=True)
+    place = folder / path.name
+    while place.exists():
+        place = folder / f"{path.stem}-{uuid.uuid4().hex[:4]}{path.suffix}"
+    os.replace(path, place)
+    return place
+
+
+def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
+    """Copies no window holds, the newest first, and a sentence for each that could not be read; that one is kept as it is."""
+    found: list[Found] = []
+    said: list[str] = []
+    for path in sorted(folder.glob("*.json")) if folder.is_dir() else ():
+        lock = _locked(path)
+        if lock is None:
+            continue
+        try:
+            found.append(read_copy(path))
+        except (JobFileError, OSError, ValueError, KeyError, TypeError) as error:
+            with contextlib.suppress(OSError):
+                place = _aside(path)
+                said.append(f"A safety copy could not be read and is kept as it is in {place}: {error}")
+        finally:
+            with contextlib.suppress(OSError):
+                _lock_of(path).unlink(missing_ok=True)
+            os.close(lock)
+    return sorted(found, key=lambda f: f.saved, reverse=True), said
+
+
+def read_copy(path: Path) -> Found:
+    """What a copy holds.
+
+    Raises:
+        JobFileError, OSError, ValueError, KeyError, TypeError: it cannot be read.
+    """
+    written = datetime.fromtimestamp(path.stat().st_mtime)
+    data = json.loads(path.read_text(encoding="utf-8"))
+    if isinstance(data, dict) and data.get("format") == FORMAT:
+        work = work_from(data["work"], path.name)
+        origin = data.get("path")
+        at = data.get("at", 0)
+        if not isinstance(at, int) or not 0 <= at < len(work.parts):
+            at = 0
+        return Found(path, datetime.fromisoformat(data["saved"]), work, at, Path(origin) if isinstance(origin, str) else None)
+    # A copy as earlier versions wrote it: the work alone.
+    return Found(path, written, read_work(path), 0, None)

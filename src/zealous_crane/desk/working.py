@@ -1,0 +1,115 @@
+"""While the bends are worked out: the flat on the brake, how far it has come, and a way to call it off."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
+
+from ..blank import Blank, MadeBy
+from ..brake import Brake
+from ..measure import Units
+from ..metal import Springback
+from ..plan import PlannedStroke, Setting, Verdict, stroke_for, toolings
+from .canvas import Canvas
+from .paint.end import paint_end
+from .paint.flat import FlatOptions, paint_flat
+from .session import Session
+from .theme import Look, font
+
+PATIENCE = 150
+"""Milliseconds for which what was planned before stays on show, marked, before this page takes its place: most plans are there
+by then, and a page that comes and goes at every key is worse than none."""
+
+
+def flat_on(blank: Blank, brake: Brake) -> PlannedStroke | None:
+    """The flat sheet in the brake before the first bend; None where there is nothing to show."""
+    fold = next((i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE), None)
+    tooling = next(iter(toolings(brake, blank)), None)
+    if fold is None or tooling is None:
+        return None
+    stroke = stroke_for(Setting(blank, fold, True, (0.0,) * len(blank.folds)), tooling)
+    verdict = Verdict(stroke, Springback(0.0, ""), 0.0, 0.0, 0.0, None, None, None, ())
+    return PlannedStroke(1, verdict, (), (), 0, 0.0, Units.MM)
+
+
+class WorkingPage(QWidget):
+    """The page shown in place of a plan that is not there yet."""
+
+    def __init__(self, session: Session, look: Look) -> None:
+        super().__init__()
+        self.session, self.look = session, look
+        self._stroke: PlannedStroke | None = None
+        self._judged = 0
+        self.title = QLabel()
+        self.title.setFont(font(15, strong=True))
+        self.title.setWordWrap(True)
+        self.title.setTextFormat(Qt.TextFormat.PlainText)
+        self.says = QLabel()
+        self.says.setFont(font(12))
+        self.says.setWordWrap(True)
+        self.says.setTextFormat(Qt.TextFormat.PlainText)
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setAccessibleName("Folds that stand in the farthest order")
+        self.stop, self.again = QPushButton("Stop planning"), QPushButton("Plan again")
+        self.stop.clicked.connect(session.stop_planning)
+        self.again.clicked.connect(self._again)
+        self.brake = Canvas("The flat sheet in the brake", self._paint_brake, QSize(360, 240))
+        self.flat = Canvas("The blank", self._paint_flat, QSize(300, 200))
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.stop)
+        buttons.addWidget(self.again)
+        buttons.addStretch(1)
+        side = QVBoxLayout()
+        side.addWidget(self.title)
+        side.addWidget(self.says)
+        side.addWidget(self.bar)
+        side.addLayout(buttons)
+        side.addWidget(self.flat, 1)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(16)
+        row.addWidget(self.brake, 5)
+        row.addLayout(side, 4)
+        session.advanced.connect(self._advance)
+
+    def _again(self) -> None:
+        self.session.replan()
+        self.session.planned.emit()
+
+    def show_state(self) -> None:
+        """Show the job on the bench as it is now."""
+        session = self.session
+        self._stroke = flat_on(session.blank, session.brake)
+        self._judged = 0
+        working = session.planning
+        self.title.setText("Working out the bends …" if working else "There is no plan of this part.")
+        self.stop.setVisible(working)
+        self.again.setVisible(not working)
+        self.bar.setVisible(working)
+        if working:
+            self._advance(0, session.planner.standing, len(session.blank.folds))
+        else:
+            self.says.setText("Planning was called off. Plan again, or change something.")
+        self.brake.setVisible(self._stroke is not None)
+        self.brake.update()
+        self.flat.update()
+
+    def _advance(self, judged: int, names: object, of: int) -> None:
+        if not self.session.planning:
+            return
+        standing = tuple(names) if isinstance(names, tuple) else ()
+        self._judged = max(judged, self._judged)
+        self.bar.setRange(0, max(of, 1))
+        self.bar.setValue(len(standing))
+        done = f"{len(standing)} of {of} folds stand in the farthest order so far" if of else "the first strokes are looked at"
+        which = f": {', '.join(standing)}" if standing else ""
+        self.says.setText(f"{self._judged} strokes judged; {done}{which}.")
+
+    def _paint_brake(self, p: QPainter, rect: QRectF) -> None:
+        if self._stroke is not None:
+            paint_end(p, rect, self._stroke, 0.0, self.look, plain=True)
+
+    def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
+        paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, FlatOptions(text=12))
