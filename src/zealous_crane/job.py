@@ -91,6 +91,8 @@ class Job(Written):
         quantity: how many are made.
         units: how lengths are shown and what a bare number means.
         note: anything worth saying.
+        datum: to where an outside or inside size is read over a bend of more than 90°: the outermost line of the bend, as a
+            caliper reads it, or the corner where the faces would meet.
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
@@ -113,6 +115,7 @@ class Job(Written):
     quantity: Annotated[int, Field(ge=1, le=100_000)] = 1
     units: Units = Units.FRACTIONS
     note: str = ""
+    datum: Literal["tangent", "corner"] = "tangent"
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
     bottomed: bool = False
@@ -154,4 +157,5 @@ class Job(Written):
         if self.radius is not None:
             return self.radius
         sheet = self.sheet
-        return max(self.chosen_school.default_radius(sheet.thickness), sheet.metal.least_radius * sheet.thickness)
+        measured = self.chosen_school.own_radius(sheet.thickness)
+        return measured if measured is not None else max(self.chosen_school.default_radius(sheet.thickness), sheet.least_radius)

@@ -30,6 +30,10 @@ class BaseSchool(BaseModel):
         """Inside radius (mm) this school takes when none is given."""
         return thickness
 
+    def own_radius(self, thickness: float) -> float | None:
+        """Inside radius (mm) this school has measured, which wins over rules; None when it has measured none."""
+        return None
+
     def bend(self, angle: float, radius: float, thickness: float) -> Bend:
         """The bend with its allowance.
 

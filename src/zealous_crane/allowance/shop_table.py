@@ -12,6 +12,12 @@ from ..measure import Length, PositiveLength
 from .bend import FOLDED_BACK, Bend
 from .school import BaseSchool
 
+MOST_K = 0.6
+"""Greatest K a test strip can show: rolled metal comes to 0.5, and measuring adds a little."""
+
+SLIP = 0.005
+"""What rounding of the measures may add to K."""
+
 
 class TestStrip(BaseModel):
     """One strip bent on the shop's own machine, as it was measured.
@@ -23,6 +29,7 @@ class TestStrip(BaseModel):
         wanted: degrees the machine was taken to, None when not noted.
         thickness: mm.
         radius: inside radius measured, mm.
+        metal: key of the metal it was cut from, empty when not noted.
         line: where the bend line stood from the end of the first leg, mm, None when not noted.
     """
 
@@ -36,6 +43,7 @@ class TestStrip(BaseModel):
     wanted: Annotated[float, Field(gt=0, le=180)] | None = None
     thickness: PositiveLength
     radius: Annotated[Length, Field(ge=0)] = 0.0
+    metal: str = ""
     line: PositiveLength | None = None
 
     @model_validator(mode="after")
@@ -45,8 +53,13 @@ class TestStrip(BaseModel):
                 f"legs of {self.first:g} and {self.second:g} mm are shorter than the strip of {self.length:g} mm; "
                 "measure both legs outside"
             )
-        if self.bend.allowance < 0:
-            raise ValueError("these legs would leave the bend less than no metal; measure both legs outside again")
+        k = self.bend.k_factor
+        if not -SLIP <= k <= MOST_K + SLIP:
+            side = "inside the bend" if k < 0 else "outside the middle of the sheet"
+            raise ValueError(
+                f"this strip would put the neutral line {side} (K {k:.2f}; it lies between 0 and {MOST_K:g}): measure flat, both "
+                "legs outside, angle and inside radius again"
+            )
         return self
 
     @property
@@ -106,6 +119,11 @@ class ShopTable(BaseSchool):
             return ()
         nearest = min(abs(s.thickness - thickness) for s in self.strips)
         return tuple(s for s in self.strips if abs(abs(s.thickness - thickness) - nearest) < 1e-9)
+
+    def own_radius(self, thickness: float) -> float | None:
+        """The inside radius the strips came out with; it wins over any rule."""
+        strips = self.near(thickness)
+        return sum(s.radius for s in strips) / len(strips) if strips else None
 
     def spread(self, thickness: float, angle: float = 90.0) -> Spread | None:
         """Mean and spread of the deductions within 5° of an angle; None without such strips."""

@@ -96,10 +96,20 @@ class Element:
         return 0.0 if self.bend is None else self.sign * self.bend.angle
 
 
-def to_inside(measured: Measured, bend: Bend) -> float:
-    """What is added to a written size, per bend it runs to, to bring it between inside corners, mm."""
+def to_inside(measured: Measured, bend: Bend, datum: str = "corner") -> float:
+    """What is added to a written size, per bend it runs to, to bring it between inside corners, mm.
+
+    Args:
+        measured: how the size is read.
+        bend: the bend.
+        datum: over a bend of more than 90°, ``tangent`` reads to its outermost line (r + T outside, r inside, as calipers and DIN
+            6935 do), ``corner`` to where the faces would meet.
+    """
+    tangent = datum == "tangent" and bend.angle > 90 + 1e-9 and not bend.folded_back
     if measured is Measured.OUTSIDE:
-        return bend.inside_setback - bend.outside_setback
+        return bend.inside_setback - (bend.radius + bend.thickness if tangent else bend.outside_setback)
+    if measured is Measured.INSIDE and tangent:
+        return bend.inside_setback - bend.radius
     return bend.inside_setback if measured is Measured.FLAT else 0.0
 
 
@@ -208,10 +218,10 @@ def _element(job: Job, one: Standing, edge: int, namer: Namer, carrier: str, pat
 
 def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | None) -> float:
     """Height between inside corners of a flange written in any of the three ways."""
-    shift = to_inside(flange.measured, bend)
+    shift = to_inside(flange.measured, bend, job.datum)
     beyond = above.bend if above is not None else None
     if beyond is not None:
-        shift += to_inside(flange.measured, beyond)
+        shift += to_inside(flange.measured, beyond, job.datum)
     height = flange.height + shift
     needed = bend.inside_setback + (beyond.inside_setback if beyond is not None else 0.0)
     if height - needed <= 1e-9:

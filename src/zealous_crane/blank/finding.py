@@ -23,8 +23,12 @@ HEM_LEAST = 4.0
 HEM_THICKEST = 1.6
 """mm; 16 gauge is about the thickest sheet that is hemmed flat. Common practice, no source."""
 
-HEM_THIN = 0.42
-"""mm; from about 28 gauge down a single hem is too weak and is folded double. Common practice, no source."""
+LEAST_HOLE = 1.0
+"""Thicknesses below which a hole breaks its punch. Common practice, no source."""
+
+HOLE_EDGE, HOLE_HOLE = 1.5, 2.0
+"""Thicknesses of metal to leave between a hole and an edge, and between two holes, when they are punched. Common practice, no
+source."""
 
 
 def findings(job: Job, blank: Blank, strips: tuple[Array, ...]) -> tuple[Finding, ...]:
@@ -36,7 +40,7 @@ def findings(job: Job, blank: Blank, strips: tuple[Array, ...]) -> tuple[Finding
         strips: (4, 2) bend strips on the flat, in the order of the folds.
     """
     said = [*_school(job, blank), *_metal(job, blank), *_shared(blank, strips), *_reliefs(job, blank)]
-    said += [*_hems(job, blank), *_holes(job, blank), *crossings(blank)]
+    said += [*_hems(job, blank), *_holes(job, blank), *_punched(job, blank), *crossings(blank)]
     kept: list[Finding] = []
     for finding in said:
         if all(finding.says != k.says for k in kept):
@@ -56,12 +60,12 @@ def _school(job: Job, blank: Blank) -> list[Finding]:
 
 def _metal(job: Job, blank: Blank) -> list[Finding]:
     sheet = blank.sheet
-    least = sheet.metal.least_radius * sheet.thickness
+    least = sheet.least_radius
     for fold in blank.folds:
         if fold.made_by is not MadeBy.HAND and fold.bend.radius < least - 1e-9:
             return [Finding(
                 f"{sheet.metal.name} may crack folded at {show_length(fold.bend.radius, Units.MM)} inside radius; "
-                f"about {show_length(least, Units.MM)} is safe across the grain.", None, "metal",
+                f"about {show_length(least, Units.MM)} is safe across the grain, {show_length(sheet.least_radius_along, Units.MM)} along.", None, "metal",
             )]  # fmt: skip
     return []
 
@@ -118,12 +122,12 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
                 f"The {fold.name} is caught short: {show_length(length, job.units)} is less than four thicknesses, "
                 f"{show_length(HEM_LEAST * t, job.units)}, and its raw edge will stand proud.", where, "hem",
             ))  # fmt: skip
-        if t > HEM_THICKEST and fold.bend.radius < t / 2:
+        if t > max(HEM_THICKEST, blank.sheet.metal.gauge.thickness(16)) + 1e-6 and fold.bend.radius < t / 2:
             found.append(Finding(
                 f"Metal of {show_length(t, Units.MM)} is too thick to hem flat; about {show_length(HEM_THICKEST, Units.MM)} is the "
                 "most. Take an open hem or a rolled edge.", where, "hem",
             ))  # fmt: skip
-        if t < HEM_THIN and not any(f.parent == fold.child for f in blank.folds):
+        if t < blank.sheet.metal.gauge.thickness(28) + 0.01 and not any(f.parent == fold.child for f in blank.folds):
             found.append(Finding("Metal of about 28 gauge and thinner wants a double hem.", where, "hem"))
     return found
 
@@ -142,6 +146,44 @@ def _holes(job: Job, blank: Blank) -> list[Finding]:
             if away < clear - 1e-9:
                 found.append(_near(job, hole.name, hole.centre, fold, away, clear, "2" if round_ else "2 1/2"))
     return found
+
+
+def _punched(job: Job, blank: Blank) -> list[Finding]:
+    """Holes too small for a punch, too near an edge, or too near each other."""
+    found: list[Finding] = []
+    t = blank.thickness
+    outline = shapely.Polygon(blank.outline.flattened())
+    holes = [h for h in blank.holes if h.kind not in ("relief", "fold slot")]
+    shapes = [shapely.Polygon(h.path.flattened()) for h in holes]
+    tree = shapely.STRtree(shapes)
+    for i, (hole, shape) in enumerate(zip(holes, shapes, strict=True)):
+        low, left, high, right = shape.bounds
+        small = min(high - low, right - left)
+        if small < LEAST_HOLE * t - 1e-9:
+            found.append(Finding(
+                f"The {hole.name}, {show_length(small, job.units)}, is smaller than the sheet is thick: drill it, a punch would break.",
+                hole.centre, "hole",
+            ))  # fmt: skip
+        edge = outline.exterior.distance(shape)
+        if edge < HOLE_EDGE * t - 1e-9:
+            found.append(Finding(
+                f"The {hole.name} leaves {show_length(edge, job.units)} to the edge; less than 1 1/2 thicknesses, "
+                f"{show_length(HOLE_EDGE * t, job.units)}, bulges when it is punched.", hole.centre, "hole",
+            ))  # fmt: skip
+        for k in tree.query(shape, predicate="dwithin", distance=HOLE_HOLE * t - 1e-9).tolist():
+            if k > i:
+                apart = shape.distance(shapes[k])
+                found.append(Finding(
+                    f"The {hole.name} and the {holes[k].name} leave {show_length(apart, job.units)} between them; punched nearer than 2 "
+                    f"thicknesses, {show_length(HOLE_HOLE * t, job.units)}, they pull each other out of shape.", hole.centre, "hole",
+                ))  # fmt: skip
+        if len(found) > MOST_SAID:
+            break
+    return found
+
+
+MOST_SAID = 40
+"""Warnings of one kind after which it is plain that there are many."""
 
 
 def _near(job: Job, name: str, centre: Array, fold: Fold, away: float, clear: float, times: str) -> Finding:

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure import Sum, Term
 from ..part import Base, Design, Edge, Measured
+from .element import to_inside
 from .flat import Flat
 from .node import Node, Tree
 
@@ -143,11 +144,10 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
         edges = (Edge.LEFT.turn, Edge.RIGHT.turn) if word == "length" else (Edge.FRONT.turn, Edge.BACK.turn)
         for node in tree.nodes[1:]:
             if node.parent == 0 and node.edge in edges and node.bend is not None:
-                if base.measured is Measured.OUTSIDE:
-                    off = node.bend.outside_setback - node.bend.inside_setback
-                    terms.append(Term("outside corner to inside corner", off, -1))
-                elif base.measured is Measured.FLAT:
-                    terms.append(Term("tangent to inside corner", node.bend.inside_setback))
+                off = to_inside(base.measured, node.bend, job.datum)
+                words = {Measured.OUTSIDE: "outside corner to inside corner", Measured.INSIDE: "bend to inside corner"}
+                if off:
+                    terms.append(Term(words.get(base.measured, "tangent to inside corner"), abs(off), 1 if off > 0 else -1))
     else:
         axis = 0 if word == "length" else 1
         corners = np.array(base.corners)

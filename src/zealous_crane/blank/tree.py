@@ -71,7 +71,7 @@ class _Growing:
         spans: list[float] = []
         for word, written, edges in (("length", base.length, (1, 3)), ("width", base.width, (0, 2))):
             bends = [e.bend for e in standing if e.edge in edges and e.bend is not None]
-            span = written + sum(to_inside(base.measured, bend) for bend in bends)
+            span = written + sum(to_inside(base.measured, bend, self.job.datum) for bend in bends)
             across = sum(bend.inside_setback for bend in bends)
             if span - across <= 1e-9:
                 raise DevelopmentError(

@@ -10,7 +10,8 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from ..measure.plain_json import read_json
-from ..measure.report import cut, readable
+from ..measure.report import readable
+from ..measure.text import cut
 from .machine import BRAKE, Brake
 
 LARGEST = 5_000_000

@@ -21,6 +21,7 @@ from ..allowance import SCHOOLS, NeutralLine, ShopTable, TestStrip, side_by_side
 from ..blank import Fold
 from ..measure import INCH, Units, parse_angle, parse_length, show_angle, show_length
 from ..measure.report import plain
+from ..metal import material
 from .field import TextField
 from .form import ModelForm, drop
 from .session import Session
@@ -47,7 +48,7 @@ class SchoolPanel(QWidget):
         self.strips = TextField(
             "Test strips",
             self._strips,
-            "flat, first leg, second leg, angle, inside radius; one strip after the other with semicolons",
+            "flat, first leg, second leg, angle, inside radius, thickness, metal; one strip after the other with semicolons",
         )
         self.spread = QLabel()
         self.spread.setObjectName("faint")
@@ -118,7 +119,9 @@ class SchoolPanel(QWidget):
                 made.append(TestStrip(
                     length=parse_length(cells[0], units), first=parse_length(cells[1], units), second=parse_length(cells[2], units),
                     angle=parse_angle(cells[3]) if len(cells) > 3 else 90.0,
-                    radius=parse_length(cells[4], units) if len(cells) > 4 else 0.0, thickness=self.session.job.sheet.thickness,
+                    radius=parse_length(cells[4], units) if len(cells) > 4 else 0.0,
+                    thickness=parse_length(cells[5], units) if len(cells) > 5 else self.session.job.sheet.thickness,
+                    metal=material(cells[6]).key if len(cells) > 6 else self.session.job.metal,
                 ))  # fmt: skip
             except ValueError as error:
                 return plain(error)
@@ -130,8 +133,14 @@ class SchoolPanel(QWidget):
 
 
 def _strip_text(strip: TestStrip, units: Units) -> str:
-    sizes = [show_length(v, units).removeprefix("≈") for v in (strip.length, strip.first, strip.second)]
-    return ", ".join([*sizes, f"{strip.angle:g}", show_length(strip.radius, units).removeprefix("≈")])
+    def exact(length: float) -> str:
+        # What was measured is kept to the last figure: a rule's fraction would round it.
+        return f'{length / INCH:.6g}"' if units.is_inch else f"{length:.6g} mm"
+
+    sizes = [exact(v) for v in (strip.length, strip.first, strip.second)]
+    return ", ".join(
+        [*sizes, f"{strip.angle:g}", exact(strip.radius), exact(strip.thickness), *([strip.metal] if strip.metal else [])]
+    )
 
 
 class SchoolTable(QDialog):

@@ -9,7 +9,8 @@ from pydantic import ValidationError
 
 from ..job import FORMAT, VERSION, Job
 from ..measure.plain_json import read_json
-from ..measure.report import cut, readable
+from ..measure.report import readable
+from ..measure.text import cut
 from ..work import WORK_FORMAT, FitError, Work
 from .atomic import shown, write_atomically
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from .text import cut
+
 
 class AngleError(ValueError):
     """An angle that could not be read; the message says what would do."""
@@ -19,9 +21,9 @@ def parse_angle(text: str) -> float:
     try:
         value = float(read.replace(",", "."))
     except ValueError:
-        raise AngleError(f"{text.strip()!r} could not be read. Write an angle such as 90 or 92.5°.") from None
+        raise AngleError(f"{cut(text.strip())!r} could not be read. Write an angle such as 90 or 92.5°.") from None
     if not math.isfinite(value) or abs(value) > 180:
-        raise AngleError(f"{text.strip()} is not between −180° and 180°.")
+        raise AngleError(f"{cut(text.strip())} is not between −180° and 180°.")
     return value
 
 

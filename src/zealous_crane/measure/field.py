@@ -12,7 +12,14 @@ from .length import LONGEST, parse_length, show_length
 from .length import Units as _Units
 
 
+def _no_truth(value: Any) -> Any:
+    if isinstance(value, bool):
+        raise ValueError(f"{str(value).lower()} is no number")
+    return value
+
+
 def _read_length(value: Any) -> Any:
+    _no_truth(value)
     return parse_length(value) if isinstance(value, str) else value
 
 
@@ -54,6 +61,7 @@ LengthOrZero = Annotated[Length, AfterValidator(_not_negative)]
 
 
 def _read_angle(value: Any) -> Any:
+    _no_truth(value)
     return parse_angle(value) if isinstance(value, str) else value
 
 

@@ -7,11 +7,16 @@ import re
 from enum import StrEnum
 from fractions import Fraction
 
+from .text import cut
+
 INCH = 25.4
 """Millimetres in an inch (exact by definition since 1959)."""
 
 LONGEST = 20_000.0
 """Longest length read, mm. Twenty metres is past every hand-fed brake; more is a slip of the pen."""
+
+LONGEST_TEXT = 200
+"""Characters; no length takes as many to write."""
 
 FINEST_FRACTION = 64
 
@@ -51,9 +56,14 @@ _PIECE = re.compile(
 )
 
 
+_THOUSANDS = re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:,\d{3})+(?![\d.,])")
+"""A comma before three figures: a decimal to some, thousands to others."""
+
+
 def _plain(text: str) -> str:
     """Bring typographic variants down to the ASCII a pattern can match."""
-    read = text.strip().removeprefix("≈").lower().translate(_SUPER)
+    # A raised figure after a plain one begins a fraction: 8³⁄₈ is 8 3/8.
+    read = re.sub(r"(?<=[0-9])(?=[⁰¹²³⁴-⁹])", " ", text.strip().removeprefix("≈").lower()).translate(_SUPER)
     for glyph, plain in _VULGAR.items():
         read = read.replace(glyph, f" {plain}")
     for quote in "″”“":
@@ -61,6 +71,12 @@ def _plain(text: str) -> str:
     for quote in "′’‘":
         read = read.replace(quote, "'")
     read = read.replace("−", "-").replace("–", "-")
+    if _THOUSANDS.search(read):
+        first = _THOUSANDS.search(read)
+        said = first[0] if first else ""
+        raise LengthError(
+            f"{said} could be {said.replace(',', '.')} or {said.replace(',', '')}. Write one of them, without the comma."
+        )
     read = re.sub(r"(?<=\d),(?=\d)", ".", read)
     return re.sub(r"\s+", " ", read).strip()
 
@@ -82,6 +98,8 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
     >>> parse_length("216 mm")
     216.0
     """
+    if len(text) > LONGEST_TEXT:
+        raise LengthError(f'{cut(text)!r} is too long for a length. Write one such as 8 1/2" or 216 mm.')
     read = _plain(text)
     if not read:
         raise LengthError('Nothing was written. Write a length such as 8 1/2" or 216 mm.')
@@ -107,7 +125,7 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
         if rest and not unit:
             raise _unreadable(text)
     if total > LONGEST:
-        raise LengthError(f"{text.strip()} is {total:,.0f} mm. Lengths up to {LONGEST:,.0f} mm can be planned.")
+        raise LengthError(f"{cut(text.strip())} is {total:,.0f} mm. Lengths up to {LONGEST:,.0f} mm can be planned.")
     # A picometre is noise from the inch factor; dropping it keeps 8 1/2 at 215.9 exactly.
     return sign * round(total, 9)
 
@@ -119,19 +137,19 @@ def _piece_value(piece: re.Match[str], text: str) -> tuple[float, str]:
         raise _unreadable(text)
     top, bottom = int(piece["top"]), int(piece["bottom"])
     if bottom == 0:
-        raise LengthError(f'{text.strip()} has a fraction over zero. Write a length such as 3/8".')
+        raise LengthError(f'{cut(text.strip())} has a fraction over zero. Write a length such as 3/8".')
     return float(Fraction(int(piece["whole"] or 0)) + Fraction(top, bottom)), piece["unit_f"] or ""
 
 
 def _unit_scale(unit: str, units: Units, text: str) -> float:
     if unit not in _UNIT:
-        raise LengthError(f"{text.strip()}: the unit {unit!r} is not known. Use \", in, ', ft, mm, cm or m.")
+        raise LengthError(f"{cut(text.strip())}: the unit {cut(unit)!r} is not known. Use \", in, ', ft, mm, cm or m.")
     scale = _UNIT[unit]
     return scale if scale is not None else (INCH if units.is_inch else 1.0)
 
 
 def _unreadable(text: str) -> LengthError:
-    return LengthError(f'{text.strip()!r} could not be read. Write a length such as 8 1/2", 3/8" or 216 mm.')
+    return LengthError(f'{cut(text.strip())!r} could not be read. Write a length such as 8 1/2", 3/8" or 216 mm.')
 
 
 def nearest_tick(length: float, units: Units) -> float:

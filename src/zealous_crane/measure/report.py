@@ -6,8 +6,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-LONGEST_ECHO = 80
-"""Characters of what was read that are said back."""
+from .text import cut
 
 _PLAIN = {
     "missing": "is missing",
@@ -43,12 +42,6 @@ _PLAIN = {
     "enum": "is none of {expected}",
     "recursion_loop": "refers to itself",
 }
-
-
-def cut(text: object) -> str:
-    """What was read, as it may stand in a sentence: printable and of a bearable length."""
-    said = "".join(c if c.isprintable() else "?" for c in str(text))
-    return said if len(said) <= LONGEST_ECHO else said[: LONGEST_ECHO - 1] + "…"
 
 
 def _said(item: Any) -> str:

@@ -19,6 +19,7 @@ class Material:
         modulus: elastic modulus, MPa.
         density: kg/m³.
         least_radius: least inside radius for a 90° fold across the grain, in thicknesses.
+        thicker: from which thickness (mm) on the least radius is another: (from, in thicknesses), rising.
         k_factor: usual place of the neutral line, as a fraction of the thickness from the inside.
         gauge_name: the gauge table suppliers use for it.
         air_springback: degrees a 90° bend with an inside radius of one thickness opens after bending in air on a press.
@@ -38,6 +39,7 @@ class Material:
     gauge_name: str
     air_springback: float = 1.0
     press_tensile: float | None = None
+    thicker: tuple[tuple[float, float], ...] = ()
 
     @property
     def force_tensile(self) -> float:
@@ -58,11 +60,39 @@ PRESS_TENSILE = 450.0
 MATERIALS: dict[str, Material] = {
     m.key: m
     for m in (
-        Material("mild-steel", "Mild steel", MILD_TENSILE, 240, 205_000, 7850, 0.0, 0.44, "steel", 1.0, PRESS_TENSILE),
+        Material(
+            "mild-steel",
+            "Mild steel",
+            MILD_TENSILE,
+            240,
+            205_000,
+            7850,
+            0.0,
+            0.44,
+            "steel",
+            1.0,
+            PRESS_TENSILE,
+            ((6.0, 1.0), (10.0, 1.5)),
+        ),
         Material("galvanized", "Galvanized steel", 380, 260, 205_000, 7850, 0.0, 0.44, "galvanized", 1.0, PRESS_TENSILE),
-        Material("stainless", "Stainless 304", 620, 290, 193_000, 8000, 0.5, 0.44, "stainless", 3.0),
+        Material(
+            "stainless", "Stainless 304", 620, 290, 193_000, 8000, 0.5, 0.44, "stainless", 3.0, None, ((3.0, 1.0), (6.0, 1.5))
+        ),
         Material("aluminium-soft", "Aluminium, soft (3003-H14)", 150, 145, 69_000, 2730, 0.0, 0.42, "brown-sharpe", 1.5),
-        Material("aluminium-5052", "Aluminium 5052-H32", 230, 195, 70_000, 2680, 1.0, 0.42, "brown-sharpe", 2.5),
+        Material(
+            "aluminium-5052",
+            "Aluminium 5052-H32",
+            230,
+            195,
+            70_000,
+            2680,
+            1.0,
+            0.42,
+            "brown-sharpe",
+            2.5,
+            None,
+            ((3.1, 1.5), (6.0, 2.5)),
+        ),
         Material("copper", "Copper, soft", 230, 70, 117_000, 8940, 0.0, 0.42, "brown-sharpe"),
         Material("brass", "Brass, soft", 320, 110, 105_000, 8500, 0.0, 0.42, "brown-sharpe"),
     )

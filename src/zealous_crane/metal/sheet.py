@@ -8,11 +8,31 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from ..measure import LengthError, Units, parse_length, show_length
+from ..measure.text import cut
 from .material import MILD_TENSILE, Material
 
 _GAUGE = re.compile(r"^\s*(?:#\s*(\d+)|(\d+)\s*(?:ga|gauge|g)\.?)\s*$", re.IGNORECASE)
 THINNEST, THICKEST = 0.1, 25.0
 """Thicknesses (mm) that are sheet or plate; anything else is a slip of the pen."""
+
+
+PLATE = 6.5
+"""mm; a bare decimal that reads as thicker in inches is rather meant in millimetres, and is asked about."""
+
+
+def _asked(written: str, thickness: float, units: Units) -> None:
+    """A bare decimal in an inch job that would be plate, and would be sheet in millimetres, is asked about.
+
+    Raises:
+        ValueError: it may be either.
+    """
+    bare = re.fullmatch(r"\s*(\d*[.,]\d+)\s*", written)
+    if units.is_inch and bare and thickness > PLATE:
+        value = bare[1].replace(",", ".")
+        raise ValueError(
+            f"A thickness of {value} could be {value} mm or {value} inch ({show_length(thickness, Units.MM)}). Write {value} mm or "
+            f'{value}".'
+        )
 
 
 @dataclass(frozen=True)
@@ -37,22 +57,23 @@ class Sheet:
         Raises:
             ValueError: unreadable, not in the gauge table, or not a sheet thickness.
         """
-        gauge = _GAUGE.match(written)
+        gauge = _GAUGE.match(written[:80])
         if gauge:
             thickness = metal.gauge.thickness(int(gauge[1] or gauge[2]))
         else:
             try:
                 thickness = parse_length(written, units)
+                _asked(written, thickness, units)
             except LengthError:
                 raise ValueError(
-                    f"The thickness {written.strip()!r} could not be read. Write a gauge such as 22 ga, "
+                    f"The thickness {cut(written.strip())!r} could not be read. Write a gauge such as 22 ga, "
                     'or a length such as 0.030" or 0.8 mm.'
                 ) from None
         if not THINNEST <= thickness <= THICKEST:
             hint = f" Did you mean {written.strip()} ga?" if written.strip().isdigit() else ""
             low, high = show_length(THINNEST, Units.MM), show_length(THICKEST, Units.MM)
             raise ValueError(
-                f"The thickness {written.strip()} is {show_length(thickness, Units.MM)}; "
+                f"The thickness {cut(written.strip())} is {show_length(thickness, Units.MM)}; "
                 f"sheet and plate run from {low} to {high}.{hint}"
             )
         return cls(metal, thickness, written.strip())
@@ -64,6 +85,21 @@ class Sheet:
         Common practice, no source.
         """
         return rated * math.sqrt(MILD_TENSILE / self.metal.tensile)
+
+    @property
+    def least_radius(self) -> float:
+        """Least inside radius for a 90° fold across the grain, mm; it grows with the thickness. From memory."""
+        factor = self.metal.least_radius
+        for start, thicker in self.metal.thicker:
+            if self.thickness >= start - 1e-9:
+                factor = max(factor, thicker)
+        return factor * self.thickness
+
+    @property
+    def least_radius_along(self) -> float:
+        """The same along the grain: half as much again, and no less than half a thickness where the metal minds at all. Common
+        practice, no source."""
+        return 1.5 * self.least_radius
 
     @property
     def name(self) -> str:

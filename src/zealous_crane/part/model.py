@@ -1,9 +1,26 @@
 """What every model a person writes has in common."""
 
-from pydantic import BaseModel, ConfigDict
+import unicodedata
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, ValidationInfo, field_validator
+
+MANY_LINES = ("note",)
+"""Fields that may run over several lines."""
 
 
 class Written(BaseModel):
-    """A frozen model checked at the border; an unknown field is an error, not a silent loss."""
+    """A frozen model checked at the border; an unknown field is an error, not a silent loss. Text is one line of what can be
+    printed: names go into drawings and files, where a line end begins something new."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    @field_validator("*")
+    @classmethod
+    def _printable(cls, value: Any, info: ValidationInfo) -> Any:
+        for text in (value,) if isinstance(value, str) else value if isinstance(value, tuple) else ():
+            if isinstance(text, str):
+                allowed = "\n\t" if info.field_name in MANY_LINES else ""
+                if any(unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp") and c not in allowed for c in text):
+                    raise ValueError("is text of one line, of letters, figures and signs")
+        return value
