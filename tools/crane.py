@@ -41,6 +41,7 @@ HELP = """usage: ./crane COMMAND
   test     format, lint, types and all tests
   check    format, lint and types alone
   bench    print what is fast and how fast
+  fuzz     broken files, odd lengths, kills while saving, edits without a pause
   shots    refresh docs/screenshots from the demonstration jobs
   run ...  the program itself: ./crane run plan JOB --json
 """
@@ -124,7 +125,9 @@ def check() -> int:
 def test(arguments: list[str]) -> int:
     bad = 0 if arguments else check()
     offscreen = os.environ.get("QT_QPA_PLATFORM", "offscreen")
-    tested = run("-m", "pytest", *arguments, QT_QPA_PLATFORM=offscreen)
+    # Both cores; a part of the tests, or with a debugger, runs as it is asked for.
+    spread = [] if arguments else ["-n", str(min(os.cpu_count() or 1, 8))]
+    tested = run("-m", "pytest", *spread, *arguments, QT_QPA_PLATFORM=offscreen)
     if bad:
         say("Format, lint or types are not right; see above the tests.")
     return bad or tested
@@ -147,6 +150,7 @@ def main(arguments: list[str]) -> int:
         "test": lambda: test(rest),
         "check": check,
         "bench": lambda: run(str(ROOT / "tools" / "bench.py"), *rest, QT_QPA_PLATFORM="offscreen"),
+        "fuzz": lambda: run(str(ROOT / "tools" / "fuzz.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "shots": lambda: run(str(ROOT / "tools" / "pictures.py"), "shots", QT_QPA_PLATFORM="offscreen"),
         "run": lambda: run("-m", "zealous_crane.cli", *rest),
     }

@@ -12,6 +12,7 @@ import platformdirs
 import typer
 from pydantic import ValidationError
 
+from . import __version__
 from .blank import DevelopmentError, develop
 from .brake import Brake, BrakeError, Rack, read_brake, shop_rack
 from .files import (
@@ -29,19 +30,21 @@ from .files import (
 )
 from .job import FlatPart, Job
 from .measure.report import readable
+from .measure.text import cut
 from .plan import Plan, advise, make_plan
 
 app = typer.Typer(
     help="Plans folded sheet-metal boxes for a finger brake. With no command the window opens.",
     no_args_is_help=False,
     add_completion=False,
+    context_settings={"help_option_names": ["-h", "--help"]},
     pretty_exceptions_enable=False,
 )
 
 CANNOT = 3
 """Exit code when everything was read but the part cannot be made."""
 
-JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job or work file.")]
+JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job or work file; - reads standard input.")]
 PartChoice = Annotated[str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")]
 PdfFile = Annotated[Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")]
 BrakeChoice = Annotated[
@@ -83,12 +86,28 @@ def _planned(path: Path, brake: str | None, part: str | None) -> Plan:
     return advise(make_plan(job, machine), rack)
 
 
+def _refused(found: Plan) -> bool:
+    """True when the part cannot be made, or no order was found; a part with nothing for the brake is not refused."""
+    return not found.feasible and not (found.open and not found.nothing_found)
+
+
 def _print(record: dict[str, Any]) -> None:
     typer.echo(json.dumps(record, indent=1, ensure_ascii=False))
 
 
+def _show_version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(f"Zealous Crane {__version__}")
+        raise typer.Exit
+
+
 @app.callback(invoke_without_command=True)
-def _window(context: typer.Context) -> None:
+def _window(
+    context: typer.Context,
+    version: Annotated[
+        bool, typer.Option("--version", callback=_show_version, is_eager=True, help="Say which version.")
+    ] = False,
+) -> None:
     if context.invoked_subcommand is None:
         raise typer.Exit(open_window(None))
 
@@ -141,7 +160,8 @@ def plan(
     if as_json:
         _print(plan_record(found))
     else:
-        typer.echo(found.sentence)
+        if not _refused(found):
+            typer.echo(found.sentence)
         for before in (step for step in found.hand if step.after == 0):
             typer.echo("  " + before.says)
         for stroke in found.strokes:
@@ -149,11 +169,9 @@ def plan(
             for step in found.hand:
                 if step.after == stroke.number:
                     typer.echo("  Then: " + step.says)
-        for sentence in found.advice:
+        for sentence in found.advice if found.feasible else ():
             typer.echo("  What works: " + sentence)
-    if found.open:
-        raise typer.Exit(CANNOT)
-    if not found.feasible:
+    if _refused(found):
         raise _stop("\n".join((found.sentence, *found.reasons, *(f"What works: {a}" for a in found.advice))), CANNOT)
 
 
@@ -169,7 +187,7 @@ def sheet(
 
     found = _planned(job, brake, part)
     write_sheet(found, output)
-    if not found.feasible:
+    if _refused(found):
         raise _stop(found.sentence, CANNOT)
 
 
@@ -231,16 +249,39 @@ def schema() -> None:
     _print(job_schema())
 
 
+FORESEEN = (JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
+
+
 def main() -> None:
-    """Entry point: every foreseen complaint is one sentence on stderr and a non-zero exit."""
+    """Entry point: every complaint is one sentence on stderr and a non-zero exit."""
     try:
         app()
-    except (JobFileError, BrakeError, DevelopmentError, FileError, DrawingError) as error:
-        print(error, file=sys.stderr)
-        sys.exit(1)
+    except FORESEEN as error:
+        _end(str(error))
     except ValidationError as error:
-        print(readable(error), file=sys.stderr)
+        _end(readable(error))
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(1)
+    except OSError as error:
+        _end(f"{cut(error.filename or 'A file')} could not be used: {error.strerror or cut(error)}.")
+    except MemoryError:
+        _end("There is not enough memory for this.")
+    except (RecursionError, OverflowError):
+        _end("This is nested too deeply, or its sizes are too large, to be worked out.")
+    except KeyboardInterrupt:
+        sys.exit(130)
+    except Exception as error:
+        from .desk.log import record_fault
+
+        path = record_fault(error)
+        where = f" What happened is written in {path}." if path is not None else ""
+        _end(f"That did not work: a fault of this program.{where}")
+
+
+def _end(sentence: str) -> None:
+    print(sentence, file=sys.stderr)
+    sys.exit(1)
 
 
 if __name__ == "__main__":

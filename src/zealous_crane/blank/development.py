@@ -12,6 +12,7 @@ import math
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.errors import GEOSException
 
 from ..job import Job
 from ..measure import show_length
@@ -42,6 +43,16 @@ def develop(job: Job) -> Blank:
         DevelopmentError: a size leaves no flat between two bends, a corner cannot close, parts of the flat overlap, a hole
             runs over an edge.
     """
+    try:
+        with np.errstate(all="ignore"):
+            return _developed(job)
+    except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
+        raise DevelopmentError(
+            "These sizes cannot be laid flat: some are too large, too small or too close to each other to be worked out."
+        ) from None
+
+
+def _developed(job: Job) -> Blank:
     drawing = job.part.drawing()
     if drawing is not None:
         return develop_drawing(job, drawing)

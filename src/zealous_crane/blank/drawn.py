@@ -74,7 +74,9 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     move = -outline.flattened().min(axis=0)
     outline = outline.moved(move)
     fine, metal = shapely.Polygon(outline.flattened(math.radians(2))), shapely.Polygon(outline.containing())
-    holes = tuple(_hole(i, _path(h).moved(move), metal) for i, h in enumerate(drawing.holes, start=1))
+    within = metal.buffer(1e-6)
+    shapely.prepare(within)
+    holes = tuple(_hole(i, _path(h).moved(move), within) for i, h in enumerate(drawing.holes, start=1))
     ends = shapely.MultiPoint([np.add(p, move) for f in drawing.folds for p in (f.start, f.end)])
     relieving = [shape for hole in holes if (shape := shapely.Polygon(hole.path.flattened())).distance(ends) < 0.05]
     if relieving:
@@ -103,11 +105,11 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     return replace(blank, findings=findings(job, blank, strips))
 
 
-def _hole(i: int, path: Path, metal: shapely.Polygon) -> Hole:
+def _hole(i: int, path: Path, within: shapely.Polygon) -> Hole:
     shape = shapely.Polygon(path.flattened())
     if not shape.is_valid or shape.area < 1e-9:
         raise DevelopmentError(f"Hole {i} of the drawing crosses itself.")
-    if not metal.buffer(1e-6).contains(shape):
+    if not within.contains(shape):
         raise DevelopmentError(f"Hole {i} of the drawing does not lie inside the outline.")
     round_ = len(path.points) == 2 and np.allclose(np.abs(path.bulges), 1.0)
     low, high = shape.bounds[:2], shape.bounds[2:]
@@ -282,12 +284,13 @@ def _continues(line: _Line, folds: list[Fold], order: list[int], here: int, othe
 def _waste(outline: Path, metal: shapely.Polygon, size: Array) -> tuple[Notch, ...]:
     rest = less(shapely.box(0, 0, float(size[0]), float(size[1])), metal)
     made = []
+    drawn = {tuple(corner) for corner in np.round(outline.points, 5)}
     for k, piece in enumerate(g for g in getattr(rest, "geoms", [rest]) if g.geom_type == "Polygon" and g.area > 1e-3):
         path = Path.polygon(np.array(orient(piece).exterior.coords)[:-1])
         p = path.points
         inside = (p > 1e-6).all(axis=1) & (p < size - 1e-6).all(axis=1)
         corners = p[inside]
         # Only corners of the drawn outline are worth marking, not the chords of its arcs.
-        real = [c for c in corners if np.hypot(*(outline.points - c).T).min() < 1e-6]
+        real = [c for c in corners if tuple(np.round(c, 5)) in drawn]
         made.append(Notch(f"waste {k + 1}", path, np.array(real).reshape(-1, 2)))
     return tuple(made)

@@ -65,7 +65,8 @@ def _metal(job: Job, blank: Blank) -> list[Finding]:
         if fold.made_by is not MadeBy.HAND and fold.bend.radius < least - 1e-9:
             return [Finding(
                 f"{sheet.metal.name} may crack folded at {show_length(fold.bend.radius, Units.MM)} inside radius; "
-                f"about {show_length(least, Units.MM)} is safe across the grain, {show_length(sheet.least_radius_along, Units.MM)} along.", None, "metal",
+                f"about {show_length(least, Units.MM)} is safe across the grain, "
+                f"{show_length(sheet.least_radius_along, Units.MM)} along it.", None, "metal",
             )]  # fmt: skip
     return []
 

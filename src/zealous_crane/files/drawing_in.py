@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import itertools
+import logging
 import math
 import re
+import stat
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -21,14 +23,21 @@ from pydantic import ValidationError
 from ..blank import Path
 from ..measure import INCH
 from ..measure.report import plain
+from ..measure.text import cut
 from ..part import DrawnFlat, DrawnFold
 from .drawing import APP
 from .sides import JOIN, Side, chain, first_of_each
 
 Array = NDArray[np.float64]
 
-LARGEST = 50_000_000
+LARGEST = 20_000_000
 """Bytes."""
+
+MOST = 20_000
+"""Entities, blocks opened up; a flat has some hundred."""
+
+MOST_CHORDS = 4000
+"""Straight pieces a curve is cut into."""
 
 _UNITS = {1: INCH, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: INCH * 1e-6, 9: INCH * 1e-3, 13: 1e-3, 14: 100.0}
 _FOLD_WORDS = re.compile(r"fold|bend|crease|brake|kant|biege|pli", re.IGNORECASE)
@@ -36,6 +45,10 @@ _MARK_WORDS = re.compile(r"mark|scribe|engrav|etch|text|note|dim|defpoints", re.
 _FOLD_LINES = re.compile(r"dash|hidden|center|centre|phantom|dot", re.IGNORECASE)
 _NUMBER = re.compile(r"([+-]?)\s*(\d{1,3}(?:[.,]\d+)?)")
 _DOWN = re.compile(r"down|\bdn\b|back|reverse|unten|(?<![a-z])d(?=[\s_-]*\d)", re.IGNORECASE)
+
+
+# What the reader mends by itself is no news to a person at a bench.
+logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
 
 
 class DrawingError(ValueError):
@@ -103,7 +116,7 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
         said.append(f"{len(open_ends) - 5} more lines do not close and were left out.")
     if not loops:
         raise DrawingError(
-            f"{path.name} has no closed outline."
+            f"{cut(path.name)} has no closed outline."
             + (f" {said[-1]}" if open_ends else " Draw the edge of the part as one closed line.")
         )
     outline, holes = _sorted_loops(loops, said)
@@ -126,43 +139,67 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
     try:
         flat = DrawnFlat(outline=outline, holes=tuple(holes), folds=tuple(folds), marks=marks)
     except ValidationError as error:
-        raise DrawingError(f"{path.name}: {plain(error)}") from None
+        raise DrawingError(f"{cut(path.name)}: {plain(error)}") from None
     return Reading(flat, tuple(said), tuple(asked))
 
 
 def _open(path: FilePath) -> Any:
     try:
-        if path.stat().st_size > LARGEST:
-            raise DrawingError(f"{path.name} is far too large for the drawing of a flat.")
+        standing = path.stat()
+        if not stat.S_ISREG(standing.st_mode):
+            raise DrawingError(f"{cut(path.name)} is not a file.")
+        if standing.st_size > LARGEST:
+            raise DrawingError(f"{cut(path.name)} is far too large for the drawing of a flat.")
         document, _ = recover.readfile(path)
     except OSError as error:
-        raise DrawingError(f"{path} could not be read: {error.strerror or error}.") from None
-    except ezdxf.DXFError as error:
-        raise DrawingError(
-            f"{path.name} is not a DXF drawing: {str(error).splitlines()[0] if str(error) else 'unknown structure'}."
-        ) from None
-    except (ValueError, IndexError, KeyError, AttributeError, TypeError, AssertionError, RecursionError) as error:
-        raise DrawingError(f"{path.name} is damaged or not a DXF drawing ({type(error).__name__}).") from None
+        raise DrawingError(f"{cut(path)} could not be read: {error.strerror or cut(error)}.") from None
+    except DrawingError:
+        raise
+    except Exception:
+        # The reader of drawings fails in many ways on a damaged file.
+        raise DrawingError(f"{cut(path.name)} is damaged, or not a DXF drawing.") from None
     return document
 
 
 def _scale(document: Any, unit: float | None, said: list[str]) -> float:
     if unit is not None:
         return unit
-    named = int(document.header.get("$INSUNITS", 0) or 0)
+    named = _whole(document.header.get("$INSUNITS", 0))
     if named in _UNITS:
         return _UNITS[named]
-    inches = int(document.header.get("$MEASUREMENT", 1) or 0) == 0
+    inches = _whole(document.header.get("$MEASUREMENT", 1)) == 0
     said.append(f"The drawing names no unit; it was read in {'inches' if inches else 'millimetres'}.")
     return INCH if inches else 1.0
 
 
-def _entities(container: Any, depth: int = 0) -> Iterator[Any]:
-    for entity in container:
+def _whole(value: Any) -> int:
+    try:
+        return int(value or 0)
+    except (TypeError, ValueError, OverflowError):
+        return 0
+
+
+def _entities(container: Any) -> Iterator[Any]:
+    """Everything drawn, blocks opened up; at most :data:`MOST` of them, whatever inserts itself.
+
+    Raises:
+        DrawingError: there are more.
+    """
+    waiting: list[tuple[Any, int]] = [(iter(container), 0)]
+    seen = 0
+    while waiting:
+        entities, depth = waiting[-1]
+        entity = next(entities, None)
+        if entity is None:
+            waiting.pop()
+            continue
+        seen += 1
+        if seen > MOST:
+            raise DrawingError(f"The drawing has more than {MOST} lines, blocks opened up: too many for the flat of one part.")
         if entity.dxftype() == "INSERT" and depth < 6:
             try:
-                yield from _entities(list(entity.virtual_entities()), depth + 1)
-            except (ezdxf.DXFError, ValueError, ZeroDivisionError):
+                waiting.append((iter(list(itertools.islice(entity.virtual_entities(), MOST))), depth + 1))
+            except Exception:
                 yield entity
         else:
             yield entity
@@ -189,7 +226,7 @@ def _gather(document: Any, scale: float) -> _Gathered:
         kind = entity.dxftype()
         if kind in ("TEXT", "MTEXT"):
             at = entity.dxf.get("insert", None)
-            text = entity.plain_text() if kind == "MTEXT" else str(entity.dxf.get("text", ""))
+            text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))
             if at is not None:
                 found.texts.append(((at[0] * scale, at[1] * scale), text))
             continue
@@ -199,7 +236,8 @@ def _gather(document: Any, scale: float) -> _Gathered:
             continue
         try:
             sides, closed, chords = _sides(entity, scale)
-        except (ezdxf.DXFError, ValueError, ZeroDivisionError, TypeError, AttributeError):
+        except Exception:
+            # A damaged entity fails anywhere in the reader; it is said and left out.
             sides, closed, chords = [], False, False
             found.strange[f"damaged {kind.lower()}"] += 1
             continue
@@ -232,8 +270,16 @@ def _written(entity: Any, scale: float) -> dict[str, str]:
         return {}
     pairs = dict(str(value).split("=", 1) for code, value in entity.get_xdata(APP) if code == 1000 and "=" in str(value))
     if "radius" in pairs:
-        pairs["radius"] = repr(float(pairs["radius"]) * scale)
+        pairs["radius"] = repr(_figure(pairs["radius"]) * scale)
     return pairs
+
+
+def _figure(text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        return 0.0
+    return value if math.isfinite(value) else 0.0
 
 
 def _sides(entity: Any, scale: float) -> tuple[list[Side], bool, bool]:
@@ -268,7 +314,7 @@ def _sides(entity: Any, scale: float) -> tuple[list[Side], bool, bool]:
         made = [Side(rows[i][0], rows[(i + 1) % len(rows)][0], rows[i][1]) for i in range(count)]
         return made, closed and count > 1, False
     if kind in ("SPLINE", "ELLIPSE"):
-        points = [at(p) for p in entity.flattening(0.02 / scale)]
+        points = [at(p) for p in itertools.islice(entity.flattening(0.02 / scale), MOST_CHORDS)]
         closed = len(points) > 3 and math.dist(points[0], points[-1]) < JOIN
         if closed:
             points[-1] = points[0]
@@ -309,19 +355,24 @@ def _sorted_loops(loops: list[list[Side]], said: list[str]) -> tuple[Corners, li
     order = sorted(range(len(loops)), key=lambda i: -abs(paths[i].area))
     outline = _corners(loops[order[0]])
     edge = shapely.Polygon(paths[order[0]].flattened()).buffer(1e-6)
+    shapely.prepare(edge)
+    inner = [i for i in order[1:] if abs(paths[i].area) >= 1e-6]
+    shapes = np.array([shapely.Polygon(paths[i].flattened()) for i in inner], dtype=object)
+    inside = edge.contains(shapes) if len(shapes) else np.zeros(0, dtype=bool)
+    outside = int((~inside).sum())
+    inner, shapes = [i for i, here in zip(inner, inside.tolist(), strict=True) if here], shapes[inside]
+    # Larger ones come first: what lies in one of them is no hole of its own.
+    tree = shapely.STRtree(shapes)
+    points = shapely.point_on_surface(shapes) if len(shapes) else shapes
+    within = [set(tree.query(point, predicate="within").tolist()) for point in points]
     holes: list[Corners] = []
-    kept: list[Any] = []
-    outside = nested = 0
-    for i in order[1:]:
-        if abs(paths[i].area) < 1e-6:
-            continue
-        shape = shapely.Polygon(paths[i].flattened())
-        if not edge.contains(shape):
-            outside += 1
-        elif any(hole.contains(shape.representative_point()) for hole in kept):
+    kept: set[int] = set()
+    nested = 0
+    for k, i in enumerate(inner):
+        if within[k] & kept:
             nested += 1
         else:
-            kept.append(shape)
+            kept.add(k)
             holes.append(_corners(loops[i]))
     if outside:
         said.append(
@@ -338,20 +389,23 @@ def _folds(gathered: _Gathered, angle: float, size: tuple[float, float]) -> tupl
     reach = max(6.0, min(size) * 0.08)
     names: Counter[str] = Counter()
     for number, (side, layer, written) in enumerate(gathered.folds, start=1):
-        found = float(written["angle"]) if "angle" in written else _angle(layer)
+        found = _figure(written["angle"]) if "angle" in written else _angle(layer)
         if found is None:
             found = next((a for _, a in sorted(_near(gathered, side, reach))), None)
         if found is None:
             asked.append(number)
             found = angle
-        name = written.get("name")
+        name = cut(written["name"]) if written.get("name") else None
         if name:
             names[name] += 1
             name = name if names[name] == 1 else f"{name} {names[name]}"
-        folds.append(DrawnFold(
-            start=side.start, end=side.end, angle=found, radius=float(written["radius"]) if "radius" in written else None, name=name,
-            crease=written.get("crease") == "1",
-        ))  # fmt: skip
+        try:
+            folds.append(DrawnFold(
+                start=side.start, end=side.end, angle=found, radius=float(written["radius"]) if "radius" in written else None,
+                name=name, crease=written.get("crease") == "1",
+            ))  # fmt: skip
+        except ValidationError as error:
+            raise DrawingError(f"Fold line {number} of the drawing: {plain(error)}") from None
     return folds, asked
 
 

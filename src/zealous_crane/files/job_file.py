@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
 from ..job import FORMAT, VERSION, Job
-from ..measure.plain_json import read_json
+from ..measure.plain_json import parse_json, read_json
 from ..measure.report import readable
 from ..measure.text import cut
 from ..work import WORK_FORMAT, FitError, Work
@@ -32,6 +33,20 @@ def _read(path: Path) -> dict[str, Any]:
         raise JobFileError(f"{name} is not a job file: it is not text.") from None
     except (ValueError, RecursionError, MemoryError) as error:
         raise JobFileError(f"{name} is damaged or not a job file: {cut(error)}.") from None
+    return _checked(data, name)
+
+
+def _from_stdin() -> Any:
+    try:
+        text = sys.stdin.buffer.read(LARGEST + 1)
+        if len(text) > LARGEST:
+            raise ValueError("it is far too large")
+        return parse_json(text.decode("utf-8"))
+    except (ValueError, RecursionError, MemoryError) as error:
+        raise JobFileError(f"Standard input is damaged or not a job file: {cut(error)}.") from None
+
+
+def _checked(data: Any, name: str) -> dict[str, Any]:
     if not isinstance(data, dict) or data.get("format") not in (FORMAT, WORK_FORMAT):
         raise JobFileError(f'{name} is not a job file of this program: it does not say "format": "{FORMAT}".')
     if isinstance(data.get("version"), int) and data["version"] > VERSION:
@@ -47,6 +62,8 @@ def read_work(path: Path) -> Work:
             cannot hold.
     """
     path = Path(path)
+    if str(path) == "-":
+        return work_from(_checked(_from_stdin(), "standard input"), "standard input")
     return work_from(_read(path), cut(path.name))
 
 

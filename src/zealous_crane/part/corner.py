@@ -80,7 +80,7 @@ class Tab(Written):
     foot: Annotated[Length, Field(ge=0)] | None = None
     top: Annotated[Length, Field(ge=0)] = 0.0
     fastening: Fastening = Fastening.NONE
-    pitch: PositiveLength = 40.0
+    pitch: Annotated[PositiveLength, Field(ge=5.0)] = 40.0
     margin: PositiveLength = 6.0
     rivet: PositiveLength = 3.2
 

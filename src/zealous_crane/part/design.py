@@ -190,7 +190,7 @@ class Design(Written):
     flanges: tuple[Standing, ...] = ()
     corner: Corner = Corner()
     corners: tuple[CornerAt, ...] = ()
-    cutouts: tuple[Cutout, ...] = ()
+    cutouts: Annotated[tuple[Cutout, ...], Field(max_length=2000)] = ()
     marks: tuple[Mark, ...] = ()
     trim: Annotated[Length, Field(ge=0)] = 0.0
 

@@ -53,6 +53,8 @@ class DrawnFlat(Written):
     """
 
     outline: Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=20000)]
-    holes: tuple[Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=20000)], ...] = ()
-    folds: tuple[DrawnFold, ...] = ()
-    marks: tuple[tuple[Length, Length, Length, Length], ...] = ()
+    holes: tuple[Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=20000)], ...] = Field(
+        default=(), max_length=6000
+    )
+    folds: tuple[DrawnFold, ...] = Field(default=(), max_length=200)
+    marks: tuple[tuple[Length, Length, Length, Length], ...] = Field(default=(), max_length=6000)

@@ -187,6 +187,7 @@ class Plan:
         least_cost: of the best order there is, where the person's own order was planned; None otherwise.
         stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
         open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the brake.
+        nothing_found: the search gave up before every order was looked at.
     """
 
     job: Job
@@ -203,6 +204,7 @@ class Plan:
     least_cost: float | None = None
     stuck: PlannedStroke | None = None
     open: bool = False
+    nothing_found: bool = False
 
     @property
     def advice(self) -> tuple[str, ...]:

@@ -130,7 +130,7 @@ def failed(job: Job, search: Search, failure: Failure) -> Plan:
     if job.order.any:
         return replace(plan, sentence=plan.sentence.replace("Cannot be made on this brake", "Cannot be made in this order"))
     if not failure.complete:
-        return replace(plan, sentence=f"No order found, and that is no proof: {why}.", open=True)
+        return replace(plan, sentence=f"No order found, and that is no proof: {why}.", open=True, nothing_found=True)
     if blank.creases:
         return replace(plan, sentence=f"No order found for a pan with folded corners: {why}.")
     return plan
