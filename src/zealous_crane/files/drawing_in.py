@@ -13,7 +13,6 @@ from dataclasses import dataclass, field
 from pathlib import Path as FilePath
 from typing import Any
 
-import ezdxf
 import numpy as np
 import shapely
 from ezdxf import recover

@@ -204,8 +204,16 @@ def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
     return found if high - low > LEAST_ACROSS and len(found.shadow) >= 3 else None
 
 
+def distinct(polygon: Array) -> Array:
+    """A polygon (k, 2) without corners that lie on the one before: they have no side of their own."""
+    away = np.hypot(*(polygon - np.roll(polygon, 1, axis=0)).T)
+    kept = polygon[away > 1e-6]
+    return kept if len(kept) >= 3 else polygon
+
+
 def plate(polygon: Array, thickness: float) -> Array:
     """Corners (2k, 3) of a flat panel (k, 2) with its outside face at z = 0."""
+    polygon = distinct(polygon)
     k = len(polygon)
     corners = np.empty((2 * k, 3))
     corners[:k, :2] = corners[k:, :2] = polygon

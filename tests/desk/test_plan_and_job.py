@@ -1,0 +1,256 @@
+"""A plan belongs to its job: nothing of another job counts, is shown unmarked, or is written."""
+
+from __future__ import annotations
+
+import json
+import threading
+
+import ezdxf
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from zealous_crane.blank import develop
+from zealous_crane.demo import demo_job
+from zealous_crane.desk import planning
+from zealous_crane.desk.app import application
+from zealous_crane.desk.log import log_path
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.window import Window, with_ending
+from zealous_crane.files import write_job
+from zealous_crane.measure import INCH
+
+
+@pytest.fixture
+def bench(qtbot, rack, tmp_path, monkeypatch):
+    """A window, its planner held back until the gate is opened; sentences that would be asked in a box are collected."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    gate, said = threading.Event(), []
+    gate.set()
+    real = planning.make_plan
+
+    def held(job, brake, **more):
+        while not gate.wait(0.02):
+            if more["cancelled"]():
+                raise planning.Cancelled
+        return real(job, brake, **more)
+
+    monkeypatch.setattr(planning, "make_plan", held)
+    monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(str(a[2])))
+    application()
+    session = Session(demo_job(), rack, shop=tmp_path / "brakes")
+    window = Window(session)
+    qtbot.addWidget(window, before_close_func=lambda _: session.mark_saved())
+    window.show()
+    window.activateWindow()
+    qtbot.waitUntil(lambda: session.plan is not None and not session.busy, timeout=60_000)
+    window.gate, window.said = gate, said
+    yield window
+    gate.set()
+    session.planner.close()
+
+
+def done(qtbot, window):
+    window.gate.set()
+    qtbot.waitUntil(lambda: window.session.plan is not None and not window.session.busy, timeout=60_000)
+
+
+def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot, tmp_path):
+    session = bench.session
+    old = session.plan
+    bench.gate.clear()
+    other = demo_job("deep-feeder")
+    write_job(other, tmp_path / "other.json")
+    assert bench.open_file(tmp_path / "other.json")
+    assert session.plan is None and session.before is None and old.job != session.job
+    for number, stage in ((2, bench.tooling), (3, bench.bend)):
+        bench.show_stage(number)
+        assert stage.working.isVisible() and not stage.body.isVisible()
+        assert "Working out" in stage.working.title.text() and stage.working.stop.isVisible()
+    bench.show_at_brake()
+    assert bench.at_brake.working.isVisible() and not bench.at_brake.body.isVisible()
+    assert old.sentence not in bench.verdict.sentence.text() and not bench.verdict.details.isVisible()
+    # A link of the job before does nothing.
+    bench.verdict.details.linkActivated.emit("0")
+    assert session.job == other and not session.can_undo
+    # What needs no plan never waits; what needs one is not written.
+    assert (
+        bench.export(tmp_path / "b.dxf")
+        and bench.export(tmp_path / "b.svg")
+        and bench.export(tmp_path / "m.pdf", "pdf", "marking")
+    )
+    x = [p[0] for e in ezdxf.readfile(tmp_path / "b.dxf").modelspace().query("LWPOLYLINE") for p in e.get_points("xy")]
+    assert max(x) - min(x) == pytest.approx(develop(other).size[0] / INCH, abs=0.01)
+    for name in ("b.pdf", "b.json"):
+        assert not bench.export(tmp_path / name) and not (tmp_path / name).exists()
+    assert "still being worked out" in bench.said[-1]
+    session.stop_planning()
+    assert not bench.export(tmp_path / "b.json") and "called off" in bench.said[-1] and not (tmp_path / "b.json").exists()
+    assert "no plan of this part" in bench.verdict.sentence.text()
+    session.replan()
+    done(qtbot, bench)
+    assert bench.export(tmp_path / "b.json")
+    assert json.loads((tmp_path / "b.json").read_text())["job"]["name"] == other.name
+
+
+def test_what_was_there_before_an_edit_is_marked_and_gives_way(bench, qtbot):
+    bench.show_stage(3)
+    bench.gate.clear()
+    bench.session.edit("depth", part={**bench.session.job.part.model_dump(), "depth": 60.0})
+    assert bench.session.before is not None
+    assert bench.bend.stale.isVisible() and not bench.bend.body.isEnabled()
+    qtbot.waitUntil(bench.bend.working.isVisible, timeout=5000)
+    assert not bench.bend.body.isVisible() and "before your change" in bench.verdict.sentence.text()
+    done(qtbot, bench)
+    assert bench.bend.body.isVisible() and bench.bend.body.isEnabled() and not bench.bend.stale.isVisible()
+
+
+def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
+    session, called = bench.session, threading.Event()
+    begun = threading.Event()
+
+    def slow(plan, rack, *, cancelled):
+        begun.set()
+        while not cancelled():
+            called.wait(0.005)
+        called.set()
+        raise planning.Cancelled
+
+    monkeypatch.setattr(planning, "advise", slow)
+    session.start_with(demo_job("deep-feeder").model_copy(update={"name": "deep"}))
+    qtbot.waitUntil(begun.is_set, timeout=60_000)
+    assert session.plan is not None and session.busy and bench.verdict.stop.isVisible()
+    session.edit("quantity", quantity=3)
+    assert called.wait(0.2), "the old run has noticed within 0.2 s"
+    qtbot.waitUntil(lambda: session.plan is not None and session.plan.job.quantity == 3, timeout=60_000)
+    # Stop ends the search for cures and keeps the verdict.
+    called.clear()
+    qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
+    assert not session.busy and session.plan is not None and called.wait(0.2)
+
+
+def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, monkeypatch):
+    session, said = bench.session, []
+    session.complained.connect(said.append)
+    job = session.job
+    monkeypatch.setattr(planning, "make_plan", lambda *a, **k: 1 / 0)
+    with qtbot.waitSignal(session.complained, timeout=20_000):
+        session.edit("quantity", quantity=9)
+    assert "a fault of this program" in said[-1] and str(log_path()) in said[-1]
+    assert "ZeroDivisionError" in log_path().read_text() and session.job.quantity == 9
+    assert session.plan is None and not session.busy
+    session.undo()
+    assert session.job == job
+
+
+def test_one_step_of_undo_takes_back_exactly_what_a_cure_did(bench, qtbot):
+    session = bench.session
+    brake = session.brake
+    job, more = session.job, brake.model_copy(update={"fingers": (*brake.fingers, *brake.fingers[:1])})
+    from zealous_crane.plan import Cure
+
+    cure = Cure("One more finger.", session.job.model_copy(update={"quantity": 2}), more)
+    assert session.take(cure) is None and session.brake == more and session.job.quantity == 2
+    session.undo()
+    assert session.brake == brake and session.job == job and not session.can_undo
+    session.redo()
+    assert session.brake == more
+    done(qtbot, bench)
+    assert session.plan.brake == more
+
+
+def test_a_brake_edited_and_undone_is_as_it_was_in_its_file_too(bench, qtbot, tmp_path):
+    session = bench.session
+    taller = session.brake.model_copy(update={"finger_height": 150.0})
+    assert bench.keep_brake(taller)
+    path = tmp_path / "brakes" / f"{taller.key}.json"
+    assert '"finger_height": 150.0' in path.read_text()
+    qtbot.keyClick(bench.shape.field("length").edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert session.brake.finger_height == pytest.approx(3 * INCH) and '"finger_height": 150.0' not in path.read_text()
+
+
+# --- keys and wheel -----------------------------------------------------------------------------------------------------------
+
+
+def typed(qtbot, field, text):
+    field.edit.setFocus()
+    field.edit.selectAll()
+    qtbot.keyClicks(field.edit, text)
+
+
+def test_quick_typing_in_three_fields_is_three_steps(bench, qtbot):
+    session, part = bench.session, bench.session.job.part
+    for name, text in (("length", "11"), ("width", "9"), ("depth", "2")):
+        typed(qtbot, bench.shape.field(name), text)
+    sizes = lambda: tuple(getattr(session.job.part, n) / INCH for n in ("length", "width", "depth"))  # noqa: E731
+    assert sizes() == pytest.approx((11, 9, 2))
+    for wanted in ((11, 9, part.depth / INCH), (11, part.width / INCH, part.depth / INCH)):
+        qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        assert sizes() == pytest.approx(wanted), "Ctrl+Z is the job's, wherever the cursor is"
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Y, Qt.KeyboardModifier.ControlModifier)
+    assert sizes()[1] == pytest.approx(9)
+
+
+def test_a_mistake_leaves_the_value_before_the_edit_and_says_which(bench, qtbot):
+    session, field = bench.session, bench.shape.field("length")
+    before = session.job.part.length
+    typed(qtbot, field, "11 1/2 1/4")
+    assert session.job.part.length == before, "not 11 1/2, the good beginning of a mistake"
+    assert field.complaint.isVisible() and 'In force: 14 1/2"' in field.complaint.text()
+    # Unfinished text is what the undo key takes back first.
+    qtbot.keyClick(field.edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert field.edit.text() != "11 1/2 1/4" and session.job.part.length in (before, pytest.approx(11.5 * INCH))
+    qtbot.keyClick(field.edit, Qt.Key.Key_Escape)
+    assert not field.complaint.isVisible()
+
+
+def wheel(widget, qtbot):
+    event = QWheelEvent(
+        QPointF(widget.rect().center()), QPointF(widget.mapToGlobal(widget.rect().center())), QPoint(0, -120), QPoint(0, -120),
+        Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(widget, event)
+
+
+def test_the_wheel_over_a_choice_without_focus_changes_nothing(bench, qtbot):
+    bench.shape.field("length").edit.setFocus()
+    job = bench.session.job
+    for widget in (
+        bench.shape.field("measured"),
+        bench.header.metal,
+        bench.header.brake,
+        bench.header.quantity,
+        bench.header.units,
+    ):
+        before = widget.value() if hasattr(widget, "value") else widget.currentIndex()
+        wheel(widget, qtbot)
+        assert (widget.value() if hasattr(widget, "value") else widget.currentIndex()) == before
+    assert bench.session.job == job
+    bench.header.quantity.setFocus()
+    wheel(bench.header.quantity, qtbot)
+    assert bench.session.job.quantity == job.quantity - 1, "with the focus it turns"
+
+
+@pytest.mark.parametrize(
+    ("name", "kind", "written"),
+    [
+        ("part", "json", "part.json"),
+        ("part.JSON", "json", "part.JSON"),
+        ("x.PDF", "dxf", "x.PDF.dxf"),
+        ("a.b", "svg", "a.b.svg"),
+    ],
+)
+def test_what_is_asked_for_is_what_is_written(tmp_path, name, kind, written):
+    assert with_ending(tmp_path / name, kind) == tmp_path / written
+
+
+def test_hand_over_writes_the_kind_that_was_chosen(bench, qtbot, tmp_path, monkeypatch):
+    from PySide6.QtWidgets import QFileDialog
+
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "flat"), ""))
+    qtbot.keyClick(bench, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+    assert not ezdxf.readfile(tmp_path / "flat.dxf").audit().errors
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "SHEET.PDF"), ""))
+    qtbot.keyClick(bench, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+    assert (tmp_path / "SHEET.PDF").read_bytes().startswith(b"%PDF")

@@ -1,0 +1,227 @@
+"""Jobs a shop brings: each ends in the verdict a shop expects, with figures that were set against something else."""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+import math
+from pathlib import Path
+
+import pytest
+
+from zealous_crane.blank import DevelopmentError, develop
+from zealous_crane.brake import shipped_rack
+from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.files import plan_record, read_drawing, read_job, write_dxf
+from zealous_crane.job import FlatPart
+from zealous_crane.part import Base
+from zealous_crane.plan import GaugeBy, State, advise, gauge_stops, make_plan, set_up_of
+
+CASES = Path(__file__).parents[1] / "cases"
+RACK = shipped_rack()
+
+
+def case(name):
+    return read_job(CASES / f"{name}.json")
+
+
+def on(job, key):
+    return job.model_copy(update={"brake": key})
+
+
+# --- metal across the bend line -------------------------------------------------------------------------------------------
+
+
+def test_a_base_that_runs_on_past_the_line_is_met_and_named_and_cured():
+    job = case("L-beside-the-fold")
+    plan = advise(make_plan(job, RACK[job.brake]), RACK)
+    assert not plan.feasible and "the base, reaching across the bend line, meets the leaf" in plan.sentence
+    assert any("Honey House press" in cure for cure in plan.advice), "a die shorter than the notch is wide"
+    # Where the leg hangs past the end of the bed, the leaf does not reach it.
+    apiary = make_plan(on(job, "apiary-finger-50"), RACK["apiary-finger-50"])
+    assert apiary.feasible and apiary.setups[0].tooling.end != 0
+    press = make_plan(on(job, "honey-press-2000"), RACK["honey-press-2000"])
+    (stroke,) = press.strokes
+    # The leg ends 6 mm beside the fold, which is 120 mm long; which way the part is turned is the plan's choice.
+    ends = [x for piece in (*stroke.sections, *stroke.die_sections) for x in piece]
+    assert min(ends) > -66 + 0.4 or max(ends) < 66 - 0.4, "punch and die stop short of the leg"
+
+
+def test_ears_that_reach_back_are_met():
+    job = case("ears-beside-the-fold")
+    plan = make_plan(job, RACK[job.brake])
+    assert not plan.feasible and "reaching across the bend line, meets the bed" in plan.sentence
+
+
+def test_a_wall_that_lies_across_anothers_line_keeps_punch_and_die_short():
+    job = case("two-walls-one-line-press")
+    plan = make_plan(job, RACK[job.brake])
+    assert plan.feasible
+    right = next(s for s in plan.strokes if s.name == "right wall")
+    low, high = right.verdict.stroke.setting.span
+    ends = [x for piece in (*right.sections, *right.die_sections) for x in piece]
+    beside = right.verdict.stroke.setting.angles[1] == 0
+    assert not beside or min(ends) > low - 3 or max(ends) < high + 3, "the block ends before the wall that lies across"
+
+
+def test_a_plain_box_on_a_press_is_everyday_work():
+    for thickness in ("1 mm", "2 mm", "3 mm"):
+        job = case("plain-box-press").model_copy(update={"thickness": thickness})
+        plan = make_plan(job, RACK[job.brake])
+        assert plan.complete and len(plan.strokes) == 4, (thickness, plan.sentence)
+        assert all(s.verdict.wanted == pytest.approx(91.0, abs=0.4) for s in plan.strokes), "1° over, not a leaf brake's 5°"
+
+
+def test_a_hemmed_pan_with_folded_corners_ends_in_a_verdict():
+    job = case("hemmed-folded-roof")
+    plan = make_plan(job, RACK[job.brake])
+    assert plan.sentence.endswith(".") and (plan.feasible or plan.reasons)
+
+
+# --- one place for the blocks of a set-up ---------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", ["frame-rail", "hive-scale", "inspection-tray", "deep-feeder", "vise-jaw-cover"])
+def test_pieces_keep_their_places_within_a_set_up(name):
+    for part in demo_work(name).parts:
+        plan = make_plan(part, RACK[part.brake])
+        for number, setup in enumerate(plan.setups):
+            strokes = [s for s in plan.strokes if s.setup == number]
+            assert [s.number for s in strokes] == list(setup.strokes)
+            for one, other in itertools.pairwise(strokes):
+                for mine, theirs in ((one.sections, other.sections), (one.die_sections, other.die_sections)):
+                    shift = {round(b[0] - a[0], 6) for a, b in zip(mine, theirs, strict=True)}
+                    assert len(shift) <= 1, "the part is moved along, the pieces are not"
+                if one.die_sections:
+                    assert other.die_sections[0][0] - one.die_sections[0][0] == pytest.approx(
+                        other.sections[0][0] - one.sections[0][0]
+                    )
+            setbacks = {round(s.verdict.stroke.setback, 2) for s in strokes}
+            assert setbacks == {round(setup.setback, 2)}, "the nose is set once for a set-up"
+
+
+def test_leaf_and_sheet_do_not_overlap_beyond_what_is_stated():
+    from zealous_crane.brake.profile import LEAF_GIVES
+
+    seen = 0
+    for name in ("inspection-tray", "safety-edge-tray", "hive-roof", "extractor-guard"):
+        for part in demo_work(name).parts:
+            for stroke in make_plan(part, RACK[part.brake]).strokes:
+                engine = stroke.verdict.stroke
+                hinge, pole = engine.tools.hinge, engine.setting.pole
+                t = engine.setting.blank.thickness
+                for degrees in (60, 90, 100, stroke.verdict.reach):
+                    a = math.radians(min(degrees, stroke.verdict.reach))
+                    # Distance of the pole from the leaf's face, against that of the pole from the sheet's outside.
+                    away = (pole[0] - hinge[0]) * math.sin(a) + (pole[1] - hinge[1]) * math.cos(a)
+                    assert away >= pole[1] - LEAF_GIVES * t - 1e-9, (name, stroke.name, degrees)
+                    seen += 1
+    assert seen > 40
+
+
+# --- figures ----------------------------------------------------------------------------------------------------------------
+
+
+def test_the_stop_stands_against_the_outside_of_the_standing_leg():
+    # Channel 45/70/45, T 2, r 2, K 0.44: 70 outside, so the stop stands 70 less half the deduction behind the line; by hand.
+    job = case("channel-gauge")
+    plan = make_plan(job, RACK[job.brake])
+    bend = plan.strokes[1].verdict.stroke.setting.line.bend
+    stop = gauge_stops(plan)[1]
+    assert stop.leg and stop.distance == pytest.approx(70 - bend.deduction / 2, abs=0.01) == pytest.approx(68.26, abs=0.005)
+    sighted = job.model_copy(update={"gauging": "lines", "gauge_at": {plan.strokes[0].name: "near"}})
+    stops = gauge_stops(make_plan(sighted, RACK[job.brake]))
+    assert [s.sighted for s in stops] == [False, True], "the way of gauging is chosen for the job and for single strokes"
+    assert GaugeBy("near") is GaugeBy.NEAR
+
+
+def test_a_lip_that_hangs_over_the_stop_does_not_count():
+    from zealous_crane.job import DrawnPart, Job
+    from zealous_crane.part import Design, Flange
+
+    lip = Flange(edge="back", height=15, angle=-90)
+    tree = Design(
+        base=Base(length=120, width=80),
+        flanges=(Flange(edge="back", height=40, flanges=(lip,)), Flange(edge="front", height=30)),
+    )
+    job = Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="1 mm", units="mm", brake="honey-press-2000")
+    plan = make_plan(job, RACK["honey-press-2000"])
+    last = next(s for s in plan.strokes if s.name == "front wall")
+    made = {s.name for s in plan.strokes if s.number < last.number}
+    if {"back wall", "back lip"} <= made and last.verdict.stroke.setting.clamps_parent:
+        stop = gauge_stops(plan)[last.number - 1]
+        bend = last.verdict.stroke.setting.line.bend
+        assert stop.distance < 80 + 1 + 2 * bend.thickness + 2, "the lip reaches 15 mm farther back, above the stop"
+
+
+def test_the_plan_file_carries_every_figure_and_the_cards_show_these():
+    from zealous_crane.plan import set_up_facts
+
+    for name in ("channel-gauge", "deep-box-short-stop"):
+        job = case(name)
+        plan = make_plan(job, RACK[job.brake])
+        for stroke, written in zip(plan.strokes, plan_record(plan)["strokes"], strict=True):
+            found, facts = set_up_of(plan, stroke), dict(set_up_facts(plan, stroke))
+            figures = written["set_up"]
+            assert figures["stop_angle"] == pytest.approx(found.stop_angle) and figures["released"] == pytest.approx(
+                found.released
+            )
+            wanted = {"stop_angle", "released", "gauge", "over_bend", "sections", "die_sections"}
+            press = {"punch_travel", "force", "least_leg"}
+            assert wanted | (press if plan.brake.kind == "press" else {"setback"}) <= set(figures)
+            angle = facts["Bend to"] if plan.brake.kind == "press" else facts["Stop the leaf at"]
+            assert angle.startswith(f"{found.stop_angle:.1f}".rstrip("0").rstrip(".") + "°")
+            assert f"{found.stop_angle:.1f}".rstrip("0").rstrip(".") in stroke.sentence(), "one stop, said once"
+
+
+def test_no_hand_step_below_the_tolerance():
+    job = case("narrow-reversed-legs")
+    plan = make_plan(job, RACK[job.brake])
+    assert all("0°" not in step.says and "0.1°" not in step.says for step in plan.hand)
+    deep = case("deep-box-short-stop")
+    loose = make_plan(deep.model_copy(update={"tolerance": 3.0}), RACK[deep.brake])
+    assert loose.complete and not loose.hand and "within ±3°" in loose.sentence
+    assert "short, within ±3°" in loose.strokes[-1].sentence() and loose.strokes[-1].verdict.by_hand == 0
+    strict = make_plan(deep.model_copy(update={"tolerance": 0.5}), RACK[deep.brake])
+    assert strict.state is State.CARE and strict.strokes[-1].verdict.by_hand == pytest.approx(2.6, abs=0.1)
+
+
+def test_ninety_percent_of_a_rating_is_taken_care_of():
+    job = case("channel-gauge")
+    press = RACK[job.brake]
+    plain = make_plan(job, press)
+    force = set_up_of(plain, plain.strokes[0]).machine.force
+    assert plain.strokes[0].state is State.WORKS and force.share < 0.9
+    weak = press.model_copy(update={"force": force.total / 0.95})
+    plan = make_plan(job, weak)
+    assert plan.strokes[0].state is State.CARE and any("% of a rating" in reason for reason in plan.reasons)
+
+
+# --- every kind, every brake, both ways ---------------------------------------------------------------------------------------
+
+PARTS = [(f"{name}-{i}", part) for name in DEMOS for i, part in enumerate(demo_work(name).parts)]
+QUICK = {"limit": 40}
+"""Enough strokes to come through every piece of code; whether there is an order is not asked here."""
+
+
+@pytest.mark.parametrize("brake", [brake.key for brake in RACK.brakes])
+@pytest.mark.parametrize(("name", "part"), PARTS, ids=[name for name, _ in PARTS])
+def test_every_kind_and_its_flat_read_again_end_in_a_verdict_on_every_brake(name, part, brake, tmp_path):
+    job = on(part, brake)
+    plan = make_plan(job, RACK[brake], **QUICK)
+    assert plan.sentence.endswith(".") and (plan.feasible or plan.open or plan.reasons or plan.stuck is None)
+    write_dxf(develop(job), tmp_path / "flat.dxf")
+    again = job.model_copy(update={"part": FlatPart(flat=read_drawing(tmp_path / "flat.dxf").flat)})
+    try:
+        flat = make_plan(again, RACK[brake], **QUICK)
+    except DevelopmentError as error:
+        assert str(error).endswith("."), error
+        return
+    assert flat.sentence.endswith(".")
+
+
+def test_a_drawn_flat_that_cannot_be_made_gets_advice():
+    job = case("L-beside-the-fold")
+    plan = make_plan(job, RACK[job.brake])
+    assert not plan.feasible and dataclasses.replace(plan).stuck is not None
+    assert advise(plan, RACK).cures
