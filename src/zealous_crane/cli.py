@@ -12,7 +12,6 @@ import platformdirs
 import typer
 from pydantic import ValidationError
 
-from . import __version__
 from .blank import DevelopmentError, develop
 from .brake import Brake, BrakeError, Rack, read_brake, shop_rack
 from .files import (
@@ -97,7 +96,7 @@ def _print(record: dict[str, Any]) -> None:
 
 def _show_version(wanted: bool) -> None:
     if wanted:
-        typer.echo(f"Zealous Crane {__version__}")
+        typer.echo(f"Zealous Crane {sys.modules[__package__].__version__}")
         raise typer.Exit
 
 

@@ -108,4 +108,4 @@ def test_a_containing_polygon_holds_the_path(one, other, step):
         part = abs(sweep) / n
         # Between a chord and its arc, or between an arc and the two tangents that meet over its middle.
         more += n * radius**2 * ((part - math.sin(part)) / 2 if sweep < 0 else math.tan(part / 2) - part / 2)
-    assert around.area - path.area == pytest.approx(more, abs=1e-6)
+    assert around.area - path.area == pytest.approx(more, abs=1e-5)

@@ -31,10 +31,10 @@ def test_a_part_of_a_work_is_named(work_file):
     assert isinstance(wrong.exception, JobFileError) and "It has: 1 Scale housing, base" in str(wrong.exception)
 
 
-def test_what_is_not_judged_ends_with_three(tmp_path):
+def test_a_part_with_nothing_for_the_brake_is_done(tmp_path):
     write_work(demo_work("entrance-channel"), tmp_path / "channel.json")
     found = run("plan", tmp_path / "channel.json")
-    assert found.exit_code == 3 and found.stdout.startswith("Nothing for the brake")
+    assert found.exit_code == 0 and found.stdout.startswith("Nothing for the brake")
 
 
 def test_hand_work_stands_in_its_place(tmp_path):

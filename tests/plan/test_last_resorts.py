@@ -95,8 +95,8 @@ def plate(angle: float = 90.0, **fields) -> Job:
 
 def press(rack, force=600.0):
     """The honey house's press with one die that a square bend can be bottomed in."""
-    die = v_die("V 24, 88°", 24, angle=88, pieces=PIECES)
-    punch = straight_punch("Straight 86", angle=86, pieces=PIECES)
+    die = v_die("V 24, 88°", 24, angle=88, pieces=PIECES, limit=1300)
+    punch = straight_punch("Straight 86", angle=86, pieces=PIECES, limit=1300)
     return rack["honey-press-2000"].model_copy(update={"dies": (die,), "punches": (punch,), "force": force})
 
 

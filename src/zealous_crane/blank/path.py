@@ -63,7 +63,18 @@ class Path:
         return centre, radius, math.atan2(p[1] - centre[1], p[0] - centre[0]), sweep
 
     def flattened(self, step: float = math.radians(7.5)) -> Array:
-        """Corners (n, 2) with each arc replaced by chords of at most ``step`` radians."""
+        """Corners (n, 2) with each arc replaced by chords of at most ``step`` radians; worked out once."""
+        if not self.bulges.any():
+            return self.points
+        if step not in self._flat:
+            self._flat[step] = self._flattened(step)
+        return self._flat[step]
+
+    @cached_property
+    def _flat(self) -> dict[float, Array]:
+        return {}
+
+    def _flattened(self, step: float) -> Array:
         corners: list[Array] = []
         for i, point in enumerate(self.points):
             corners.append(point)

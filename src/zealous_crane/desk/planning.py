@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
-from ..blank import Blank
+from ..blank import Blank, MadeBy
 from ..brake import Rack
 from ..job import Job
 from ..plan import Cancelled, Plan, advise, make_plan
@@ -41,7 +41,10 @@ class Planner(QObject):
         self._ticket = 0
         self._run: _Run | None = None
         self._standing: tuple[str, ...] = ()
+        self.judged, self.of = 0, 0
         self._told.connect(self._hear)
+
+    # judged: strokes judged so far; of: folds there are to make.
 
     @property
     def running(self) -> bool:
@@ -57,6 +60,7 @@ class Planner(QObject):
         """Plan this job; whatever ran before is called off."""
         self.stop()
         self._standing = ()
+        self.judged, self.of = 0, sum(fold.made_by in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds)
         self._run = _Run(self, self._ticket, job, blank, rack)
         self._pool.start(self._run)
 
@@ -78,10 +82,10 @@ class Planner(QObject):
         if what == "found":
             self.found.emit(answer)
         elif what == "advanced":
-            judged, names, of = answer  # type: ignore[misc]
+            self.judged, names, self.of = answer  # type: ignore[misc]
             if len(names) >= len(self._standing):
                 self._standing = names
-            self.advanced.emit(judged, self._standing, of)
+            self.advanced.emit(self.judged, self._standing, self.of)
         else:
             self._run = None
             if what == "failed":

@@ -32,7 +32,6 @@ class RecoveryDialog(QDialog):
         super().__init__(parent)
         self.choice = Recover.LATER
         self.setWindowTitle("Work found again")
-        self.setMinimumWidth(520)
         head = QLabel("The program stopped with this work on the bench:")
         head.setFont(font(12, strong=True))
         parts = "\n".join(f"·  {part.name} — {part.sheet.name}" for part in found.work.parts)
@@ -41,6 +40,8 @@ class RecoveryDialog(QDialog):
         self.says = QLabel(f"{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.")
         self.says.setTextFormat(Qt.TextFormat.PlainText)
         self.says.setWordWrap(True)
+        self.says.setFixedWidth(560)
+        self.says.setMinimumHeight(self.says.heightForWidth(560))
         row = QHBoxLayout()
         self.buttons: dict[Recover, QPushButton] = {}
         for choice, text in (

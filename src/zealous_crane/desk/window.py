@@ -68,6 +68,7 @@ class Window(QMainWindow):
         self._commands()
         session.complained.connect(self.say)
         session.changed.connect(self._retitle)
+        session.changed.connect(self.statusBar().clearMessage)
         # What is typed in another field is a step of undo of its own.
         QApplication.instance().focusChanged.connect(self._focus_moved)  # type: ignore[union-attr]
         self._retitle()

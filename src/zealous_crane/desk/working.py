@@ -89,7 +89,7 @@ class WorkingPage(QWidget):
         self.again.setVisible(not working)
         self.bar.setVisible(working)
         if working:
-            self._advance(0, session.planner.standing, len(session.blank.folds))
+            self._advance(session.planner.judged, session.planner.standing, session.planner.of)
         else:
             self.says.setText("Planning was called off. Plan again, or change something.")
         self.brake.setVisible(self._stroke is not None)

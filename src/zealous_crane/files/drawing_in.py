@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 from pathlib import Path as FilePath
 from typing import Any
 
+import ezdxf
 import numpy as np
 import shapely
 from ezdxf import recover
@@ -24,6 +25,7 @@ from ..measure import INCH
 from ..measure.report import plain
 from ..measure.text import cut
 from ..part import DrawnFlat, DrawnFold
+from ..part.drawn_flat import MOST_CORNERS
 from .drawing import APP
 from .sides import JOIN, Side, chain, first_of_each
 
@@ -35,7 +37,12 @@ LARGEST = 20_000_000
 MOST = 20_000
 """Entities, blocks opened up; a flat has some hundred."""
 
-MOST_CHORDS = 4000
+MOST_WRITTEN = 60_000
+"""Entities and table entries written in a file, counted before it is read."""
+
+_BEGINS = re.compile(rb"(?m)^[ \t]*0[ \t]*\r?$")
+
+MOST_CHORDS = 2000
 """Straight pieces a curve is cut into."""
 
 _UNITS = {1: INCH, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: INCH * 1e-6, 9: INCH * 1e-3, 13: 1e-3, 14: 100.0}
@@ -131,6 +138,11 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
     if asked:
         numbers = ", ".join(str(i) for i in asked[:8]) + (" …" if len(asked) > 8 else "")
         said.append(f"The angle of fold {numbers} is not written; {angle:g}° was taken. Set it in Shape.")
+    most = max(len(outline), *(len(hole) for hole in holes), 0)
+    if most > MOST_CORNERS:
+        raise DrawingError(
+            f"{cut(path.name)} has a line of {most} corners; up to {MOST_CORNERS} can be worked out. Draw it with arcs."
+        )
     size = _spread(outline)
     if max(size) < 8 or max(size) > 8000:
         said.append(f"The part is {size[0]:.4g} × {size[1]:.4g} mm. If that is wrong, the drawing's units are.")
@@ -149,11 +161,19 @@ def _open(path: FilePath) -> Any:
             raise DrawingError(f"{cut(path.name)} is not a file.")
         if standing.st_size > LARGEST:
             raise DrawingError(f"{cut(path.name)} is far too large for the drawing of a flat.")
-        document, _ = recover.readfile(path)
-    except OSError as error:
-        raise DrawingError(f"{cut(path)} could not be read: {error.strerror or cut(error)}.") from None
+        text = path.read_bytes()
+        entities = len(_BEGINS.findall(text))
+        if entities > MOST_WRITTEN:
+            raise DrawingError(f"{cut(path.name)} holds {entities} entities: too many for the flat of one part.")
+        try:
+            document = ezdxf.readfile(path)
+        except (ezdxf.DXFError, ValueError, KeyError, IndexError, TypeError, AttributeError, RecursionError):
+            # What is damaged is read again by the reader that mends, which is slower.
+            document, _ = recover.readfile(path)
     except DrawingError:
         raise
+    except OSError as error:
+        raise DrawingError(f"{cut(path)} could not be read: {error.strerror or cut(error)}.") from None
     except Exception:
         # The reader of drawings fails in many ways on a damaged file.
         raise DrawingError(f"{cut(path.name)} is damaged, or not a DXF drawing.") from None

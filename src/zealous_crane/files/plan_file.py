@@ -22,7 +22,7 @@ from ..plan.set_up import record, set_up_of
 from .atomic import write_atomically
 
 FORMAT = "zealous-crane-plan"
-VERSION = 2
+VERSION = 3
 
 
 def _list(array: NDArray[np.float64]) -> list[Any]:
@@ -186,7 +186,25 @@ def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
         "kept_clearance": v.stroke.keep,
         "free": [list(interval) for interval in v.free],
         "setup": stroke.setup,
+        "tooling": v.tooling.says,
         **more,
+    }
+
+
+def _stuck(stroke: PlannedStroke) -> dict[str, Any]:
+    """The stroke no order gets past: where part and tools stand, and what is met."""
+    v = stroke.verdict
+    return {
+        "name": stroke.name,
+        **stroke_record(v.stroke, stroke.sections, stroke.die_sections),
+        "target": v.target,
+        "wanted": v.wanted,
+        "reach": v.reach,
+        "way": v.way,
+        "limit": _contact(v.limit),
+        "blocked": v.blocked,
+        "free": [list(interval) for interval in v.free],
+        "tooling": v.tooling.says,
     }
 
 
@@ -228,6 +246,7 @@ def plan_record(plan: Plan) -> dict[str, Any]:
         "brake": plan.brake.model_dump(mode="json"),
         "blank": blank_record(plan.blank, plan.job),
         "strokes": [_stroke(plan, stroke) for stroke in plan.strokes],
+        "stuck": None if plan.stuck is None else _stuck(plan.stuck),
         "setups": [_setup(setup) for setup in plan.setups],
         "hand": [{"after": h.after, "folds": list(h.folds), "says": h.says, "by": h.by} for h in plan.hand],
     }

@@ -25,7 +25,10 @@ def read_json(path: Path, largest: int) -> Any:
 
 def parse_json(text: str) -> Any:
     """What a JSON text holds; see :func:`read_json`."""
-    return json.loads(text, object_pairs_hook=_once, parse_constant=_no_number)
+    try:
+        return json.loads(text, object_pairs_hook=_once, parse_constant=_no_number)
+    except RecursionError:
+        raise ValueError("it is nested far too deeply") from None
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

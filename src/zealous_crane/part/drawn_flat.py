@@ -10,6 +10,9 @@ from pydantic import Field, model_validator
 from ..measure import Angle, Length
 from .model import Written
 
+MOST_CORNERS = 3000
+"""Corners of one outline or hole; a flat drawn with more is a picture."""
+
 Corner3 = tuple[Length, Length, Annotated[float, Field(ge=-1e6, le=1e6)]]
 
 
@@ -52,8 +55,8 @@ class DrawnFlat(Written):
         marks: lines that are neither cut nor folded, (x, y, x, y).
     """
 
-    outline: Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=20000)]
-    holes: tuple[Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=20000)], ...] = Field(
+    outline: Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)]
+    holes: tuple[Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)], ...] = Field(
         default=(), max_length=6000
     )
     folds: tuple[DrawnFold, ...] = Field(default=(), max_length=200)

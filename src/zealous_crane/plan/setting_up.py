@@ -63,7 +63,8 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
     others = [("Just as well", ";  ".join(width_text((block,), tools, pretty=True) for block in setup.others))]
     facts = _leaf(plan, stroke, found, blocks) if isinstance(found.machine, Folded) else _press(plan, stroke, found, blocks)
     if setup.others:
-        facts[3:3] = others
+        after = next(i for i, (_, value) in enumerate(facts) if value is blocks) + 1
+        facts[after:after] = others
     if not found.gauge.sighted or plan.brake.gauge_reach is not None:
         facts.append(("Back gauge", gauge_text(found.gauge, units)))
     if setup.station:

@@ -209,11 +209,13 @@ class AtBrake(QWidget):
         self.angle_got.clear()
         self.back.setEnabled(self.at > 0)
         self.done.setEnabled(step is not None)
-        self.body.setVisible(plan is not None)
-        self.working.setVisible(plan is None)
         if plan is None:
+            self.body.hide()
             self.working.show_state()
+            self.working.show()
             return
+        self.working.hide()
+        self.body.show()
         if step is None:
             self.count.setText("")
             self.title.setText("Nothing to bend.")

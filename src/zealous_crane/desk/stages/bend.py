@@ -182,12 +182,14 @@ class BendStage(QWidget):
         self._patience.stop()
         self.stale.hide()
         self.body.setEnabled(True)
-        self.working.setVisible(plan is None)
+        # What goes is hidden before what comes is shown: for a moment both would make the window grow.
         if plan is None:
-            self.working.show_state()
             self.empty.hide()
             self.body.hide()
+            self.working.show_state()
+            self.working.show()
             return
+        self.working.hide()
         feasible = plan.feasible
         self.scroll.setVisible(feasible)
         wished = self.session.job.order.any

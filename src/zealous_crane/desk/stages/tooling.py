@@ -165,16 +165,18 @@ class ToolingStage(QWidget):
         plan = self.session.plan
         self._patience.stop()
         self.body.setEnabled(True)
-        self.working.setVisible(plan is None)
         self.bottomed.setVisible(self.session.brake.kind == "press")
         self.bottomed.setChecked(self.session.job.bottomed)
         feasible = plan is not None and plan.feasible
+        if plan is None:
+            self.body.hide()
+            self.empty.hide()
+            self.working.show_state()
+            self.working.show()
+            return
+        self.working.hide()
         self.body.setVisible(feasible)
         self.empty.setVisible(not feasible)
-        if plan is None:
-            self.working.show_state()
-            self.empty.hide()
-            return
         if not feasible:
             said = "\n".join([plan.sentence, *plan.advice])
             self.empty.setText(said + "\nWhen the part can be made, its tools stand here.")
