@@ -206,7 +206,7 @@ def fuzz_files(count: int, seed: int) -> bool:
                 json.dumps(blank_record(blank, part))
                 narrow_flanges(blank, brake, part.units)
                 if plans:
-                    over = Deadline(4.0).over
+                    over = Deadline(3.0).over
                     with contextlib.suppress(Cancelled):
                         advise(make_plan(part, brake, blank=blank, limit=20, cancelled=over), rack, cancelled=over)
 
@@ -225,7 +225,7 @@ def fuzz_files(count: int, seed: int) -> bool:
             case = rng.random()
             if case < 0.6:
                 path.write_text(mutated_json(rng, rng.choice(jobs)), encoding="utf-8", errors="surrogatepass")
-                plans = rng.random() < 0.03
+                plans = rng.random() < 0.01
                 tallies["job and work files"].run(lambda plans=plans: job_case(plans), foreseen, f"case {i}")
             elif case < 0.8:
                 path.write_text(mutated_json(rng, rng.choice(brakes)), encoding="utf-8", errors="surrogatepass")

@@ -12,8 +12,8 @@ import platformdirs
 import typer
 from pydantic import ValidationError
 
-from .blank import DevelopmentError, develop
-from .brake import Brake, BrakeError, Rack, read_brake, shop_rack
+from .blank import Blank, DevelopmentError, develop
+from .brake import Brake, BrakeError, Rack, read_brake, shop_rack, tool_radius
 from .files import (
     DrawingError,
     FileError,
@@ -85,6 +85,12 @@ def _planned(path: Path, brake: str | None, part: str | None) -> Plan:
     return advise(make_plan(job, machine), rack)
 
 
+def _flat(job: Job) -> Blank:
+    """A job laid flat, with the inside radius its brake makes where it names none and the shop has the brake."""
+    known = {brake.key: brake for brake in _rack().brakes}
+    return develop(job, tool_radius(known[job.brake], job.sheet) if job.brake in known else None)
+
+
 def _refused(found: Plan) -> bool:
     """True when the part cannot be made, or no order was found; a part with nothing for the brake is not refused."""
     return not found.feasible and not (found.open and not found.nothing_found)
@@ -137,7 +143,7 @@ def blank(
 ) -> None:
     """Develop the blank: size, folds, notches, scribe settings, every sum."""
     work = read_job(job, part)
-    record = blank_record(develop(work), work)
+    record = blank_record(_flat(work), work)
     if as_json:
         _print(record)
         return
@@ -202,9 +208,9 @@ def export(
         raise _stop(f"{output.name}: drawings are written as .dxf or .svg.")
     work = read_job(job, part)
     if output.suffix.lower() == ".svg":
-        write_svg(develop(work), output)
+        write_svg(_flat(work), output)
         return
-    write_dxf(develop(work), output, inches=work.units.is_inch if inches is None else inches)
+    write_dxf(_flat(work), output, inches=work.units.is_inch if inches is None else inches)
 
 
 @app.command()
@@ -213,7 +219,7 @@ def marking(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
     from .desk.template import write_marking
 
     work = read_job(job, part)
-    write_marking(work, develop(work), output)
+    write_marking(work, _flat(work), output)
 
 
 @app.command()
@@ -222,7 +228,7 @@ def template(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
     from .desk.template import write_template
 
     work = read_job(job, part)
-    write_template(work, develop(work), output)
+    write_template(work, _flat(work), output)
 
 
 @app.command("from-drawing")

@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from .allowance import School, default_school
+from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
 from .measure import Length, Units
 from .metal import MATERIALS, Sheet, material
 from .part import Design, DrawnFlat, Ready
@@ -150,6 +150,23 @@ class Job(Written):
     def chosen_school(self) -> School:
         """The school in force: the one written, or the usual one for the thickness."""
         return self.school or default_school(self.sheet.thickness)
+
+    def on_tools(self, tools: ToolRadius | None) -> Job:
+        """The job with the school and the inside radius that its brake suggests written in, where it names none of its own.
+
+        A leaf brake folds round its nose, a press in air makes the radius of its V, and no press folds thin sheet sharp on the line.
+        What test strips measured wins, and so does what the metal stands.
+        """
+        if tools is None:
+            return self
+        fields: dict[str, object] = {}
+        if self.school is None and tools.press:
+            fields["school"] = NeutralLine()
+        job = self.model_copy(update=fields) if fields else self
+        sheet, school = job.sheet, job.chosen_school
+        if job.radius is None and not isinstance(school, OnTheLine) and school.own_radius(sheet.thickness) is None:
+            job = job.model_copy(update={"radius": max(tools.radius, sheet.least_radius)})
+        return job
 
     @property
     def inside_radius(self) -> float:

@@ -13,6 +13,7 @@ import shapely
 import solids
 from zealous_crane.allowance import NeutralLine
 from zealous_crane.blank import develop
+from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import Job
 from zealous_crane.part import HemForm, Measured
@@ -376,3 +377,21 @@ def test_the_lid_goes_over_the_base(seed):
     )
     # The holes are given from the finished lip and lie there once it is bent.
     assert len(base.blank.holes) == 4
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_every_line_of_a_sum_is_a_line_of_the_blank(name):
+    """Fold lines and notch lines that are said from an edge lie there: measured on the developed blank."""
+    said = 0
+    for part in demo_work(name).parts:
+        blank = develop(part)
+        for item in blank.sums:
+            if " from the " not in item.what or not item.what.endswith(" edge"):
+                continue
+            side = item.what.split(" from the ")[-1].split()[0]
+            axis = 0 if side in ("left", "right") else 1
+            points = [p for f in blank.folds for p in (f.start, f.end)] + [p for n in blank.notches for p in n.waste.points]
+            away = [p[axis] if side in ("left", "front") else blank.size[axis] - p[axis] for p in points]
+            assert min(abs(a - item.total) for a in away) < 0.02, (part.name, item.what)
+            said += 1
+    assert said or name == "chimney-reducer", "slanted folds stand square to no edge"

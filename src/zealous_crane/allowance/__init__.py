@@ -15,6 +15,7 @@ from .schools import (
     side_by_side,
 )
 from .shop_table import ShopTable, Spread, TestStrip
+from .tool_radius import ToolRadius
 
 __all__ = [
     "FOLDED_BACK",
@@ -31,6 +32,7 @@ __all__ = [
     "ShopTable",
     "Spread",
     "TestStrip",
+    "ToolRadius",
     "default_school",
     "side_by_side",
 ]

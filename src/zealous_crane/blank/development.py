@@ -14,8 +14,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.errors import GEOSException
 
+from ..allowance import ToolRadius
 from ..job import Job
-from ..measure import show_length
+from ..measure import Sum, Term, show_length
 from ..measure.report import plain
 from .blank import Blank, Crease, Fold, MarkLine, Notch, Panel, Relief
 from .cutout import cut_holes, mark_lines
@@ -36,8 +37,12 @@ LARGEST = 100_000.0
 """mm; nothing larger is sheet metal."""
 
 
-def develop(job: Job) -> Blank:
+def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
     """Develop a job into its blank.
+
+    Args:
+        job: what is wanted.
+        tools: what its brake makes of a fold that names no radius; None takes the school's usual.
 
     Raises:
         DevelopmentError: a size leaves no flat between two bends, a corner cannot close, parts of the flat overlap, a hole
@@ -45,11 +50,23 @@ def develop(job: Job) -> Blank:
     """
     try:
         with np.errstate(all="ignore"):
-            return _developed(job)
+            set_for = job.on_tools(tools)
+            blank = _developed(set_for)
+        said = tools is not None and set_for.radius != job.radius
+        return (
+            dataclasses.replace(blank, sums=(*blank.sums, _radius_sum(set_for, tools))) if said and tools is not None else blank
+        )
     except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
         raise DevelopmentError(
             "These sizes cannot be laid flat: some are too large, too small or too close to each other to be worked out."
         ) from None
+
+
+def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
+    """The inside radius nobody wrote, and where it comes from."""
+    return Sum(
+        "Inside radius, by the brake", (Term("inside radius", job.radius or 0.0),), f"{tools.says} Write another in Shape."
+    )
 
 
 def _developed(job: Job) -> Blank:

@@ -23,6 +23,10 @@ SIDES = (
 )
 
 
+SEEN = 0.02
+"""mm; a line of a sum this near a corner of the blank is that line."""
+
+
 def merged(terms: list[Term]) -> tuple[Term, ...]:
     """Equal summands written once with their count; nothing that is zero."""
     kept: list[Term] = []
@@ -84,7 +88,10 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
         _span(job, design, tree, "length", right - left, chains["left"], chains["right"], source),
         _span(job, design, tree, "width", high - low, chains["front"], chains["back"], source),
     ]
-    for side, _ in SIDES:
+    corners = flat.outline.points
+    for side, way in SIDES:
+        edge = float((np.array([[left, low], [right, high]]) @ way).max())
+        drawn = edge - corners @ way
         for k, node in enumerate(chains[side]):
             if node.bend is None or node.element is None:
                 continue
@@ -101,16 +108,21 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
                 gains = [t for t in beyond if t.what == GAIN]
                 terms += [*gains[1:], Term("half the gain of the bend", node.bend.line_to_inside)]
             name = side if k == 0 and node.name == f"{side} wall" else node.name
+            line = edge - float(node.frame.point(0.0, -node.bend.line_to_inside) @ way)
+            terms += _rest(line, terms)
             sums.append(Sum(
                 f"{name[:1].upper()}{name[1:]} fold line from the {side} edge", merged(terms), "The line lies in the middle of the allowance.",
             ))  # fmt: skip
             meets = k == 0 and any(line is not None and line.meets for n in _beside(tree, node) for line in (n.left, n.right))
             if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
-                sums.append(Sum(
+                notch = Sum(
                     f"{side.capitalize()} notch line from the {side} edge",
                     merged([*beyond, Term("corner gap", tree.gap)]),
                     "Each wall ends short of its neighbour's inside face by the gap.",
-                ))  # fmt: skip
+                )
+                # Where the neighbour's end is cut otherwise there is no such line.
+                if (np.abs(drawn - notch.total) < SEEN).any():
+                    sums.append(notch)
     sums += _corner_sums(tree, flat)
     return tuple(sums)
 
@@ -136,6 +148,14 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
     return found
 
 
+def _rest(total: float, terms: list[Term]) -> list[Term]:
+    """What the terms leave out of a size: metal that stands out beyond them, or is cut away."""
+    rest = total - sum(t.value * t.count for t in terms)
+    if abs(rest) <= 1e-6:
+        return []
+    return [Term("to the outermost corner" if rest > 0 else "less, cut away", abs(rest), 1 if rest > 0 else -1)]
+
+
 def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: list[Node], high: list[Node], source: str) -> Sum:
     base = design.base
     if isinstance(base, Base):
@@ -154,7 +174,5 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
         terms = [Term(f"base {word}", float(corners[:, axis].max() - corners[:, axis].min()))]
     both = _terms(low) + _terms(high)
     terms += [t for t in both if t.what != GAIN] + [t for t in both if t.what == GAIN]
-    rest = total - sum(t.value * t.count for t in terms)
-    if abs(rest) > 1e-6:
-        terms.append(Term("to the outermost corner" if rest > 0 else "less, cut away", abs(rest), 1 if rest > 0 else -1))
+    terms += _rest(total, terms)
     return Sum(f"Blank {word}", merged(terms), source)

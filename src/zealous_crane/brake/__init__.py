@@ -19,6 +19,7 @@ from .press_brake import PressBrake
 from .profile import Profile, Tools, tools_for
 from .punch import Punch, PunchStyle
 from .rack import BrakeError, Rack, read_brake, shipped_rack, shop_rack
+from .radius import tool_radius
 from .section import Section, Sections
 
 __all__ = [
@@ -48,6 +49,7 @@ __all__ = [
     "shipped_rack",
     "shop_rack",
     "straight_punch",
+    "tool_radius",
     "tools_for",
     "usable_dies",
     "v_die",

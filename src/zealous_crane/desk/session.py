@@ -14,7 +14,7 @@ import platformdirs
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ..blank import Blank, develop
-from ..brake import Brake, Rack, shop_rack
+from ..brake import Brake, Rack, shop_rack, tool_radius
 from ..demo import demo_job
 from ..files import FileError, write_atomically, write_work
 from ..job import Job, OrderWishes
@@ -107,9 +107,14 @@ class Session(QObject):
 
     def _developed(self, step: Step) -> Blank:
         """The blank of the part on the bench, with the sums of the fits it follows."""
-        blank = develop(step.work.parts[step.at])
+        blank = self._flat(step.work.parts[step.at], step.rack)
         sums = step.work.fit_sums(step.at)
         return replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:])) if sums else blank
+
+    @staticmethod
+    def _flat(job: Job, rack: Rack) -> Blank:
+        """A part laid flat, with the inside radius its brake makes where it names none."""
+        return develop(job, tool_radius(rack[job.brake], job.sheet))
 
     @classmethod
     def for_shop(cls) -> Session:
@@ -198,7 +203,7 @@ class Session(QObject):
         """
         for number, part in enumerate(step.work.parts):
             if number != step.at and (number >= len(self.work.parts) or part != self.work.parts[number]):
-                develop(part)
+                self._flat(part, step.rack)
         blank = self._developed(step)
         now = time.monotonic()
         joins = what and self._last_edit[0] == what and now - self._last_edit[1] < SAME_EDIT and self._at > 0
@@ -289,8 +294,7 @@ class Session(QObject):
         """
         work = job if isinstance(job, Work) else Work.of(job)
         for part in work.parts:
-            self.rack[part.brake]
-            develop(part)
+            self._flat(part, self.rack)
         step = Step(work, at, self.rack)
         blank = self._developed(step)
         self._history, self._at, self._saved, self.path = [step], 0, None if unsaved else work, path

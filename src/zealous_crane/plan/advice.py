@@ -9,7 +9,7 @@ from typing import Any
 
 from ..blank import DevelopmentError
 from ..blank.tree import default_gap
-from ..brake import Brake, LeafBrake, Rack, Section
+from ..brake import Brake, LeafBrake, Rack, Section, tool_radius
 from ..job import DrawnPart, Job, OrderWishes
 from ..measure import INCH, show_length
 from ..part import Flange, FoldSlots, SeamForm
@@ -142,7 +142,7 @@ def make_nothing(job: Job, brake: Brake) -> Plan:
     """A plan of nothing yet, to try cures against."""
     from ..blank import develop
 
-    return Plan(job, develop(job), brake, (), (), "", (), 0)
+    return Plan(job, develop(job, tool_radius(brake, job.sheet)), brake, (), (), "", (), 0)
 
 
 def _depth(trial: Trial) -> Iterator[Cure]:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from ..blank import Blank, MadeBy, develop
-from ..brake import Brake
+from ..brake import Brake, tool_radius
 from ..job import Job
 from .order import MOST, Search
 from .plan import Plan
@@ -59,7 +59,7 @@ def make_plan(
         DevelopmentError: the part cannot be laid flat.
         Cancelled: ``cancelled`` said so.
     """
-    blank = blank or develop(job)
+    blank = blank or develop(job, tool_radius(brake, job.sheet))
     strokes = [f for f in blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     if not strokes:
         steps = aside(blank, ())
