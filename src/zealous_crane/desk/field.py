@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 from collections.abc import Callable
 
 from PySide6.QtCore import QSize, Qt, Signal
@@ -208,10 +209,12 @@ class SumButton(QToolButton):
         self.setText(f"{item.what}  {show_length(item.total, units, pretty=True)}")
         terms = "".join(
             f"<tr><td align='right'>{t.count} ×&nbsp;</td><td align='right'>{show_length(t.value, units, pretty=True)}</td>"
-            f"<td>&nbsp; {t.what}</td></tr>"
+            f"<td>&nbsp; {html.escape(t.what)}</td></tr>"
             for t in item.terms
         )
-        self._text = f"<p><b>{item.text(units, pretty=True)}</b></p><table>{terms}</table><p>{item.rule}</p>"
+        self._text = (
+            f"<p><b>{html.escape(item.text(units, pretty=True))}</b></p><table>{terms}</table><p>{html.escape(item.rule)}</p>"
+        )
         self.setToolTip(self._text)
         self.setAccessibleName(f"{item.what}: {item.text(units)}")
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import shapely
+
 from ..blank import Blank, Finding, Fold, MadeBy
-from ..brake import Brake, LeafBrake, PressBrake, least_flange, least_leg, usable_dies
+from ..brake import Brake, Die, LeafBrake, PressBrake, least_flange, least_leg, usable_dies
 from ..measure import Units, show_length
 from .leg import outside_leg, reach_of
 
@@ -61,7 +63,32 @@ def _narrow_on_a_press(blank: Blank, brake: PressBrake, units: Units) -> tuple[F
                 f"{die.name}, needs {show_length(least, units)} to carry it.",
                 (fold.start + fold.end) / 2, "flange",
             ))  # fmt: skip
-    return tuple(found)
+    return (*found, *_holes_in_the_v(blank, die, units))
+
+
+def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
+    """Holes that come to lie over the V, where the metal between its shoulders is drawn out. Common practice, no source."""
+    found: list[Finding] = []
+    for hole in blank.holes:
+        if hole.kind in ("relief", "fold slot") or hole.after_bending:
+            continue
+        shape = shapely.Polygon(hole.path.flattened())
+        for fold in blank.folds:
+            away = shape.distance(shapely.LineString([fold.start, fold.end]))
+            if fold.made_by is MadeBy.BRAKE and away < die.opening / 2 - 1e-9:
+                found.append(Finding(
+                    f"The {hole.name} is {show_length(away, units)} from the line of the {fold.name} and lies over the V of {die.name}, "
+                    f"{show_length(die.opening / 2, units)} to either side: it is drawn out of shape. Move it, or cut it after bending.",
+                    hole.centre, "hole",
+                ))  # fmt: skip
+                break
+        if len(found) > MOST_SAID:
+            break
+    return found
+
+
+MOST_SAID = 40
+"""Warnings of one kind after which it is plain that there are many."""
 
 
 def _reach(blank: Blank, fold: Fold) -> float:

@@ -60,6 +60,7 @@ class LayoutStage(QWidget):
         self.points.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.care = QLabel()
         self.care.setWordWrap(True)
+        self.care.setTextFormat(Qt.TextFormat.PlainText)
         self.film = Choice()
         self.film.setAccessibleName("Film, paint or engraving")
         self.film.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -73,6 +74,7 @@ class LayoutStage(QWidget):
         self.film.activated.connect(lambda _: session.edit("film", film=self.film.currentData()))
         self.steps = QLabel()
         self.steps.setWordWrap(True)
+        self.steps.setTextFormat(Qt.TextFormat.PlainText)
         self.sums_box = QVBoxLayout()
         self.sums_box.setSpacing(0)
         self.sums: list[SumButton] = []

@@ -125,7 +125,7 @@ class EnclosureLid(Ready):
         width: inside, between its walls, mm: the base's outside and a clearance.
         height: of its walls inside, mm.
         screw: diameter of the screw holes, mm; none without.
-        screw_from: holes from the lid's ends, mm.
+        screw_from: holes from the lid's ends, mm; the usual is the middle of the base's usual lips.
     """
 
     label: ClassVar[str] = "Enclosure, lid"
@@ -137,7 +137,7 @@ class EnclosureLid(Ready):
     width: PositiveLength
     height: PositiveLength
     screw: PositiveLength | None = Field(default=3.6, title="Screw holes")
-    screw_from: PositiveLength = Field(default=8.0, title="Holes from the ends")
+    screw_from: PositiveLength = Field(default=6.0, title="Holes from the ends")
 
     def design(self, thickness: float) -> Design:
         holes: tuple[Cutout, ...] = ()
