@@ -272,7 +272,7 @@ def shape() -> None:
     job = thirty_panels()
     made = Window(Session(job, shipped_rack()))
     made.show()
-    made.session._running.stopped.set()  # type: ignore[union-attr]
+    made.session.planner.stop()
     sizes = iter(range(300, 1000))
     replan = made.session.replan
     made.session.replan = lambda: None  # type: ignore[method-assign]

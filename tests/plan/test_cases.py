@@ -8,6 +8,7 @@ import math
 from pathlib import Path
 
 import pytest
+from test_bent_again import bent_again
 
 from zealous_crane.blank import DevelopmentError, develop
 from zealous_crane.brake import shipped_rack
@@ -15,7 +16,7 @@ from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files import plan_record, read_drawing, read_job, write_dxf
 from zealous_crane.job import FlatPart
 from zealous_crane.part import Base
-from zealous_crane.plan import GaugeBy, State, advise, gauge_stops, make_plan, set_up_of
+from zealous_crane.plan import GaugeBy, Moves, State, advise, gauge_stops, make_plan, set_up_of
 
 CASES = Path(__file__).parents[1] / "cases"
 RACK = shipped_rack()
@@ -57,11 +58,9 @@ def test_a_wall_that_lies_across_anothers_line_keeps_punch_and_die_short():
     job = case("two-walls-one-line-press")
     plan = make_plan(job, RACK[job.brake])
     assert plan.feasible
-    right = next(s for s in plan.strokes if s.name == "right wall")
-    low, high = right.verdict.stroke.setting.span
-    ends = [x for piece in (*right.sections, *right.die_sections) for x in piece]
-    beside = right.verdict.stroke.setting.angles[1] == 0
-    assert not beside or min(ends) > low - 3 or max(ends) < high + 3, "the block ends before the wall that lies across"
+    # Bent again in solids: neither wall lies in punch or die while the other is bent.
+    strokes, wrong = bent_again(plan)
+    assert strokes == 2 and not wrong, wrong
 
 
 def test_a_plain_box_on_a_press_is_everyday_work():
@@ -200,7 +199,7 @@ def test_ninety_percent_of_a_rating_is_taken_care_of():
 # --- every kind, every brake, both ways ---------------------------------------------------------------------------------------
 
 PARTS = [(f"{name}-{i}", part) for name in DEMOS for i, part in enumerate(demo_work(name).parts)]
-QUICK = {"limit": 40}
+QUICK = {"limit": 15, "moves": Moves()}
 """Enough strokes to come through every piece of code; whether there is an order is not asked here."""
 
 
