@@ -20,7 +20,7 @@ from .window import Window
 STAGES = ("shape", "lay-out", "tool-up", "bend", "at-the-brake")
 
 
-def settle(session: Session, milliseconds: int = 20_000) -> None:
+def settle(session: Session, milliseconds: int = 90_000) -> None:
     """Let the window work until the plan, and any cures, are there."""
     clock = QElapsedTimer()
     clock.start()

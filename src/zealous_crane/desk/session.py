@@ -20,6 +20,7 @@ from ..files import FileError, write_atomically, write_work
 from ..job import Job, OrderWishes
 from ..measure.report import plain
 from ..plan import Cure, Plan
+from ..plan.memory import forget
 from ..work import Fit, Work
 from .planning import Planner
 from .safety import SafetyCopy
@@ -301,6 +302,8 @@ class Session(QObject):
         self._stamp = stamp_of(path) if path is not None else None
         self._last_edit = ("", 0.0)
         self.before = self._plan = None
+        self.planner.stop()
+        forget()
         self._show(blank)
 
     @property
