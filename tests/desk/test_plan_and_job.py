@@ -119,7 +119,7 @@ def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
 
     monkeypatch.setattr(planning, "advise", slow)
     session.start_with(demo_job("deep-feeder").model_copy(update={"name": "deep"}))
-    qtbot.waitUntil(begun.is_set, timeout=60_000)
+    qtbot.waitUntil(lambda: begun.is_set() and session.plan is not None, timeout=60_000)
     assert session.plan is not None and session.busy and bench.verdict.stop.isVisible()
     session.edit("quantity", quantity=3)
     assert called.wait(0.2), "the old run has noticed within 0.2 s"
