@@ -25,7 +25,7 @@ from zealous_crane.plan import (
     WishError,
     Wishes,
     advise,
-    best_gauging,
+    best_stop,
     gauge_stops,
     gauging_lines,
     judge,
@@ -244,7 +244,7 @@ def test_errors_add_as_the_root_of_their_squares(rack):
     assert wall.error == pytest.approx(0.2) and wall.from_ == ("front wall",)
     near = size_errors(plan, GaugeBy.NEAR, 0.2)
     assert max(e.error for e in near) >= max(e.error for e in base) - 1e-9
-    assert best_gauging(plan) in GaugeBy and best_gauging(make_plan(demo_job(), rack["apiary-finger-50"])) is GaugeBy.LINES
+    assert best_stop(plan) in GaugeBy and best_stop(make_plan(demo_job(), rack["apiary-finger-50"])) is GaugeBy.LINES
 
 
 # --- stations -------------------------------------------------------------------------------------------------------------

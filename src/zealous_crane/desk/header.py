@@ -73,7 +73,7 @@ class Header(QWidget):
         self.name.show_text(job.name)
         self.metal.setCurrentIndex(self.metal.findData(job.metal))
         self.thickness.show_text(job.thickness)
-        inch = Units.DECIMAL if job.units.is_inch else Units.MM
+        inch = job.units.fine
         self.actual.setText(show_length(job.sheet.thickness, inch))
         names = [brake.name for brake in self.session.rack.brakes]
         if [self.brake.itemText(i) for i in range(self.brake.count())] != names:

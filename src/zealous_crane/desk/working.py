@@ -78,6 +78,18 @@ class WorkingPage(QWidget):
         self.session.replan()
         self.session.planned.emit()
 
+    def stands_in_for(self, *others: QWidget) -> bool:
+        """True while there is no plan of the job on the bench: this page is then shown in place of the others."""
+        if self.session.plan is not None:
+            self.hide()
+            return False
+        # What goes is hidden before what comes is shown: for a moment both would make the window grow.
+        for widget in others:
+            widget.hide()
+        self.show_state()
+        self.show()
+        return True
+
     def show_state(self) -> None:
         """Show the job on the bench as it is now."""
         session = self.session

@@ -34,6 +34,11 @@ class Units(StrEnum):
     def is_inch(self) -> bool:
         return self is not Units.MM
 
+    @property
+    def fine(self) -> Units:
+        """Units for figures finer than a rule's: decimals of an inch, or mm."""
+        return Units.DECIMAL if self.is_inch else Units.MM
+
 
 class LengthError(ValueError):
     """A length that could not be read; the message says what was read and what would do."""

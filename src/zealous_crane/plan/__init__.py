@@ -3,7 +3,7 @@
 from .advice import advise, greatest_depth
 from .engine import stroke_for
 from .flange import narrow_flanges
-from .gauge import GaugeBy, best_gauging, gauge_stops, gauging_lines, size_errors
+from .gauge import GaugeBy, best_stop, gauge_stops, gauging_lines, size_errors
 from .leaf_stroke import LeafStroke
 from .make import make_plan
 from .obstacle import Contact, Obstacle
@@ -54,7 +54,7 @@ __all__ = [
     "Wishes",
     "advise",
     "angle_of",
-    "best_gauging",
+    "best_stop",
     "direction",
     "free_intervals",
     "gauge_stops",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shapely
 
 from ..blank import Blank, Finding, Fold, MadeBy
+from ..blank.finding import MOST_SAID
 from ..brake import Brake, Die, LeafBrake, PressBrake, least_flange, least_leg, usable_dies
 from ..measure import Units, show_length
 from .leg import outside_leg, reach_of
@@ -85,10 +86,6 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
         if len(found) > MOST_SAID:
             break
     return found
-
-
-MOST_SAID = 40
-"""Warnings of one kind after which it is plain that there are many."""
 
 
 def _reach(blank: Blank, fold: Fold) -> float:

@@ -15,7 +15,7 @@ from enum import StrEnum
 import numpy as np
 
 from ..blank import Blank
-from ..measure import Units, show_length
+from ..measure import show_length
 from .contact import following, hull
 from .plan import Intervals, Plan, PlannedStroke
 from .pose import Setting
@@ -250,7 +250,7 @@ WORDS = {
 
 def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
     """The ways of gauging compared, the best first, and the worst size of each."""
-    fine = Units.DECIMAL if plan.job.units.is_inch else Units.MM
+    fine = plan.job.units.fine
     ways = [GaugeBy.LINES] if plan.brake.gauge_reach is None else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.LINES]
     tool = "nose" if plan.brake.kind == "leaf" else "punch"
     said: list[tuple[float, str]] = []
@@ -272,11 +272,3 @@ def best_stop(plan: Plan) -> GaugeBy:
         return GaugeBy.LINES
     ways = (GaugeBy.TRUE, GaugeBy.NEAR)
     return min(ways, key=lambda way: max((e.error for e in size_errors(plan, way, PER_BEND)), default=0.0))
-
-
-def best_gauging(plan: Plan, per_bend: float = PER_BEND) -> GaugeBy:
-    """The way of gauging with the least error in its worst size; sighting lines where the brake has no stop."""
-    if plan.brake.gauge_reach is None:
-        return GaugeBy.LINES
-    ways = (GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.LINES)
-    return min(ways, key=lambda way: max((e.error for e in size_errors(plan, way, per_bend)), default=0.0))

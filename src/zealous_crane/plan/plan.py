@@ -119,7 +119,7 @@ class PlannedStroke:
     @property
     def room(self) -> str:
         """The clearance in the job's units."""
-        inch = Units.DECIMAL if self.units.is_inch else Units.MM
+        inch = self.units.fine
         return show_length(round(self.clearance, 2), inch)
 
     def sentence(self) -> str:

@@ -128,7 +128,7 @@ def press_watch(strokes: Sequence[PlannedStroke], units: Units) -> tuple[str, ..
         natural = getattr(engine, "air_radius", 0.0)
         radius = engine.setting.line.bend.radius
         if abs(natural - radius) > max(0.3, 0.3 * natural):
-            fine = Units.DECIMAL if units.is_inch else Units.MM
+            fine = units.fine
             text = (
                 f"Bent in air over {tooling.die.name} the inside radius comes out near {show_length(round(natural, 2), fine)}; the "
                 f"blank is worked out for {show_length(radius, fine)}. Set the radius in Lay out, or bottom the bend."

@@ -9,11 +9,6 @@ from .sections import width_text
 from .set_up import Folded, Pressed, SetUp, set_up_of
 
 
-def fine(units: Units) -> Units:
-    """Units for figures finer than a rule's."""
-    return Units.DECIMAL if units.is_inch else Units.MM
-
-
 def held(plan: Plan, stroke: PlannedStroke) -> str:
     """Which panel is held, and which face is up: ``base, inside face up``."""
     setting = stroke.verdict.stroke.setting
@@ -26,7 +21,7 @@ def line_place(folded: Folded, units: Units) -> str:
     line = folded.line_behind_nose
     if abs(line) < 0.02:
         return "right under the nose"
-    return f"{show_length(abs(line), fine(units))} {'behind' if line > 0 else 'in front of'} the nose"
+    return f"{show_length(abs(line), units.fine)} {'behind' if line > 0 else 'in front of'} the nose"
 
 
 def gauge_text(stop: GaugeStop, units: Units) -> str:
@@ -35,7 +30,7 @@ def gauge_text(stop: GaugeStop, units: Units) -> str:
         return "none: sight the line"
     moved = "still true" if stop.true else f"moved by the {' and the '.join(stop.moved_by)}"
     what = f"outside of the {stop.against}" if stop.leg else f"edge of the {stop.against}"
-    return f"{show_length(stop.distance, fine(units))} from the line to the {what}, {moved}"
+    return f"{show_length(stop.distance, units.fine)} from the line to the {what}, {moved}"
 
 
 def over_text(stroke: PlannedStroke, set_up: SetUp) -> str:
@@ -86,7 +81,7 @@ def _leaf(plan: Plan, stroke: PlannedStroke, found: SetUp, blocks: str) -> list[
         *([("Set up with", tooling.says)] if tooling.says else []),
         ("Fingers, left to right", blocks),
         ("Fold line sits", line_place(machine, units)),
-        ("Nose behind the bed's edge", f"{show_length(machine.setback, fine(units))}, both ends alike"),
+        ("Nose behind the bed's edge", f"{show_length(machine.setback, units.fine)}, both ends alike"),
         ("Stop the leaf at", f"{show_angle(found.stop_angle)}  {over_text(stroke, found)}"),
     ]
 
@@ -101,7 +96,7 @@ def _press(plan: Plan, stroke: PlannedStroke, found: SetUp, blocks: str) -> list
         ("Punch pieces, left to right", blocks),
         ("Die pieces", width_text(setup.die_blocks, setup.tooling.marked_in, pretty=True)),
         ("Bend to", f"{show_angle(found.stop_angle)}  {over_text(stroke, found)}"),
-        ("Punch down from touching", f"about {show_length(machine.punch_travel, fine(units))}; sneak up on it"),
+        ("Punch down from touching", f"about {show_length(machine.punch_travel, units.fine)}; sneak up on it"),
         (
             "Force",
             f"{show_force(force.total, units)} {'bottomed' if machine.bottomed else 'in air'}, "
@@ -115,13 +110,13 @@ def _more(plan: Plan, stroke: PlannedStroke, found: SetUp) -> list[tuple[str, st
     machine, units = found.machine, plan.job.units
     if isinstance(machine, Folded):
         brake = stroke.verdict.stroke.tooling.brake
-        sheet = show_length(plan.blank.thickness, fine(units))
+        sheet = show_length(plan.blank.thickness, units.fine)
         return [
-            ("Rated for this metal", f"{show_length(machine.allowed, fine(units))};  the sheet is {sheet}"),
+            ("Rated for this metal", f"{show_length(machine.allowed, units.fine)};  the sheet is {sheet}"),
             ("Finger height", f"{show_length(getattr(brake, 'finger_height', 0.0), units, pretty=True)} under the beam"),
         ]
-    radius = show_length(machine.inside_radius, fine(units))
+    radius = show_length(machine.inside_radius, units.fine)
     return [
-        ("Least outside leg", show_length(machine.least_leg, fine(units))),
+        ("Least outside leg", show_length(machine.least_leg, units.fine)),
         ("Inside radius", f"the tip's, {radius}") if machine.bottomed else ("Inside radius in air", f"about {radius}"),
     ]

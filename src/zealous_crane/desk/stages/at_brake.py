@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBox
 from ...measure import AngleError, parse_angle, show_angle, show_length
 from ...plan import Folded, HandStep, Plan, PlannedStroke, Pressed, set_up_of, width_text
 from ...plan.got import answer, answer_text
-from ...plan.setting_up import fine, held, line_place
+from ...plan.setting_up import held, line_place
 from ...shop import cautions_for
 from ..canvas import Canvas
 from ..paint.end import paint_end
@@ -209,12 +209,8 @@ class AtBrake(QWidget):
         self.angle_got.clear()
         self.back.setEnabled(self.at > 0)
         self.done.setEnabled(step is not None)
-        if plan is None:
-            self.body.hide()
-            self.working.show_state()
-            self.working.show()
+        if self.working.stands_in_for(self.body) or plan is None:
             return
-        self.working.hide()
         self.body.show()
         if step is None:
             self.count.setText("")
@@ -242,7 +238,7 @@ class AtBrake(QWidget):
             said += f" Line {line_place(found.machine, units)}."
         if not found.gauge.sighted:
             what = f"outside of the {found.gauge.against}" if found.gauge.leg else f"edge of the {found.gauge.against}"
-            said += f" Stop {show_length(found.gauge.distance, fine(units))} behind the line, against the {what}."
+            said += f" Stop {show_length(found.gauge.distance, units.fine)} behind the line, against the {what}."
         self.hold.setText(self._turn(plan, stroke) + said)
         setup = plan.setups[stroke.setup]
         blocks = width_text(setup.blocks, setup.tooling.marked_in, pretty=True)
@@ -276,7 +272,7 @@ class AtBrake(QWidget):
         before = plan.setups[stroke.setup - 1].setback if stroke.setup else -1.0
         if not setup.setback or stroke.number != setup.strokes[0] or abs(before - setup.setback) < 0.005:
             return ""
-        return f". Nose {show_length(setup.setback, fine(plan.job.units))} behind the bed's edge, both ends alike"
+        return f". Nose {show_length(setup.setback, plan.job.units.fine)} behind the bed's edge, both ends alike"
 
     def _turn(self, plan: Plan, stroke: PlannedStroke) -> str:
         """What to do with the sheet before this stroke."""

@@ -182,14 +182,8 @@ class BendStage(QWidget):
         self._patience.stop()
         self.stale.hide()
         self.body.setEnabled(True)
-        # What goes is hidden before what comes is shown: for a moment both would make the window grow.
-        if plan is None:
-            self.empty.hide()
-            self.body.hide()
-            self.working.show_state()
-            self.working.show()
+        if self.working.stands_in_for(self.empty, self.body) or plan is None:
             return
-        self.working.hide()
         feasible = plan.feasible
         self.scroll.setVisible(feasible)
         wished = self.session.job.order.any

@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
 
 from ...measure import parse_angle, show_angle, show_length
 from ...plan import PlannedStroke, gauging_lines, set_up_facts, width_text
-from ...plan.setting_up import fine
 from ...shop import cautions_for
 from ..canvas import Canvas
 from ..field import ParsedField
@@ -167,14 +166,9 @@ class ToolingStage(QWidget):
         self.body.setEnabled(True)
         self.bottomed.setVisible(self.session.brake.kind == "press")
         self.bottomed.setChecked(self.session.job.bottomed)
-        feasible = plan is not None and plan.feasible
-        if plan is None:
-            self.body.hide()
-            self.empty.hide()
-            self.working.show_state()
-            self.working.show()
+        if self.working.stands_in_for(self.body, self.empty) or plan is None:
             return
-        self.working.hide()
+        feasible = plan.feasible
         self.body.setVisible(feasible)
         self.empty.setVisible(not feasible)
         if not feasible:
@@ -192,7 +186,7 @@ class ToolingStage(QWidget):
         for i, setup in enumerate(plan.setups, start=1):
             numbers = ", ".join(map(str, setup.strokes))
             with_ = f"{html.escape(setup.tooling.says)}: " if setup.tooling.says else ""
-            nose = f", nose {show_length(setup.setback, fine(plan.job.units))} back" if setup.setback else ""
+            nose = f", nose {show_length(setup.setback, plan.job.units.fine)} back" if setup.setback else ""
             lines.append(
                 f"<b>Set-up {i}</b> (bends {numbers}): {with_}{width_text(setup.blocks, setup.tooling.marked_in, pretty=True)}{nose}"
             )
