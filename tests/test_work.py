@@ -49,7 +49,11 @@ def test_a_lid_goes_over_and_a_cap_goes_in():
     cap = job(Cap(length=5, width=5.1, clearance=4, depth=20), "cap")
     made = Work(parts=(sleeve, cap), fits=(fit(clearance=4),)).resolved().parts[1].part
     # The cap's own clearance is taken off the opening it is told; the fit asks for 4 in all.
-    assert made.length - made.clearance == pytest.approx(146) and made.width - made.clearance == pytest.approx(96)
+    # Across the width the sleeve's seam tab lies in the way, a thickness.
+    assert made.length - made.clearance == pytest.approx(146) and made.width - made.clearance == pytest.approx(95)
+    sums = Work(parts=(sleeve, cap), fits=(fit(clearance=4),)).resolved().fit_sums(1)
+    assert [t.what for t in sums[1].terms] == ["sleeve, width inside", "sleeve, seam tab", "clearance"]
+    assert sums[1].total == pytest.approx(95)
 
 
 def test_fits_are_set_in_the_order_they_depend():

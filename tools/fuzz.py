@@ -13,6 +13,7 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import copy
 import io
 import json
 import multiprocessing
@@ -152,7 +153,7 @@ def mutated_json(rng: random.Random, value: Any) -> str:
             elif deed < 0.4 and isinstance(at, list):
                 at.append(at[path[-1]])
             else:
-                at[path[-1]] = rng.choice(ODD)
+                at[path[-1]] = copy.deepcopy(rng.choice(ODD))
     text = json.dumps(value, ensure_ascii=rng.random() < 0.5)
     return damaged(rng, text) if rng.random() < 0.15 else text
 

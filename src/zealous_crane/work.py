@@ -7,10 +7,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from .blank.between import between
 from .job import Job
 from .measure import Length, Sum, Term
 from .measure.report import plain
 from .part.model import Written
+
+SET = 1e-9
+"""mm; a size nearer than this to what it should be is left as it is."""
 
 WORK_FORMAT = "zealous-crane-work"
 
@@ -107,16 +111,19 @@ class Work(Written):
         parts = list(self.parts)
         for fit in self._in_order():
             master, job = parts[fit.master], parts[fit.follower]
-            t_master, t = master.sheet.thickness, job.sheet.thickness
-            part = job.part
             try:
                 for pair in fit.sizes:
-                    inside, outside = master.part.span(pair.master, t_master)
-                    if fit.rule is FitRule.INSIDE:
-                        part = part.with_span(pair.follower, outside=inside - fit.clearance, thickness=t)
-                    else:
-                        part = part.with_span(pair.follower, inside=outside + fit.clearance, thickness=t)
-                parts[fit.follower] = job.model_copy(update={"part": part})
+                    held = between(master, pair.master)
+                    # Once is enough, unless the part could not be made at the size it had.
+                    for _ in range(2):
+                        mine = between(job, pair.follower)
+                        if fit.rule is FitRule.INSIDE:
+                            larger = held.clear - fit.clearance - mine.over_all
+                        else:
+                            larger = held.over_all + fit.clearance - mine.clear
+                        if abs(larger) > SET:
+                            job = job.model_copy(update={"part": job.part.larger(pair.follower, larger)})
+                parts[fit.follower] = job
             except ValueError as error:
                 raise FitError(f"{job.name} cannot follow {master.name}: {_last_line(error)}") from None
         return self.model_copy(update={"parts": tuple(parts)})
@@ -139,12 +146,21 @@ class Work(Written):
         for fit in self.follows(number):
             master = self.parts[fit.master]
             for pair in fit.sizes:
-                inside, outside = master.part.span(pair.master, master.sheet.thickness)
-                sign, size, face = (-1, inside, "inside") if fit.rule is FitRule.INSIDE else (1, outside, "outside")
-                mine = "outside" if fit.rule is FitRule.INSIDE else "inside"
+                held, own = between(master, pair.master), between(self.parts[number], pair.follower)
+                goes_in = fit.rule is FitRule.INSIDE
+                sign, size, face, mine = (
+                    (-1, held.inside, "inside", "outside") if goes_in else (1, held.outside, "outside", "inside")
+                )
+                # What either part carries takes from the follower that goes in; the one that goes over grows by it.
+                takes = (*((f"{master.name}, {t.what}", t.value) for t in (held.inward if goes_in else held.outward)),
+                         *((f"its own {t.what}", t.value) for t in (own.outward if goes_in else own.inward)))  # fmt: skip
                 sums.append(Sum(
                     f"{pair.follower.capitalize()}, {mine}, to fit",
-                    (Term(f"{master.name}, {pair.master} {face}", size), Term("clearance", fit.clearance, sign)),
+                    (
+                        Term(f"{master.name}, {pair.master} {face}", size),
+                        *(Term(label, value, sign) for label, value in takes),
+                        Term("clearance", fit.clearance, sign),
+                    ),
                     f"It goes {fit.rule} {master.name}. Cut it when that part is bent and measured, where it matters.",
                 ))  # fmt: skip
         return tuple(sums)

@@ -32,6 +32,7 @@ from zealous_crane.part import (
     Tab,
 )
 from zealous_crane.part.edit import added, at, replaced
+from zealous_crane.part.kinds import Sleeve
 
 WALLS = tuple(Flange(edge=e, height=30) for e in ("front", "right", "back", "left"))
 
@@ -299,3 +300,49 @@ def test_editing_changes_one_thing():
         added(grown, path, Hem(edge="back", length=5))
     with pytest.raises(ValueError, match="two"):
         added(tree, (), Flange(edge="front", height=5))
+
+
+def _reliefs(name):
+    from zealous_crane.demo import demo_work
+
+    return [develop(job).reliefs for job in demo_work(name).parts]
+
+
+def test_a_part_has_one_size_of_relief_and_it_is_on_the_wall():
+    from zealous_crane.blank.punch import PUNCHES_INCH, PUNCHES_MM
+    from zealous_crane.demo import DEMOS
+
+    wall = [25.4 * p for p in PUNCHES_INCH] + list(PUNCHES_MM)
+    seen = 0
+    for name in DEMOS:
+        for reliefs in _reliefs(name):
+            round_ = {round(r.size, 4) for r in reliefs if r.shape == "round"}
+            assert len(round_) <= 1, (name, round_)
+            for size in round_:
+                seen += 1
+                assert size > 7 or any(abs(size - p) < 1e-3 for p in wall), (name, size)
+    assert seen >= 8
+
+
+def test_a_relief_is_no_larger_for_a_notch_whose_point_lies_far_out():
+    # The seam tab of a sleeve is trimmed back; its notch goes in to the bend lines, and a 3/32" hole does for every corner.
+    sleeve = develop(Job(part=Sleeve(length=57, width=57, height=57, tab=12.7, hem=12.7, lip="in", lip_width=12.7),
+                         metal="galvanized", thickness="26 ga", units="in"))  # fmt: skip
+    assert {round(r.size / 25.4 * 32, 6) for r in sleeve.reliefs} == {3.0}
+    beside = next(r for r in sleeve.reliefs if "seam tab" in r.name)
+    shape = shapely.Polygon(sleeve.outline.flattened())
+    # Nothing is left standing between the relief and the tab's end: the fold lines run into the hole.
+    for fold in sleeve.folds:
+        for end in (fold.start, fold.end):
+            if np.hypot(*(end - beside.centre)) < 8:
+                assert not shape.contains(shapely.Point(*(end + (beside.centre - end) * 0.5 + fold.outward * 1.0)))
+
+
+def test_a_narrow_wall_keeps_a_relief_of_its_own():
+    # 3 mm metal at r 3 wants 19 mm at the walls; a corner between 12 mm lips takes no more than it needs.
+    from zealous_crane.blank.notch import Wedge, one_size, relief_size
+    from zealous_crane.measure import Units
+
+    wide, narrow = (Wedge(np.zeros(2), 0.0, (), reach, room) for reach, room in ((9.0, 60.0), (2.0, 12.0)))
+    common = one_size([wide, narrow], Units.MM)
+    assert common == 18.0 and relief_size(wide, common, Units.MM) == 18.0 and relief_size(narrow, common, Units.MM) == 4.0

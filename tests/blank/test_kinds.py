@@ -391,6 +391,7 @@ def test_every_line_of_a_sum_is_a_line_of_the_blank(name):
             side = item.what.split(" from the ")[-1].split()[0]
             axis = 0 if side in ("left", "right") else 1
             points = [p for f in blank.folds for p in (f.start, f.end)] + [p for n in blank.notches for p in n.waste.points]
+            points += [h.centre for h in blank.holes]
             away = [p[axis] if side in ("left", "front") else blank.size[axis] - p[axis] for p in points]
             assert min(abs(a - item.total) for a in away) < 0.02, (part.name, item.what)
             said += 1

@@ -47,8 +47,7 @@ def test_spans_are_two_thicknesses_apart_and_set_back(size, thickness, measured)
     ):
         inside, outside = part.span("length", thickness)
         assert outside - inside == pytest.approx(2 * thickness)
-        assert part.with_span("length", inside=77.0, thickness=thickness).span("length", thickness)[0] == pytest.approx(77)
-        assert part.with_span("length", outside=88.0, thickness=thickness).span("length", thickness)[1] == pytest.approx(88)
+        assert part.larger("length", 11.0).span("length", thickness) == pytest.approx((inside + 11, outside + 11))
     lid = EnclosureLid(length=size, width=50, height=20)
     assert lid.span("length", thickness) == (size, size) and lid.span("width", thickness) == pytest.approx(
         (50, 50 + 2 * thickness)

@@ -143,6 +143,7 @@ class Hole:
         size: length (diameter) and width, mm.
         panel: index of the panel it lies in, −1 where it lies on a fold.
         after_bending: cut when the part is bent.
+        edge: least distance its centre should keep from the edge of the metal, mm; 0 where nothing hangs on it.
     """
 
     name: str
@@ -152,6 +153,7 @@ class Hole:
     size: tuple[float, float]
     panel: int = -1
     after_bending: bool = False
+    edge: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure import show_length
 from ..part import Cutout, Design, Fastening, HoleShape, Mark, MarkForm, Measured, Place
+from ..part.corner import RIVET_EDGE
 from .blank import Hole, MarkLine
 from .element import DevelopmentError
 from .node import Node, Tree
 from .path import Path
+from .rivet import RIVET_PITCH, rivet_hole
 
 Array = NDArray[np.float64]
 
@@ -67,7 +69,8 @@ def _reference(tree: Tree, node: Node, place: Place, polygon: shapely.Polygon) -
     return start
 
 
-def _at(tree: Tree, node: Node, place: Place, axis: int, polygon: shapely.Polygon) -> float:
+def place_on(tree: Tree, node: Node, place: Place, axis: int, polygon: shapely.Polygon) -> float:
+    """Where a place lies in the panel's frame along u (axis 0) or v (axis 1), mm."""
     if place.edge == "middle":
         if axis == 0 and node.left is not None:
             return node.edge_length / 2 + place.value
@@ -109,16 +112,16 @@ def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, in
     for hole, shape in zip(holes, shapes, strict=True):
         if not inside.contains(shape):
             raise DevelopmentError(f"The {hole.name} runs over the edge of the metal. Move it or make it smaller.")
-    for i, one in enumerate(shapes):
-        for j in range(i):
-            if one.intersects(shapes[j]):
-                raise DevelopmentError(f"The {holes[j].name} and the {holes[i].name} run into each other. Move one of them.")
+    near = shapely.STRtree(shapes).query(shapes, predicate="intersects") if shapes else np.zeros((2, 0), int)
+    for i, j in sorted(near.T.tolist()):
+        if j < i:
+            raise DevelopmentError(f"The {holes[j].name} and the {holes[i].name} run into each other. Move one of them.")
     return tuple(holes)
 
 
 def _cutout(job: Job, tree: Tree, cutout: Cutout, k: int, polygon: shapely.Polygon, index: dict[int, int]) -> Hole:
     node = _find(tree, cutout.panel)
-    u, v = _at(tree, node, cutout.x, 0, polygon), _at(tree, node, cutout.y, 1, polygon)
+    u, v = place_on(tree, node, cutout.x, 0, polygon), place_on(tree, node, cutout.y, 1, polygon)
     angle = math.radians(cutout.turn)
     along = node.frame.u * math.cos(angle) + node.frame.v * math.sin(angle)
     centre = node.frame.point(u, v)
@@ -152,14 +155,19 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
     return made
 
 
-def spread_evenly(span: float, pitch: float) -> list[float]:
-    """Places from −span/2 to span/2, evenly out from the middle, none farther apart than ``pitch``, mm.
+def spread_evenly(span: float, pitch: float, least: float = 0.0) -> list[float]:
+    """Places from −span/2 to span/2, evenly out from the middle, none farther apart than ``pitch`` nor nearer than
+    ``least``, mm.
 
     Common practice, no source: laid out from the middle both ends match.
     """
     if span <= 0:
         return [0.0]
     gaps = max(1, math.ceil(span / pitch - 1e-9))
+    if least > 0:
+        gaps = min(gaps, math.floor(span / least + 1e-9))
+    if gaps == 0:
+        return [0.0]
     return [span * (i / gaps - 0.5) for i in range(gaps + 1)]
 
 
@@ -172,17 +180,20 @@ def _fastenings(node: Node) -> list[Array]:
     low = float(np.interp(v, [node.corners[0, 1], node.corners[3, 1]], [node.corners[0, 0], node.corners[3, 0]]))
     high = float(np.interp(v, [node.corners[1, 1], node.corners[2, 1]], [node.corners[1, 0], node.corners[2, 0]]))
     middle = (low + high) / 2
-    return [node.frame.point(middle + at, v) for at in spread_evenly(high - low - 2 * tab.margin, tab.pitch)]
+    # The ends of a tab are slanted: the distance is kept square to them.
+    inset = tab.edge_distance / math.cos(math.radians(tab.taper))
+    least = RIVET_PITCH * tab.rivet if tab.fastening is Fastening.RIVET else 0.0
+    return [node.frame.point(middle + at, v) for at in spread_evenly(high - low - 2 * inset, tab.pitch, least)]
 
 
 def _rivets(node: Node, index: dict[int, int]) -> list[Hole]:
     element = node.element
     if element is None or element.tab is None or element.tab.fastening is not Fastening.RIVET:
         return []
-    d = element.tab.rivet
+    d = rivet_hole(element.tab.rivet)
     return [
         Hole(f"rivet hole {i} in the {node.name}", _moved(_path(HoleShape.ROUND, d, d), node.frame.u, centre), centre,
-             "round", (d, d), index.get(node.index, -1))
+             "round", (d, d), index.get(node.index, -1), edge=RIVET_EDGE * element.tab.rivet)
         for i, centre in enumerate(_fastenings(node), start=1)
     ]  # fmt: skip
 

@@ -24,6 +24,7 @@ from .drawn import develop_drawing
 from .element import DevelopmentError
 from .finding import findings
 from .flat import Flat, lay_flat
+from .hole_sums import hole_sums
 from .node import Node, Tree
 from .path import Path
 from .sums import blank_sums
@@ -99,7 +100,12 @@ def _developed(job: Job) -> Blank:
         panels=panels,
         folds=tuple(_folds(tree, flat, index, move)),
         notches=tuple(_notches(tree, flat, move)),
-        sums=(*(sums := blank_sums(job, design, tree, flat))[:2], *job.part.sums(), *sums[2:]),
+        sums=(
+            *(sums := blank_sums(job, design, tree, flat))[:2],
+            *job.part.sums(),
+            *sums[2:],
+            *hole_sums(design, tree, flat, holes),
+        ),
         reliefs=tuple(_relief(cut.relief, move) for cut in flat.cuts if cut.relief is not None),
         holes=tuple(dataclasses.replace(h, path=h.path.moved(move), centre=h.centre + move) for h in holes),
         creases=tuple(_creases(tree, move)),

@@ -171,6 +171,12 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
                 f"The {hole.name} leaves {show_length(edge, job.units)} to the edge; less than 1 1/2 thicknesses, "
                 f"{show_length(HOLE_EDGE * t, job.units)}, bulges when it is punched.", hole.centre, "hole",
             ))  # fmt: skip
+        from_centre = outline.exterior.distance(shapely.Point(hole.centre))
+        if from_centre < hole.edge - 1e-6:
+            found.append(Finding(
+                f"The {hole.name} lies {show_length(from_centre, job.units)} from the edge; a rivet holds from two diameters, "
+                f"{show_length(hole.edge, job.units)}. Make the tab longer or the rivet smaller.", hole.centre, "hole",
+            ))  # fmt: skip
         for k in tree.query(shape, predicate="dwithin", distance=HOLE_HOLE * t - 1e-9).tolist():
             if k > i:
                 apart = shape.distance(shapes[k])

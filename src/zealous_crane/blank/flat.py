@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 from shapely.geometry.polygon import orient
 
 from ..job import Job
-from ..part import Design
+from ..part import Design, ReliefShape
 from .blank import Hole
 from .convex import is_convex
 from .element import DevelopmentError
 from .node import Node, Tree
-from .notch import Cut, corner_cut, end_cut
+from .notch import Cut, corner_cut, end_cut, one_size, wedge
 from .path import Path
 from .ring import half_plane, less, to_path, without_repeats
 
@@ -193,8 +193,15 @@ def _ears(tree: Tree) -> list[shapely.Polygon]:
 
 def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]:
     cuts: list[Cut] = []
-    for notching in tree.notchings:
-        cut = corner_cut(tree, notching, job.units, reach)
+    notches = [wedge(tree, notching, job.units, reach) for notching in tree.notchings]
+    by_rule = [
+        w
+        for n, w in zip(tree.notchings, notches, strict=True)
+        if w is not None and n.corner.relief.size is None and n.corner.relief.shape in (ReliefShape.ROUND, ReliefShape.SQUARE)
+    ]
+    common = one_size(by_rule, job.units)
+    for notching, notch in zip(tree.notchings, notches, strict=True):
+        cut = corner_cut(tree, notching, notch, common, job.units)
         same = next(
             (c for c in cuts if c.relief and cut.relief and np.hypot(*(c.relief.centre - cut.relief.centre)) < 0.05), None
         )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,25 +11,32 @@ import shapely
 from numpy.typing import NDArray
 
 from ..allowance import Bend
-from ..measure import INCH, Units, show_length
+from ..measure import Units, show_length
 from ..part import CornerRule, ReliefShape
 from ..part import Relief as WantedRelief
 from .blank import Relief
 from .element import DevelopmentError, MadeBy
 from .node import Node, Notching, Tree
+from .punch import next_mark, next_punch
 from .ring import Circle
 
 Array = NDArray[np.float64]
 
 
-def relief_rule(bends: tuple[Bend, Bend], point: float) -> float:
-    """Least diameter or side of a relief, mm.
+def relief_reach(bends: tuple[Bend, Bend]) -> float:
+    """How far a relief must reach from the crossing of two bend lines, mm: r + T past both tangent lines.
 
-    It reaches r + T past both tangent lines from the crossing of the bend lines, is at least 1.5 T wide and
-    covers the point of the notch, ``point`` mm from the crossing. Common practice, no source.
+    Common design rule for sheet metal (width at least T, depth r + T beyond the tangent), as handbooks print it; from memory.
     """
-    reach = max(b.allowance / 2 + b.radius + b.thickness for b in bends)
-    return 2 * max(reach, point, 0.75 * bends[0].thickness)
+    return max(b.allowance / 2 + b.radius + b.thickness for b in bends)
+
+
+HIDES = 1.0
+"""Thicknesses beyond its reach by which a relief may grow to take the point of the notch in. Where the point lies farther out, as
+beside a trimmed end, the notch is cut in to the bend lines instead: a hole that large would show in the finished corner."""
+
+SHARE = 0.5
+"""Share of the narrower wall at a corner that a relief chosen by the rule may take."""
 
 
 @dataclass(frozen=True)
@@ -48,12 +56,6 @@ class Cut:
     circle: Circle | None = None
     rule: str = ""
     far: float = 0.0
-
-
-def next_tool(size: float, units: Units) -> float:
-    """A size rounded up to the next drill or punch, mm."""
-    tick = INCH / 64 if units.is_inch else 0.5
-    return math.ceil(size / tick - 1e-9) * tick
 
 
 def _crossing(p: Array, along: Array, q: Array, other: Array) -> Array | None:
@@ -92,59 +94,122 @@ def _carry_on(first: Node, second: Node) -> bool:
     )
 
 
-def corner_cut(tree: Tree, notching: Notching, units: Units, reach: float) -> Cut:
+@dataclass(frozen=True)
+class Wedge:
+    """The notch between two folds of one panel, before its relief.
+
+    Attributes:
+        centre: (2,) where the bend lines cross on the flat.
+        point: mm from there to the point of the notch; 0 where the corner has none.
+        shapes: polygons to take away.
+        reach: what its relief has to reach from the centre, mm.
+        room: height of the narrower wall, mm.
+    """
+
+    centre: Array
+    point: float
+    shapes: tuple[shapely.Polygon, ...]
+    reach: float
+    room: float
+
+    @property
+    def ruled(self) -> float:
+        """Least diameter or side of a relief here, mm."""
+        return 2 * max(self.reach, self.point)
+
+
+def wedge(tree: Tree, notching: Notching, units: Units, reach: float) -> Wedge | None:
+    """The notch at a corner; None where the two folds run side by side.
+
+    Args:
+        tree: the panels.
+        notching: which corner.
+        units: for tool sizes.
+        reach: longer than the part, mm.
+    """
+    first, second = (tree.nodes[i] for i in notching.folds)
+    bends = (first.bend, second.bend)
+    assert bends[0] is not None and bends[1] is not None
+    lines = _bend_line(first), _bend_line(second)
+    centre = _crossing(*lines[0], *lines[1])
+    if centre is None:
+        return None
+    needed = relief_reach((bends[0], bends[1]))
+    room = min(
+        (n.element.height for n in (first, second) if n.element is not None and n.parent == notching.panel), default=math.inf
+    )
+    siblings = first.parent == second.parent == notching.panel and len(first.corners) == 4 and len(second.corners) == 4
+    open_corner = notching.corner.rule in (CornerRule.OPEN, CornerRule.MITRE) and not _carry_on(first, second)
+    if not (siblings and open_corner and first.left is not None and second.right is not None):
+        return Wedge(centre, 0.0, (), needed, room)
+    # The first wall ends at its left, the second at its right: their end lines cross at the point of the notch.
+    one, two = _end_line(first, True), _end_line(second, False)
+    at = _crossing(*one, *two)
+    if at is None:
+        return Wedge(centre, 0.0, (), needed, room)
+    point = float(np.hypot(*(at - centre)))
+    outward = float(one[1] @ first.frame.v) > 0 and float(two[1] @ second.frame.v) > 0
+    turn = one[1][0] * two[1][1] - one[1][1] * two[1][0]
+    shapes: list[shapely.Polygon] = []
+    if outward and turn > 1e-9:
+        shapes.append(shapely.Polygon([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach]))
+    if point > max(needed + HIDES * bends[0].thickness, next_punch(2 * needed, units) / 2):
+        feet = _crossing(*one, *lines[0]), _crossing(*two, *lines[1])
+        if feet[0] is not None and feet[1] is not None:
+            shapes.append(shapely.MultiPoint([centre, feet[0], at, feet[1]]).convex_hull)
+            point = 0.0
+    return Wedge(centre, point, tuple(s for s in shapes if s.geom_type == "Polygon"), needed, room)
+
+
+def one_size(wedges: Sequence[Wedge], units: Units) -> float:
+    """The relief that serves the most corners of a part, mm: one tool for all, but for those it would cut away."""
+    return max((next_punch(w.ruled, units) for w in wedges), default=0.0)
+
+
+def relief_size(at: Wedge, common: float, units: Units) -> float:
+    """The relief the rule chooses at a corner, mm: that of the whole part where the corner has room for it."""
+    own = next_punch(at.ruled, units)
+    return common if common / 2 <= SHARE * at.room else own
+
+
+def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: float, units: Units) -> Cut:
     """The cut where two folds of one panel meet.
 
     Args:
         tree: the panels.
         notching: which corner.
-        units: for messages and drill sizes.
-        reach: longer than the part, mm.
+        notch: its notch, None where there is none.
+        common: the relief the part's corners share, mm.
+        units: for messages and tool sizes.
 
     Raises:
         DevelopmentError: a typed relief does not cover the point of the notch, or is larger than a wall.
     """
-    first, second = (tree.nodes[i] for i in notching.folds)
-    bends = (first.bend, second.bend)
-    assert bends[0] is not None and bends[1] is not None
-    both = (bends[0], bends[1])
-    shapes: list[shapely.Polygon] = []
-    centre = _crossing(*_bend_line(first), *_bend_line(second))
-    if centre is None:
+    if notch is None:
         return Cut(None, ())
-    point = 0.0
-    siblings = first.parent == second.parent == notching.panel and len(first.corners) == 4 and len(second.corners) == 4
-    open_corner = notching.corner.rule in (CornerRule.OPEN, CornerRule.MITRE) and not _carry_on(first, second)
-    if siblings and open_corner and first.left is not None and second.right is not None:
-        # The first wall ends at its left, the second at its right: their end lines cross at the point of the notch.
-        one, two = _end_line(first, True), _end_line(second, False)
-        at = _crossing(*one, *two)
-        if at is not None:
-            point = float(np.hypot(*(at - centre)))
-            outward = float(one[1] @ first.frame.v) > 0 and float(two[1] @ second.frame.v) > 0
-            turn = one[1][0] * two[1][1] - one[1][1] * two[1][0]
-            if outward and turn > 1e-9:
-                shapes.append(shapely.Polygon([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach]))
+    first, second = (tree.nodes[i] for i in notching.folds)
+    shapes, point, ruled = notch.shapes, notch.point, notch.ruled
     wanted = notching.corner.relief
     if wanted.shape is ReliefShape.NONE:
-        return Cut(None, tuple(shapes), rule="No relief.")
-    ruled = relief_rule(both, point)
-    size = wanted.size if wanted.size is not None else next_tool(ruled, units)
-    rule = (
-        f"Rule: r + T past the tangent lines, at least 1.5 T, and past the point of the notch: {ruled:.2f} mm"
-        + (", rounded up to the next drill." if wanted.size is None else "; the size was given.")
-        + " Common practice, no source."
-    )
+        return Cut(None, shapes, rule="No relief.")
+    size = wanted.size if wanted.size is not None else relief_size(notch, common, units)
+    if wanted.size is not None:
+        chosen = "the size was given"
+    elif size > next_punch(ruled, units) + 1e-9:
+        chosen = "the size the other corners of the part need, so that one tool serves all"
+    else:
+        chosen = "rounded up to the next punch or drill"
+    covers = ", and takes in the point of the notch" if point > notch.reach else ""
+    rule = f"Reaches r + T past the tangent lines{covers}: {ruled:.2f} mm, {chosen}. Published design rule, from memory."
     half = size / 2
     if wanted.shape is not ReliefShape.SLOT and (half <= 0 or point > half + 1e-9):
         raise DevelopmentError(
             f"A relief of {show_length(size, units)} does not reach the point of the notch. "
-            f"Make it at least {show_length(next_tool(ruled, units), units)}, or let the rule choose."
+            f"Make it at least {show_length(next_punch(ruled, units), units)}, or let the rule choose."
         )
-    heights = [n.element.height for n in (first, second) if n.element is not None and n.parent == notching.panel]
-    if half >= min(heights, default=math.inf):
+    if half >= notch.room:
         raise DevelopmentError(f"A relief of {show_length(size, units)} cuts right through the wall. Make it smaller.")
-    return _relief(notching.name, wanted, centre, first, second, size, ruled, rule, tuple(shapes))
+    return _relief(notching.name, wanted, notch.centre, first, second, size, ruled, rule, shapes)
 
 
 def _relief(
@@ -212,7 +277,7 @@ def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Uni
     room = at if left else node.edge_length - at
     if room <= 1e-6:
         return None
-    width = min(next_tool(1.5 * bend.thickness, units), room)
+    width = min(next_mark(bend.thickness, units), room)
     sign = -1.0 if left else 1.0
     # In the child's frame the carrying panel's tangent line lies at setback − BA.
     inner = bend.inside_setback - bend.allowance - (bend.radius + bend.thickness)
@@ -221,4 +286,10 @@ def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Uni
     polygon = shapely.Polygon(node.frame.to_flat(np.array(box)))
     centre = node.frame.point(at + sign * width / 2, bend.inside_setback - bend.allowance / 2)
     made = Relief(f"{node.name} end", "slot", width, centre, bend.thickness)
-    return Cut(made, (polygon,), None, "As wide as the metal is thick, r + T deep.", far=outer - inner + width)
+    return Cut(
+        made,
+        (polygon,),
+        None,
+        "At least as wide as the metal is thick, r + T past the tangent line.",
+        far=outer - inner + width,
+    )

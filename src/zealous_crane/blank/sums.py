@@ -39,7 +39,7 @@ def merged(terms: list[Term]) -> tuple[Term, ...]:
     return tuple(t for t in kept if abs(t.value) > 1e-9 and t.count)
 
 
-def _chain(tree: Tree, panels: tuple[Array | None, ...], direction: Array) -> list[Node]:
+def chain(tree: Tree, panels: tuple[Array | None, ...], direction: Array) -> list[Node]:
     """Panels from the base's child to the one that reaches farthest in a direction, if each stands squarely beyond the last."""
     far, best = -np.inf, 0
     for i, ring in enumerate(panels):
@@ -61,7 +61,7 @@ def _chain(tree: Tree, panels: tuple[Array | None, ...], direction: Array) -> li
     return found
 
 
-def _terms(chain: list[Node]) -> list[Term]:
+def terms_of(chain: list[Node]) -> list[Term]:
     terms: list[Term] = []
     skip: set[int] = set()
     for node in chain:
@@ -82,7 +82,7 @@ def _terms(chain: list[Node]) -> list[Term]:
 def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, ...]:
     """Blank length and width, fold lines and notch lines from their edges, the relief."""
     left, low, right, high = flat.outline.bounds
-    chains = {side: _chain(tree, flat.panels, way) for side, way in SIDES}
+    chains = {side: chain(tree, flat.panels, way) for side, way in SIDES}
     source = job.chosen_school.source
     sums = [
         _span(job, design, tree, "length", right - left, chains["left"], chains["right"], source),
@@ -95,7 +95,7 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
         for k, node in enumerate(chains[side]):
             if node.bend is None or node.element is None:
                 continue
-            beyond = _terms(chains[side][k:])
+            beyond = terms_of(chains[side][k:])
             if node.element.flat is not None:
                 line = node.element.flat - node.bend.line_to_inside
                 terms = [
@@ -172,7 +172,7 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
         axis = 0 if word == "length" else 1
         corners = np.array(base.corners)
         terms = [Term(f"base {word}", float(corners[:, axis].max() - corners[:, axis].min()))]
-    both = _terms(low) + _terms(high)
+    both = terms_of(low) + terms_of(high)
     terms += [t for t in both if t.what != GAIN] + [t for t in both if t.what == GAIN]
     terms += _rest(total, terms)
     return Sum(f"Blank {word}", merged(terms), source)

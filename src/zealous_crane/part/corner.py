@@ -57,6 +57,13 @@ class Fastening(StrEnum):
     RIVET = "rivet"
 
 
+RIVET_EDGE = 2.0
+"""Diameters from a rivet's centre to an edge: FAA AC 43.13-1B, 4-57 (two diameters; pitch at least three). From memory."""
+
+SPOT_EDGE = 6.0
+"""mm from a spot to an edge. Common practice, no source."""
+
+
 class Tab(Written):
     """A tab on the end of one wall that lies against the next.
 
@@ -69,8 +76,8 @@ class Tab(Written):
         top: kept below the wall's upper edge, mm.
         fastening: nothing, spot welds or rivets.
         pitch: farthest apart two fastenings may sit, mm.
-        margin: least distance of a fastening from the tab's edges, mm.
-        rivet: diameter of the rivet holes, mm.
+        margin: least distance of a fastening from the tab's ends, mm; None takes two diameters of a rivet, 6 mm of a spot.
+        rivet: diameter of the rivets, mm; the hole is drilled for it.
     """
 
     length: PositiveLength
@@ -81,8 +88,15 @@ class Tab(Written):
     top: Annotated[Length, Field(ge=0)] = 0.0
     fastening: Fastening = Fastening.NONE
     pitch: Annotated[PositiveLength, Field(ge=5.0)] = 40.0
-    margin: PositiveLength = 6.0
+    margin: PositiveLength | None = None
     rivet: PositiveLength = 3.2
+
+    @property
+    def edge_distance(self) -> float:
+        """Distance of a fastening from the tab's ends in force, mm."""
+        if self.margin is not None:
+            return self.margin
+        return RIVET_EDGE * self.rivet if self.fastening is Fastening.RIVET else SPOT_EDGE
 
 
 class Corner(Written):

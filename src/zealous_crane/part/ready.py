@@ -18,15 +18,21 @@ class Ready(Written):
         label: what the shop calls the kind.
         about: one sentence on what it is and what makes it hard.
         walled: names of the sizes that run between two walls.
+        edges_go_in: what the walls carry goes into, or over, the other part with them; the edge of a cap rests on it instead.
     """
 
     label: ClassVar[str]
     about: ClassVar[str]
 
     walled: ClassVar[frozenset[str]] = frozenset()
+    edges_go_in: ClassVar[bool] = True
+
+    def walls(self, size: str) -> tuple[str, str] | None:
+        """Names of the two panels a size in ``walled`` stands between; None where this part has no two walls for it."""
+        return {"length": ("left wall", "right wall"), "width": ("front wall", "back wall")}.get(size)
 
     def span(self, size: str, thickness: float) -> tuple[float, float]:
-        """One of its sizes between inside and between outside faces, mm.
+        """One of its sizes between the bare inside and outside faces of its walls, mm.
 
         A size in ``walled`` runs between two walls that stand at 90° and is read as ``measured`` says; any other is the same
         inside and outside.
@@ -42,16 +48,13 @@ class Ready(Written):
         outside = getattr(self, "measured", Measured.INSIDE) is Measured.OUTSIDE
         return (value - 2 * thickness, value) if outside else (value, value + 2 * thickness)
 
-    def with_span(self, size: str, *, inside: float | None = None, outside: float | None = None, thickness: float) -> Self:
-        """The same part with one size set between inside or between outside faces.
+    def larger(self, size: str, by: float) -> Self:
+        """The same part with one size larger by so much, mm.
 
         Raises:
             ValueError: no such size, or nothing is left of it.
         """
-        now = self.span(size, thickness)
-        value = float(self.model_dump()[size])
-        value += inside - now[0] if inside is not None else (outside if outside is not None else now[1]) - now[1]
-        return type(self).model_validate({**self.model_dump(), size: value})
+        return type(self).model_validate({**self.model_dump(), size: float(self.model_dump()[size]) + by})
 
     def design(self, thickness: float) -> Design:
         """The design tree.

@@ -62,11 +62,14 @@ class EnclosureBase(Ready):
         length, width, height: outside the U, mm.
         lip: width of the lips on the ends of the two walls, mm.
         top_lip: width of the lips on top, mm; none without.
-        screw: diameter of the screw holes in the lips, mm; none without.
+        screw: diameter of the screw holes in the lips, mm; none without. They lie half the lip's width from the outside of the
+            walls, at half their height.
     """
 
     label: ClassVar[str] = "Enclosure, base"
     about: ClassVar[str] = "A U with lips turned in; holes are given from the finished faces and marked on the flat."
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
+    measured: ClassVar[Measured] = Measured.OUTSIDE
 
     kind: Literal["enclosure-base"] = "enclosure-base"
     length: PositiveLength
@@ -76,10 +79,9 @@ class EnclosureBase(Ready):
     top_lip: PositiveLength | None = Field(default=12.0, title="Lips on top")
     screw: PositiveLength | None = Field(default=3.2, title="Screw holes")
 
-    def span(self, size: str, thickness: float) -> tuple[float, float]:
-        value = super().span(size, thickness)[0]
-        # Its sizes are outside sizes; between the lips it is two thicknesses less.
-        return (value - 2 * thickness, value) if size in ("length", "width") else (value, value)
+    def walls(self, size: str) -> tuple[str, str] | None:
+        """Across, its two walls; along, the lips on the ends of one of them."""
+        return ("left wall", "right wall") if size == "length" else ("left wall, left lip", "left wall, right lip")
 
     def design(self, thickness: float) -> Design:
         def wall(edge: Literal["left", "right"]) -> Flange:
@@ -103,8 +105,9 @@ class EnclosureBase(Ready):
                 Cutout(
                     panel=f"{wall} wall, {end} lip",
                     length=self.screw,
-                    x=Place(edge="middle"),
-                    y=Place(edge="back", value=self.lip / 2),
+                    # Half way up the wall, which is half a thickness off the lip's own middle where the wall ends bare.
+                    x=Place(value=0.0 if self.top_lip is not None else thickness / 2 * (-1 if end == "left" else 1)),
+                    y=Place(edge="front", value=self.lip / 2, face=Measured.OUTSIDE),
                     name=f"screw hole, {wall} wall, {end} lip",
                 )
                 for wall in ("left", "right")

@@ -65,6 +65,12 @@ class Sleeve(Ready):
     left_seam: SeamForm | None = Field(default=None, title="Seam on the left")
     right_seam: SeamForm | None = Field(default=None, title="Seam on the right")
 
+    def walls(self, size: str) -> tuple[str, str] | None:
+        """A sleeve in one piece goes round; halves and sides have no two walls that face each other."""
+        if self.piece is not SleevePiece.WHOLE:
+            return None
+        return ("side 4", "side 2") if size == "length" else ("base", "side 3")
+
     def _seam(self, edge: str, chosen: SeamForm | None, usual: SeamForm) -> Seam:
         form = chosen or usual
         width = {SeamForm.POCKET: self.pocket, SeamForm.PLAIN: self.plain}.get(form)
@@ -137,6 +143,9 @@ class Cap(Ready):
 
     label: ClassVar[str] = "Cap for a sleeve"
     about: ClassVar[str] = "Opening less a clearance, walls that reach in, and an edge that rests on the sleeve."
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
+    measured: ClassVar[Measured] = Measured.OUTSIDE
+    edges_go_in: ClassVar[bool] = False
 
     kind: Literal["cap"] = "cap"
     length: PositiveLength = Field(title="Opening, length")
@@ -147,10 +156,9 @@ class Cap(Ready):
     hem: PositiveLength | None = Field(default=None, title="Hem on the edge")
 
     def span(self, size: str, thickness: float) -> tuple[float, float]:
-        value = super().span(size, thickness)[0]
-        if size not in ("length", "width"):
-            return value, value
-        return value - self.clearance - 2 * thickness, value - self.clearance
+        """The cap itself, smaller than the opening it is given by."""
+        inside, outside = super().span(size, thickness)
+        return (inside - self.clearance, outside - self.clearance) if size in self.walled else (inside, outside)
 
     @model_validator(mode="after")
     def _left_over(self) -> Cap:

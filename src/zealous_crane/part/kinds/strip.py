@@ -122,6 +122,10 @@ class SlottedChannel(Ready):
     slots: Annotated[int, Field(ge=1, le=100, title="Slots on each fold")] = 4
     bridge: PositiveLength = Field(default=10.0, title="Bridge")
 
+    def walls(self, size: str) -> tuple[str, str] | None:
+        """Its two legs."""
+        return "left leg", "right leg"
+
     def design(self, thickness: float) -> Design:
         slots = FoldSlots(count=self.slots, bridge=self.bridge)
         return Design(

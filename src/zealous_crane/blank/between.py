@@ -1,0 +1,159 @@
+"""What a folded part leaves free between two of its walls, and what it takes up, with its hems, tabs and lips counted.
+
+What the walls carry, a closed hem, a tab that lies against them, a lip, narrows the room between them or makes the part larger
+outside. A fit has to count that, so it is measured on the folded part, not taken from the size.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..job import Job
+from ..measure import Term
+from ..part import Ready
+from .blank import Blank
+from .development import develop
+from .element import DevelopmentError
+from .folding import Pose, panel_poses, strip_section
+
+Array = NDArray[np.float64]
+
+TURNED_BACK = 135.0
+"""Degrees of fold from which a bent strip lies on its panel, as a hem's does; the round of a lip's foot takes no room."""
+
+PARALLEL = 0.94
+"""Cosine from which a panel lies along a wall."""
+
+AGAINST = 8.0
+"""Thicknesses; a panel along a wall and no farther off than this, as an open hem or a tab is, lies against it."""
+
+SEEN = 0.02
+"""mm; less than this takes no room."""
+
+
+@dataclass(frozen=True)
+class Between:
+    """One size of a folded part as another part meets it.
+
+    Attributes:
+        inside, outside: bare, between the two walls' faces, mm.
+        inward, outward: what narrows the room between them, and what stands out beyond them, mm each.
+    """
+
+    inside: float
+    outside: float
+    inward: tuple[Term, ...] = ()
+    outward: tuple[Term, ...] = ()
+
+    @property
+    def clear(self) -> float:
+        """Clear room between the walls and what they carry, mm."""
+        return self.inside - sum(term.value for term in self.inward)
+
+    @property
+    def over_all(self) -> float:
+        """Over the walls and what they carry, mm."""
+        return self.outside + sum(term.value for term in self.outward)
+
+
+def between(job: Job, size: str) -> Between:
+    """One of a part's sizes as another part meets it.
+
+    Where no two walls stand that size apart (a side of a duct), or the part cannot be developed, it is the size as it is read.
+
+    Raises:
+        ValueError: the part has no such size.
+    """
+    if not isinstance(job.part, Ready):
+        raise ValueError(f"{job.name} is not given by a few sizes")
+    read = Between(*job.part.span(size, job.sheet.thickness))
+    walls = job.part.walls(size) if size in job.part.walled else None
+    if walls is None:
+        return read
+    try:
+        blank = develop(job)
+    except DevelopmentError:
+        return read
+    names = [panel.name for panel in blank.panels]
+    walls_all = {names.index(name) for size in job.part.walled for name in job.part.walls(size) or ()}
+    poses = panel_poses(blank, [fold.angle for fold in blank.folds])
+    holder = _holders(blank, poses, walls_all)
+    one, other = (names.index(wall) for wall in walls)
+    axis = poses[one].turn[:, 2]
+    if poses[one].shift @ axis > poses[other].shift @ axis:
+        axis = -axis
+    near, far = _reach(blank, poses, one, axis), _reach(blank, poses, other, axis)
+    if near[0] > far[0]:
+        one, other, near, far = other, one, far, near
+    beside = [
+        {names[i]: _reach(blank, poses, i, axis) for i, held in enumerate(holder) if job.part.edges_go_in and held == wall}
+        for wall in (one, other)
+    ]
+    return Between(
+        far[0] - near[1],
+        far[1] - near[0],
+        (
+            *_farthest({name: high - near[1] for name, (_, high) in beside[0].items()}),
+            *_farthest({name: far[0] - low for name, (low, _) in beside[1].items()}),
+        ),
+        (
+            *_farthest({name: near[0] - low for name, (low, _) in beside[0].items()}),
+            *_farthest({name: high - far[1] for name, (_, high) in beside[1].items()}),
+        ),
+    )
+
+
+def _farthest(reaches: dict[str, float]) -> tuple[Term, ...]:
+    """What reaches farthest past a wall's face, if anything does."""
+    name = max(reaches, key=reaches.__getitem__, default="")
+    return (Term(name, reaches[name]),) if name and reaches[name] > SEEN else ()
+
+
+def _holders(blank: Blank, poses: list[Pose], walls: set[int]) -> list[int | None]:
+    """The wall every other panel takes room beside: the one it lies against, else the one that carries it."""
+    up = {fold.child: fold.parent for fold in blank.folds}
+
+    def of(panel: int) -> int | None:
+        if panel in walls:
+            return None
+        normal = poses[panel].turn[:, 2]
+        middle = poses[panel].apply(np.array([[*blank.panels[panel].polygon.mean(axis=0), blank.thickness / 2]]))[0]
+        off = {
+            wall: abs(float((middle - _in_wall(blank, poses, wall)) @ normal))
+            for wall in walls
+            if abs(float(normal @ poses[wall].turn[:, 2])) > PARALLEL
+        }
+        against = min(off, key=off.__getitem__, default=None)
+        if against is not None and off[against] < AGAINST * blank.thickness:
+            return against
+        at = panel
+        while at in up and at not in walls:
+            at = up[at]
+        return at if at in walls else None
+
+    return [of(panel) for panel in range(len(blank.panels))]
+
+
+def _in_wall(blank: Blank, poses: list[Pose], wall: int) -> Array:
+    """A point in the middle of a wall's metal, (3,)."""
+    point: Array = poses[wall].apply(np.array([[*blank.panels[wall].polygon.mean(axis=0), blank.thickness / 2]]))[0]
+    return point
+
+
+def _reach(blank: Blank, poses: list[Pose], panel: int, axis: Array) -> tuple[float, float]:
+    """Least and greatest place of a panel along an axis (3,), with the bend that turns it back."""
+    t = blank.thickness
+    ring = blank.panels[panel].polygon
+    places = [poses[panel].apply(np.column_stack([ring, np.full(len(ring), z)])) @ axis for z in (0.0, t)]
+    for fold in blank.folds:
+        if fold.child != panel or abs(fold.angle) < TURNED_BACK:
+            continue
+        for piece in strip_section(fold.bend, abs(fold.angle)):
+            z = piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
+            for end in (fold.start, fold.end):
+                bent = np.column_stack([end[0] + piece[:, 0] * fold.outward[0], end[1] + piece[:, 0] * fold.outward[1], z])
+                places.append(poses[fold.parent].apply(bent) @ axis)
+    return min(float(p.min()) for p in places), max(float(p.max()) for p in places)

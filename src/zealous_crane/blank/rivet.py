@@ -1,0 +1,25 @@
+"""Rivet holes: what is drilled for which rivet."""
+
+from __future__ import annotations
+
+from ..measure import INCH
+
+HOLES = (
+    # Inch sizes: drills 41, 30, 20, 11 and F, as IFI 114 and the drill tables beside it have them.
+    (3 / 32 * INCH, 0.0960 * INCH), (1 / 8 * INCH, 0.1285 * INCH), (5 / 32 * INCH, 0.1610 * INCH), (3 / 16 * INCH, 0.1910 * INCH),
+    (1 / 4 * INCH, 0.2570 * INCH),
+    # Metric sizes: ISO 15977, a tenth over.
+    (2.4, 2.5), (3.0, 3.1), (3.2, 3.3), (4.0, 4.1), (4.8, 4.9), (5.0, 5.1), (6.0, 6.1), (6.4, 6.5),
+)  # fmt: skip
+"""(rivet, hole) diameters of blind rivets, mm; published tables from memory."""
+
+RIVET_PITCH = 3.0
+"""Least distance between two rivets in a row, in diameters: FAA AC 43.13-1B, 4-57, from memory."""
+
+CLEARANCE = 0.1
+"""mm a hole is larger than a rivet the tables do not have."""
+
+
+def rivet_hole(rivet: float) -> float:
+    """Diameter drilled for a rivet of this diameter, mm."""
+    return next((hole for size, hole in HOLES if abs(size - rivet) < 0.005), rivet + CLEARANCE)
