@@ -7,7 +7,7 @@ import pytest
 from zealous_crane.blank import develop
 from zealous_crane.brake import Rack
 from zealous_crane.job import DrawnPart, Job
-from zealous_crane.measure import INCH
+from zealous_crane.measure import INCH, Units
 from zealous_crane.part import Base, Corner, Design, Edge, Flange
 from zealous_crane.plan import LeafStroke, LeafTooling, Setting, advise, judge, make_plan
 from zealous_crane.plan.hand import HAND_TOOLS, hand_limit
@@ -56,7 +56,7 @@ def test_a_lip_over_the_fingers_does_not_let_them_out(brake):
         verdict = judge(blank, LeafTooling(brake), setting)
         assert (verdict.blocked is not None) == blocked, reach
         if blocked:
-            assert "back lip" in verdict.blocked
+            assert "back lip" in verdict.blocked.text(Units.MM)
 
 
 def test_a_narrow_channel_meets_the_heel_of_the_fingers(brake):

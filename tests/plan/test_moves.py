@@ -14,6 +14,7 @@ from zealous_crane.blank import MadeBy, develop
 from zealous_crane.brake import Rack
 from zealous_crane.demo import demo_job
 from zealous_crane.job import DrawnPart, Job, OrderWishes
+from zealous_crane.measure import Units
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import HemmedTray, Strip
 from zealous_crane.plan import (
@@ -115,7 +116,7 @@ def test_a_flange_narrower_than_the_leafs_bar_wants_the_angle_off(rack):
     blank = develop(reversed_lip(apart))
     setting = Setting(blank, 0, True, (0.0, -90.0))
     on, off = judge(blank, LeafTooling(brake), setting, 0.0), judge(blank, LeafTooling(brake.bare, True), setting, 0.0)
-    assert on.blocked is not None and "leaf" in on.blocked
+    assert on.blocked is not None and "leaf" in on.blocked.text(Units.MM)
     assert off.blocked is None and off.released == pytest.approx(90)
     assert brake.bare.rated < brake.rated
 

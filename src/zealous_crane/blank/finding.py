@@ -7,7 +7,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..job import Job
-from ..measure import Units, show_length
+from ..measure import show_length
 from .blank import Blank, Finding, Fold
 from .crossing import crossings
 from .element import MadeBy
@@ -64,9 +64,9 @@ def _metal(job: Job, blank: Blank) -> list[Finding]:
     for fold in blank.folds:
         if fold.made_by is not MadeBy.HAND and fold.bend.radius < least - 1e-9:
             return [Finding(
-                f"{sheet.metal.name} may crack folded at {show_length(fold.bend.radius, Units.MM)} inside radius; "
-                f"about {show_length(least, Units.MM)} is safe across the grain, "
-                f"{show_length(sheet.least_radius_along, Units.MM)} along it.", None, "metal",
+                f"{sheet.metal.name} may crack folded at {show_length(fold.bend.radius, job.units)} inside radius; "
+                f"about {show_length(least, job.units)} is safe across the grain, "
+                f"{show_length(sheet.least_radius_along, job.units)} along it.", None, "metal",
             )]  # fmt: skip
     return []
 
@@ -125,7 +125,7 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
             ))  # fmt: skip
         if t > max(HEM_THICKEST, blank.sheet.metal.gauge.thickness(16)) + 1e-6 and fold.bend.radius < t / 2:
             found.append(Finding(
-                f"Metal of {show_length(t, Units.MM)} is too thick to hem flat; about {show_length(HEM_THICKEST, Units.MM)} is the "
+                f"Metal of {show_length(t, job.units)} is too thick to hem flat; about {show_length(HEM_THICKEST, job.units)} is the "
                 "most. Take an open hem or a rolled edge.", where, "hem",
             ))  # fmt: skip
         if t < blank.sheet.metal.gauge.thickness(28) + 0.01 and not any(f.parent == fold.child for f in blank.folds):

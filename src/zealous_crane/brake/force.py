@@ -9,6 +9,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from ..measure import Force, ForceAlong, Said
 from ..metal import Sheet
 from .die import Die
 from .press_brake import PressBrake
@@ -79,7 +80,7 @@ class Load:
     total: float
     share: float
     whose: str
-    says: str | None
+    says: Said | None
 
 
 def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float, bottoming: Bottoming = Bottoming.AIR) -> Load:
@@ -89,11 +90,11 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
     shares = [(total / brake.force, "press"), (per / punch.limit, punch.name), (per / die.limit, die.name)]
     says = None
     if total > brake.force:
-        says = f"it needs {total:.0f} kN and the press gives {brake.force:.0f} kN"
+        says = Said.of("it needs ", Force(total), " and the press gives ", Force(brake.force))
     else:
         for tool, what in ((punch, "punch"), (die, "die")):
             if per > tool.limit:
-                says = f"it needs {per:.0f} kN per metre and the {what} {tool.name} stands {tool.limit:.0f}"
+                says = Said.of("it needs ", ForceAlong(per), f" and the {what} {tool.name} stands ", ForceAlong(tool.limit))
                 break
     return Load(per, total, *max(shares), says)
 

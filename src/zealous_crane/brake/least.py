@@ -19,5 +19,5 @@ def least_flange(brake: LeafBrake, bend: Bend, *, reversed_: bool = False) -> tu
     """
     if reversed_:
         setback = brake.setback(bend.thickness, bend.radius)
-        return brake.leaf_bar + setback, f"the leaf's bar, {brake.leaf_bar:g} mm, and the setback"
+        return brake.leaf_bar + setback, "the leaf's bar and the setback"
     return bend.outside_setback + 3 * bend.thickness, "three thicknesses beyond the bend, which the leaf must hold"

@@ -15,9 +15,7 @@ from .machine import Brake
 def tool_radius(brake: Brake, sheet: Sheet) -> ToolRadius | None:
     """What a brake makes of a fold in this sheet; None where no tool of it suits the sheet."""
     if isinstance(brake, LeafBrake):
-        return ToolRadius(
-            brake.nose_radius, False, f"The radius of the nose, {brake.nose_radius:.2f} mm, or what the metal stands."
-        )
+        return ToolRadius(brake.nose_radius, False, "The radius of the nose, or what the metal stands.")
     dies = usable_dies(brake, sheet)
     if not dies:
         return None

@@ -85,7 +85,7 @@ class SchoolPanel(QWidget):
             found = school.spread(job.sheet.thickness)
             self.spread.setText(
                 "No strip near 90° yet." if found is None
-                else f"{found.count} near 90°: BD {show_length(found.mean, Units.MM)} ± {show_length(found.half, Units.MM)}. "
+                else f"{found.count} near 90°: BD {show_length(found.mean, job.units.fine)} ± {show_length(found.half, job.units.fine)}. "
                 "Every size across such a bend carries that spread."
             )  # fmt: skip
 

@@ -202,7 +202,7 @@ def _stuck(stroke: PlannedStroke) -> dict[str, Any]:
         "reach": v.reach,
         "way": v.way,
         "limit": _contact(v.limit),
-        "blocked": v.blocked,
+        "blocked": None if v.blocked is None else v.blocked.text(stroke.units),
         "free": [list(interval) for interval in v.free],
         "tooling": v.tooling.says,
     }

@@ -7,16 +7,21 @@ from .angle import AngleError, parse_angle, show_angle
 from .field import Angle, Length, LengthOrZero, PositiveLength
 from .force import show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
+from .said import Force, ForceAlong, Long, Said
 from .sums import Sum, Term
 
 __all__ = [
     "INCH",
     "Angle",
     "AngleError",
+    "Force",
+    "ForceAlong",
     "Length",
     "LengthError",
     "LengthOrZero",
+    "Long",
     "PositiveLength",
+    "Said",
     "Sum",
     "Term",
     "Units",

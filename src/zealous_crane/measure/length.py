@@ -163,6 +163,10 @@ def nearest_tick(length: float, units: Units) -> float:
     return round(length / tick) * tick
 
 
+SHOWN_EXACT = 0.005
+"""mm; a rounding larger than this is marked."""
+
+
 def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool = False) -> str:
     """Show a length (mm) as a person would write it.
 
@@ -172,7 +176,7 @@ def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool 
         mark: append the inch mark or ``mm``.
         pretty: set fractions with raised and lowered figures; plain ASCII otherwise.
 
-    A leading ``≈`` says that the fraction shown is a rounding of more than 0.005 mm.
+    A leading ``≈`` says that what is shown is a rounding of more than 0.005 mm; the two places of a millimetre never are.
 
     >>> show_length(215.9, Units.FRACTIONS)
     '8 1/2"'
@@ -184,10 +188,11 @@ def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool 
         return f"{text} mm" if mark else text
     if units is Units.DECIMAL:
         text = f"{length / INCH:.3f}"
+        inexact = abs(float(text) * INCH - length) > SHOWN_EXACT
         text = "0.000" if text == "-0.000" else text
-        return f'{text}"' if mark else text
+        return ("≈" if inexact else "") + (f'{text}"' if mark else text)
     ticks = round(abs(length) / INCH * FINEST_FRACTION)
-    inexact = abs(abs(length) - ticks * INCH / FINEST_FRACTION) > 0.005
+    inexact = abs(abs(length) - ticks * INCH / FINEST_FRACTION) > SHOWN_EXACT
     whole, rest = divmod(ticks, FINEST_FRACTION)
     text = _fraction_text(whole, Fraction(rest, FINEST_FRACTION), pretty)
     if length < 0 and ticks:

@@ -71,9 +71,11 @@ class Sheet:
                 ) from None
         if not THINNEST <= thickness <= THICKEST:
             hint = f" Did you mean {written.strip()} ga?" if written.strip().isdigit() else ""
-            low, high = show_length(THINNEST, Units.MM), show_length(THICKEST, Units.MM)
+            # A sixty-fourth is too coarse for sheet.
+            shown = units.fine
+            low, high = show_length(THINNEST, shown), show_length(THICKEST, shown)
             raise ValueError(
-                f"The thickness {cut(written.strip())} is {show_length(thickness, Units.MM)}; "
+                f"The thickness {cut(written.strip())} is {show_length(thickness, shown)}; "
                 f"sheet and plate run from {low} to {high}.{hint}"
             )
         return cls(metal, thickness, written.strip())

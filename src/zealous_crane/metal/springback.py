@@ -86,7 +86,7 @@ def overbend(
         return Springback(usual * share + more, why + (f", and {more:.1f}° more for its radius" if more >= 0.05 else ""))
     custom = (CLOSING_OVERBEND if closing else PLAIN_OVERBEND) * share
     if elastic > custom:
-        return Springback(elastic, f"elastic estimate for {sheet.name}, inside radius {radius:.2f} mm")
+        return Springback(elastic, f"elastic estimate for {sheet.name} at its inside radius")
     kind = "a wall closing between standing neighbours" if closing else "a plain flange"
     low, high = (5, 10) if closing else (2, 5)
     return Springback(custom, f"common practice for {kind}: {low}–{high}° at 90°, the low end taken")

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..measure import Long, Said
 from .contact import hull, least_distance, turned
 from .obstacle import Contact, Obstacle, earliest
 from .outline import ToolOutline, outlines_for
@@ -53,12 +54,14 @@ class LeafStroke(Stroke):
         """From the front, and from the end of the bed where the frame leaves room."""
         return ("front", "side") if self.brake.open_ends else ("front",)
 
-    def refused(self, wanted: float) -> str | None:
+    def refused(self, wanted: float) -> Said | None:
         """See :meth:`Stroke.refused`."""
         low, high = self.setting.span if self.brake.open_ends else self.setting.x_range
         if high - low > self.brake.bed_length:
             what = "the fold" if self.brake.open_ends else "the part"
-            return f"{what} is {high - low:.0f} mm along the bed and the bed is {self.brake.bed_length:.0f} mm long"
+            return Said.of(
+                f"{what} is ", Long(high - low), " along the bed and the bed is ", Long(self.brake.bed_length), " long"
+            )
         return None
 
     @cached_property

@@ -65,7 +65,7 @@ def make_plan(
         steps = aside(blank, ())
         said = "Nothing for the brake: " + (" ".join(s.says for s in steps) or "the part is flat.")
         return Plan(job, blank, brake, (), (), said, (), 0, steps, open=True)
-    why = refused(blank, brake)
+    why = refused(blank, brake, job.units)
     if why is not None:
         return no(job, blank, brake, *why)
     try:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from ..blank import Blank, MadeBy
 from ..brake import Brake, LeafBrake, usable_dies
+from ..brake.force import NARROWEST, WIDEST
 from ..job import Job
 from ..measure import Units, show_length
 from .order import Search
@@ -89,15 +90,15 @@ def _blocks(widths: Widths, tooling: Tooling, before: Setup | None) -> tuple[tup
     return blocks, dies
 
 
-def refused(blank: Blank, brake: Brake) -> tuple[str, tuple[str, ...]] | None:
+def refused(blank: Blank, brake: Brake, units: Units) -> tuple[str, tuple[str, ...]] | None:
     """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it."""
     if isinstance(brake, LeafBrake):
         allowed = blank.sheet.allowed_by(brake.rated)
         if blank.thickness > allowed + 1e-6:
-            thick = show_length(blank.thickness, Units.MM)
             return "the metal is too thick for this brake", (
-                f"{blank.sheet.name} is {thick} thick; this brake is rated for {show_length(brake.rated, Units.MM)} of mild steel, "
-                f"which is {show_length(allowed, Units.MM)} of {blank.sheet.metal.name.lower()}.",
+                f"{blank.sheet.name} is {show_length(blank.thickness, units)} thick; this brake is rated for "
+                f"{show_length(brake.rated, units)} of mild steel, which is {show_length(allowed, units)} of "
+                f"{blank.sheet.metal.name.lower()}.",
             )
         return None if brake.fingers else ("there are no fingers in the rack", ())
     if not brake.bending_punches:
@@ -105,9 +106,11 @@ def refused(blank: Blank, brake: Brake) -> tuple[str, tuple[str, ...]] | None:
     if not brake.dies:
         return "the press has no die", ()
     if not usable_dies(brake, blank.sheet):
-        openings = ", ".join(f"{d.opening:.1f}" for d in sorted(brake.dies, key=lambda d: d.opening))
+        # Tools keep the units they are marked in.
+        openings = ", ".join(f"{d.opening:g}" for d in sorted(brake.dies, key=lambda d: d.opening))
+        t = blank.thickness
         return "no die suits this thickness", (
-            f"{blank.thickness:.2f} mm wants a V between {5 * blank.thickness:.0f} and {16 * blank.thickness:.0f} mm; "
+            f"{show_length(t, units)} wants a V between {NARROWEST * t:.0f} and {WIDEST * t:.0f} mm; "
             f"the dies open {openings} mm.",
         )
     if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:

@@ -18,6 +18,7 @@ from ..blank import MadeBy
 from ..brake import Bottoming, Load, air_radius, least_leg, load
 from ..brake.press_profile import PressTools, press_tools_for
 from ..brake.profile import Profile
+from ..measure import Long, Said
 from .apart import apart
 from .contact import TOUCH, drawn_in, turned
 from .leg import outside_leg, reach_of
@@ -63,26 +64,36 @@ class PressStroke(Stroke):
             ways.append("lifted")
         return (*ways, "side", "along") if self.brake.open_ends else tuple(ways)
 
-    def refused(self, wanted: float) -> str | None:
+    def refused(self, wanted: float) -> Said | None:
         """See :meth:`Stroke.refused`."""
         setting, tooling = self.setting, self.tooling
         low, high = setting.span if self.brake.open_ends else setting.x_range
         if high - low > self.brake.bed_length:
             what = "the fold" if self.brake.open_ends else "the part"
-            return f"{what} is {high - low:.0f} mm along the press and its bed is {self.brake.bed_length:.0f} mm long"
+            return Said.of(
+                f"{what} is ", Long(high - low), " along the press and its bed is ", Long(self.brake.bed_length), " long"
+            )
         if self.tools.opening <= setting.blank.thickness:
-            return f"{tooling.says} leaves no room to put the sheet in"
+            return Said.of(f"{tooling.says} leaves no room to put the sheet in")
         forced = self.force
         if forced.says is not None:
-            return f"bottomed, {forced.says}" if self.bottoming is Bottoming.BOTTOMED else forced.says
+            return Said.of("bottomed, ", *forced.says.parts) if self.bottoming is Bottoming.BOTTOMED else forced.says
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
-            return f"bottomed, {tooling.die.name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air"
+            return Said.of(
+                f"bottomed, {tooling.die.name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air"
+            )
         for panel in (*setting.folding_panels, *setting.clamped_panels):
             leg = self.leg(panel)
             if leg < self.least_leg - 1e-6:
                 name = setting.blank.panels[panel].name
-                return f"the {name} is {leg:.1f} mm outside and {tooling.die.name} needs {self.least_leg:.1f} mm to carry it"
+                return Said.of(
+                    f"the {name} is ",
+                    Long(leg),
+                    f" outside and {tooling.die.name} needs ",
+                    Long(self.least_leg),
+                    " to carry it",
+                )
         return None
 
     @cached_property

@@ -28,7 +28,7 @@ def plural(count: int, one: str) -> str:
 def why(verdict: Verdict, blank: Blank, units: Units) -> str:
     """Why a stroke is of no use, without its name."""
     if verdict.blocked is not None:
-        return verdict.blocked
+        return verdict.blocked.text(units)
     if verdict.demand is not None:
         widths, tooling = verdict.demand.widths, verdict.tooling
         racks = [tooling.sections, *([tooling.die_sections] if isinstance(tooling, PressTooling) else [])]

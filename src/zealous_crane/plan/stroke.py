@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..blank import MadeBy
+from ..measure import Said
 from .meeting import Meeting
 from .obstacle import Contact, Obstacle, earliest
 from .pose import Setting
@@ -73,7 +74,7 @@ class Stroke(ABC):
         """Ways to get the part in and out, the plainest first."""
 
     @abstractmethod
-    def refused(self, wanted: float) -> str | None:
+    def refused(self, wanted: float) -> Said | None:
         """Why the machine does not take this stroke to ``wanted`` degrees at all, before anything is posed; None when it does."""
 
     @property

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from ..blank import Blank, MadeBy
+from ..measure import Said
 from ..metal import Springback, overbend
 from .engine import stroke_for
 from .obstacle import Contact, Obstacle, earliest
@@ -44,7 +45,7 @@ class Verdict:
     wanted: float
     reach: float
     limit: Contact | None
-    blocked: str | None
+    blocked: Said | None
     demand: Demand | None
     slabs: tuple[Slab, ...]
     way: str = "front"
@@ -152,8 +153,9 @@ def judge(
     wanted = min(target + back.angle, greatest) if hem else target + back.angle
     stroke = stroke_for(setting, tooling, wander(line.bend, wanted), wanted + 1e-6, wanted)
 
-    def no(why: str, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
-        return Verdict(stroke, back, target, wanted, 0.0, limit, why, None, slabs, tolerance=tolerance)
+    def no(why: str | Said, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
+        said = Said.of(why) if isinstance(why, str) else why
+        return Verdict(stroke, back, target, wanted, 0.0, limit, said, None, slabs, tolerance=tolerance)
 
     standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
     if hem and standing:
