@@ -346,3 +346,20 @@ def test_a_narrow_wall_keeps_a_relief_of_its_own():
     wide, narrow = (Wedge(np.zeros(2), 0.0, (), reach, room) for reach, room in ((9.0, 60.0), (2.0, 12.0)))
     common = one_size([wide, narrow], Units.MM)
     assert common == 18.0 and relief_size(wide, common, Units.MM) == 18.0 and relief_size(narrow, common, Units.MM) == 4.0
+
+
+@pytest.mark.parametrize(("thickness", "radius"), [("0.8 mm", None), ("1.5 mm", 1.5), ("3 mm", 3.0)])
+@pytest.mark.parametrize("angle", [45.0, 90.0])
+def test_a_relief_reaches_r_and_t_past_both_tangent_lines(thickness, radius, angle):
+    """Design rule as handbooks print it (width at least T, depth r + T past the tangent), from memory; measured on the flat."""
+    walls = tuple(Flange(edge=e, height=60, angle=angle, name=f"{e} wall") for e in ("right", "back"))
+    tree = Design(base=Base(length=200, width=150), flanges=walls)
+    blank = develop(Job(part=DrawnPart(tree=tree), thickness=thickness, radius=radius, metal="mild-steel", units="mm"))
+    (relief,) = blank.reliefs
+    assert relief.size >= blank.thickness
+    for fold in blank.folds:
+        depth = fold.bend.allowance / 2 + fold.bend.radius + fold.bend.thickness
+        # From the crossing of the lines straight into the base, away from this fold.
+        assert relief.size / 2 >= depth - 1e-9
+        inner = relief.centre - fold.outward * (depth - 0.01)
+        assert not shapely.Polygon(blank.outline.flattened(0.001)).contains(shapely.Point(inner))

@@ -224,3 +224,16 @@ def test_a_drawn_flat_that_cannot_be_made_gets_advice():
     plan = make_plan(job, RACK[job.brake])
     assert not plan.feasible and dataclasses.replace(plan).stuck is not None
     assert advise(plan, RACK).cures
+
+
+def test_a_relief_is_a_cure_for_what_lies_flat_beside_the_line():
+    job = read_job(CASES / "two-walls-one-line-press.json").model_copy(update={"brake": "bench-finger-1000"})
+    rack = shipped_rack()
+    plan = make_plan(job, rack["bench-finger-1000"])
+    assert not plan.feasible and "meets the leaf" in plan.sentence
+    cure = next(c for c in advise(plan, rack).cures if "relief" in c.says)
+    assert make_plan(cure.job, rack["bench-finger-1000"]).feasible
+    # Nothing but the ends of one wall was cut.
+    before, after = (j.part.design(j.sheet.thickness) for j in (job, cure.job))
+    assert [f.height for f in before.flanges] == [f.height for f in after.flanges]
+    assert sum(f.left is not None for f in after.flanges) == 1

@@ -73,3 +73,13 @@ def test_the_hull_agrees_with_shapely(seed):
 
 def test_a_turn_lifts_what_lies_in_front():
     assert turned(np.array([[-1.0, 0.0]]), np.zeros(2), math.radians(90))[0] == pytest.approx([0, 1])
+
+
+def test_an_outline_with_a_corner_twice_or_a_spike_is_drawn_in_all_the_same():
+    square = np.array([(0.0, 0.0), (10, 0), (10, 0), (10, 10), (0, 10)])
+    assert drawn_in(square, 1.0) == pytest.approx(np.array([(1, 1), (9, 1), (9, 1), (9, 9), (1, 9)]), abs=1.01)
+    inside = drawn_in(square, 1.0)
+    assert inside.min() >= -1e-9 and inside.max() <= 10 + 1e-9
+    spike = np.array([(0.0, 0.0), (10, 0), (10, 10), (5, 10), (5, 15), (5, 10), (0, 10)])
+    assert np.isfinite(drawn_in(spike, 0.1)).all() and np.abs(drawn_in(spike, 0.1) - spike).max() < 0.5
+    assert drawn_in(np.zeros((3, 2)), 1.0) == pytest.approx(np.zeros((3, 2)))

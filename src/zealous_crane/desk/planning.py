@@ -12,6 +12,7 @@ from ..blank import Blank, MadeBy
 from ..brake import Rack
 from ..job import Job
 from ..plan import Cancelled, Plan, advise, make_plan
+from ..plan.memory import forget
 from .log import record_fault
 
 AT_ONCE = 2
@@ -59,6 +60,8 @@ class Planner(QObject):
     def start(self, job: Job, blank: Blank, rack: Rack) -> None:
         """Plan this job; whatever ran before is called off."""
         self.stop()
+        # What the engine keeps is kept of the pieces of one blank; those of the last are never asked about again.
+        forget()
         self._standing = ()
         self.judged, self.of = 0, sum(fold.made_by in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds)
         self._run = _Run(self, self._ticket, job, blank, rack)

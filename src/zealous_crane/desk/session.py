@@ -20,7 +20,6 @@ from ..files import FileError, write_atomically, write_work
 from ..job import Job, OrderWishes
 from ..measure.report import plain
 from ..plan import Cure, Plan
-from ..plan.memory import forget
 from ..work import Fit, Work
 from .planning import Planner
 from .safety import SafetyCopy
@@ -303,7 +302,6 @@ class Session(QObject):
         self._last_edit = ("", 0.0)
         self.before = self._plan = None
         self.planner.stop()
-        forget()
         self._show(blank)
 
     @property

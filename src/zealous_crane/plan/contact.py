@@ -146,14 +146,28 @@ def following(ring: Array) -> Array:
     return np.concatenate((ring[1:], ring[:1]))
 
 
+SPIKE = 1e-3
+"""1 + cos of the turn at a corner below which it is a spike, and its tip stays about where it is."""
+
+
 def drawn_in(outline: Array, by: float = TOUCH) -> Array:
-    """A counter-clockwise outline (n, 2) with every side moved inwards by ``by`` mm; corners keep their order."""
+    """A counter-clockwise outline (n, 2) with every side moved inwards by ``by`` mm; corners keep their order.
+
+    A corner given twice goes with the side before it, and the tip of a spike is drawn in no farther than a side is.
+    """
     side = following(outline) - outline
-    unit = side / np.hypot(side[:, 0], side[:, 1])[:, None]
+    length = np.hypot(side[:, 0], side[:, 1])
+    some = np.flatnonzero(length > 1e-12)
+    if not len(some):
+        return outline
+    last = some[np.searchsorted(some, np.arange(len(outline)), side="right") - 1]
+    unit = side[last] / length[last][:, None]
     inward = np.column_stack([-unit[:, 1], unit[:, 0]])
     before = np.roll(inward, 1, axis=0)
     cosine = np.einsum("ij,ij->i", inward, before)
-    moved: Array = outline + by * (inward + before) / (1 + cosine)[:, None]
+    moved: Array = outline + by * np.where(1 + cosine > SPIKE, 1 / np.maximum(1 + cosine, SPIKE), 1.0)[:, None] * (
+        inward + before
+    )
     return moved
 
 

@@ -102,7 +102,8 @@ class LeafStroke(Stroke):
         return tuple(found)
 
     @property
-    def _beyond(self) -> tuple[Solid, ...]:
+    def beyond(self) -> tuple[Solid, ...]:
+        """See :attr:`Stroke.beyond`."""
         return (*self._clamped_across, *(solid for solid, _ in self._folding_across))
 
     def _leaf_meets_resting(self) -> list[Contact | None]:

@@ -1,4 +1,4 @@
-"""What the engine keeps of parts it has seen, let go of when another job is opened."""
+"""What the engine keeps of the pieces of a blank, let go of when another blank is planned."""
 
 from __future__ import annotations
 

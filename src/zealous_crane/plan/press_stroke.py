@@ -192,7 +192,8 @@ class PressStroke(Stroke):
         return tuple(found)
 
     @property
-    def _beyond(self) -> tuple[Solid, ...]:
+    def beyond(self) -> tuple[Solid, ...]:
+        """See :attr:`Stroke.beyond`."""
         return tuple(solid for solid, _ in self._across)
 
     def _meets(self, name: str, clips: Iterable[tuple[float, float] | None] = (None,)) -> list[Contact | None]:

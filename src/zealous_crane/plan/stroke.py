@@ -70,6 +70,11 @@ class Stroke(ABC):
 
     @property
     @abstractmethod
+    def beyond(self) -> tuple[Solid, ...]:
+        """Metal that reaches across the bend line, on the wrong side of it."""
+
+    @property
+    @abstractmethod
     def ways(self) -> tuple[str, ...]:
         """Ways to get the part in and out, the plainest first."""
 
@@ -111,12 +116,7 @@ class Stroke(ABC):
     @property
     def pieces(self) -> tuple[Solid, ...]:
         """Every piece of the part that may be met, metal across the line by itself."""
-        return (*self._resting, *self._swinging, *self._beyond)
-
-    @property
-    @abstractmethod
-    def _beyond(self) -> tuple[Solid, ...]:
-        """Pieces that lie across the bend line."""
+        return (*self._resting, *self._swinging, *self.beyond)
 
     # --- the part against itself -----------------------------------------------------------------------------------
 
