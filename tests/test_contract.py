@@ -16,7 +16,7 @@ BELOW = {
     "allowance": {"measure", "metal"},
     "part": {"measure", "metal"},
     "job": {"measure", "metal", "allowance", "part"},
-    "work": {"measure", "part", "job"},
+    "work": {"measure", "part", "job", "blank"},
     "blank": {"measure", "metal", "allowance", "part", "job"},
     "brake": {"measure", "metal", "allowance", "part"},
     "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake"},

@@ -63,9 +63,9 @@ def load_of(thickness, length):
 def test_what_does_not_stand_the_force_is_named(press):
     punch, die = press.punches[0], press.dies[3]
     small = press.model_copy(update={"force": 50})
-    assert "the press gives 50 kN" in load(small, punch, die, sheet("3 mm"), 1000).says
+    assert "the press gives 50 kN (5.1 t)" in load(small, punch, die, sheet("3 mm"), 1000).says.text(Units.MM)
     weak = punch.model_copy(update={"limit": 100.0})
-    assert f"the punch {weak.name} stands 100" in load(press, weak, die, sheet("3 mm"), 100).says
+    assert f"the punch {weak.name} stands 100 kN" in load(press, weak, die, sheet("3 mm"), 100).says.text(Units.MM)
     assert load(press, punch, die, sheet("1 mm"), 1000).says is None
 
 

@@ -248,7 +248,7 @@ def test_every_school_is_chosen_and_compared(bench, qtbot):
         assert (window.session.job.school.school if window.session.job.school else None) == chosen
     choose(panel.school, "shop-table")
     retype(qtbot, panel.strips, "98.4 mm, 50 mm, 50 mm; 98.6 mm, 50 mm, 50 mm")
-    assert len(window.session.job.school.strips) == 2 and "2 near 90°: BD 1.5 mm" in panel.spread.text()
+    assert len(window.session.job.school.strips) == 2 and '2 near 90°: BD 0.059"' in panel.spread.text()
     retype(qtbot, panel.strips, "98.4 mm")
     assert "A strip is" in panel.strips.complaint.text()
     table = SchoolTable(window.session, window)

@@ -34,33 +34,35 @@ class Path:
         array = np.asarray(points, dtype=float)
         return cls(array, np.zeros(len(array)))
 
-    @property
+    @cached_property
     def area(self) -> float:
         """Signed area, mm², arcs exact; positive counter-clockwise."""
-        p, q = self.points, np.roll(self.points, -1, axis=0)
-        straight = 0.5 * float(np.sum(p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]))
-        sweep = 4 * np.arctan(self.bulges)
-        chord = np.linalg.norm(q - p, axis=1)
-        half = np.abs(np.sin(sweep / 2))
-        radius = np.divide(chord / 2, half, out=np.zeros_like(chord), where=half > FLAT)
-        return straight + float(np.sum(0.5 * radius**2 * (sweep - np.sin(sweep))))
+        # Most paths are circles and rectangles: plain floats are faster than arrays of two.
+        points = self.points.tolist()
+        total = 0.0
+        for (x, y), (u, v), bulge in zip(points, [*points[1:], points[0]], self.bulges.tolist(), strict=True):
+            total += 0.5 * (x * v - u * y)
+            sweep = 4 * math.atan(bulge)
+            half = abs(math.sin(sweep / 2))
+            if half > FLAT:
+                total += 0.5 * (math.hypot(u - x, v - y) / 2 / half) ** 2 * (sweep - math.sin(sweep))
+        return total
 
     def arc(self, i: int) -> tuple[Array, float, float, float] | None:
         """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when straight or without length."""
         bulge = float(self.bulges[i])
         if abs(bulge) < FLAT:
             return None
-        p, q = self.points[i], self.points[(i + 1) % len(self.points)]
+        (x, y), (u, v) = self.points[i].tolist(), self.points[(i + 1) % len(self.points)].tolist()
         sweep = 4 * math.atan(bulge)
-        chord = q - p
-        if not chord.any():
+        chord = math.hypot(u - x, v - y)
+        if chord == 0:
             return None
-        # Distance from chord to centre along the chord's left normal.
-        offset = float(np.hypot(*chord)) / 2 / math.tan(sweep / 2)
-        normal = np.array([-chord[1], chord[0]]) / np.hypot(*chord)
-        centre = (p + q) / 2 + normal * offset
-        radius = float(np.hypot(*(p - centre)))
-        return centre, radius, math.atan2(p[1] - centre[1], p[0] - centre[0]), sweep
+        # Distance from chord to centre along the chord's left normal, in chords.
+        off = 1 / 2 / math.tan(sweep / 2)
+        centre = (x + u) / 2 - (v - y) * off, (y + v) / 2 + (u - x) * off
+        radius = math.hypot(x - centre[0], y - centre[1])
+        return np.array(centre), radius, math.atan2(y - centre[1], x - centre[0]), sweep
 
     def flattened(self, step: float = math.radians(7.5)) -> Array:
         """Corners (n, 2) with each arc replaced by chords of at most ``step`` radians; worked out once."""

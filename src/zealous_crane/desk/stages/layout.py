@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import mark_out
+from ...measure import Sum
 from ...plan import narrow_flanges
 from ..canvas import Canvas, TurnCanvas
 from ..field import SumButton
@@ -153,20 +154,18 @@ class LayoutStage(QWidget):
         found = (*blank.findings, *narrow_flanges(blank, self.session.rack[job.brake], job.units))
         self.care.setText("\n".join(f"▲  {finding.says}" for finding in found))
         self.care.setVisible(bool(found))
-        for button in self.sums:
-            button.deleteLater()
-        self.sums = []
-        seen: set[tuple[str, str]] = set()
+        # Four like edges have one sum between them.
+        first: dict[tuple[str, str], Sum] = {}
         for item in blank.sums:
-            # Four like edges have one sum between them.
-            key = (item.what.split()[1], item.text(job.units))
-            if key in seen:
-                continue
-            seen.add(key)
-            button = SumButton()
-            button.show_sum(item, job.units)
-            self.sums.append(button)
-            self.sums_box.addWidget(button)
+            first.setdefault((item.what.split()[1], item.text(job.units)), item)
+        shown = list(first.values())
+        while len(self.sums) < len(shown):
+            self.sums.append(SumButton())
+            self.sums_box.addWidget(self.sums[-1])
+        for i, button in enumerate(self.sums):
+            button.setVisible(i < len(shown))
+            if i < len(shown):
+                button.show_sum(shown[i], job.units)
         self.flat.update()
         self.folded.update()
 
