@@ -25,7 +25,7 @@ from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import LeafStroke, LeafTooling, Plan, PressStroke, Setting, judge, make_plan, toolings
-from zealous_crane.plan.known import Known
+from zealous_crane.plan.geometry.known import Known
 
 SET_UP = ("outlines_for", "_outlines")
 """What is kept of a brake as it stands, whatever is bent on it."""

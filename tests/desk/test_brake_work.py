@@ -25,7 +25,7 @@ from zealous_crane.files import DrawingError, read_job
 from zealous_crane.files.tool_drawing import read_outline
 from zealous_crane.measure import INCH, Units
 from zealous_crane.plan import HandStep, PlannedStroke, make_plan, set_up_of
-from zealous_crane.plan.got import Came, answer, answer_text
+from zealous_crane.plan.result.got import Came, answer, answer_text
 
 CASES = Path(__file__).parents[1] / "cases"
 

@@ -14,7 +14,7 @@ from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange, Hem
 from zealous_crane.part.kinds import JawCover, Strip
 from zealous_crane.plan import Search, Setting
-from zealous_crane.plan.route import Move, Route, State
+from zealous_crane.plan.order.route import Move, Route, State
 
 
 def every_order(search: Search) -> float | None:

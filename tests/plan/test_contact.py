@@ -7,7 +7,7 @@ import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zealous_crane.plan.contact import Outlines, drawn_in, first_touches, hit_angles, hull, least_distance, turned
+from zealous_crane.plan.geometry.contact import Outlines, drawn_in, first_touches, hit_angles, hull, least_distance, turned
 
 
 def polygon(rng, centre, size):

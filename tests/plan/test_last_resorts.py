@@ -14,7 +14,7 @@ from zealous_crane.measure import INCH
 from zealous_crane.part import Base, Corner, CornerAt, Cutout, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import SingleBend, Strip
 from zealous_crane.plan import Moves, Setting, judge, make_plan, set_up_facts, set_up_of, toolings
-from zealous_crane.plan.seam import halves
+from zealous_crane.plan.advice.halves import halves
 
 
 def zigzag(**fields) -> Job:

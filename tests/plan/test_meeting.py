@@ -9,12 +9,12 @@ import numpy as np
 import pytest
 import shapely
 
-from zealous_crane.plan.contact import TOUCH, hull
-from zealous_crane.plan.grown import grown
-from zealous_crane.plan.meeting import Meeting
-from zealous_crane.plan.room import Room, Stood, lifted
-from zealous_crane.plan.slab import where
-from zealous_crane.plan.solid import Solid, plate
+from zealous_crane.plan.geometry.clearway import Room, Stood, lifted
+from zealous_crane.plan.geometry.contact import TOUCH, hull
+from zealous_crane.plan.geometry.grown import grown
+from zealous_crane.plan.geometry.interval import where
+from zealous_crane.plan.geometry.meeting import Meeting
+from zealous_crane.plan.geometry.solid import Solid, plate
 
 
 def turn(rng) -> np.ndarray:

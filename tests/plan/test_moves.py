@@ -34,9 +34,9 @@ from zealous_crane.plan import (
     size_errors,
     toolings,
 )
-from zealous_crane.plan.order import mirrored
-from zealous_crane.plan.route import Route
-from zealous_crane.plan.symmetry import symmetries, unchanged
+from zealous_crane.plan.order.route import Route
+from zealous_crane.plan.order.search import mirrored
+from zealous_crane.plan.order.symmetry import symmetries, unchanged
 
 
 def box(**fields) -> Job:

@@ -15,15 +15,15 @@ from zealous_crane.blank import develop, panel_poses
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.plan import LeafStroke, PressStroke, Search, Setting
-from zealous_crane.plan.advance import Turning, first_advances
-from zealous_crane.plan.contact import Outlines, hull, turned
-from zealous_crane.plan.known import Known
-from zealous_crane.plan.obstacle import earliest
-from zealous_crane.plan.press_passage import PressPassage, struck
-from zealous_crane.plan.press_swing import DieRise, PressSwing, PunchRise
-from zealous_crane.plan.ring import may_meet, ring_of
-from zealous_crane.plan.route import Route
-from zealous_crane.plan.solid import Solid
+from zealous_crane.plan.geometry.advance import Turning, first_advances
+from zealous_crane.plan.geometry.contact import Outlines, hull, turned
+from zealous_crane.plan.geometry.known import Known
+from zealous_crane.plan.geometry.obstacle import earliest
+from zealous_crane.plan.geometry.polar import may_meet, ring_of
+from zealous_crane.plan.geometry.solid import Solid
+from zealous_crane.plan.order.route import Route
+from zealous_crane.plan.stroke.press.passage import PressPassage, struck
+from zealous_crane.plan.stroke.press.swing import DieRise, PressSwing, PunchRise
 
 # --- what is kept -------------------------------------------------------------------------------------------------------
 

@@ -10,9 +10,9 @@ from zealous_crane.blank import develop
 from zealous_crane.brake import LeafBrake, Section
 from zealous_crane.measure import INCH, parse_length
 from zealous_crane.plan import Cancelled, Costs, Search, State, advise, greatest_depth, make_plan
-from zealous_crane.plan.placing import placed
-from zealous_crane.plan.pose import wander
-from zealous_crane.plan.sections import Block, Demand, Room, demand, fit, joint, reachable
+from zealous_crane.plan.result.placing import placed
+from zealous_crane.plan.stroke.sections import Block, Demand, Room, demand, fit, joint, reachable
+from zealous_crane.plan.stroke.setting import wander
 
 SCHOOLS = [None, NeutralLine()]
 
@@ -49,7 +49,7 @@ def test_walls_of_four_inches_cannot_be_and_the_greatest_is_named(box, brake, ra
     assert any("Every order" in reason for reason in plan.reasons)
     assert any('Walls up to 3" high' in line for line in plan.advice)
     # What is offered was found by the engine: it works, and one tick more does not.
-    greatest = greatest_depth(plan.job, brake, lambda p: p.feasible)
+    greatest = greatest_depth(plan.job, brake)
     assert greatest == pytest.approx(3 * INCH)
     assert make_plan(box(depth=greatest, school=school), brake).feasible
     assert not make_plan(box(depth=greatest + INCH / 16, school=school), brake).feasible

@@ -15,9 +15,9 @@ from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Hem
 from zealous_crane.part.kinds import SingleBend, Strip
 from zealous_crane.plan import PressStroke, PressTooling, Setting, judge, make_plan, toolings
-from zealous_crane.plan.advance import Turning, first_advances
-from zealous_crane.plan.contact import Outlines, hull, turned
-from zealous_crane.plan.press_swing import DieRise, PunchRise
+from zealous_crane.plan.geometry.advance import Turning, first_advances
+from zealous_crane.plan.geometry.contact import Outlines, hull, turned
+from zealous_crane.plan.stroke.press.swing import DieRise, PunchRise
 
 PIECES = (Section(width=10, count=10), Section(width=50, count=10))
 STRAIGHT = straight_punch("straight", angle=86, width=20, height=100, pieces=PIECES)

@@ -20,7 +20,7 @@ from zealous_crane.measure import INCH
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import advise, make_plan
-from zealous_crane.plan.saying import listed, plural
+from zealous_crane.plan.result.saying import listed, plural
 
 
 def too_deep(depth=3.5 * INCH) -> Job:

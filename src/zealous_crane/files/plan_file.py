@@ -18,7 +18,7 @@ from ..blank import Blank, mark_out, pole_height
 from ..brake import Profile
 from ..job import Job
 from ..plan import Contact, LeafStroke, Obstacle, Plan, PlannedStroke, PressStroke, Setup, Stroke
-from ..plan.set_up import record, set_up_of
+from ..plan.result.set_up import record, set_up_of
 from .atomic import write_atomically
 
 FORMAT = "zealous-crane-plan"

@@ -1,26 +1,27 @@
 """The heart: posing, exact clearance, sections, order, advice."""
 
-from .advice import advise, greatest_depth
-from .engine import stroke_for
-from .flange import narrow_flanges
-from .gauge import GaugeBy, best_stop, gauge_stops, gauging_lines, size_errors
-from .leaf_stroke import LeafStroke
+from .advice.advise import advise
+from .advice.depth import greatest_depth
+from .geometry.interval import Slab, free_intervals
+from .geometry.obstacle import Contact, Obstacle
 from .make import make_plan
-from .obstacle import Contact, Obstacle
-from .order import Search
-from .plan import Cure, HandStep, Plan, PlannedStroke, Setup, State
-from .pose import Setting, swung
-from .press_stroke import PressStroke
-from .route import Cancelled, Costs, Moves
-from .scene import Piece, angle_of, direction, scene
-from .sections import Block, width_text
-from .set_up import Folded, Pressed, SetUp, set_up_of
-from .setting_up import set_up_facts
-from .slab import Slab, free_intervals
-from .stroke import Stroke
-from .tooling import LeafTooling, PressTooling, Tooling, toolings
-from .verdict import Verdict, judge
-from .wishes import WishError, Wishes
+from .order.route import Cancelled, Costs, Moves
+from .order.search import Search
+from .order.wishes import WishError, Wishes
+from .result.facts import set_up_facts
+from .result.gauging import GaugeBy, best_stop, gauge_stops, gauging_lines, size_errors
+from .result.plan import Cure, HandStep, Plan, PlannedStroke, Setup, State
+from .result.set_up import Folded, Pressed, SetUp, set_up_of
+from .stroke.engine import stroke_for
+from .stroke.flange import narrow_flanges
+from .stroke.leaf.stroke import LeafStroke
+from .stroke.press.stroke import PressStroke
+from .stroke.scene import Piece, angle_of, direction, scene
+from .stroke.sections import Block, width_text
+from .stroke.setting import Setting, swung
+from .stroke.stroke import Stroke
+from .stroke.tooling import LeafTooling, PressTooling, Tooling, toolings
+from .stroke.verdict import Verdict, judge
 
 __all__ = [
     "Block",

@@ -8,13 +8,13 @@ from dataclasses import replace
 from ..blank import Blank, MadeBy, develop
 from ..brake import Brake, tool_radius
 from ..job import Job
-from .order import MOST, Search
-from .plan import Plan
-from .planned import failed, no, planned, refused
-from .route import Costs, Failure, Moves, Route, Stages
-from .saying import aside
-from .stations import APART
-from .wishes import WishError, Wishes
+from .order.route import Costs, Failure, Moves, Route, Stages
+from .order.search import MOST, Search
+from .order.wishes import WishError, Wishes
+from .result.plan import Plan
+from .result.planned import failed, no, planned, refused
+from .result.saying import aside
+from .result.stations import APART
 
 LAST_RESORTS = (Moves(part_way=(30.0, 60.0)), Moves(over=(10.0,)))
 """What is tried when no order of whole strokes is there: folds left part way and closed later; then folds bent over by so
@@ -111,13 +111,11 @@ def _searched(
 ) -> tuple[Search, Route | Failure]:
     """The search that found an order, and the order; or the one that went farthest without."""
     count = sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
-    costs = Costs().for_quantity(job.quantity)
 
     def search(tried: Moves | None, stages: Stages | None = None, limit: float = most) -> Search:
-        return Search(
-            blank, brake, job.springback, costs, moves=tried, wishes=Wishes(job.order), cancelled=cancelled,
-            progress=lambda judged, made: progress(judged, made, count), stages=stages, limit=limit, bottomed=job.bottomed,
-            tolerance=job.tolerance,
+        return search_for(
+            job, blank, brake, moves=tried, stages=stages, limit=limit, cancelled=cancelled,
+            progress=lambda judged, made: progress(judged, made, count),
         )  # fmt: skip
 
     if blank.creases:
@@ -137,6 +135,68 @@ def _searched(
         if isinstance(again, Route) or again.complete:
             last, found = further, again
     return last, found
+
+
+def possible(
+    job: Job,
+    brake: Brake,
+    *,
+    by_hand: bool = True,
+    thorough: bool = True,
+    limit: float = MOST,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> bool:
+    """True when an order of whole strokes is found; no plan is made of it, and no reason is looked for when there is none.
+
+    Args:
+        job: what is wanted.
+        brake: the machine.
+        by_hand: what stops short may be finished by hand.
+        thorough: search when none of the orders a hand would try first goes.
+        limit: strokes judged after which it gives up.
+        cancelled: asked now and then.
+
+    Raises:
+        DevelopmentError: the part cannot be laid flat.
+        Cancelled: ``cancelled`` said so.
+    """
+    blank = develop(job, tool_radius(brake, job.sheet))
+    if not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) or refused(blank, brake, job.units) is not None:
+        return False
+    for stages in folded_corner_stages(blank) if blank.creases else (None,):
+        try:
+            search = search_for(job, blank, brake, stages=stages, limit=limit, cancelled=cancelled, by_hand=by_hand)
+        except WishError:
+            return False
+        if search.at_once() is not None or ((thorough or stages is not None) and search.cheapest() is not None):
+            return True
+    return False
+
+
+def search_for(
+    job: Job,
+    blank: Blank,
+    brake: Brake,
+    *,
+    moves: Moves | None = None,
+    stages: Stages | None = None,
+    limit: float = MOST,
+    cancelled: Callable[[], bool] = lambda: False,
+    progress: Callable[[int, tuple[str, ...]], None] = lambda judged, made: None,
+    by_hand: bool = True,
+) -> Search:
+    """The search for the order of a job, with all that the job asks of it; see :class:`Search`.
+
+    Args:
+        by_hand: what stops short may be finished by hand, where the job lets it.
+    """
+    order = job.order
+    if not by_hand and "hand" not in order.avoid:
+        order = order.model_copy(update={"avoid": (*order.avoid, "hand")})
+    return Search(
+        blank, brake, job.springback, Costs().for_quantity(job.quantity), moves=moves, wishes=Wishes(order), cancelled=cancelled,
+        progress=progress, stages=stages, limit=limit, bottomed=job.bottomed, tolerance=job.tolerance,
+    )  # fmt: skip
 
 
 def folded_corner_stages(blank: Blank) -> tuple[Stages, Stages]:

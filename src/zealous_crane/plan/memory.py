@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from .known import Known
+from .geometry.known import Known
 
 
 def forget() -> None:

@@ -8,7 +8,7 @@ from PySide6.QtGui import QBrush, QPainter, QPen
 
 from ...measure import Units, show_length
 from ...plan import LeafStroke, PlannedStroke, scene
-from ...plan.contact import hull
+from ...plan.geometry.contact import hull
 from ..theme import Look, pixels
 from .frame import Scale
 

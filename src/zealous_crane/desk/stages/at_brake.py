@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBox
 
 from ...measure import AngleError, parse_angle, show_angle, show_length
 from ...plan import Folded, HandStep, Plan, PlannedStroke, Pressed, set_up_of, width_text
-from ...plan.got import answer, answer_text
-from ...plan.setting_up import held, line_place
+from ...plan.result.facts import held, line_place
+from ...plan.result.got import answer, answer_text
 from ...shop import cautions_for
 from ..canvas import Canvas
 from ..paint.end import paint_end

@@ -1,0 +1,34 @@
+"""A wider gap at the corners."""
+
+from __future__ import annotations
+
+from ...blank.tree import default_gap
+from ...job import DrawnPart
+from ...measure import INCH, show_length
+from ..result.plan import Cure
+from .trial import Cures, Trial
+
+
+def wider_gap(trial: Trial) -> Cures:
+    """A wider corner gap, a larger notch, lets what swings lean past the ends of standing walls."""
+    job, part = trial.job, trial.job.part
+    tick = INCH / 64 if job.units.is_inch else 0.25
+    corner = getattr(part, "corner", None)
+    if corner is None and isinstance(part, DrawnPart):
+        corner = part.tree.corner
+    if corner is None:
+        return
+    gap = default_gap(job) if corner.gap is None else corner.gap
+    for ticks in (1, 2, 3, 4, 6, 8, 12, 16):
+        wider = {**corner.model_dump(), "gap": gap + ticks * tick}
+        try:
+            if isinstance(part, DrawnPart):
+                changed = trial.with_part(tree={**part.tree.model_dump(), "corner": wider})
+            else:
+                changed = trial.with_part(corner=wider)
+        except ValueError:
+            return
+        if trial.resizes(changed):
+            shown = show_length(gap + ticks * tick, job.units)
+            yield Cure(f"A corner gap of {shown} lets the leaf lean past the standing walls: {trial.gain}.", changed)
+            return

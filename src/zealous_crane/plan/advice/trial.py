@@ -1,0 +1,142 @@
+"""A cure tried: first where the plan is stuck or falls short, then through the whole engine."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from ...blank import Blank, DevelopmentError, develop
+from ...brake import Brake, tool_radius
+from ...job import Job
+from ...measure import INCH
+from ..make import make_plan, possible, search_for
+from ..order.route import Moves, State
+from ..order.search import Search
+from ..result.plan import Cure, Plan
+
+FEW_MOVES = Moves()
+"""Cures are tried with whole strokes; folds left part way are tried by the plan itself."""
+
+FEW = 50
+"""Strokes judged where only the orders a hand would try first are."""
+
+LIMIT = 120
+"""Strokes judged for one cure before it is passed over."""
+
+
+@dataclasses.dataclass(frozen=True)
+class Trial:
+    """What cures are tried against.
+
+    Attributes:
+        plan: what is to be cured.
+        cancelled: asked now and then.
+    """
+
+    plan: Plan
+    cancelled: Callable[[], bool] = lambda: False
+
+    @property
+    def job(self) -> Job:
+        return self.plan.job
+
+    @property
+    def whole(self) -> bool:
+        """It can be made; what is wanted is that nothing is left for the hand."""
+        return self.plan.feasible
+
+    @property
+    def gain(self) -> str:
+        """What is true of a job that is cured, in words."""
+        return "every bend reaches its angle" if self.whole else "it can be made"
+
+    @property
+    def tick(self) -> float:
+        """Step (mm) in which sizes are looked for: 1/16" or 0.5 mm."""
+        return INCH / 16 if self.job.units.is_inch else 0.5
+
+    def works(self, plan: Plan) -> bool:
+        """True for the plan of a job that is cured."""
+        return plan.complete if self.whole else plan.feasible
+
+    def cures(self, job: Job, brake: Brake | None = None, *, thorough: bool = True) -> bool:
+        """True when the changed job works: an order is looked for first, and the plan must then be as good as that.
+
+        Args:
+            job: the changed job.
+            brake: another brake; None is the plan's own.
+            thorough: search when none of the orders a hand would try first goes.
+        """
+        on, by_hand = brake or self.plan.brake, not self.whole
+        try:
+            limit = LIMIT if thorough else FEW
+            return possible(job, on, by_hand=by_hand, thorough=thorough, limit=limit, cancelled=self.cancelled) and self.works(
+                make_plan(job, on, cancelled=self.cancelled, moves=FEW_MOVES, limit=LIMIT)
+            )
+        except DevelopmentError:
+            return False
+
+    def resizes(self, job: Job) -> bool:
+        """True when a job that differs in sizes works: looked at first where the plan is stuck or falls short."""
+        return self._helps(job) and self.cures(job)
+
+    def with_part(self, **fields: Any) -> Job:
+        """The job with sizes of its part changed.
+
+        Raises:
+            ValueError: the part cannot be so.
+        """
+        part = type(self.job.part).model_validate({**self.job.part.model_dump(), **fields})
+        return self.job.model_copy(update={"part": part})
+
+    def _helps(self, job: Job) -> bool:
+        """False when the very strokes that are reported come to no more with the other sizes, whatever the set-up.
+
+        Another order might still serve; it is not looked for, since a cure that is not found is only not offered.
+        """
+        try:
+            blank = develop(job, tool_radius(self.plan.brake, job.sheet))
+        except DevelopmentError:
+            return False
+        search = search_for(job, blank, self.plan.brake, moves=FEW_MOVES, cancelled=self.cancelled, by_hand=not self.whole)
+        for names, fold in self._reported():
+            state = _standing(blank, names, search.start)
+            wanted = [i for i, f in enumerate(blank.folds) if f.name == fold] if fold else list(search.folds(state))
+            if wanted and not any(_goes(search, state, i) for i in wanted):
+                return False
+        return True
+
+    def _reported(self) -> Iterator[tuple[frozenset[str], str]]:
+        """What stands, by name, and the fold that is not right there; no name where none of those left goes."""
+        if self.plan.stuck is not None:
+            yield _made(self.plan.stuck.verdict.stroke.setting.angles, self.plan.blank), ""
+        for stroke in self.plan.strokes:
+            if stroke.verdict.by_hand > 0:
+                yield _made(stroke.verdict.stroke.setting.angles, self.plan.blank), stroke.name
+
+
+def _made(angles: tuple[float, ...], blank: Blank) -> frozenset[str]:
+    return frozenset(fold.name for fold, angle in zip(blank.folds, angles, strict=True) if angle)
+
+
+def _standing(blank: Blank, names: frozenset[str], start: State) -> State:
+    """The state in which folds of these names are made."""
+    made = [fold.name in names or bool(start.angles[i]) for i, fold in enumerate(blank.folds)]
+    angles = tuple(fold.angle if there else 0.0 for fold, there in zip(blank.folds, made, strict=True))
+    return State(angles, sum(1 << i for i, there in enumerate(made) if there))
+
+
+def _goes(search: Search, state: State, fold: int) -> bool:
+    """True when some stroke of a fold is of use in a state."""
+    open_ = [move for move, _ in search.tried(state) if move.fold == fold]
+    while open_:
+        move = open_.pop(0)
+        if search.usable(search.verdict(state, move)):
+            return True
+        open_ += [other for other, _ in search.instead(state, move)]
+    return False
+
+
+Cures = Iterator[Cure]
+"""What one kind of cure offers."""

@@ -1,0 +1,117 @@
+"""A tool's outline as the contact search needs it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ...allowance import Bend
+from ...blank.convex import convex_pieces
+from ...brake import LeafBrake, Profile, Tools, tools_for
+from .contact import TOUCH, Outlines, drawn_in, following
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class ToolOutline:
+    """A tool's outline drawn in by a hair, with what the contact search needs of it."""
+
+    name: str
+    outline: Array
+    parts: tuple[str, ...]
+    nose: frozenset[int]
+
+    @cached_property
+    def outlines(self) -> Outlines:
+        return Outlines.of([self.outline])
+
+    @property
+    def ends(self) -> Array:
+        return self.outlines.ends
+
+    @cached_property
+    def polygon(self) -> shapely.Polygon:
+        polygon = shapely.Polygon(self.outline)
+        shapely.prepare(polygon)
+        return polygon
+
+    @cached_property
+    def cells(self) -> tuple[Array, ...]:
+        """Convex pieces (k, 2), counter-clockwise, that together are the outline."""
+        return convex_pieces(self.outline)
+
+    @cached_property
+    def without_nose(self) -> shapely.Polygon:
+        """The outline with nose and nose zone cut off straight, from foot to face, for the panel that lies on them."""
+        return self.bare.polygon
+
+    @cached_property
+    def bare(self) -> ToolOutline:
+        """The outline with the nose zone cut off straight: what the panels that lie on the nose must still keep clear of."""
+        kept = [i for i in range(len(self.parts)) if self.parts[i] != "nose" or self.parts[i - 1] != "nose"]
+        parts = tuple("side" if self.parts[i] == "nose" else self.parts[i] for i in kept)
+        return ToolOutline(self.name, self.outline[kept], parts, frozenset())
+
+    @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
+    def farthest(self, y: float, z: float) -> float:
+        """Distance (mm) from a point to the farthest corner."""
+        return farthest(self.outline, np.array([y, z]))
+
+    @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
+    def distance(self, y: float, z: float) -> float:
+        """Distance (mm) from a point to the outline; 0 inside."""
+        return float(self.polygon.distance(shapely.Point(y, z)))
+
+    @cached_property
+    def box(self) -> tuple[list[float], list[float]]:
+        """Lower left and upper right corner of the outline's box, mm."""
+        return self.outline.min(axis=0).tolist(), self.outline.max(axis=0).tolist()
+
+    @cached_property
+    def bare_sides(self) -> NDArray[np.bool_]:
+        """(n,) True for sides that are not on the nose."""
+        return np.array([part != "nose" for part in self.parts])
+
+    @cached_property
+    def bare_corners(self) -> NDArray[np.bool_]:
+        """(n,) True for corners that are not on the nose."""
+        return np.array([i not in self.nose for i in range(len(self.parts))])
+
+    def said(self, part: str) -> str:
+        """The tool and its side, as the shop says it."""
+        if self.name != "finger":
+            return self.name
+        return {"clamp": "finger clamp", "nose": "finger nose", "face": "finger", "heel": "back of the finger"}.get(
+            part, "finger"
+        )
+
+
+def _outline(profile: Profile, keep: float) -> ToolOutline:
+    return ToolOutline(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
+
+
+@lru_cache(maxsize=128)
+def outlines_for(
+    brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0, front: float = 0.0
+) -> tuple[Tools, dict[str, ToolOutline]]:
+    """The tools set for a bend that is taken to ``stop`` degrees, grown by the clearance to keep."""
+    tools = tools_for(brake, bend, stop, front)
+    return tools, {p.name: _outline(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}
+
+
+def farthest(outline: Array, point: Array) -> float:
+    return float(np.hypot(outline[:, 0] - point[0], outline[:, 1] - point[1]).max())
+
+
+def nearest(outline: Array, point: Array) -> float:
+    """Distance (mm) from a point to the sides of an outline."""
+    along = following(outline) - outline
+    away = point - outline
+    t = np.clip(np.einsum("ij,ij->i", away, along) / np.maximum(np.einsum("ij,ij->i", along, along), 1e-30), 0, 1)
+    gap = away - t[:, None] * along
+    return float(np.hypot(gap[:, 0], gap[:, 1]).min())

@@ -1,0 +1,172 @@
+"""What may come next on the way to a part: folds, sides, angles and set-ups, and what each costs before it is judged."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ...blank import Blank, MadeBy
+from ...brake import Brake, LeafBrake, PunchStyle
+from ..stroke.setting import Setting
+from ..stroke.tooling import LeafTooling, PressTooling, Tooling, toolings
+from .route import Costs, Move, Moves, Stages, State
+from .wishes import Wishes
+
+PART_WAY = 20.0
+"""Degrees that must be left of a fold for stopping part way to be worth while."""
+
+
+class Choices:
+    """What may come next.
+
+    Args:
+        blank: the part.
+        brake: the machine.
+        costs: what an order costs.
+        moves: what may be tried beyond whole strokes.
+        wishes: what the person wants of the order.
+        stages: folds made in groups, where the part asks for it; None leaves the order free.
+        bottomed: folds of a press are bottomed, not bent in air.
+    """
+
+    def __init__(
+        self,
+        blank: Blank,
+        brake: Brake,
+        costs: Costs | None = None,
+        moves: Moves | None = None,
+        wishes: Wishes | None = None,
+        stages: Stages | None = None,
+        *,
+        bottomed: bool = False,
+    ) -> None:
+        self.blank, self.brake = blank, brake
+        self.costs, self.moves, self.stages = costs or Costs(), moves or Moves(), stages
+        self.wishes = (wishes or Wishes()).read(blank)
+        self.toolings = tuple(t for t in toolings(brake, blank, bottomed) if not self.wishes.avoids(t))
+        self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
+        self._areas = [_area(panel.polygon) for panel in blank.panels]
+        self._heavy = {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
+
+    @property
+    def start(self) -> State:
+        """The flat sheet. What a tool of its own makes is made first; what the hand makes comes last."""
+        tool = [f.made_by is MadeBy.TOOL for f in self.blank.folds]
+        angles = tuple(f.angle if t else 0.0 for f, t in zip(self.blank.folds, tool, strict=True))
+        return State(angles, sum(1 << i for i, t in enumerate(tool) if t))
+
+    def finished(self, state: State) -> bool:
+        """True when every fold of the brake is made."""
+        return all(state.is_done(i) for i in self.strokes)
+
+    def folds(self, state: State) -> list[int]:
+        """Folds that may be made now: hems while any is left, since none is flattened once a fold stands; else what is wished."""
+        left = [i for i in self.strokes if not state.is_done(i)]
+        hems = [i for i in left if self.blank.folds[i].made_by is MadeBy.HEM]
+        if self.stages is not None and not hems:
+            return [i for i, _ in self._stage(state)]
+        wanted = self.wishes.next(hems or left, lambda i: state.is_done(i) or state.angles[i] != 0)
+        # What lies on one line with a wished fold is made with it, whichever of them is named.
+        return [i for i in left if i in wanted or any(i in self.blank.near_line[k] for k in wanted)]
+
+    def _stage(self, state: State) -> tuple[tuple[int, float | None], ...]:
+        """What is left of the first group that is not through."""
+        for stage in self.stages or ():
+            left = tuple(
+                (i, target)
+                for i, target in stage
+                if not state.is_done(i) and (target is None or abs(state.angles[i]) < target - 1e-6)
+            )
+            if left:
+                return left
+        return ()
+
+    def targets(self, state: State, fold: int) -> Iterator[float | None]:
+        """Degrees a fold may be taken to now; None is its own angle."""
+        line = self.blank.folds[fold]
+        if self.stages is not None:
+            yield None if line.made_by is MadeBy.HEM else dict(self._stage(state))[fold]
+            return
+        yield None
+        if line.made_by is MadeBy.HEM:
+            return
+        final, now = abs(line.angle), abs(state.angles[fold])
+        if now == 0:
+            yield from (p for p in self.moves.part_way if p < final - PART_WAY)
+        yield from (final + o for o in self.moves.over)
+
+    def handling(self, setting: Setting, last: tuple[int, bool] | None) -> float:
+        """Cost of turning the sheet and of what swings; known before the stroke is judged."""
+        cost = self._heavy[setting.fold, setting.clamps_parent]
+        if last is not None:
+            before = self.blank.folds[last[0]]
+            facing = float(before.outward @ setting.line.outward)
+            facing *= 1 if last[1] == setting.clamps_parent else -1
+            cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
+            cost += self.costs.turn_over if before.angle * setting.line.angle < 0 else 0.0
+        return cost
+
+    def _swings_heavier(self, fold: int, clamps_parent: bool) -> float:
+        setting = Setting(self.blank, fold, clamps_parent, self.start.angles)
+        swings = sum(self._areas[i] for i in setting.swinging)
+        return self.costs.swing_heavier if swings > sum(self._areas) / 2 else 0.0
+
+    def least(self, state: State) -> float:
+        """A bound from below on what is still to come: turns to face and faces to turn to."""
+        if state.last is None:
+            return 0.0
+        fold, clamps = state.last
+        facing = self.blank.folds[fold].outward * (1 if clamps else -1)
+        sign = self.blank.folds[fold].angle > 0
+        turns: list[tuple[np.ndarray, float]] = []
+        over = 0.0
+        for i in self.strokes:
+            if state.is_done(i):
+                continue
+            line = self.blank.folds[i]
+            if (line.angle > 0) != sign:
+                over = self.costs.turn_over
+            along = float(line.outward @ facing)
+            if along > 0.5:
+                continue
+            # Another facing costs a turn, unless the fold is made with its other side clamped.
+            turn = self.costs.end_for_end if along < -0.5 else self.costs.quarter_turn
+            turn = min(turn, self._heavy[i, False] if along < -0.5 else turn)
+            for k, (way, cost) in enumerate(turns):
+                if abs(float(way @ line.outward)) > 0.5:
+                    turns[k] = way, min(cost, turn)
+                    break
+            else:
+                turns.append((line.outward, turn))
+        return over + sum(cost for _, cost in turns)
+
+    def tried(self, state: State) -> Iterator[tuple[Move, float]]:
+        """Every stroke that may come next, with what is known of its cost before it is judged.
+
+        Set-ups out of the ordinary (the leaf's angle off, the fold at the end of the bed) come after the plain one failed; see
+        :meth:`instead`.
+        """
+        for fold in self.folds(state):
+            for clamps_parent in self.wishes.sides(fold):
+                setting = Setting(self.blank, fold, clamps_parent, state.angles)
+                if setting.folds[0] != fold:
+                    continue  # made with the first fold on its line
+                cost = self.handling(setting, state.last)
+                for target in self.targets(state, fold):
+                    for tooling in self.plain(state):
+                        yield Move(fold, clamps_parent, target, tooling), cost
+
+    def plain(self, state: State) -> list[Tooling]:
+        """What a stroke is tried with first: what is set up, and what is plain: every punch over the die a hand reaches for."""
+        if isinstance(self.brake, LeafBrake):
+            plain: list[Tooling] = [t for t in self.toolings if isinstance(t, LeafTooling) and not t.bare and not t.end]
+        else:
+            presses = [t for t in self.toolings if isinstance(t, PressTooling)]
+            plain = [t for t in presses if t.die == presses[0].die and t.punch.style is not PunchStyle.ACUTE]
+        return [state.tooling, *(t for t in plain if t != state.tooling)] if state.tooling is not None else list(plain)
+
+
+def _area(polygon: np.ndarray) -> float:
+    following = np.roll(polygon, -1, axis=0)
+    return abs(float((polygon[:, 0] * following[:, 1] - following[:, 0] * polygon[:, 1]).sum())) / 2

@@ -1,0 +1,72 @@
+"""What is finished by hand: with which tool, and within which limits.
+
+All limits are common practice, no source; they are what a careful hand does without marking the work.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...blank import Blank, MadeBy
+
+
+@dataclass(frozen=True)
+class HandTool:
+    """One way to bring a fold round without a brake.
+
+    Attributes:
+        name: as the shop calls it.
+        thickness: thickest mild steel, mm; other metals by √ of strength.
+        length: longest fold, mm.
+        angle: most it brings a fold round, degrees.
+        wraps: only for the fold that closes a strip on itself, where the hand has two long sides to pull on.
+        says: how it is done, the fold's name put in.
+    """
+
+    name: str
+    thickness: float
+    length: float
+    angle: float
+    says: str
+    wraps: bool = False
+
+
+HAND_TOOLS = (
+    HandTool("tongs", 0.9, 3000.0, 15.0, "work along the {fold} with hand seamer tongs, a little at each bite"),
+    HandTool("bar and mallet", 1.3, 1500.0, 15.0, "clamp a straight bar along the {fold} and dress it round with a mallet"),
+    HandTool("vise", 2.0, 200.0, 30.0, "close the {fold} in a vise between two straight bars"),
+    HandTool("bar inside", 0.8, 1000.0, 50.0, "pull the {fold} round over a straight bar held inside it", wraps=True),
+)
+"""The plainest first."""
+
+
+def hand_tool(blank: Blank, fold: int, degrees: float) -> HandTool | None:
+    """The plainest way to bring a fold ``degrees`` farther round, or back, by hand; None when it is too much for a hand."""
+    return next((tool for tool in _tools(blank, fold) if degrees <= tool.angle + 1e-9), None)
+
+
+def hand_limit(blank: Blank, fold: int) -> float:
+    """Most (degrees) a hand brings this fold round; 0 when the metal is too thick for any tool."""
+    return max((tool.angle for tool in _tools(blank, fold)), default=0.0)
+
+
+def _tools(blank: Blank, fold: int) -> list[HandTool]:
+    """What the metal and the length of a fold allow."""
+    return [
+        tool
+        for tool in HAND_TOOLS
+        if blank.thickness <= blank.sheet.allowed_by(tool.thickness) + 1e-9
+        and blank.folds[fold].length <= tool.length
+        and (not tool.wraps or wraps(blank, fold))
+    ]
+
+
+def wraps(blank: Blank, fold: int) -> bool:
+    """True for a fold of a strip that closes on itself: parallel folds the same way that turn it by 270° or more in all."""
+    line = blank.folds[fold]
+    turn = sum(
+        other.angle
+        for other in blank.folds
+        if other.made_by is MadeBy.BRAKE and abs(float(other.outward @ line.outward)) > 0.999 and other.angle * line.angle > 0
+    )
+    return abs(turn) >= 270.0 - 1e-6

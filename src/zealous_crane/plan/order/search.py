@@ -1,0 +1,414 @@
+"""The order of strokes: shortest path over the angles the folds stand at.
+
+What a stroke can do depends on which folds stand and at what angle, not on the order they were made in. So the states are
+those angles (and what the brake is set up with), every verdict is worked out once, folds that mirror each other count as one,
+and the search is complete: when it finds nothing, no order of the moves it knows works on this brake.
+"""
+
+from __future__ import annotations
+
+import copy
+import heapq
+import itertools
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from functools import lru_cache
+
+from ...blank import Blank
+from ...brake import Brake
+from ..stroke.sections import Widths, fit, joint
+from ..stroke.setting import Setting
+from ..stroke.tooling import LeafTooling, PressTooling, Tooling
+from ..stroke.verdict import HEM_LEAST, Verdict, judge
+from .choices import Choices
+from .hand import hand_tool
+from .route import Cancelled, Costs, Failure, Move, Moves, Route, Stages, State, Step
+from .rules import orders_by_rule
+from .symmetry import Symmetry, symmetries, unchanged
+from .wishes import Wishes
+
+ENOUGH = 400
+"""Strokes judged after which the search no longer insists on the cheapest order and takes the next that works."""
+
+FEW = 6
+"""Strokes up to which the cheapest order is always found."""
+
+SAME_SETBACK = 2
+"""Decimals of a millimetre to which the nose is set."""
+
+MOST = 2500
+"""Strokes judged after which the search gives up, and says that its no is no proof."""
+
+
+class Search(Choices):
+    """Complete search for the cheapest order.
+
+    Args:
+        blank: the part.
+        brake: the machine.
+        measured: measured springback, degrees at 90°.
+        costs: what an order costs.
+        moves: what may be tried beyond whole strokes.
+        wishes: what the person wants of the order.
+        cancelled: asked now and then; True stops the search with :class:`Cancelled`.
+        progress: told how many strokes were judged and which folds stand where it looks.
+        stages: folds made in groups, where the part asks for it; None leaves the order free.
+        limit: strokes judged after which it gives up.
+        bottomed: folds of a press are bottomed, not bent in air.
+        tolerance: degrees by which an angle may be off and still counts as reached.
+    """
+
+    def __init__(
+        self,
+        blank: Blank,
+        brake: Brake,
+        measured: float | None = None,
+        costs: Costs | None = None,
+        *,
+        moves: Moves | None = None,
+        wishes: Wishes | None = None,
+        cancelled: Callable[[], bool] = lambda: False,
+        progress: Callable[[int, tuple[str, ...]], None] = lambda judged, made: None,
+        stages: Stages | None = None,
+        limit: float = MOST,
+        bottomed: bool = False,
+        tolerance: float = 0.0,
+    ) -> None:
+        super().__init__(blank, brake, costs, moves, wishes, stages, bottomed=bottomed)
+        self.tolerance = tolerance
+        self.measured, self.cancelled, self.progress, self.limit = measured, cancelled, progress, limit
+        self._same = symmetries(blank) if self.wishes.free and stages is None else (unchanged(blank),)
+        self._known: dict[tuple[object, ...], Verdict] = {}
+        self._looked: dict[tuple[object, ...], tuple[Verdict, bool]] = {}
+        self._sound: dict[Verdict, bool] = {}
+        self._numbers = {id(tooling): i for i, tooling in enumerate(self.toolings)}
+        self._ends = [
+            next((k for k, other in enumerate(self.toolings) if other == mirrored(t)), i) for i, t in enumerate(self.toolings)
+        ]
+
+    def _number(self, tooling: Tooling, symmetry: Symmetry) -> int:
+        """A set-up's place among all, as a symmetry of the sheet carries it: what was at one end of the bed comes to the other."""
+        number = self._numbers.get(id(tooling))
+        number = self.toolings.index(tooling) if number is None else number
+        return self._ends[number] if symmetry.mirrors else number
+
+    def at(self, costs: Costs) -> Search:
+        """The same search at other costs; what is judged already is taken over."""
+        other = copy.copy(self)
+        other.costs, other._known, other._looked = costs, dict(self._known), dict(self._looked)
+        return other
+
+    # --- judging --------------------------------------------------------------------------------------------------
+
+    @property
+    def judged(self) -> int:
+        """Strokes judged so far."""
+        return len(self._known)
+
+    def verdict(self, state: State, move: Move) -> Verdict:
+        """The verdict of one stroke, worked out once for it and for what mirrors it."""
+        return self._seen(state, move)[0]
+
+    def _seen(self, state: State, move: Move) -> tuple[Verdict, bool]:
+        """The verdict of a stroke or of its mirror image, and whether left and right have changed places in it."""
+        asked = (move.fold, move.clamps_parent, state.angles, move.target, self._number(move.tooling, self._same[0]))
+        if asked not in self._looked:
+            self._looked[asked] = self._look(state, move)
+        return self._looked[asked]
+
+    def _look(self, state: State, move: Move) -> tuple[Verdict, bool]:
+        keys = [
+            (s.folds[move.fold], move.clamps_parent, s.moved(state.angles), move.target, self._number(move.tooling, s))
+            for s in self._same
+        ]
+        for key, symmetry in zip(keys, self._same, strict=True):
+            if key in self._known:
+                return self._known[key], symmetry.mirrors
+        if self.cancelled():
+            raise Cancelled
+        setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+        known = self._known[keys[0]] = self._judged(setting, move)
+        self.progress(len(self._known), tuple(f.name for f, a in zip(self.blank.folds, state.angles, strict=True) if a))
+        return known, False
+
+    def usable(self, verdict: Verdict) -> bool:
+        """True when the stroke leaves a fold that is right, or can be put right by hand or by a later stroke."""
+        if verdict not in self._sound:
+            self._sound[verdict] = self._leaves_sound(verdict)
+        return self._sound[verdict]
+
+    def _leaves_sound(self, verdict: Verdict) -> bool:
+        if verdict.blocked is not None or verdict.demand is None:
+            return False
+        if verdict.flattens:
+            if verdict.released < HEM_LEAST:
+                return False
+        elif verdict.part_way:
+            if verdict.short > 0:
+                return False
+        elif verdict.by_hand > 0 and not self._by_hand(verdict):
+            return False
+        return made_up(verdict.demand.widths, verdict.tooling)
+
+    def _by_hand(self, verdict: Verdict) -> bool:
+        """True when the rest may be, and can be, finished by hand."""
+        if "hand" in self.wishes.written.avoid:
+            return False
+        return hand_tool(self.blank, verdict.stroke.setting.fold, verdict.by_hand) is not None
+
+    def made(self, state: State, path: tuple[Step, ...], move: Move) -> tuple[float, State, tuple[Step, ...]] | None:
+        """Judge a stroke: what it costs beyond its handling, and the state it leads to; None when it is of no use."""
+        verdict, turned = self._seen(state, move)
+        if not self.usable(verdict) or verdict.demand is None:
+            return None
+        cost = self.costs.part_way if verdict.part_way else 0.0
+        if verdict.by_hand > 0:
+            cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
+        setup = path[-1][1] if path else 0
+        widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
+        shared = joint(state.widths, widths) if state.tooling is move.tooling or state.tooling == move.tooling else None
+        setback = round(verdict.stroke.setback, SAME_SETBACK)
+        if shared is None or not made_up(shared, move.tooling):
+            shared = widths
+            if state.tooling is not None:
+                setup, cost = setup + 1, cost + self.costs.new_tools
+        elif setback != state.setback and state.tooling is not None:
+            # The fingers stay, the nose is set back anew.
+            setup, cost = setup + 1, cost + min(self.costs.set_nose, self.costs.new_tools)
+        setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+        stands = round(verdict.stands, 9)
+        after = list(state.angles)
+        done = state.done
+        for i in setting.folds:
+            after[i] = math.copysign(stands, self.blank.folds[i].angle)
+            done |= 0 if verdict.part_way else 1 << i
+        reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling, _rounded(shared), setback)
+        return cost, reached, (*path, (verdict, setup, shared, move))
+
+    def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
+        """Set-ups out of the ordinary that may help where the plain one did not, with what is to be said against them."""
+        verdict, turned = self._seen(state, move)
+        if self.usable(verdict) and verdict.by_hand == 0:
+            return []
+        found: list[tuple[Move, float]] = []
+        if isinstance(move.tooling, PressTooling):
+            if move.tooling not in self.plain(replace(state, tooling=None)):
+                return []
+            # Another die, or a sharper punch and die, where this one does not carry the leg, stand the force or reach the angle.
+            sharper = verdict.reach >= move.tooling.greatest_angle - 1e-6
+            for tooling in self.toolings:
+                if not isinstance(tooling, PressTooling) or tooling == move.tooling:
+                    continue
+                if (verdict.refused and tooling.punch == move.tooling.punch) or (
+                    sharper and tooling.greatest_angle > move.tooling.greatest_angle + 1
+                ):
+                    found.append((replace(move, tooling=tooling), 0.5))
+            return found
+        met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
+        if met not in ("leaf", "bed", "beam"):
+            return []
+        now = move.tooling
+        for tooling in self.toolings:
+            if not isinstance(tooling, LeafTooling) or (tooling.bare, tooling.end) == (now.bare, now.end):
+                continue
+            # One change at a time, each where it changes what is met: both at once only where one of them was not enough.
+            angle_off, to_the_end = tooling.bare and not now.bare and tooling.end == now.end, tooling.end and not now.end
+            if angle_off and met == "leaf":
+                found.append((replace(move, tooling=tooling), 0.5 if not now.end else 0.0))
+            # At an end of the bed only what hangs past that end is clear of it.
+            elif to_the_end and tooling.bare == now.bare and _hangs_past(verdict, -tooling.end if turned else tooling.end):
+                found.append((replace(move, tooling=tooling), 1.5 if now.bare else 2.0))
+        return found
+
+    # --- orders a hand would try first ------------------------------------------------------------------------------
+
+    def by_rule(self) -> list[Route]:
+        """Orders of practice that go, each with what is cheapest at every stroke; none where a person has asked for an order."""
+        if not self.wishes.free or self.stages is not None:
+            return []
+        followed = (self._followed(sequence) for sequence in orders_by_rule(self.blank, self.strokes))
+        return [route for route in followed if route is not None]
+
+    def at_once(self) -> Route | None:
+        """The first order of practice that goes, taken with the first set-up that serves at every stroke; None when none goes."""
+        if not self.wishes.free or self.stages is not None:
+            return None
+        followed = (self._followed(sequence, first=True) for sequence in orders_by_rule(self.blank, self.strokes))
+        return next((route for route in followed if route is not None), None)
+
+    def _followed(self, sequence: Sequence[int], *, first: bool = False) -> Route | None:
+        """A sequence of folds gone through, at every stroke with what is cheapest there, or with the first that serves; None when
+        one of them does not go, or the limit is reached."""
+        state, cost = self.start, 0.0
+        path: tuple[Step, ...] = ()
+        for fold in sequence:
+            if state.is_done(fold):
+                continue
+            moves = [
+                (move, handling)
+                for move, handling in self.tried(state)
+                if move.target is None and fold in Setting(self.blank, move.fold, move.clamps_parent, state.angles).folds
+            ]
+            moves.sort(key=lambda m: m[1])
+            grown: list[tuple[float, tuple[float, State, tuple[Step, ...]]]] = []
+            while moves and not (grown and first) and self.judged <= self.limit:
+                move, handling = moves.pop(0)
+                moves += [(other, handling + extra) for other, extra in self.instead(state, move)]
+                made = self.made(state, path, move)
+                if made is not None:
+                    grown.append((handling + made[0], made))
+            if not grown:
+                return None
+            step, made = min(grown, key=lambda g: g[0])
+            state, path, cost = made[1], made[2], cost + step
+        return self.route(path, cost, cheapest=False) if self.finished(state) else None
+
+    # --- the search -------------------------------------------------------------------------------------------------
+
+    def best(self) -> Route | Failure:
+        """The cheapest order, or how far any order came and what was met there."""
+        found = self._found()
+        return found if isinstance(found, Route) else self._failure(*found)
+
+    def cheapest(self) -> Route | None:
+        """The cheapest order; None when none was found."""
+        found = self._found()
+        return found if isinstance(found, Route) else None
+
+    def _found(self) -> Route | tuple[State, bool]:
+        """The cheapest order, or the farthest state any order came to and whether every order was looked at.
+
+        A*: a stroke waits in the queue at the cost of its handling and a bound on what follows, and is judged only when nothing
+        cheaper is left to look at. Among equals the one that has come farthest goes first. After ``ENOUGH`` strokes the farthest
+        state goes first whatever it costs, so that large parts get an order in time; the route then says so.
+        """
+        ticket = itertools.count()
+        start = self.start
+        queue: list[tuple[float, float, int, float, State, tuple[Step, ...], Move | None]] = []
+        hurried = False
+
+        def push(cost: float, state: State, path: tuple[Step, ...], move: Move | None = None) -> None:
+            ahead = self.least(state) if move is None else self._new_tools(state, move)
+            bound = cost + ahead
+            made = state.done.bit_count() + (0.5 if move is None else 0.0)
+            first, second = (-made, bound) if hurried else (bound, -made)
+            heapq.heappush(queue, (first, second, next(ticket), cost, state, path, move))
+
+        push(0.0, start, ())
+        seen: set[tuple[object, ...]] = set()
+        farthest = start
+        while queue:
+            if not hurried and self.judged > ENOUGH and len(self.strokes) > FEW:
+                hurried = True
+                known = self.by_rule()
+                if known:
+                    return min(known, key=lambda route: route.cost)
+                queue = [(second, first, *rest) for first, second, *rest in queue]  # type: ignore[misc]
+                heapq.heapify(queue)
+            _, _, _, cost, state, path, move = heapq.heappop(queue)
+            if self.judged > self.limit:
+                return farthest, False
+            if move is not None:
+                grown = self.made(state, path, move)
+                for other, extra in self.instead(state, move):
+                    push(cost + extra, state, path, other)
+                if grown is not None:
+                    push(cost + grown[0], grown[1], grown[2])
+                continue
+            if self.finished(state):
+                return self.route(path, cost, cheapest=not hurried)
+            key = min(self._key(state, same) for same in self._same)
+            if key in seen:
+                continue
+            seen.add(key)
+            if state.done.bit_count() > farthest.done.bit_count():
+                farthest = state
+            for other, step in self.tried(state):
+                push(cost + step, state, path, other)
+        return farthest, True
+
+    def _key(self, state: State, symmetry: Symmetry) -> tuple[object, ...]:
+        folds = symmetry.folds
+        done = sum(1 << folds[i] for i in range(len(folds)) if state.is_done(i))
+        last = (-1, False) if state.last is None else (folds[state.last[0]], state.last[1])
+        tool = -1 if state.tooling is None else self._number(state.tooling, symmetry)
+        return (symmetry.moved(state.angles), done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths,
+                state.setback)  # fmt: skip
+
+    def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
+        """The path with every stroke judged where it really is: a mirrored verdict was enough to search by."""
+        state, verdicts = self.start, []
+        for found, _, _, move in path:
+            verdict = self._here(found, state, move)
+            setting = verdict.stroke.setting
+            verdicts.append(verdict)
+            done = state.done | (0 if verdict.part_way else sum(1 << i for i in setting.folds))
+            state = State(tuple(round(a, 9) for a in setting.after(verdict.stands)), done)
+        widths: list[Widths] = []
+        for _, setup, width, _ in path:
+            # A set-up must serve its last stroke's joint demand, which holds all before it.
+            if setup == len(widths):
+                widths.append(width)
+            widths[setup] = width
+        return Route(tuple(verdicts), tuple(s for _, s, _, _ in path), tuple(widths), cost, cheapest)
+
+    def _here(self, verdict: Verdict, state: State, move: Move) -> Verdict:
+        """A verdict, or that of the stroke itself where it was only judged for its mirror image, with its own names and places."""
+        setting, seen = Setting(self.blank, move.fold, move.clamps_parent, state.angles), verdict.stroke.setting
+        same = (seen.fold, seen.clamps_parent, seen.angles) == (setting.fold, setting.clamps_parent, setting.angles)
+        if same and verdict.tooling == move.tooling:
+            return verdict
+        return self._judged(setting, move)
+
+    def _judged(self, setting: Setting, move: Move) -> Verdict:
+        return judge(self.blank, move.tooling, setting, self.measured, move.target, self.tolerance)
+
+    def _new_tools(self, state: State, move: Move) -> float:
+        return self.costs.new_tools if state.tooling not in (None, move.tooling) else 0.0
+
+    def _failure(self, state: State, complete: bool) -> Failure:
+        first = [i for i in self.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
+        moves = [Move(i, clamps, None, t) for i in first for clamps in self.wishes.sides(i) for t in self.plain(state)]
+        moves += [other for move in moves for other, _ in self.instead(state, move)]
+        verdicts = [self._here(self.verdict(state, move), state, move) for move in dict.fromkeys(moves)]
+        plain = set(self.plain(replace(state, tooling=None)))
+        verdicts.sort(
+            key=lambda v: (v.tooling not in plain, not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold)
+        )
+        made = tuple(self.blank.folds[i].name for i in self.strokes if state.angles[i] != 0)
+        return Failure(made, tuple(verdicts), complete)
+
+
+@lru_cache(maxsize=8192)
+def made_up(widths: Widths, tooling: Tooling) -> bool:
+    """True when the rack makes the blocks: fingers, or punch and die pieces alike."""
+    if isinstance(tooling, PressTooling) and fit(widths, tooling.die_sections) is None:
+        return False
+    return fit(widths, tooling.sections) is not None
+
+
+def _hangs_past(verdict: Verdict, end: int) -> bool:
+    """True when what a stroke met, or some of it, would lie beyond an end of the bed with the fold set there."""
+    setting = verdict.stroke.setting
+    assert verdict.limit is not None
+    name, (low, high) = verdict.limit.obstacle.body, setting.span
+    for solid in verdict.stroke.pieces:
+        if solid.name != name:
+            continue
+        near, far = (
+            (high - solid.x_range[1], high - solid.x_range[0]) if end > 0 else (solid.x_range[0] - low, solid.x_range[1] - low)
+        )
+        # A piece that does not change along the fold meets the bed wherever any of it lies over it.
+        if (far if solid.uniform else near) < 0.01:
+            return True
+    return False
+
+
+def mirrored(tooling: Tooling) -> Tooling:
+    """A set-up as a mirror shows it: a fold at one end of the bed is at the other."""
+    return replace(tooling, end=-tooling.end) if isinstance(tooling, LeafTooling) and tooling.end else tooling
+
+
+def _rounded(widths: Widths) -> Widths:
+    return tuple((round(a, 6), round(b, 6), round(c, 6)) for a, b, c in widths)

@@ -1,0 +1,104 @@
+"""What a person wants of the order: read from names, checked for contradictions."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+from ...blank import Blank, MadeBy
+from ...job import OrderWishes
+from ..stroke.tooling import LeafTooling, Tooling
+
+
+class WishError(ValueError):
+    """Wishes that cannot be kept; the message says which."""
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """The wishes as written, and as fold numbers once read against a blank.
+
+    Attributes:
+        written: by name.
+        sequence: folds in the order wanted, as far as it goes.
+        before: pairs (first, then).
+        clamp: for a fold, whether its parent is clamped.
+    """
+
+    written: OrderWishes = field(default_factory=OrderWishes)
+    sequence: tuple[int, ...] = ()
+    before: tuple[tuple[int, int], ...] = ()
+    clamp: tuple[tuple[int, bool], ...] = ()
+
+    @property
+    def free(self) -> bool:
+        """True when nothing is wished that tells one fold from another."""
+        return not (self.sequence or self.before or self.clamp)
+
+    def avoids(self, tooling: Tooling) -> bool:
+        """True for a set-up the person does not want."""
+        avoid = self.written.avoid
+        return isinstance(tooling, LeafTooling) and (
+            (tooling.bare and "angle-off" in avoid) or (tooling.end != 0 and "bed-end" in avoid)
+        )
+
+    def read(self, blank: Blank) -> Wishes:
+        """The wishes for a blank. Names it does not have are passed over: the part has changed since.
+
+        Raises:
+            WishError: two wishes contradict each other, or one the trade.
+        """
+        index = {fold.name: i for i, fold in enumerate(blank.folds) if fold.made_by in (MadeBy.BRAKE, MadeBy.HEM)}
+        sequence = tuple(dict.fromkeys(index[name] for name in self.written.sequence if name in index))
+        before = tuple((index[a], index[b]) for a, b in self.written.before if a in index and b in index)
+        clamp = tuple((index[name], side == "base") for name, side in self.written.clamp.items() if name in index)
+        after: dict[int, set[int]] = {}
+        for a, b in (*before, *itertools.pairwise(sequence)):
+            after.setdefault(a, set()).add(b)
+        for fold in after:
+            chain = _chain(fold, after)
+            if chain is not None:
+                names = [blank.folds[i].name for i in chain]
+                raise WishError(
+                    "The wishes for the order contradict each other: "
+                    + ", ".join(f"the {a} before the {b}" for a, b in itertools.pairwise(names))
+                    + ". Take one of them away."
+                )
+        hems = {i for i in index.values() if blank.folds[i].made_by is MadeBy.HEM}
+        for a, b in (*before, *itertools.pairwise(sequence)):
+            if b in hems and a not in hems:
+                raise WishError(
+                    f"The {blank.folds[a].name} cannot come before the {blank.folds[b].name}: a hem is flattened while the "
+                    "sheet is flat."
+                )
+        return Wishes(self.written, sequence, before, clamp)
+
+    def next(self, folds: Sequence[int], begun: Callable[[int], bool]) -> list[int]:
+        """Of the folds that may be made now, those the wishes leave."""
+        wanted = next((i for i in self.sequence if not begun(i)), None)
+        left = [i for i in folds if all(begun(a) for a, b in self.before if b == i)]
+        if wanted is None:
+            return left
+        return [i for i in left if i == wanted or i not in self.sequence or begun(i)] if wanted not in left else [
+            i for i in left if i == wanted or begun(i)
+        ]  # fmt: skip
+
+    def sides(self, fold: int) -> tuple[bool, ...]:
+        """Which side of a fold may be clamped: True its parent."""
+        return next(((parent,) for i, parent in self.clamp if i == fold), (True, False))
+
+
+def _chain(fold: int, after: dict[int, set[int]]) -> list[int] | None:
+    """A way from a fold back to itself; None when there is none."""
+    queue = [[fold]]
+    seen: set[int] = set()
+    while queue:
+        path = queue.pop()
+        for following in after.get(path[-1], ()):
+            if following == fold:
+                return [*path, following]
+            if following not in seen:
+                seen.add(following)
+                queue.append([*path, following])
+    return None

@@ -1,0 +1,229 @@
+"""The plan: strokes in order with their set-ups, or a no with its reason and cures that were tried."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+
+from ...blank import Blank
+from ...brake import Brake
+from ...brake.force import CARE
+from ...job import Job
+from ...measure import Units, show_angle, show_length
+from ..geometry.obstacle import Contact
+from ..stroke.sections import Block, Widths, fits
+from ..stroke.tooling import Tooling
+from ..stroke.verdict import Verdict
+
+Intervals = tuple[tuple[float, float], ...]
+"""Intervals along a stroke's x, mm."""
+
+
+class State(StrEnum):
+    """The three signs every verdict carries."""
+
+    WORKS = "works"
+    CARE = "care"
+    STOP = "stop"
+
+
+@dataclass(frozen=True)
+class Setup:
+    """What stands in the brake for some strokes.
+
+    Attributes:
+        tooling: leaf, or punch and die.
+        blocks: the fingers or punch pieces, left to right.
+        die_blocks: the die pieces under them; empty on a leaf brake.
+        strokes: numbers (from 1) of the strokes it serves.
+        widths: what each block must serve.
+        offsets: mm, left end of every block, and then of every die block, from that of the first.
+        setback: nose behind the bed's edge on a leaf brake, mm; 0 on a press.
+        station: middle of the blocks along the bed from its middle, mm; not 0 where two set-ups stand side by side.
+    """
+
+    tooling: Tooling
+    blocks: tuple[Block, ...]
+    die_blocks: tuple[Block, ...]
+    strokes: tuple[int, ...]
+    widths: Widths
+    offsets: tuple[float, ...] = ()
+    setback: float = 0.0
+    station: float = 0.0
+
+    @property
+    def others(self) -> tuple[Block, ...]:
+        """Other ways to make up the block, the best first; none where there are several blocks, which share one rack."""
+        if len(self.widths) != 1:
+            return ()
+        return tuple(block for block in fits(self.widths[0], self.tooling.sections, 4) if block != self.blocks[0])[:3]
+
+
+@dataclass(frozen=True)
+class HandStep:
+    """Work without the brake.
+
+    Attributes:
+        after: number of the stroke it follows; 0 before all of them.
+        folds: names of what is folded.
+        says: what is done, a sentence.
+        by: the tool, one word or two.
+    """
+
+    after: int
+    folds: tuple[str, ...]
+    says: str
+    by: str
+
+
+@dataclass(frozen=True, eq=False)
+class PlannedStroke:
+    """One closing of the brake.
+
+    Attributes:
+        number: place in the order, from 1.
+        verdict: what the engine said.
+        sections: interval (mm along the stroke's x) of every finger or punch piece, left to right.
+        die_sections: interval of every die piece under them; empty on a leaf brake.
+        setup: index of its set-up.
+        clearance: least distance between what swings and what rests up to the reach, mm.
+        units: of the job, for what is said.
+    """
+
+    number: int
+    verdict: Verdict
+    sections: Intervals
+    die_sections: Intervals
+    setup: int
+    clearance: float
+    units: Units
+
+    @cached_property
+    def contact(self) -> Contact | None:
+        """What would be touched first if the brake went on, sections as placed; None when nothing is. Worked out when first asked
+        for: while cures are tried nobody asks."""
+        if not self.sections:
+            return self.verdict.limit
+        return self.verdict.stroke.plain().contact(self.sections, self.die_sections)
+
+    @property
+    def name(self) -> str:
+        return self.verdict.stroke.setting.name
+
+    @property
+    def state(self) -> State:
+        strained = self.verdict.stroke.strain >= CARE
+        return State.CARE if self.verdict.by_hand > 0 or strained or self.clearance < NARROW else State.WORKS
+
+    @property
+    def room(self) -> str:
+        """The clearance in the job's units."""
+        inch = self.units.fine
+        return show_length(round(self.clearance, 2), inch)
+
+    def sentence(self) -> str:
+        """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp. Needs 95°.``"""
+        v = self.verdict
+        start = v.stroke.setting.start
+        begun = f" (from the {show_angle(start)} it stands at)" if start else ""
+        stopped = v.limit is not None and v.reach < v.wanted - 1e-9
+        what = f"the {v.limit.obstacle.body} meets the {v.limit.obstacle.tool}" if v.limit is not None else ""
+        if stopped and v.by_hand > 0:
+            return (
+                f"Bend {self.number} stops at {show_angle(v.reach)}{begun}: {what}. "
+                f"It needs {show_angle(v.wanted)}; finish the last {show_angle(v.by_hand)} by hand."
+            )
+        more = f", where {what}" if stopped else ""
+        if v.flattens:
+            more += "; then flatten the hem" if stopped else ", then flatten the hem"
+        elif v.part_way:
+            more += f"; no farther yet, it is closed to {show_angle(v.final)} later"
+        elif v.by_hand > 0:
+            more += f", {show_angle(v.by_hand)} too far; opened by hand at the end"
+        elif v.off:
+            more += f"; it comes out {show_angle(v.off)} short, within ±{show_angle(v.tolerance)}"
+        beyond = self.contact
+        room = f"{self.room} clear" if self.clearance < 1e6 else "clear all round"
+        said = f"; would touch the {beyond.obstacle.tool} at {show_angle(beyond.angle)}" if beyond and not stopped else ""
+        return f"Bend {self.number}: stop at {show_angle(v.reach)}{begun}{more}, {room}{said}."
+
+
+NARROW = 0.5
+"""Clearance (mm) under which a stroke is marked to be watched: what a hand-cut sheet may be off by."""
+
+
+@dataclass(frozen=True)
+class Cure:
+    """A change that the engine tried and found to work.
+
+    Attributes:
+        says: what to change and what is gained, a sentence.
+        job: the job so changed.
+        brake: the brake it was tried on; None is the plan's own.
+        also: a second piece, where one is made in two.
+    """
+
+    says: str
+    job: Job
+    brake: Brake | None = None
+    also: Job | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Plan:
+    """What the program has to say about a job on a brake.
+
+    Attributes:
+        job, blank, brake: what was planned.
+        strokes: in order; empty when the part cannot be made.
+        setups: what stands in the brake, in the order it is set.
+        hand: work without the brake, in order.
+        sentence: the verdict, always true.
+        reasons: why not, or what to watch, each a sentence.
+        cures: changes that the engine tried and found to work.
+        judged: strokes the engine looked at.
+        cost: of the order, by the search's costs.
+        least_cost: of the best order there is, where the person's own order was planned; None otherwise.
+        stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
+        open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the brake.
+        nothing_found: the search gave up before every order was looked at.
+    """
+
+    job: Job
+    blank: Blank
+    brake: Brake
+    strokes: tuple[PlannedStroke, ...]
+    setups: tuple[Setup, ...]
+    sentence: str
+    reasons: tuple[str, ...]
+    judged: int
+    hand: tuple[HandStep, ...] = ()
+    cures: tuple[Cure, ...] = ()
+    cost: float = 0.0
+    least_cost: float | None = None
+    stuck: PlannedStroke | None = None
+    open: bool = False
+    nothing_found: bool = False
+
+    @property
+    def advice(self) -> tuple[str, ...]:
+        """What the cures say."""
+        return tuple(cure.says for cure in self.cures)
+
+    @property
+    def feasible(self) -> bool:
+        return bool(self.strokes)
+
+    @property
+    def complete(self) -> bool:
+        """True when every stroke reaches its angle in the brake, with nothing left for the hand."""
+        return self.feasible and all(s.verdict.by_hand == 0 for s in self.strokes)
+
+    @property
+    def state(self) -> State:
+        if self.open:
+            return State.CARE
+        if not self.feasible:
+            return State.STOP
+        return State.WORKS if all(s.state is State.WORKS for s in self.strokes) else State.CARE

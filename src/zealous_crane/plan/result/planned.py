@@ -1,0 +1,139 @@
+"""A plan said of a route that was found, or of there being none."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import replace
+
+from ...blank import Blank, MadeBy
+from ...brake import Brake, LeafBrake, usable_dies
+from ...brake.force import NARROWEST, WIDEST
+from ...job import Job
+from ...measure import Units, show_length
+from ..geometry.interval import free_intervals
+from ..order.route import Failure, Route
+from ..order.search import Search
+from ..stroke.sections import Block, Demand, Widths, demand, fit
+from ..stroke.tooling import PressTooling, Tooling
+from .placing import placed
+from .plan import Plan, PlannedStroke, Setup
+from .saying import aside, no_order, press_watch, verdict_sentence, watch
+from .stations import side_by_side
+
+
+def planned(job: Job, search: Search, route: Route) -> Plan:
+    """The plan of a route: sections placed, room measured, what is to be said. Its cost is that of the route with a walk instead
+    of a change of tools where all set-ups stand on the bed at once."""
+    blank, brake, costs = search.blank, search.brake, search.costs
+    setups, strokes = set_up(job, route)
+    setups = list(side_by_side(setups, strokes, brake))
+    steps = aside(blank, strokes)
+    # What the sentence has not said yet: work before and between, not the last degrees of a wall.
+    more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise") and len(step.folds) > 0
+                   and not any(s.name in step.folds for s in strokes))  # fmt: skip
+    said = verdict_sentence(strokes, setups, isinstance(brake, LeafBrake)) + more
+    watched = (*watch(strokes), *press_watch(strokes, job.units))
+    if not route.cheapest:
+        watched = (*watched, "The order works; with so many bends not every cheaper one was looked at.")
+    cost = route.cost
+    if any(setup.station for setup in setups):
+        cost += max(route.setup) * (costs.stationed.new_tools - costs.new_tools)
+    return Plan(job, blank, brake, tuple(strokes), tuple(setups), said, watched, search.judged, steps, cost=cost)
+
+
+def set_up(job: Job, route: Route) -> tuple[list[Setup], list[PlannedStroke]]:
+    """What stands in the brake for the strokes of a route, and where.
+
+    Strokes share a set-up as long as one place of its blocks serves them all; where none does, the next begins there.
+    """
+    needs: list[Demand] = []
+    for verdict in route.verdicts:
+        free = free_intervals(verdict.slabs, verdict.reach)
+        need = demand(verdict.stroke.setting.span, free, verdict.tooling.sections)
+        assert isinstance(need, Demand), "the search only takes strokes the sections can hold"
+        needs.append(need)
+    setups: list[Setup] = []
+    strokes: list[PlannedStroke] = []
+    for group, members in itertools.groupby(range(len(needs)), key=lambda i: route.setup[i]):
+        left = list(members)
+        verdict = route.verdicts[left[0]]
+        blocks, dies = _blocks(route.widths[group], verdict.tooling, setups[-1] if setups else None)
+        while left:
+            count = len(left)
+            while (at := placed(blocks, dies, [needs[i] for i in left[:count]])) is None:
+                count -= 1
+            widths, back = route.widths[group], verdict.stroke.setback
+            setups.append(Setup(verdict.tooling, blocks, dies, tuple(i + 1 for i in left[:count]), widths, at.offsets, back))
+            for s, i in enumerate(left[:count]):
+                each = [block.placed(at.left(s, b)) for b, block in enumerate((*blocks, *dies))]
+                upper = tuple(piece for pieces in each[: len(blocks)] for piece in pieces)
+                under = tuple(piece for pieces in each[len(blocks) :] for piece in pieces)
+                clearance = route.verdicts[i].stroke.clearance(route.verdicts[i].reach, upper, under)
+                strokes.append(PlannedStroke(i + 1, route.verdicts[i], upper, under, len(setups) - 1, clearance, job.units))
+            left = left[count:]
+    return setups, strokes
+
+
+def _blocks(widths: Widths, tooling: Tooling, before: Setup | None) -> tuple[tuple[Block, ...], tuple[Block, ...]]:
+    """Fingers, or punch and die pieces: those that stand already where they serve; a die as long as the punch where it can be."""
+    if before is not None and before.tooling == tooling and len(before.blocks) == len(widths):
+        serves = zip(before.blocks, widths, strict=True)
+        if all(least - 1e-6 <= block.total <= most + 1e-6 for block, (least, most, _) in serves):
+            return before.blocks, before.die_blocks
+    blocks = fit(widths, tooling.sections)
+    assert blocks is not None, "the search only shares blocks the rack can make"
+    if not isinstance(tooling, PressTooling):
+        return blocks, ()
+    alike: Widths = tuple((round(b.total, 6), round(b.total, 6), round(b.total, 6)) for b in blocks)
+    dies = fit(alike, tooling.die_sections) or fit(widths, tooling.die_sections)
+    assert dies is not None, "the search only shares blocks the rack can make"
+    return blocks, dies
+
+
+def refused(blank: Blank, brake: Brake, units: Units) -> tuple[str, tuple[str, ...]] | None:
+    """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it."""
+    if isinstance(brake, LeafBrake):
+        allowed = blank.sheet.allowed_by(brake.rated)
+        if blank.thickness > allowed + 1e-6:
+            return "the metal is too thick for this brake", (
+                f"{blank.sheet.name} is {show_length(blank.thickness, units)} thick; this brake is rated for "
+                f"{show_length(brake.rated, units)} of mild steel, which is {show_length(allowed, units)} of "
+                f"{blank.sheet.metal.name.lower()}.",
+            )
+        return None if brake.fingers else ("there are no fingers in the rack", ())
+    if not brake.bending_punches:
+        return "the press has no punch that bends", ()
+    if not brake.dies:
+        return "the press has no die", ()
+    if not usable_dies(brake, blank.sheet):
+        # Tools keep the units they are marked in.
+        openings = ", ".join(f"{d.opening:g}" for d in sorted(brake.dies, key=lambda d: d.opening))
+        t = blank.thickness
+        return "no die suits this thickness", (
+            f"{show_length(t, units)} wants a V between {NARROWEST * t:.0f} and {WIDEST * t:.0f} mm; "
+            f"the dies open {openings} mm.",
+        )
+    if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
+        return "the part has hems and the press has no flat punch to close them", ()
+    return None
+
+
+def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0) -> Plan:
+    """The plan of what cannot be made."""
+    return Plan(job, blank, brake, (), (), f"Cannot be made on this brake: {why}.", reasons, judged)
+
+
+def failed(job: Job, search: Search, failure: Failure) -> Plan:
+    """The plan of a search that found no order."""
+    blank, brake = search.blank, search.brake
+    why, reasons = no_order(failure, blank, isinstance(brake, LeafBrake), job.units, search.moves)
+    nearest = failure.verdicts[0]
+    stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
+    plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
+    if job.order.any:
+        return replace(plan, sentence=plan.sentence.replace("Cannot be made on this brake", "Cannot be made in this order"))
+    if not failure.complete:
+        return replace(plan, sentence=f"No order found, and that is no proof: {why}.", open=True, nothing_found=True)
+    if blank.creases:
+        return replace(plan, sentence=f"No order found for a pan with folded corners: {why}.")
+    return plan

@@ -1,0 +1,71 @@
+"""Set-ups side by side on one bed: made up once, when the bed is long enough and the rack holds both."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import replace
+
+from ...brake import Brake, Section
+from ..stroke.tooling import PressTooling, Tooling
+from .plan import PlannedStroke, Setup
+
+APART = 20.0
+"""Least room (mm) between what stands at one station and a part bent at the other. Common practice, no source."""
+
+
+def side_by_side(setups: Sequence[Setup], strokes: Sequence[PlannedStroke], brake: Brake) -> tuple[Setup, ...]:
+    """The set-ups, each moved to its station along the bed when all of them can stand there at once; else as they were.
+
+    They must want the same of the machine (the leaf's angle, the place on the bed, the heights of punch and die), the rack must hold
+    the pieces of all of them, and no part bent at one station may reach the tools of another.
+    """
+    alike = all(_alike(setups[0].tooling, s.tooling) and abs(s.setback - setups[0].setback) < 0.01 for s in setups[1:])
+    if len(setups) < 2 or not alike or not _in_rack(setups):
+        return tuple(setups)
+    half = [sum(b.total for b in s.blocks) / 2 for s in setups]
+    reach: list[tuple[float, float]] = []
+    for number, _ in enumerate(setups):
+        at = [s for s in strokes if s.setup == number]
+        middles = [(s.sections[0][0] + s.sections[-1][1]) / 2 for s in at]
+        ranges = [s.verdict.stroke.setting.x_range for s in at]
+        left = min(r[0] - m for r, m in zip(ranges, middles, strict=True))
+        right = max(r[1] - m for r, m in zip(ranges, middles, strict=True))
+        reach.append((left, right))
+        half[number] = max((s.sections[-1][1] - s.sections[0][0]) / 2 for s in at)
+    places = [0.0]
+    for i in range(1, len(setups)):
+        right_of_part = max(reach[i - 1][1], half[i - 1]) + half[i]
+        left_of_part = half[i - 1] + max(-reach[i][0], half[i])
+        places.append(places[-1] + max(right_of_part, left_of_part) + APART)
+    low = min(p - (h if brake.open_ends else max(h, -r[0])) for p, h, r in zip(places, half, reach, strict=True))
+    high = max(p + (h if brake.open_ends else max(h, r[1])) for p, h, r in zip(places, half, reach, strict=True))
+    if high - low > brake.bed_length:
+        return tuple(setups)
+    middle = (low + high) / 2
+    return tuple(replace(s, station=p - middle) for s, p in zip(setups, places, strict=True))
+
+
+def _alike(one: Tooling, other: Tooling) -> bool:
+    """True when two set-ups want the same of the machine itself."""
+    if isinstance(one, PressTooling) and isinstance(other, PressTooling):
+        return abs(one.punch.height + one.die.height - other.punch.height - other.die.height) < 0.01
+    return one == other and not getattr(one, "end", 0)
+
+
+def _in_rack(setups: Sequence[Setup]) -> bool:
+    """True when the rack holds the pieces of all set-ups at once."""
+    wanted: dict[tuple[Section, ...], Counter[float]] = {}
+    for setup in setups:
+        tooling = setup.tooling
+        wanted.setdefault(tooling.sections.pieces, Counter()).update(round(w, 3) for b in setup.blocks for w in b.widths)
+        if isinstance(tooling, PressTooling):
+            dies = wanted.setdefault((Section(width=1e-3), *tooling.die.pieces), Counter())
+            dies.update(round(w, 3) for b in setup.die_blocks for w in b.widths)
+    for pieces, need in wanted.items():
+        have: Counter[float] = Counter()
+        for piece in pieces:
+            have[round(piece.width, 3)] += piece.count
+        if any(have[width] < count for width, count in need.items()):
+            return False
+    return True

@@ -1,0 +1,146 @@
+"""Getting in, being clamped, getting out: straight movements of the part past a tool."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ...geometry.clearway import ON, Stood, swept
+from ...geometry.clip import AWAY
+from ...geometry.contact import turned
+from ...geometry.interval import Slab
+from ...geometry.obstacle import Obstacle
+from ...geometry.outline import ToolOutline
+from ...geometry.solid import Beyond, Solid
+
+Array = NDArray[np.float64]
+
+EASE = 0.5
+"""Least distance (mm) a part is drawn off the nose before the clamp rises."""
+
+
+def _swept(points: Array, path: Path, tool: ToolOutline, folded: bool) -> int | None:
+    """Number, from 1, of the first leg of a path on which the hull of points (n, 2) would strike a tool; None when all is clear."""
+    low, high = tool.box
+    (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+    y, z = path[0][1]
+    for leg, (_, (dy, dz)) in enumerate(path[1:], start=1):
+        # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact look.
+        if (
+            max(z, z + dz) + z1 > low[1]
+            and min(z, z + dz) + z0 < high[1]
+            and max(y, y + dy) + y1 > low[0]
+            and min(y, y + dy) + y0 < high[0]
+        ):
+            swept = np.concatenate([points + np.array([y, z]), points + np.array([y + dy, z + dz])])
+            polygon = tool.without_nose if folded else tool.polygon
+            if polygon.intersects(shapely.convex_hull(shapely.linestrings(swept))):
+                return leg
+        y, z = y + dy, z + dz
+    return None
+
+
+Path = tuple[tuple[str, tuple[float, float]], ...]
+"""Where a movement begins, and its legs: what each is called and how far it goes, (y, z) mm."""
+
+PASSED = ("sliding in", "taking out")
+"""Movements along the fold, past every section on the way."""
+
+
+class Passage(NamedTuple):
+    """A piece of the part on its way in or out.
+
+    Attributes:
+        way: how the part gets in and out: ``front`` or ``side``.
+        opening: how far the tool rises, mm.
+        ease: how far the part is drawn forward before that on its way out, mm; None on the way in.
+        pole: (y, z) mm, what a piece that swings turns about.
+        angle: where it then stands, radians; 0 for what rests.
+        folded: the piece belongs to the folded panel, which lies on the nose.
+    """
+
+    way: str
+    opening: float
+    ease: float | None
+    pole: tuple[float, float] = (0.0, 0.0)
+    angle: float = 0.0
+    folded: bool = False
+
+    @property
+    def path(self) -> Path:
+        """Where the movement begins, and its legs: what each is called and how far the part moves past the tool, (y, z) mm.
+
+        The part slides in under the raised tool from the front, and the tool comes down; after the swing the part is drawn
+        forward a little, the tool rises, and the part is taken out to the front. Or it is slid in and out along the fold, past
+        the open tool, which is looked at first: it concerns every section, not only those over the piece.
+        """
+        up, away, ease = (0.0, -self.opening), (-AWAY, 0.0), self.ease
+        if self.way == "front":
+            if ease is None:
+                return ("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)
+            return ("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", away)
+        if ease is None:
+            return ("", up), ("sliding in", (0.0, 0.0)), ("clamping", (0.0, self.opening))
+        raised = (-ease, -self.opening)
+        return ("", raised), ("taking out", (0.0, 0.0)), ("opening", (0.0, self.opening)), ("opening", (ease, 0.0))
+
+
+def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> str | None:
+    """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all are clear."""
+    leg = _leg(solid, clip, tool, passage)
+    return None if leg is None else passage.path[leg][0]
+
+
+@lru_cache(maxsize=32768)
+def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> int | None:
+    points = solid.within(*(clip or solid.x_range))
+    if len(points) < 3:
+        return None
+    if passage.angle:
+        points = turned(points, np.array(passage.pole), passage.angle)
+    return _swept(points, passage.path, tool, passage.folded)
+
+
+@lru_cache(maxsize=16384)
+def barred_along(solid: Solid, tool: ToolOutline, passage: Passage) -> Slab | None:
+    """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere.
+
+    That is where it strikes, or anywhere at all when the part is slid along past every section.
+    """
+    leg = _leg(solid, None, tool, passage)
+    if leg is None:
+        return None
+    phase = passage.path[leg][0]
+    if passage.way == "side" and phase in PASSED:
+        inside = -AWAY, AWAY
+    else:
+        inside = (
+            solid.x_range
+            if solid.uniform or isinstance(solid, Beyond)
+            else _reach(solid, tool.bare if passage.folded else tool, passage, leg)
+        )
+    return Slab(*inside, Obstacle(solid.name, tool.name, phase), None)
+
+
+def _reach(solid: Solid, tool: ToolOutline, passage: Passage, begin: int) -> tuple[float, float]:
+    """Interval of x in which a piece strikes a tool on its movements from the ``begin``-th on; on those before it strikes nothing."""
+    stood = Stood.of(solid, passage.pole, passage.angle)
+    (_, at), *legs = passage.path
+    low, high = solid.x_range
+    first, last = high, low
+    for number, (_, (y, z)) in enumerate(legs, start=1):
+        # The part moves past the tool: seen from the part the tool goes the other way.
+        by = (-at[0], -at[1])
+        for room in swept(tool, (-y, -z)) if number >= begin else ():
+            reached = room.reach(stood, by)
+            if reached is not None:
+                first, last = min(first, reached[0]), max(last, reached[1])
+                if first <= low + ON and last >= high - ON:
+                    return low, high
+        at = at[0] + y, at[1] + z
+    # What only touches may be struck for one and not for the other.
+    return (first, last) if first <= last else (low, high)

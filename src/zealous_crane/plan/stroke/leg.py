@@ -1,0 +1,34 @@
+"""The legs of a bend: how far metal goes on from it, read as a hand measures it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ...allowance import Bend
+from ...blank import Blank, Fold, MadeBy
+
+
+def outside_leg(bend: Bend, reach: float) -> float:
+    """Outside leg (mm, from the corner where the outside faces meet) of metal that reaches ``reach`` mm from the bend line."""
+    return reach - bend.allowance / 2 + bend.outside_setback
+
+
+def reach_of(blank: Blank, fold: Fold, panel: int, angles: Sequence[float] | None = None) -> float:
+    """How far (mm, from the bend line) a panel beside a fold goes on, with what lies flat with it.
+
+    Args:
+        blank: the part.
+        fold: the fold.
+        panel: index of the panel beside it.
+        angles: degrees the folds stand at; None takes the sheet as it may best be: hems flattened, all else flat.
+    """
+    group, grew = {panel}, True
+    while grew:
+        grew = False
+        for i, other in enumerate(blank.folds):
+            flat = angles[i] == 0 if angles is not None else other.made_by is MadeBy.BRAKE
+            if flat and other is not fold and (other.parent in group) != (other.child in group):
+                group |= {other.parent, other.child}
+                grew = True
+    away = [abs((blank.panels[k].polygon - fold.start) @ fold.outward).max() for k in group]
+    return float(max(away))

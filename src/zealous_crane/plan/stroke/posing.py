@@ -1,0 +1,123 @@
+"""Where the pieces of a part stand for one fold.
+
+A panel's place depends on the folds between it and the clamped panel and on nothing else, so in the many states an order is
+searched through the same piece turns up again and again. Each is worked out once, and everything known of it goes with it.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+
+from ...blank import Blank, Fold, Pose, fold_pose, strip_section
+from ...blank.folding import IDENTITY
+from ..geometry.solid import Solid, plate
+
+
+class Held(NamedTuple):
+    """How a part is held.
+
+    Attributes:
+        blank: the part.
+        fold: index of the fold under the nose.
+        clamps_parent: which side is clamped.
+        folds: indices of every fold the stroke makes.
+    """
+
+    blank: Blank
+    fold: int
+    clamps_parent: bool
+    folds: tuple[int, ...]
+
+    @property
+    def clamped(self) -> int:
+        """Index of the panel under the fingers."""
+        line = self.blank.folds[self.fold]
+        return line.parent if self.clamps_parent else line.child
+
+
+Angles = tuple[float, ...]
+"""Signed degrees of the folds on the way from the clamped panel to another, one after the other."""
+
+
+@lru_cache(maxsize=512)
+def ways(blank: Blank, root: int) -> tuple[tuple[int, ...], ...]:
+    """For every panel, the indices of the folds on the way to it from ``root``."""
+    found: dict[int, tuple[int, ...]] = {root: ()}
+    open_ = [root]
+    while open_:
+        at = open_.pop()
+        for i, fold in enumerate(blank.folds):
+            for here, there in ((fold.parent, fold.child), (fold.child, fold.parent)):
+                if here == at and there not in found:
+                    found[there] = (*found[at], i)
+                    open_.append(there)
+    return tuple(found[i] for i in range(len(blank.panels)))
+
+
+@lru_cache(maxsize=512)
+def frame(held: Held) -> Pose:
+    """Motion from flat coordinates of the clamped panel into the stroke frame."""
+    blank, line = held.blank, held.blank.folds[held.fold]
+    up = 1.0 if line.angle > 0 else -1.0
+    z = np.array([0.0, 0.0, up])
+    y = np.array([*(-line.outward if held.clamps_parent else line.outward), 0.0])
+    turn = np.vstack([np.cross(y, z), y, z])
+    middle = np.array([*ends(blank, held.fold, held.folds).mean(axis=0), 0.0 if up > 0 else blank.thickness])
+    return Pose(turn, -turn @ middle)
+
+
+def ends(blank: Blank, fold: int, folds: tuple[int, ...]) -> np.ndarray:
+    """(2, 2) mm on the flat: both ends of everything that is folded on one line."""
+    line = blank.folds[fold]
+    along = (line.end - line.start) / line.length
+    points = np.array([p for i in folds for p in (blank.folds[i].start, blank.folds[i].end)])
+    at = (points - line.start) @ along
+    return np.array([line.start + along * at.min(), line.start + along * at.max()])
+
+
+@lru_cache(maxsize=4096)
+def _turned(blank: Blank, fold: int, angle: float, inverse: bool) -> Pose:
+    pose = fold_pose(blank.folds[fold], angle, blank.thickness)
+    return pose.inverse if inverse else pose
+
+
+@lru_cache(maxsize=8192)
+def pose(held: Held, panel: int, angles: Angles) -> Pose:
+    """Pose of a panel in the stroke frame, the folds on the way to it standing at ``angles``."""
+    way = ways(held.blank, held.clamped)[panel]
+    if not way:
+        return frame(held) @ IDENTITY
+    last = held.blank.folds[way[-1]]
+    before = last.parent if panel == last.child else last.child
+    return pose(held, before, angles[:-1]) @ _turned(held.blank, way[-1], angles[-1], panel == last.parent)
+
+
+@lru_cache(maxsize=8192)
+def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
+    """The rigid pieces of a panel where it stands."""
+    blank, at = held.blank, pose(held, panel, angles)
+    name = blank.panels[panel].name
+    return tuple(Solid(name, panel, at.apply(plate(piece, blank.thickness))) for piece in blank.rigid[panel])
+
+
+@lru_cache(maxsize=8192)
+def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[Solid, ...]:
+    """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed by ``angles``."""
+    blank, line = held.blank, held.blank.folds[fold]
+    at = pose(held, line.parent, angles)
+    found: list[Solid] = []
+    for piece in strip_section(line.bend, abs(angle)):
+        m, z = piece[:, 0], piece[:, 1] if line.angle > 0 else blank.thickness - piece[:, 1]
+        corners = [
+            np.column_stack([end[0] + m * line.outward[0], end[1] + m * line.outward[1], z]) for end in (line.start, line.end)
+        ]
+        found.append(Solid(strip_name(line), -1 - fold, at.apply(np.concatenate(corners))))
+    return tuple(found)
+
+
+def strip_name(fold: Fold) -> str:
+    """What a fold's bent strip is called when something meets it."""
+    return f"{fold.name} fold"

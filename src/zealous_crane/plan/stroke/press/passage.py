@@ -1,0 +1,139 @@
+"""Getting in, being clamped, getting out of a press.
+
+The ram rises straight. The part is lifted off the V, tipped until its back side lies level, lifted over the die where that is
+the way, and drawn out to the front; or it is slid out along the press as it stands, with the ram up (``side``) or only just let
+go (``along``). In is the same backwards.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ...geometry.clip import AWAY
+from ...geometry.contact import Outlines, first_touches, hull, turned
+from ...geometry.interval import Slab, where
+from ...geometry.obstacle import Obstacle
+from ...geometry.outline import ToolOutline
+from ...geometry.solid import Solid
+from .swing import PressSwing
+
+Array = NDArray[np.float64]
+
+WORDS = {"in": ("clamping", "sliding in"), "out": ("opening", "taking out")}
+"""What closing or opening the press is called, and moving the part, on the way in and out."""
+
+EASED = 1.0
+"""mm the ram rises to let a part go that is slid off along the punch."""
+
+
+class PressPassage(NamedTuple):
+    """A piece of the part on its way in or out.
+
+    Attributes:
+        word: ``in`` or ``out``.
+        way: ``front``, ``lifted``, ``side`` or ``along``.
+        half: radians each side is up by.
+        swing: how the piece's side turns.
+        middle: (y, z) mm, the fold's own pole, about which the part is tipped.
+        opening: how far the ram rises, mm.
+        punch, die: how far punch and die stand higher, seen from the pole, mm.
+        lift: how far the part is lifted over the die, mm.
+        folded: the piece lies in the plane of the panels beside the fold, which are meant to lie in the tools.
+    """
+
+    word: str
+    way: str
+    half: float
+    swing: PressSwing
+    middle: tuple[float, float]
+    opening: float
+    punch: float
+    die: float
+    lift: float
+    folded: bool
+
+
+@lru_cache(maxsize=32768)
+def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage) -> str | None:
+    """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all is clear.
+
+    Sliding along the press is looked at before closing: it concerns every section, not only those over the piece.
+    """
+    points = solid.within(*(clip or solid.x_range))
+    if len(points) < 3:
+        return None
+    closing, moving = WORDS[passage.word]
+    stood = passage.swing.stood(points, passage.half)
+    above, folded = tool.name in ("punch", "ram"), passage.folded
+    if folded and not above:
+        return None
+    if passage.way == "along":
+        # Slid along the punch, which only just lets go.
+        at = stood - np.array([0.0, passage.punch + EASED if above else passage.die])
+        return moving if _strikes(at, np.zeros(2), tool, folded and above) else None
+    raised = np.array([0.0, -passage.opening]) if above else np.zeros(2)
+    out = stood + raised
+    if passage.way == "side" and _strikes(out, np.zeros(2), tool):
+        return moving
+    if above:
+        # Seen from the part, which sinks into the V with the die, the ram goes higher than its opening and back.
+        rise = np.array([0.0, passage.punch - passage.opening - max(passage.die, 0.0)])
+        if _strikes(stood - np.array([0.0, passage.punch]), rise, tool, folded):
+            return closing
+    else:
+        sunk = np.array([0.0, passage.die])
+        if _strikes(stood - sunk, sunk, tool):
+            return closing
+    return moving if passage.way != "side" and _taken_out(out, raised, tool, passage) else None
+
+
+def _taken_out(out: Array, raised: Array, tool: ToolOutline, passage: PressPassage) -> bool:
+    """True when points (n, 2), the ram up, strike a tool as the part is tipped level, lifted and drawn out to the front."""
+    about = np.array(passage.middle) + raised
+    if passage.half > 0:
+        if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(out))):
+            return True
+        if float(np.hypot(*(out - about).T).max()) > tool.distance(*about.tolist()):
+            touch = first_touches(Outlines.of([hull(out)]), tool.outlines, passage.half, about=about)[0]
+            if touch is not None:
+                return True
+        out = turned(out, about, passage.half)
+    if passage.way == "lifted":
+        lift = np.array([0.0, passage.lift])
+        if _strikes(out, lift, tool):
+            return True
+        out = out + lift
+    return _strikes(out, np.array([-AWAY, 0.0]), tool)
+
+
+def _strikes(points: Array, move: Array, tool: ToolOutline, folded: bool = False) -> bool:
+    """True when the hull of points, moved along a straight line, strikes a tool where it stands."""
+    low, high = tool.box
+    first, last = points.min(axis=0), points.max(axis=0)
+    if (
+        last[1] + max(move[1], 0) <= low[1]
+        or first[1] + min(move[1], 0) >= high[1]
+        or last[0] + max(move[0], 0) <= low[0]
+        or first[0] + min(move[0], 0) >= high[0]
+    ):
+        return False
+    swept = shapely.convex_hull(shapely.linestrings(np.concatenate([points, points + move])))
+    return bool((tool.without_nose if folded else tool.polygon).intersects(swept))
+
+
+@lru_cache(maxsize=16384)
+def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage) -> Slab | None:
+    """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere."""
+    phase = struck(solid, None, tool, passage)
+    if phase is None:
+        return None
+    obstacle = Obstacle(solid.name, tool.name, phase)
+    if passage.way in ("side", "along") and phase == WORDS[passage.word][1]:
+        return Slab(-AWAY, AWAY, obstacle, None)
+    inside = where(solid, lambda a, b: struck(solid, (a, b), tool, passage) is not None)
+    return Slab(*(inside or solid.x_range), obstacle, None)

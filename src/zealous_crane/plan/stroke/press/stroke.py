@@ -1,0 +1,344 @@
+"""One stroke of a press brake.
+
+Seen from the pole both sides of the sheet turn by half the angle, the punch rises by (BA/2)·tan(θ/4) and the die by a known
+function of the angle (docs/theory.md). A tool swept over its whole shift is looked at first, in closed form; only what meets
+that is followed step by step.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from functools import cached_property, lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ....blank import MadeBy
+from ....brake import Bottoming, Load, air_radius, least_leg, load
+from ....brake.press_profile import PressTools, press_tools_for
+from ....brake.profile import Profile
+from ....measure import Long, Said
+from ...geometry.apart import apart
+from ...geometry.contact import TOUCH, drawn_in, turned
+from ...geometry.interval import Slab, laid_over
+from ...geometry.obstacle import Contact, Obstacle, earliest
+from ...geometry.outline import ToolOutline
+from ...geometry.solid import Beyond, Solid, beyond
+from ..leg import outside_leg, reach_of
+from ..setting import Setting
+from ..stroke import Stroke
+from ..tooling import PressTooling
+from .passage import PressPassage, barred_along, struck
+from .swing import DieRise, PressSwing, PunchRise, Rise, first_met, met_along
+
+Array = NDArray[np.float64]
+
+CONFORMS = 2.5
+"""Degrees by which a fold may differ from what its die makes and still be bottomed in it. Common practice, no source."""
+
+SAMPLES = 49
+"""Angles at which the room left is measured."""
+
+
+class PressStroke(Stroke):
+    """One stroke of a press brake. See :class:`Stroke`."""
+
+    tooling: PressTooling
+
+    def __init__(
+        self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> None:
+        super().__init__(setting, tooling, keep, until, stop)
+        self.brake = tooling.brake
+        self.tools, self._still = _outlines(tooling, setting.blank.thickness, 0.0)
+        self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
+        self._begin = math.radians(setting.start) / 2
+        self._limit = math.radians(self.until) / 2
+
+    @property
+    def ways(self) -> tuple[str, ...]:
+        """From the front; lifted over the die first; from the end of the press where nothing stands there."""
+        ways = ["front"]
+        if any(solid.corners[:, 2].min() < -1e-6 for solid in (*self._resting, *self._swinging)):
+            ways.append("lifted")
+        return (*ways, "side", "along") if self.brake.open_ends else tuple(ways)
+
+    def refused(self, wanted: float) -> Said | None:
+        """See :meth:`Stroke.refused`."""
+        setting, tooling = self.setting, self.tooling
+        low, high = setting.span if self.brake.open_ends else setting.x_range
+        if high - low > self.brake.bed_length:
+            what = "the fold" if self.brake.open_ends else "the part"
+            return Said.of(
+                f"{what} is ", Long(high - low), " along the press and its bed is ", Long(self.brake.bed_length), " long"
+            )
+        if self.tools.opening <= setting.blank.thickness:
+            return Said.of(f"{tooling.says} leaves no room to put the sheet in")
+        forced = self.force
+        if forced.says is not None:
+            return Said.of("bottomed, ", *forced.says.parts) if self.bottoming is Bottoming.BOTTOMED else forced.says
+        made = 180.0 - tooling.die.angle
+        if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
+            return Said.of(
+                f"bottomed, {tooling.die.name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air"
+            )
+        for panel in (*setting.folding_panels, *setting.clamped_panels):
+            leg = self.leg(panel)
+            if leg < self.least_leg - 1e-6:
+                name = setting.blank.panels[panel].name
+                return Said.of(
+                    f"the {name} is ",
+                    Long(leg),
+                    f" outside and {tooling.die.name} needs ",
+                    Long(self.least_leg),
+                    " to carry it",
+                )
+        return None
+
+    @cached_property
+    def force(self) -> Load:
+        """The force against what press, punch and die stand."""
+        setting, tooling = self.setting, self.tooling
+        length = sum(setting.blank.folds[i].length for i in setting.folds)
+        return load(self.brake, tooling.punch, tooling.die, setting.blank.sheet, length, self.bottoming)
+
+    @property
+    def strain(self) -> float:
+        return self.force.share
+
+    @property
+    def least_leg(self) -> float:
+        """Least outside leg (mm) the die carries to the fold's own angle, or to where it is taken now."""
+        return least_leg(self.tooling.die.opening, min(self.stop, abs(self.setting.line.angle)))
+
+    @property
+    def bottoming(self) -> Bottoming:
+        """How far the punch goes; a fold that is only begun, and one that is flattened afterwards, is bent in air."""
+        line = self.setting.line
+        whole = line.made_by is MadeBy.BRAKE and self.until >= abs(line.angle)
+        return Bottoming.BOTTOMED if self.tooling.bottomed and whole else Bottoming.AIR
+
+    def leg(self, panel: int) -> float:
+        """Outside leg (mm) of a panel beside the fold, with what goes on flat from it."""
+        line = self.setting.line
+        return outside_leg(line.bend, reach_of(self.setting.blank, line, panel, self.setting.angles))
+
+    def travel(self, degrees: float) -> float:
+        """How far (mm) the punch goes down from where it touches the flat sheet until the fold stands at an angle, degrees.
+
+        Seen from the pole the die rises by its own shift and the punch by its: the punch sinks into the V by the difference.
+        """
+        half = math.radians(degrees) / 2
+        return self.die_shift(half) - self.punch_shift(half)
+
+    @property
+    def air_radius(self) -> float:
+        """Inside radius (mm) the bend takes by itself in this V."""
+        return air_radius(self.setting.blank.sheet, self.tooling.die.opening)
+
+    # --- how the tools shift, seen from the pole ------------------------------------------------------------------
+
+    @cached_property
+    def _rises(self) -> dict[str, Rise]:
+        bend, height = self.setting.line.bend, float(self.setting.pole[1])
+        punch = PunchRise(bend.allowance / 2, self.tooling.punch.radius, height - bend.thickness)
+        die = DieRise(self.tools.shoulder, height)
+        return {"punch": punch, "ram": punch, "die": die, "table": die}
+
+    def punch_shift(self, half: float) -> float:
+        """How far (mm) the punch stands higher with each wing up by ``half`` radians; see :class:`PunchRise`."""
+        return float(self._rises["punch"].rise(np.array([half]))[0])
+
+    def die_shift(self, half: float) -> float:
+        """How far (mm) the die stands higher; see :class:`DieRise`."""
+        return float(self._rises["die"].rise(np.array([half]))[0])
+
+    @cached_property
+    def _moving(self) -> tuple[tuple[Solid, PressSwing], ...]:
+        """Every solid with how it turns: what comes up in front, and what comes up behind."""
+        y, z = self.setting.pole.tolist()
+        found: list[tuple[Solid, PressSwing]] = []
+        for solid in self._swinging:
+            offset = self.setting.offset(solid)
+            found.append((solid, PressSwing((y + offset, z), 1.0, offset, self._begin, self._limit)))
+        found += [(solid, PressSwing((y, z), -1.0, 0.0, self._begin, self._limit)) for solid in self._resting]
+        return tuple(found)
+
+    def _folded(self, solid: Solid) -> bool:
+        """True for the panels beside the fold and what goes on flat from them, which are meant to lie in the tools on their own
+        side of the line."""
+        return solid.panel in self.setting.level and not isinstance(solid, Beyond) and not self._turns_up(solid)
+
+    def _turns_up(self, solid: Solid) -> bool:
+        """True for a bent strip that turns up from the panels beside the fold."""
+        fold = -1 - solid.panel
+        return fold >= 0 and solid.panel in self.setting.level and self.setting.angles[fold] != 0
+
+    def _on_die(self, solid: Solid) -> bool:
+        """True for what is meant to lie on the die: the panels beside the fold, and strips that turn up from them."""
+        return self._folded(solid) or self._turns_up(solid)
+
+    @cached_property
+    def _across(self) -> tuple[tuple[Solid, PressSwing], ...]:
+        """What of those lies across the line: it is pressed into the die, or against the punch, with the wrong side."""
+        found: list[tuple[Solid, PressSwing]] = []
+        for solid, swing in self._moving:
+            if self._folded(solid):
+                line = swing.offset if swing.sense > 0 else self.setting.own_line(solid.panel)
+                piece = beyond(solid, line, swing.sense)
+                if piece is not None:
+                    found.append((piece, swing))
+        return tuple(found)
+
+    @property
+    def beyond(self) -> tuple[Solid, ...]:
+        """See :attr:`Stroke.beyond`."""
+        return tuple(solid for solid, _ in self._across)
+
+    def _meets(self, name: str, clips: Iterable[tuple[float, float] | None] = (None,)) -> list[Contact | None]:
+        """First contact of every solid, or of what of it lies in any of some intervals, with a tool."""
+        tool, rise, every = self._tool[name], self._rises[name], tuple(clips)
+        level = [(solid, swing) for solid, swing in self._moving if self._folded(solid)]
+        others = [(solid, swing) for solid, swing in self._moving if not self._folded(solid)]
+        if name == "die":
+            # What turns up from the panels beside the fold lies on the die with them; against the punch it counts.
+            others = [(solid, swing) for solid, swing in others if not self._turns_up(solid)]
+        found = first_met([(solid, clip, swing) for solid, swing in others for clip in every], tool, rise)
+        # What lies across the line touches punch and die to begin with: no margin is asked of it.
+        across = [(solid, clip, swing) for solid, swing in self._across for clip in every]
+        found += first_met(across, self._still[name], rise)
+        if name != "die":
+            # The sides are meant to come up close to the punch: they are not asked to keep their distance.
+            tool = self._still["punch"].bare if name == "punch" else tool
+            found += first_met([(solid, clip, swing) for solid, swing in level for clip in every], tool, rise)
+        return found
+
+    @cached_property
+    def fixed_contact(self) -> Contact | None:
+        """See :meth:`Stroke.fixed_contact`: ram, table, the V's bottom, the part itself."""
+        return self._meets_itself(earliest(self._bottom, *self._meets("ram"), *self._meets("table")))
+
+    @cached_property
+    def _bottom(self) -> Contact | None:
+        """Where the outside of the bend comes to lie on the bottom of the V."""
+
+        def room(half: float) -> float:
+            return self.tools.depth + self.punch_shift(half) - self.die_shift(half)
+
+        if room(self._limit) >= 0:
+            return None
+        low, high = self._begin, self._limit
+        for _ in range(60):
+            middle = (low + high) / 2
+            low, high = (middle, high) if room(middle) >= 0 else (low, middle)
+        return Contact(math.degrees(2 * low), Obstacle("fold", "bottom of the V", "swing"))
+
+    # --- getting in, clamping, getting out ------------------------------------------------------------------------
+
+    def _lift(self, angle: float) -> float:
+        """How far (mm) the part is lifted so that what hangs down passes over the die."""
+        low = 0.0
+        for solid, swing in self._moving:
+            # Level at the back, the front side stands at the whole angle.
+            level = turned(solid.shadow, np.array(swing.pole), angle) if swing.sense > 0 and angle else solid.shadow
+            low = min(low, float(level[:, 1].min()))
+        return 1.0 - low if low < -1e-6 else 0.0
+
+    def _passing(self, after: float, way: str) -> list[tuple[Solid, PressPassage]]:
+        """Every solid with how it goes in (``after`` of 0) or out."""
+        angle = math.radians(after) if after > 0 else 2 * self._begin
+        y, z = self.setting.pole.tolist()
+        lift = self._lift(angle) if way == "lifted" else 0.0
+        punch, die = self.punch_shift(angle / 2), self.die_shift(angle / 2)
+        word, opening = "out" if after > 0 else "in", self.tools.opening
+        return [
+            (solid, PressPassage(word, way, angle / 2, swing, (y, z), opening, punch, die, lift, self._on_die(solid)))
+            for solid, swing in (*self._moving, *self._across)
+        ]
+
+    def barred(self, after: float, way: str = "front") -> Obstacle | None:
+        """See :meth:`Stroke.barred`."""
+        if way == "lifted" and self._lift(math.radians(max(after, self.setting.start))) > self.tools.opening - 1.0:
+            return Obstacle("part", "punch", "sliding in")
+        for angle in (0.0, after) if after > 0 else (0.0,):
+            for solid, passage in self._passing(angle, way):
+                for name in ("ram", "table"):
+                    phase = struck(solid, None, self._still[name], passage)
+                    if phase is not None:
+                        return Obstacle(solid.name, name, phase)
+        return None
+
+    # --- where a punch and die piece may stand ----------------------------------------------------------------------
+
+    def entry(self, way: str = "front") -> tuple[Slab, ...]:
+        """See :meth:`Stroke.entry`."""
+        return laid_over(self._spans(0.0, way), self.brake.bed_length)
+
+    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
+        """See :meth:`Stroke.slabs`; punch and die are made up alike."""
+        spans = self._spans(0.0, way) + (self._spans(after, way) if after > 0 else [])
+        for name in ("punch", "die"):
+            self._meets(name)  # all in one go
+            for solid, swing in (*self._moving, *self._across):
+                if name == "die" and self._on_die(solid):
+                    continue
+                tool = self._tool[name]
+                if isinstance(solid, Beyond):
+                    tool = self._still[name]
+                elif self._folded(solid):
+                    tool = self._still["punch"].bare
+                found = met_along(solid, tool, self._rises[name], swing, wanted)
+                if found is not None:
+                    spans.append(found)
+        return laid_over(spans, self.brake.bed_length)
+
+    def _spans(self, after: float, way: str) -> list[Slab]:
+        """Where punch and die pieces are in the way as the part goes in (``after`` of 0) or out."""
+        tools = [self._still[name] for name in ("punch", "die")]
+        found = [barred_along(solid, tool, passage) for solid, passage in self._passing(after, way) for tool in tools]
+        return [slab for slab in found if slab is not None]
+
+    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
+        """See :meth:`Stroke.contact`."""
+        every, dies = tuple(intervals), tuple(under)
+        return earliest(self.fixed_contact, *self._meets("punch", every), *self._meets("die", dies or every))
+
+    # --- room left --------------------------------------------------------------------------------------------------
+
+    def clearance(
+        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> float:
+        """See :meth:`Stroke.clearance`: least of what is measured at ``SAMPLES`` angles.
+
+        The panels beside the fold are not measured: they are meant to lie on punch and die.
+        """
+        half = math.radians(degrees) / 2
+        sections, dies = tuple(intervals), tuple(under)
+        least = math.inf
+        for solid, swing in self._moving:
+            for name, tool in self._still.items():
+                if (name == "die" and self._on_die(solid)) or (name == "punch" and self._folded(solid)):
+                    continue
+                over = dies if name == "die" and dies else sections
+                clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in over]
+                angles = np.linspace(self._begin, max(half, self._begin), SAMPLES)
+                rises = self._rises[name].rise(angles).tolist()
+                for clip in clips:
+                    if len(clip) < 3:
+                        continue
+                    places = [swing.stood(clip, a) - (0.0, rise) for a, rise in zip(angles.tolist(), rises, strict=True)]
+                    least = min(least, apart(np.array(places), tool.outlines))
+                    if solid.uniform:
+                        break
+        return least
+
+
+@lru_cache(maxsize=128)
+def _outlines(tooling: PressTooling, thickness: float, keep: float) -> tuple[PressTools, dict[str, ToolOutline]]:
+    tools = press_tools_for(tooling.brake, tooling.punch, tooling.die, thickness)
+
+    def grown(profile: Profile) -> ToolOutline:
+        return ToolOutline(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
+
+    return tools, {p.name: grown(p) for p in (tools.punch, tools.ram, tools.die, tools.table)}

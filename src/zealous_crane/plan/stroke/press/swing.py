@@ -1,0 +1,157 @@
+"""A piece of the part that comes up in a press: first contact with a tool that shifts as it does.
+
+As on a leaf brake, what is asked of one piece depends on the piece, the tool and the turn, not on the rest of the part, and
+answers are kept.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ...geometry.advance import Turning, first_advances
+from ...geometry.clip import Clip, narrowed
+from ...geometry.contact import Outlines, Touch, turned
+from ...geometry.interval import Slab, where
+from ...geometry.known import Known
+from ...geometry.obstacle import Contact, met
+from ...geometry.outline import ToolOutline
+from ...geometry.polar import may_meet, ring_of, tool_ring
+from ...geometry.solid import Solid
+
+Array = NDArray[np.float64]
+
+
+class PunchRise(NamedTuple):
+    """How far the punch stands higher with each wing up by an angle: (BA/2)·tan(φ/2) on the inside of the arc; where the tip is
+    rounder than the arc, it rides (ρ − r)(1/cos φ − 1) higher between the two faces (docs/theory.md).
+
+    Attributes:
+        half_allowance: BA/2, mm.
+        radius: of the tip, mm.
+        drop: pole height less thickness, mm; the arc's radius is (BA/2)·cot φ + drop.
+    """
+
+    half_allowance: float
+    radius: float
+    drop: float
+
+    def rise(self, half: Array) -> Array:
+        """(k,) mm at angles (k,), radians."""
+        arc = self.half_allowance / np.tan(np.maximum(half, 1e-9)) + self.drop
+        rounder = np.clip(self.radius - arc, 0.0, self.radius)
+        found: Array = self.half_allowance * np.tan(half / 2) + rounder * (1 / np.cos(half) - 1)
+        return found
+
+
+class DieRise(NamedTuple):
+    """How far the die's shoulders stand higher, seen from the pole.
+
+    A shoulder at distance V/2 touches the wing's outer face, which keeps its distance from the pole:
+    g = (V/2)·tan φ − h·(1/cos φ − 1). Derived in docs/theory.md.
+
+    Attributes:
+        shoulder: V/2, mm.
+        pole: height of the pole above the outside face, mm.
+    """
+
+    shoulder: float
+    pole: float
+
+    def rise(self, half: Array) -> Array:
+        """(k,) mm at angles (k,), radians."""
+        found: Array = self.shoulder * np.tan(half) - self.pole * (1 / np.cos(half) - 1)
+        return found
+
+
+Rise = PunchRise | DieRise
+
+
+class PressSwing(NamedTuple):
+    """A turn of one side of the sheet.
+
+    Attributes:
+        pole: (y, z) mm, what is turned about.
+        sense: 1 for what comes up in front, −1 behind.
+        offset: how far (mm) the pole lies behind the fold's own; see :class:`Turning`.
+        begin, limit: radians the side is up by.
+    """
+
+    pole: tuple[float, float]
+    sense: float
+    offset: float
+    begin: float
+    limit: float
+
+    def stood(self, points: Array, half: float) -> Array:
+        """(n, 2) mm, points given with the fold flat, when the side is up by ``half`` radians."""
+        up = turned(points, np.array(self.pole), self.sense * half) if half else points
+        return up + self.offset * np.array([math.cos(half) - 1, math.sin(half)]) if self.offset else up
+
+
+_met: Known[tuple[Solid, Clip, ToolOutline, Rise, PressSwing], Contact | None] = Known()
+
+
+def first_met(asked: Sequence[tuple[Solid, Clip, PressSwing]], tool: ToolOutline, rise: Rise) -> list[Contact | None]:
+    """First contact of each piece, or of what of it lies in its interval, with a tool that rises; degrees of the fold."""
+    return _met.ask([(solid, narrowed(solid, clip), tool, rise, swing) for solid, clip, swing in asked], _look)
+
+
+def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]]) -> list[Contact | None]:
+    _, _, tool, rise, first = keys[0]
+    found: list[Contact | None] = [None] * len(keys)
+    begin, limit = first.begin, first.limit
+    high = float(np.abs(rise.rise(np.array([begin, limit]))).max())
+    low = float(rise.rise(np.array([begin]))[0])
+    near: list[tuple[int, Array]] = []
+    for k, (solid, clip, _, _, swing) in enumerate(keys):
+        slack = high + 2 * abs(swing.offset) + 0.01
+        # Directions are counted with the turn of what comes up in front; behind, only the distances are of use.
+        far = limit if swing.sense > 0 else 2 * math.pi
+        if not may_meet(ring_of(solid, *swing.pole), tool_ring(tool, *swing.pole), slack, far):
+            continue
+        shadow = solid.shadow if clip is None else solid.clipped(*clip)
+        if len(shadow) < 3:
+            continue
+        stood = swing.stood(shadow, begin) - np.array([0.0, low])
+        if tool.polygon.intersects(shapely.Polygon(stood)):
+            found[k] = _said(Touch(begin, (float(stood[0, 0]), float(stood[0, 1])), 0, False), solid, tool)
+        else:
+            near.append((k, shadow))
+    if near:
+        outlines = Outlines.of([shadow for _, shadow in near])
+        each = np.repeat(np.arange(len(near)), [len(shadow) for _, shadow in near])
+        swings = [keys[k][4] for k, _ in near]
+        moving = Turning(
+            outlines, np.array([s.pole for s in swings])[each], np.array([s.sense for s in swings])[each],
+            np.array([s.offset for s in swings])[each],
+        )  # fmt: skip
+        for (k, _), touch in zip(near, first_advances(moving, tool.outlines, rise, begin, limit), strict=True):
+            found[k] = None if touch is None else _said(touch, keys[k][0], tool)
+    return found
+
+
+def _said(touch: Touch, solid: Solid, tool: ToolOutline) -> Contact:
+    contact = met(touch, solid.name, tool.name)
+    return Contact(2 * contact.angle, contact.obstacle)
+
+
+@lru_cache(maxsize=16384)
+def met_along(solid: Solid, tool: ToolOutline, rise: Rise, swing: PressSwing, wanted: float) -> Slab | None:
+    """Where along the fold a tool is met, and when; before ``wanted`` degrees only there, later over the whole piece."""
+    contact = first_met([(solid, None, swing)], tool, rise)[0]
+    inside: tuple[float, float] | None = solid.x_range
+    if contact is not None and contact.angle < wanted:
+
+        def early(a: float, b: float) -> bool:
+            first = first_met([(solid, (a, b), swing)], tool, rise)[0]
+            return first is not None and first.angle < wanted
+
+        inside = where(solid, early)
+    return None if contact is None or inside is None else Slab(*inside, None, contact)

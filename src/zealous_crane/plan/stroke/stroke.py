@@ -1,0 +1,149 @@
+"""A stroke of any brake: what the judgement asks of it."""
+
+from __future__ import annotations
+
+import math
+from abc import ABC, abstractmethod
+from collections.abc import Iterable
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...blank import MadeBy
+from ...measure import Said
+from ..geometry.interval import Slab
+from ..geometry.meeting import Meeting
+from ..geometry.obstacle import Contact, Obstacle, earliest
+from ..geometry.polar import may_meet, ring_of
+from ..geometry.solid import Solid
+from .setting import Setting
+from .tooling import Tooling
+
+Array = NDArray[np.float64]
+
+
+HEM_STROKE = 135.0
+"""Degrees a hem is folded to before it is flattened. Common practice, no source."""
+
+
+class Stroke(ABC):
+    """One setting on one brake, with everything the engine can say about it.
+
+    Args:
+        setting: how the part is held.
+        tooling: the machine as it is set up.
+        keep: clearance (mm) the swing must keep, for its departure from a plain turn; 0 asks for plain contact.
+        until: degrees beyond which contacts are of no interest; None looks as far as the machine goes.
+        stop: degrees the machine is set up to be taken to; None takes the fold's own angle, or that of a hem's first stroke.
+
+    Answers are worked out when first asked for and kept. Angles are degrees the fold stands at.
+    """
+
+    def __init__(
+        self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> None:
+        self.setting, self.tooling, self.keep = setting, tooling, keep
+        own = HEM_STROKE if setting.line.made_by is MadeBy.HEM else abs(setting.line.angle)
+        self.stop = min(own if stop is None else stop, tooling.greatest_angle)
+        self.until = tooling.greatest_angle if until is None else max(setting.start, min(until, tooling.greatest_angle))
+        self._resting, self._swinging = setting.solids
+
+    @property
+    def setback(self) -> float:
+        """What the machine itself is adjusted to for this stroke, mm: on a leaf brake the nose behind the bed's edge."""
+        return 0.0
+
+    @property
+    def strain(self) -> float:
+        """Largest share of a force's rating that the stroke takes; 0 where nothing of the kind is known."""
+        return 0.0
+
+    def plain(self) -> Stroke:
+        """The same stroke, asked for plain contact as far as the machine goes."""
+        return type(self)(self.setting, self.tooling, stop=self.stop)
+
+    @property
+    def greatest(self) -> float:
+        """Farthest the machine takes a fold, degrees."""
+        return self.tooling.greatest_angle
+
+    @property
+    @abstractmethod
+    def beyond(self) -> tuple[Solid, ...]:
+        """Metal that reaches across the bend line, on the wrong side of it."""
+
+    @property
+    @abstractmethod
+    def ways(self) -> tuple[str, ...]:
+        """Ways to get the part in and out, the plainest first."""
+
+    @abstractmethod
+    def refused(self, wanted: float) -> Said | None:
+        """Why the machine does not take this stroke to ``wanted`` degrees at all, before anything is posed; None when it does."""
+
+    @property
+    @abstractmethod
+    def fixed_contact(self) -> Contact | None:
+        """First contact with what is there whichever sections are used, the part itself included."""
+
+    @abstractmethod
+    def barred(self, after: float, way: str = "front") -> Obstacle | None:
+        """What keeps the part from going in, being clamped, or coming out at ``after`` degrees, sections aside.
+
+        ``after`` of 0 leaves the way out unasked.
+        """
+
+    @abstractmethod
+    def entry(self, way: str = "front") -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what keeps a section from standing there as the part goes in and is clamped."""
+
+    @abstractmethod
+    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what a section meets there on the way to ``wanted`` degrees."""
+
+    @abstractmethod
+    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
+        """First contact of the swing with anything at all, with sections in ``intervals`` (mm along the fold), and die pieces in
+        ``under`` on a press; none given are taken to stand where the punch's do."""
+
+    @abstractmethod
+    def clearance(
+        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> float:
+        """Least distance (mm) between what moves and what may not be touched, up to ``degrees``."""
+
+    @property
+    def pieces(self) -> tuple[Solid, ...]:
+        """Every piece of the part that may be met, metal across the line by itself."""
+        return (*self._resting, *self._swinging, *self.beyond)
+
+    # --- the part against itself -----------------------------------------------------------------------------------
+
+    def pole(self, solid: Solid) -> Array:
+        """(2,) mm, what a swinging solid turns about."""
+        offset = self.setting.offset(solid)
+        return self.setting.pole + np.array([offset, 0.0]) if offset else self.setting.pole
+
+    @cached_property
+    def _meeting(self) -> Meeting:
+        return Meeting(self.keep, math.radians(self.setting.start), math.radians(self.until))
+
+    def _meets_itself(self, best: Contact | None) -> Contact | None:
+        """First contact, or ``best`` when that is earlier, of what swings with what rests, and of two lines' panels with each
+        other."""
+        setting, limit = self.setting, math.radians(self.until)
+        middle = self.setting.pole.tolist()
+        far = [(other, ring_of(other, *middle), other.x_range) for other in self._resting]
+        for one in self._swinging:
+            folded = one.panel in setting.folding_panels
+            offset, (low, high) = setting.offset(one), one.x_range
+            pole, near = (middle[0] + offset, middle[1]), ring_of(one, *middle)
+            slack = self.keep + 0.01 + 2 * abs(offset)
+            for other, ring, (start, end) in far:
+                if low >= end or high <= start or not may_meet(near, ring, slack, limit):
+                    continue
+                if (folded and other.panel in setting.clamped_panels) or setting.guided(one, other):
+                    continue
+                best = earliest(best, self._meeting.of(one, other, pole, setting.touching(one, other)))
+        return best
