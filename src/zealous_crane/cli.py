@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 import os
 import sys
+import time
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -30,7 +32,7 @@ from .files import (
 from .job import FlatPart, Job
 from .measure.report import readable
 from .measure.text import cut
-from .plan import Plan, advise, make_plan
+from .plan import Cancelled, Plan, advise, make_plan
 
 app = typer.Typer(
     help="Plans folded sheet-metal boxes for a finger brake. With no command the window opens.",
@@ -83,6 +85,25 @@ def _load(path: Path, brake: str | None, part: str | None) -> tuple[Job, Brake, 
 def _planned(path: Path, brake: str | None, part: str | None) -> Plan:
     job, machine, rack = _load(path, brake, part)
     return advise(make_plan(job, machine), rack)
+
+
+def _planned_within(path: Path, brake: str | None, part: str | None, seconds: float) -> Plan:
+    """The best plan that is there after so many seconds; without end, that of the first order that works."""
+    job, machine, rack = _load(path, brake, part)
+    begun, first = time.monotonic(), list[Plan]()
+
+    def late() -> bool:
+        return time.monotonic() - begun > seconds if seconds else bool(first)
+
+    plan = None
+    try:
+        plan = make_plan(job, machine, cancelled=late, at_once=first.append)
+        return advise(plan, rack, cancelled=late) if seconds else plan
+    except Cancelled:
+        found = plan or (first[0] if first else None)
+        if found is None:
+            raise _stop(f"No order was found within {seconds:g} s, and that is no proof that there is none.", CANNOT) from None
+        return dataclasses.replace(found, looking=False)
 
 
 def _flat(job: Job) -> Blank:
@@ -159,9 +180,14 @@ def plan(
     brake: BrakeChoice = None,
     part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print the whole plan as JSON.")] = False,
+    quick: Annotated[
+        bool, typer.Option("--quick", help="The first order that works, if it is not the cheapest; no cures.")
+    ] = False,
+    until: Annotated[float | None, typer.Option("--until", metavar="SECONDS", min=0.1, help="What is found by then.")] = None,
 ) -> None:
     """Plan the bends: order, clamping, fingers, reach and clearance of every stroke."""
-    found = _planned(job, brake, part)
+    hurried = quick or until is not None
+    found = _planned_within(job, brake, part, until or 0.0) if hurried else _planned(job, brake, part)
     if as_json:
         _print(plan_record(found))
     else:

@@ -121,13 +121,49 @@ def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
     session.start_with(demo_job("deep-feeder").model_copy(update={"name": "deep"}))
     qtbot.waitUntil(lambda: begun.is_set() and session.plan is not None, timeout=60_000)
     assert session.plan is not None and session.busy and bench.verdict.stop.isVisible()
+    begun.clear()
     session.edit("quantity", quantity=3)
     assert called.wait(5), "the old run has noticed"
-    qtbot.waitUntil(lambda: session.plan is not None and session.plan.job.quantity == 3, timeout=60_000)
+    qtbot.waitUntil(lambda: begun.is_set() and session.plan is not None and session.plan.job.quantity == 3, timeout=60_000)
     # Stop ends the search for cures and keeps the verdict.
     called.clear()
     qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
     assert not session.busy and session.plan is not None and called.wait(5)
+
+
+def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for(bench, qtbot, monkeypatch, tmp_path):
+    session, gate = bench.session, threading.Event()
+    held = planning.make_plan
+
+    def waits(job, brake, *, at_once, cancelled, **more):
+        def shown(plan):
+            at_once(plan)
+            while not gate.wait(0.005):
+                if cancelled():
+                    raise planning.Cancelled
+
+        return held(job, brake, at_once=shown, cancelled=cancelled, **more)
+
+    monkeypatch.setattr(planning, "make_plan", waits)
+    session.start_with(demo_job("syrup-tray").model_copy(update={"name": "first"}))
+    qtbot.waitUntil(lambda: session.looking, timeout=30_000)
+    first = session.plan
+    assert first.feasible and "Looking for a cheaper order" in bench.verdict.sentence.text()
+    assert bench.verdict.stop.text() == "Keep this order" and bench.verdict.stop.isVisible()
+    # It can be read and bent by; only paper waits, since the order may yet change.
+    assert not bench.export(tmp_path / "plan.json") and "try again in a moment" in bench.said[-1]
+    gate.set()
+    qtbot.waitUntil(lambda: session.plan is not None and not session.busy, timeout=60_000)
+    assert not session.plan.looking and session.plan.cost < first.cost
+    assert "Looking for" not in bench.verdict.sentence.text() and bench.export(tmp_path / "plan.json")
+    # Kept by a click: it stays, says that it may not be the cheapest, and can be written.
+    gate.clear()
+    session.start_with(demo_job("syrup-tray").model_copy(update={"name": "kept"}))
+    qtbot.waitUntil(lambda: session.looking, timeout=30_000)
+    qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
+    assert not session.busy and session.plan.feasible and session.plan.cost == first.cost
+    assert any("not every cheaper one" in reason for reason in session.plan.reasons)
+    assert bench.export(tmp_path / "kept.json") and not session.called_off
 
 
 def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, monkeypatch):

@@ -48,6 +48,16 @@ def test_in_words(job, tmp_path):
     assert "Can be made: 4 strokes" in crane("plan", job, home=tmp_path).stdout
 
 
+def test_the_first_order_or_what_is_found_in_time(job, tmp_path):
+    whole, quick, late = (
+        json.loads(crane("plan", job, "--json", *more, home=tmp_path).stdout) for more in ((), ("--quick",), ("--until", "60"))
+    )
+    assert quick["verdict"]["feasible"] and quick["verdict"]["strokes_judged"] <= whole["verdict"]["strokes_judged"]
+    assert len(quick["strokes"]) == len(whole["strokes"]) and not quick["verdict"]["advice"]
+    assert late["strokes"] == whole["strokes"]
+    assert crane("plan", job, "--until", "0", home=tmp_path).returncode == 2
+
+
 def test_sheet_and_drawing(job, tmp_path):
     assert crane("sheet", job, "-o", tmp_path / "s.pdf", home=tmp_path).returncode == 0
     data = (tmp_path / "s.pdf").read_bytes()

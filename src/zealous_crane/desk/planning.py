@@ -23,7 +23,7 @@ class Planner(QObject):
     """Plans jobs; a newer one calls the older off.
 
     Signals:
-        found: a plan; with its cures once they are known.
+        found: a plan: the first order that works, marked so; then the one that is kept; with its cures once they are known.
         advanced: how far the search is: strokes judged, names of the folds that stand in the farthest order, folds in all.
         failed: a sentence; planning broke.
         ended: the run is through.
@@ -113,10 +113,9 @@ class _Run(QRunnable):
                 blank=self._blank,
                 cancelled=self.stopped.is_set,
                 progress=self._progress,
+                at_once=self._show,
             )
-            for stroke in plan.strokes:
-                _ = stroke.contact  # on show at once, and not the window's to work out
-            self._tell("found", plan)
+            self._show(plan)
             # The verdict is shown at once; cures take longer and follow.
             if not (plan.complete or plan.open):
                 self._tell("found", self._cured(plan))
@@ -125,6 +124,11 @@ class _Run(QRunnable):
             return
         except Exception as error:
             self._tell("failed", fault(record_fault(error)))
+
+    def _show(self, plan: Plan) -> None:
+        for stroke in plan.strokes:
+            _ = stroke.contact  # on show at once, and not the window's to work out
+        self._tell("found", plan)
 
     def _cured(self, plan: Plan) -> Plan:
         return advise(plan, self._rack, cancelled=self.stopped.is_set)

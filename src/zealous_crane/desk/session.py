@@ -353,6 +353,12 @@ class Session(QObject):
         return self.plan is None and self.planner.running
 
     @property
+    def looking(self) -> bool:
+        """True while an order that works is on show and a cheaper one is looked for."""
+        plan = self.plan
+        return plan is not None and plan.looking and self.planner.running
+
+    @property
     def busy(self) -> bool:
         """True while anything is worked out: the verdict, or cures."""
         return self.planner.running
@@ -389,6 +395,9 @@ class Session(QObject):
         if not self.planner.running:
             return
         self.planner.stop()
+        if self._plan is not None:
+            # What was found first works; it is kept, and nothing cheaper is looked for.
+            self._plan = replace(self._plan, looking=False)
         self._called_off = self.plan is None
         self.before = None
         if self._called_off:

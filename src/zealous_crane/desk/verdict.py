@@ -113,7 +113,9 @@ class VerdictBar(QWidget):
         """Say what is known of the job on the bench, and of no other; while it is being worked out, say that."""
         session, plan = self.session, self.session.plan
         self.stop.setVisible(session.busy)
-        self.stop.setText("Stop planning" if session.planning else "Stop looking for cures")
+        self.stop.setText(
+            "Stop planning" if session.planning else "Keep this order" if session.looking else "Stop looking for cures"
+        )
         self.again.setVisible(plan is None and not session.busy)
         if plan is None:
             if session.planning:
@@ -127,7 +129,7 @@ class VerdictBar(QWidget):
             return
         self.sign.setVisible(True)
         self.sign.show_state(plan.state)
-        self.sentence.setText(plan.sentence)
+        self.sentence.setText(f"{plan.sentence} Looking for a cheaper order …" if session.looking else plan.sentence)
         self.details.setText(_details(plan))
         self.more.setVisible(bool(self.details.text()))
         if not plan.feasible:

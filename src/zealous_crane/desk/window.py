@@ -370,11 +370,11 @@ class Window(QMainWindow):
         if write is None and kind not in ("pdf", "json"):
             self._refuse(f"{path.name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.")
             return False
-        if write is None and plan is None:
-            # Only a plan of this very job is ever written.
+        if write is None and (plan is None or self.session.looking):
+            # Only a plan of this very job is ever written, and not one that may change on the screen in a moment.
             self._refuse(
                 "The bends of this part are still being worked out; try again in a moment."
-                if self.session.planning
+                if self.session.planning or self.session.looking
                 else "There is no plan of this part yet: planning was called off. Plan again first."
             )
             return False

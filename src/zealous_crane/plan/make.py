@@ -43,6 +43,7 @@ def make_plan(
     progress: Progress = lambda judged, made, of: None,
     moves: Moves | None = None,
     limit: float = MOST,
+    at_once: Callable[[Plan], None] | None = None,
 ) -> Plan:
     """Plan a job on a brake. No cures yet; see :func:`zealous_crane.plan.advise`.
 
@@ -54,6 +55,8 @@ def make_plan(
         progress: told how far the search is.
         moves: what may be tried beyond whole strokes; None tries folds left part way when nothing else goes.
         limit: strokes judged after which it gives up.
+        at_once: told the plan of the first order that works, where one of those a hand would try first does, before a cheaper one
+            is looked for.
 
     Raises:
         DevelopmentError: the part cannot be laid flat.
@@ -68,8 +71,14 @@ def make_plan(
     why = refused(blank, brake, job.units)
     if why is not None:
         return no(job, blank, brake, *why)
+
+    def told(search: Search) -> None:
+        route = search.at_once() if at_once is not None else None
+        if route is not None and at_once is not None:
+            at_once(replace(planned(job, search, route), looking=True))
+
     try:
-        search, found = _searched(job, blank, brake, moves, cancelled, progress, limit)
+        search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
     except WishError as error:
         return no(job, blank, brake, "the order asked for contradicts itself", (str(error),))
     if isinstance(found, Failure):
@@ -107,9 +116,17 @@ def _at_stations(plan: Plan, search: Search) -> Plan:
 
 
 def _searched(
-    job: Job, blank: Blank, brake: Brake, moves: Moves | None, cancelled: Callable[[], bool], progress: Progress, most: float
+    job: Job,
+    blank: Blank,
+    brake: Brake,
+    moves: Moves | None,
+    cancelled: Callable[[], bool],
+    progress: Progress,
+    most: float,
+    begun: Callable[[Search], None] = lambda search: None,
 ) -> tuple[Search, Route | Failure]:
-    """The search that found an order, and the order; or the one that went farthest without."""
+    """The search that found an order, and the order; or the one that went farthest without. ``begun`` is told the first search
+    before it goes through every order."""
     count = sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
 
     def search(tried: Moves | None, stages: Stages | None = None, limit: float = most) -> Search:
@@ -124,6 +141,7 @@ def _searched(
         routes = [(s, r) for s, r in results if isinstance(r, Route)]
         return min(routes, key=lambda r: r[1].cost) if routes else results[0]
     last = search(moves)
+    begun(last)
     found = last.best()
     if moves is not None or "part-way" in job.order.avoid or count > FEW:
         return last, found

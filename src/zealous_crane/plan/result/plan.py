@@ -188,6 +188,7 @@ class Plan:
         stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
         open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the brake.
         nothing_found: the search gave up before every order was looked at.
+        looking: an order that works, found at once; a cheaper one is still looked for.
     """
 
     job: Job
@@ -205,6 +206,7 @@ class Plan:
     stuck: PlannedStroke | None = None
     open: bool = False
     nothing_found: bool = False
+    looking: bool = False
 
     @property
     def advice(self) -> tuple[str, ...]:
