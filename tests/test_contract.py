@@ -60,6 +60,55 @@ def test_each_room_imports_only_what_lies_below_it():
     assert not wrong
 
 
+PLAN = {
+    "geometry": set(),
+    "stroke/leaf": {"geometry", "stroke"},
+    "stroke/press": {"geometry", "stroke"},
+    "stroke": {"geometry", "stroke/leaf", "stroke/press"},
+    "order": {"geometry", "stroke"},
+    "result": {"geometry", "stroke", "stroke/leaf", "stroke/press", "order"},
+    "make": {"stroke", "order", "result"},
+    "advice": {"stroke", "order", "result", "make"},
+    "memory": {"geometry"},
+}
+"""Which rooms of plan/ a room may import. The machines stand on the stroke's own floor; only its two doors to them look back."""
+
+DOORS = {"engine", "scene"}
+"""Files of ``stroke`` that choose between machines."""
+
+
+def plan_arrows():
+    """(file, room, room it imports) of every import inside plan/."""
+    root = SOURCE / "plan"
+    for path in sorted(root.rglob("*.py")):
+        here = path.relative_to(root).with_suffix("").parts
+        if here == ("__init__",):
+            continue
+        for node in ast.walk(ast.parse(path.read_text())):
+            if not isinstance(node, ast.ImportFrom) or not node.level:
+                continue
+            package = ("plan", *here[:-1])
+            target = (*package[: len(package) - node.level + 1], *(node.module or "").split("."))
+            if target[0] == "plan" and len(target) > 1:
+                yield "/".join(here), room_of(here), room_of(target[1:])
+
+
+def room_of(parts):
+    """``stroke/leaf`` of ``stroke, leaf, swing``; the first name of all others."""
+    return "/".join(parts[:2]) if len(parts) > 2 or parts[1:2] in (("leaf",), ("press",)) else parts[0]
+
+
+def test_the_rooms_of_the_plan_stand_on_each_other():
+    arrows = list(plan_arrows())
+    assert {room for _, room, _ in arrows} == set(PLAN) and len(arrows) > 100
+    assert not [(file, to) for file, room, to in arrows if to != room and to not in PLAN[room]]
+    assert {file.split("/")[-1] for file, room, to in arrows if room == "stroke" and to.startswith("stroke/")} == DOORS
+
+
+def test_no_import_is_hidden_behind_type_checking_in_the_plan():
+    assert not [path.name for path in (SOURCE / "plan").rglob("*.py") if "TYPE_CHECKING" in path.read_text()]
+
+
 def test_nothing_below_the_desk_knows_qt():
     assert not [(file, name) for file, room, name, _ in imports() if name.split(".")[0] == "PySide6" and room != "desk"]
 

@@ -8,6 +8,7 @@ from test_brute_force import every_order
 from zealous_crane.allowance import NeutralLine
 from zealous_crane.blank import develop
 from zealous_crane.brake import LeafBrake, Section
+from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.measure import INCH, parse_length
 from zealous_crane.plan import Cancelled, Costs, Search, State, advise, greatest_depth, make_plan
 from zealous_crane.plan.result.placing import placed
