@@ -159,7 +159,7 @@ def test_planning_can_be_stopped(qtbot, open_window):
 
 def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
     window = open_window(demo_job("hive-roof"))
-    window.actions_by_text["&At the brake"].trigger()
+    window.commands["stage.at-the-brake"].trigger()
     brake = window.at_brake
     assert window.stack.currentWidget() is brake and not window.rail.isVisible() and not window.header.isVisible()
     steps = steps_of(window.session.plan)

@@ -82,7 +82,7 @@ def test_what_is_asked_for_in_the_bend_stage_is_planned(qtbot, open_window):  # 
         dialog.buttons.button(QDialogButtonBox.StandardButton.Ok).click()
 
     QTimer.singleShot(200, answer)
-    window.actions_by_text["&Order of the bends …"].trigger()
+    window.commands["bend.order"].trigger()
     plan = planned(qtbot, session)
     assert session.job.order.before == ((last, first),)
     names = [s.name for s in plan.strokes]

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMessageBox
 
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application, crane_icon
+from zealous_crane.desk.commands import COMMANDS
 from zealous_crane.desk.paint.end import end_scale, handle_place
 from zealous_crane.desk.safety import SafetyCopy, read_copy
 from zealous_crane.desk.session import Session
@@ -109,13 +110,13 @@ def test_undo_and_redo_step_through_every_edit(window, qtbot):
     window.header.units.setCurrentIndex(2)
     window.header.units.activated.emit(2)
     assert session.job.units == "mm"
-    window.actions_by_text["&Undo"].trigger()
+    window.commands["edit.undo"].trigger()
     assert session.job.units == "in" and session.job.part.length == pytest.approx(12.5 * INCH)
     while session.can_undo:
         session.undo()
-    assert session.job == first and not window.actions_by_text["&Undo"].isEnabled()
+    assert session.job == first and not window.commands["edit.undo"].isEnabled()
     while session.can_redo:
-        window.actions_by_text["&Redo"].trigger()
+        window.commands["edit.redo"].trigger()
     assert session.job.units == "mm"
     planned(qtbot, session)
 
@@ -166,7 +167,13 @@ def test_the_stages_are_always_in_reach(window, qtbot):
         assert window.stack.currentIndex() == i
     window.step_bend(1)
     assert window.bend.chosen == 1 and window.stack.currentIndex() == 3
-    assert {c.keys for c in window.commands if c.menu == "S&tage"} >= {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+4"}
+    assert {c.keys for c in COMMANDS if c.menu == "S&tage"} >= {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+4"}
+
+
+def test_every_command_has_an_id_a_key_and_something_to_do(window):
+    assert len({c.id for c in COMMANDS}) == len(COMMANDS) == len(window.commands)
+    keys = [key for c in COMMANDS for key in c.keys.split("; ")]
+    assert len(set(keys)) == len(keys) and all(window.commands[c.id].text() == c.text for c in COMMANDS)
 
 
 def test_the_handle_moves_the_part_until_it_touches(window, qtbot):

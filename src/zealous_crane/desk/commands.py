@@ -2,12 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
-
-if TYPE_CHECKING:
-    from .window import Window
 
 
 @dataclass(frozen=True)
@@ -15,47 +10,46 @@ class Command:
     """One thing a person can tell the window to do.
 
     Attributes:
+        id: its name in the program, which stays when its words change.
         menu: the menu it stands in.
         text: as it is read there.
         keys: its key; several are parted by "; ".
-        run: does it.
     """
 
+    id: str
     menu: str
     text: str
     keys: str
-    run: Callable[[], None]
 
 
-def commands(window: Window) -> list[Command]:
-    """What this window can be told to do, in the order of the menus."""
-    return [
-        Command("&Job", "&New …", "Ctrl+N", window.show_start),
-        Command("&Job", "Add a &part …", "Ctrl+Shift+N", lambda: window.show_start(adding=True)),
-        Command("&Job", "&Open …", "Ctrl+O", window.ask_open),
-        Command("&Job", "&Read a drawing (DXF) …", "Ctrl+R", window.ask_drawing),
-        Command("&Job", "&Save", "Ctrl+S", window.save),
-        Command("&Job", "Save &as …", "Ctrl+Shift+S", window.ask_save),
-        Command("&Job", "&Close", "Ctrl+Q", lambda: (window.close(), None)[1]),
-        Command("&Edit", "&Undo", "Ctrl+Z", window.session.undo),
-        Command("&Edit", "&Redo", "Ctrl+Y; Ctrl+Shift+Z", window.session.redo),
-        Command("&Hand over", "&Sheet for bench and brake (PDF) …", "Ctrl+P", lambda: window.ask_export("pdf")),
-        Command("&Hand over", "&Marking sheet (PDF) …", "Ctrl+M", lambda: window.ask_export("pdf", "marking")),
-        Command("&Hand over", "&Template at full size (PDF) …", "Ctrl+T", lambda: window.ask_export("pdf", "template")),
-        Command("&Hand over", "&Drawing of the blank (DXF) …", "Ctrl+D", lambda: window.ask_export("dxf")),
-        Command("&Hand over", "Drawing of the blank (S&VG) …", "Ctrl+Shift+D", lambda: window.ask_export("svg")),
-        Command("&Hand over", "&Plan for other programs (JSON) …", "Ctrl+J", lambda: window.ask_export("json")),
-        Command("&Shop", "&Edit this brake …", "Ctrl+E", window.ask_edit_brake),
-        Command("&Shop", "Bring in a &brake file …", "Ctrl+B", window.ask_brake),
-        *(
-            Command("S&tage", name, f"Ctrl+{i + 1}", lambda i=i: window.show_stage(i))  # type: ignore[misc]
-            for i, name in enumerate(("&Shape", "&Lay out", "&Tool up", "&Bend"))
-        ),
-        Command("S&tage", "&At the brake", "F5", window.show_at_brake),
-        Command("S&tage", "&Order of the bends …", "Ctrl+Shift+O", window.ask_order),
-        Command("S&tage", "Next bend", "Ctrl+Right", lambda: window.step_bend(1)),
-        Command("S&tage", "Bend before", "Ctrl+Left", lambda: window.step_bend(-1)),
-        Command("&View", "&Dark or light", "Ctrl+L", window.toggle_look),
-        Command("&Help", "&Safety first", "F1", window.safety),
-        Command("&Help", "Where the &log is …", "Ctrl+F1", window.show_log),
-    ]
+COMMANDS = (
+    Command("job.new", "&Job", "&New …", "Ctrl+N"),
+    Command("job.add-part", "&Job", "Add a &part …", "Ctrl+Shift+N"),
+    Command("job.open", "&Job", "&Open …", "Ctrl+O"),
+    Command("job.read-drawing", "&Job", "&Read a drawing (DXF) …", "Ctrl+R"),
+    Command("job.save", "&Job", "&Save", "Ctrl+S"),
+    Command("job.save-as", "&Job", "Save &as …", "Ctrl+Shift+S"),
+    Command("job.close", "&Job", "&Close", "Ctrl+Q"),
+    Command("edit.undo", "&Edit", "&Undo", "Ctrl+Z"),
+    Command("edit.redo", "&Edit", "&Redo", "Ctrl+Y; Ctrl+Shift+Z"),
+    Command("hand-over.sheet", "&Hand over", "&Sheet for bench and brake (PDF) …", "Ctrl+P"),
+    Command("hand-over.marking", "&Hand over", "&Marking sheet (PDF) …", "Ctrl+M"),
+    Command("hand-over.template", "&Hand over", "&Template at full size (PDF) …", "Ctrl+T"),
+    Command("hand-over.dxf", "&Hand over", "&Drawing of the blank (DXF) …", "Ctrl+D"),
+    Command("hand-over.svg", "&Hand over", "Drawing of the blank (S&VG) …", "Ctrl+Shift+D"),
+    Command("hand-over.plan", "&Hand over", "&Plan for other programs (JSON) …", "Ctrl+J"),
+    Command("shop.edit-brake", "&Shop", "&Edit this brake …", "Ctrl+E"),
+    Command("shop.bring-in", "&Shop", "Bring in a &brake file …", "Ctrl+B"),
+    Command("stage.shape", "S&tage", "&Shape", "Ctrl+1"),
+    Command("stage.lay-out", "S&tage", "&Lay out", "Ctrl+2"),
+    Command("stage.tool-up", "S&tage", "&Tool up", "Ctrl+3"),
+    Command("stage.bend", "S&tage", "&Bend", "Ctrl+4"),
+    Command("stage.at-the-brake", "S&tage", "&At the brake", "F5"),
+    Command("bend.order", "S&tage", "&Order of the bends …", "Ctrl+Shift+O"),
+    Command("bend.next", "S&tage", "Next bend", "Ctrl+Right"),
+    Command("bend.before", "S&tage", "Bend before", "Ctrl+Left"),
+    Command("view.look", "&View", "&Dark or light", "Ctrl+L"),
+    Command("help.safety", "&Help", "&Safety first", "F1"),
+    Command("help.log", "&Help", "Where the &log is …", "Ctrl+F1"),
+)
+"""In the order of the menus; what each does the window says."""

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QInputDialog,
     QMainWindow,
+    QMenu,
     QMessageBox,
     QStackedWidget,
     QVBoxLayout,
@@ -34,7 +35,7 @@ from ..job import FlatPart, Job
 from ..shop.caution import FIRST
 from ..work import Work
 from .brake_dialog import BrakeDialog
-from .commands import commands
+from .commands import COMMANDS
 from .header import Header
 from .log import log_path
 from .rail import Rail
@@ -111,23 +112,56 @@ class Window(QMainWindow):
         self.shape.focus_first()
 
     def _commands(self) -> None:
-        self.commands = commands(self)
-        menus: dict[str, object] = {}
-        self.actions_by_text: dict[str, QAction] = {}
-        for command in self.commands:
-            menu = menus.setdefault(command.menu, None) or self.menuBar().addMenu(command.menu)
-            menus[command.menu] = menu
+        deeds = self._deeds()
+        menus: dict[str, QMenu] = {}
+        self.commands: dict[str, QAction] = {}
+        for command in COMMANDS:
+            if command.menu not in menus:
+                menus[command.menu] = self.menuBar().addMenu(command.menu)
             action = QAction(command.text, self)
             action.setShortcuts([QKeySequence(keys) for keys in command.keys.split("; ")])
-            action.triggered.connect(lambda _=False, run=command.run: run())
-            menu.addAction(action)  # type: ignore[attr-defined]
-            self.actions_by_text[command.text] = action
+            action.triggered.connect(lambda _=False, run=deeds[command.id]: run())
+            menus[command.menu].addAction(action)
+            self.commands[command.id] = action
         self.session.changed.connect(self._enable)
         self._enable()
 
+    def _deeds(self) -> dict[str, Callable[[], object]]:
+        """What every command does, by its id."""
+        return {
+            "job.new": self.show_start,
+            "job.add-part": lambda: self.show_start(adding=True),
+            "job.open": self.ask_open,
+            "job.read-drawing": self.ask_drawing,
+            "job.save": self.save,
+            "job.save-as": self.ask_save,
+            "job.close": self.close,
+            "edit.undo": self.session.undo,
+            "edit.redo": self.session.redo,
+            "hand-over.sheet": lambda: self.ask_export("pdf"),
+            "hand-over.marking": lambda: self.ask_export("pdf", "marking"),
+            "hand-over.template": lambda: self.ask_export("pdf", "template"),
+            "hand-over.dxf": lambda: self.ask_export("dxf"),
+            "hand-over.svg": lambda: self.ask_export("svg"),
+            "hand-over.plan": lambda: self.ask_export("json"),
+            "shop.edit-brake": self.ask_edit_brake,
+            "shop.bring-in": self.ask_brake,
+            "stage.shape": lambda: self.show_stage(0),
+            "stage.lay-out": lambda: self.show_stage(1),
+            "stage.tool-up": lambda: self.show_stage(2),
+            "stage.bend": lambda: self.show_stage(3),
+            "stage.at-the-brake": self.show_at_brake,
+            "bend.order": self.ask_order,
+            "bend.next": lambda: self.step_bend(1),
+            "bend.before": lambda: self.step_bend(-1),
+            "view.look": self.toggle_look,
+            "help.safety": self.safety,
+            "help.log": self.show_log,
+        }
+
     def _enable(self) -> None:
-        self.actions_by_text["&Undo"].setEnabled(self.session.can_undo)
-        self.actions_by_text["&Redo"].setEnabled(self.session.can_redo)
+        self.commands["edit.undo"].setEnabled(self.session.can_undo)
+        self.commands["edit.redo"].setEnabled(self.session.can_redo)
 
     def _retitle(self) -> None:
         where = self.session.path.name if self.session.path else "not saved yet"
