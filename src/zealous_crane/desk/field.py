@@ -6,8 +6,8 @@ import html
 from collections.abc import Callable
 
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QLabel, QToolButton, QToolTip, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtWidgets import QLabel, QSizePolicy, QToolButton, QToolTip, QVBoxLayout, QWidget
 
 from ..measure import Sum, Units, parse_length, show_length
 from .widget import Line
@@ -190,6 +190,10 @@ class LengthField(TextField):
         super().keyPressEvent(event)
 
 
+ROUND_SUM = 24
+"""Pixels beside the words of a sum."""
+
+
 class SumButton(QToolButton):
     """A computed number that opens into its sum: terms, rule and source."""
 
@@ -197,16 +201,32 @@ class SumButton(QToolButton):
         super().__init__()
         self.setObjectName("sum")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self._text = ""
+        self._text = self._what = self._total = ""
+        # A long name gives way in the middle; the figure stays.
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.clicked.connect(self.open)
 
     def sizeHint(self) -> QSize:
-        hint = super().sizeHint()
-        return QSize(hint.width() + 4, hint.height())
+        whole = self.fontMetrics().horizontalAdvance(f"{self._what}  {self._total}")
+        return QSize(whole + ROUND_SUM, super().sizeHint().height())
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(120, super().minimumSizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        metrics = self.fontMetrics()
+        room = self.width() - ROUND_SUM // 2 - metrics.horizontalAdvance(f"  {self._total}")
+        self.setText(f"{metrics.elidedText(self._what, Qt.TextElideMode.ElideMiddle, max(room, 40))}  {self._total}")
 
     def show_sum(self, item: Sum, units: Units) -> None:
         """Show the total; clicking opens the rest."""
-        self.setText(f"{item.what}  {show_length(item.total, units, pretty=True)}")
+        self._what, self._total = item.what, show_length(item.total, units, pretty=True)
+        self.updateGeometry()
+        self._fit()
         terms = "".join(
             f"<tr><td align='right'>{t.count} ×&nbsp;</td><td align='right'>{show_length(t.value, units, pretty=True)}</td>"
             f"<td>&nbsp; {html.escape(t.what)}</td></tr>"
