@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 from pathlib import Path
 
 import zealous_crane
@@ -127,3 +128,18 @@ def test_every_room_is_in_the_table_of_the_architecture():
     text = (ROOT / "docs" / "architecture.md").read_text()
     for room in rooms:
         assert f"`{room}`" in text or f"`{room}.py`" in text, room
+
+
+def test_every_name_in_the_glossary_is_in_the_code():
+    code = "\n".join(path.read_text() for path in SOURCE.rglob("*.py"))
+    said = 0
+    for line in (ROOT / "docs" / "glossary.md").read_text().splitlines():
+        if not line.startswith("| ") or line.startswith("| word"):
+            continue
+        for name in re.findall(r"`([^`]+)`", line.rsplit("|", 2)[1]):
+            said += 1
+            if "/" in name or name.endswith(".py"):
+                assert (SOURCE / name).exists() or (SOURCE / name.split(".")[0]).with_suffix(".py").exists(), name
+            else:
+                assert re.search(rf"\b{re.escape(name.split('.')[-1])}\b", code), name
+    assert said > 50

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Generator, Iterable, Sequence
 from dataclasses import dataclass
 
 from .obstacle import Contact, Obstacle, earliest
@@ -33,25 +33,51 @@ class Slab:
         return self.blocked is None and (self.contact is None or self.contact.angle >= degrees)
 
 
+Asking = Generator[tuple[float, float], bool, tuple[float, float] | None]
+"""Asks whether an interval of x is bad, is told, and ends with the least interval that holds all that is."""
+
+
+def _asking(solid: Solid) -> Asking:
+    low, high = solid.x_range
+    if not (yield low, high):
+        return None
+    if solid.uniform or ((yield low, low + FINEST) and (yield high - FINEST, high)):
+        return low, high
+    a, b = low, high
+    while b - a > FINEST:
+        middle = (a + b) / 2
+        a, b = (a, middle) if (yield low, middle) else (middle, b)
+    first, b = a, high
+    while b - a > FINEST:
+        middle = (a + b) / 2
+        a, b = (middle, b) if (yield middle, high) else (a, middle)
+    return first, b
+
+
 def where(solid: Solid, bad: Callable[[float, float], bool]) -> tuple[float, float] | None:
     """The least interval that holds every x at which a clip of a solid is bad, to within ``FINEST``; None when none is.
 
     ``bad`` of a growing interval turns true once and stays so, hence halving finds both ends.
     """
-    low, high = solid.x_range
-    if not bad(low, high):
-        return None
-    if solid.uniform or (bad(low, low + FINEST) and bad(high - FINEST, high)):
-        return low, high
-    a, b = low, high
-    while b - a > FINEST:
-        middle = (a + b) / 2
-        a, b = (a, middle) if bad(low, middle) else (middle, b)
-    first, b = a, high
-    while b - a > FINEST:
-        middle = (a + b) / 2
-        a, b = (middle, b) if bad(middle, high) else (a, middle)
-    return first, b
+    return where_each([solid], lambda asked: [bad(low, high) for _, low, high in asked])[0]
+
+
+def where_each(
+    solids: Sequence[Solid], bad: Callable[[list[tuple[int, float, float]]], list[bool]]
+) -> list[tuple[float, float] | None]:
+    """The same of many solids at once: ``bad`` is asked about (number of the solid, low, high) of all that are not through."""
+    found: list[tuple[float, float] | None] = [None] * len(solids)
+    open_ = {k: _asking(solid) for k, solid in enumerate(solids)}
+    asked = [(k, *next(asking)) for k, asking in open_.items()]
+    while asked:
+        answers = zip([k for k, _, _ in asked], bad(asked), strict=True)
+        asked = []
+        for k, answer in answers:
+            try:
+                asked.append((k, *open_[k].send(answer)))
+            except StopIteration as end:
+                found[k] = end.value
+    return found
 
 
 def laid_over(spans: list[Slab], bed: float) -> tuple[Slab, ...]:

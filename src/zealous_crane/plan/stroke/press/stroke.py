@@ -279,7 +279,7 @@ class PressStroke(Stroke):
         """See :meth:`Stroke.slabs`; punch and die are made up alike."""
         spans = self._spans(0.0, way) + (self._spans(after, way) if after > 0 else [])
         for name in ("punch", "die"):
-            self._meets(name)  # all in one go
+            by_tool: dict[ToolOutline, list[tuple[Solid, PressSwing]]] = {}
             for solid, swing in (*self._moving, *self._across):
                 if name == "die" and self._on_die(solid):
                     continue
@@ -288,9 +288,9 @@ class PressStroke(Stroke):
                     tool = self._still[name]
                 elif self._folded(solid):
                     tool = self._still["punch"].bare
-                found = met_along(solid, tool, self._rises[name], swing, wanted)
-                if found is not None:
-                    spans.append(found)
+                by_tool.setdefault(tool, []).append((solid, swing))
+            for tool, asked in by_tool.items():
+                spans += met_along(asked, tool, self._rises[name], wanted)
         return laid_over(spans, self.brake.bed_length)
 
     def _spans(self, after: float, way: str) -> list[Slab]:

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -18,7 +17,7 @@ from numpy.typing import NDArray
 from ...geometry.advance import Turning, first_advances
 from ...geometry.clip import Clip, narrowed
 from ...geometry.contact import Outlines, Touch, turned
-from ...geometry.interval import Slab, where
+from ...geometry.interval import Slab, where_each
 from ...geometry.known import Known
 from ...geometry.obstacle import Contact, met
 from ...geometry.outline import ToolOutline
@@ -142,16 +141,20 @@ def _said(touch: Touch, solid: Solid, tool: ToolOutline) -> Contact:
     return Contact(2 * contact.angle, contact.obstacle)
 
 
-@lru_cache(maxsize=16384)
-def met_along(solid: Solid, tool: ToolOutline, rise: Rise, swing: PressSwing, wanted: float) -> Slab | None:
-    """Where along the fold a tool is met, and when; before ``wanted`` degrees only there, later over the whole piece."""
-    contact = first_met([(solid, None, swing)], tool, rise)[0]
-    inside: tuple[float, float] | None = solid.x_range
-    if contact is not None and contact.angle < wanted:
+def met_along(asked: Sequence[tuple[Solid, PressSwing]], tool: ToolOutline, rise: Rise, wanted: float) -> list[Slab]:
+    """Where along the fold a tool is met by some pieces, and when; before ``wanted`` degrees only there, later over the whole piece."""
+    contacts = first_met([(solid, None, swing) for solid, swing in asked], tool, rise)
+    met = [(solid, swing, contact) for (solid, swing), contact in zip(asked, contacts, strict=True) if contact is not None]
+    early = [(solid, swing) for solid, swing, contact in met if contact.angle < wanted]
 
-        def early(a: float, b: float) -> bool:
-            first = first_met([(solid, (a, b), swing)], tool, rise)[0]
-            return first is not None and first.angle < wanted
+    def bad(intervals: list[tuple[int, float, float]]) -> list[bool]:
+        first = first_met([(early[k][0], (low, high), early[k][1]) for k, low, high in intervals], tool, rise)
+        return [contact is not None and contact.angle < wanted for contact in first]
 
-        inside = where(solid, early)
-    return None if contact is None or inside is None else Slab(*inside, None, contact)
+    inside = iter(where_each([solid for solid, _ in early], bad))
+    found: list[Slab] = []
+    for solid, _, contact in met:
+        over = next(inside) if contact.angle < wanted else solid.x_range
+        if over is not None:
+            found.append(Slab(*over, None, contact))
+    return found
