@@ -72,6 +72,6 @@ def random_plans(seeds, press):
 @pytest.mark.parametrize("press", [False, True])
 @pytest.mark.parametrize("block", range(6))
 def test_random_parts_with_metal_across_the_line(block, press):
-    strokes, refused, wrong = random_plans(range(block * 12, block * 12 + 12), press)
+    strokes, refused, wrong = random_plans(range(block * 8, block * 8 + 8), press)
     assert not wrong, wrong
     assert strokes and refused, "some are made and some are not, or this shows nothing"
