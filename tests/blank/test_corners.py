@@ -345,6 +345,8 @@ def test_a_narrow_wall_keeps_a_relief_of_its_own():
 
     wide, narrow = (Wedge(np.zeros(2), 0.0, (), reach, room) for reach, room in ((9.0, 60.0), (2.0, 12.0)))
     common = one_size([wide, narrow], Units.MM)
+    low = Wedge(np.zeros(2), 0.5, (), 9.0, 4.0)
+    assert relief_size(low, common, Units.MM) == 6.0, "no more than the wall can hide"
     assert common == 18.0 and relief_size(wide, common, Units.MM) == 18.0 and relief_size(narrow, common, Units.MM) == 4.0
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from zealous_crane.allowance import Din6935, InsideGain, NeutralLine, OnTheLine
@@ -90,3 +92,34 @@ def test_over_bend_on_a_press_is_the_metals(metal, low, high):
 
 def test_forces_in_the_units_of_the_job():
     assert show_force(88.96443, Units.FRACTIONS) == "10 tons (89 kN)" and show_force(98.0665, Units.MM) == "98 kN (10 t)"
+
+
+@pytest.mark.parametrize("units", ["in", "in-decimal", "mm"])
+def test_no_sentence_of_an_inch_job_speaks_millimetres(units):
+    """Findings, steps, refusals and cautions of the demonstrations and of what is refused, in the units of the job."""
+    from zealous_crane.blank import develop, mark_out
+    from zealous_crane.brake import shipped_rack
+    from zealous_crane.demo import DEMOS, demo_work
+    from zealous_crane.job import Job
+    from zealous_crane.part.kinds import OpenBox
+    from zealous_crane.plan import Moves, make_plan
+
+    rack, said = shipped_rack(), []
+    jobs = [part for name in DEMOS for part in demo_work(name).parts]
+    long = OpenBox(length=3000, width=400, depth=40)
+    narrow, plate = OpenBox(length=300, width=200, depth=6), OpenBox(length=300, width=200, depth=60)
+    jobs += [Job(part=part, metal="mild-steel", thickness=t, brake=brake) for part, t, brake in (
+        (long, "1 mm", "bench-finger-1000"), (long, "1 mm", "honey-press-2000"), (narrow, "3 mm", "honey-press-2000"),
+        (plate, "6 mm", "bench-finger-1000"), (plate, "12 mm", "shed-press-31"))]  # fmt: skip
+    for one in jobs:
+        job = Job.model_validate({**one.model_dump(), "units": units, "thickness": one.thickness})
+        blank = develop(job)
+        said += [finding.says for finding in blank.findings] + list(mark_out(blank, job.units).steps)
+        said += [sum_.rule for sum_ in blank.sums]
+        plan = make_plan(job, rack[job.brake], moves=Moves(), limit=3)
+        # A sheet is called as it was written.
+        said += [sentence.replace(blank.sheet.name, "") for sentence in (plan.sentence, *plan.reasons)]
+    assert len(said) > 300
+    wrong = "mm" if units != "mm" else '"'
+    # A press marks its dies in its own units, whatever the job is in.
+    assert not [s for s in said if re.search(rf"\d ?{wrong}(?![a-z])", s) and "wants a V" not in s]

@@ -54,7 +54,7 @@ class OnTheLine(BaseSchool):
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if thickness > SHARP:
             return (
-                f"Fold on the line is for sheet of about 20 gauge and thinner; at {thickness:.2f} mm the part comes out smaller "
+                "Fold on the line is for sheet of about 20 gauge and thinner; in metal as thick as this the part comes out smaller "
                 "inside than laid out, because the bend itself uses metal. The neutral line is nearer."
             )
         return None
@@ -79,9 +79,9 @@ class InsideGain(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if thickness < 1.2:
-            return f"A gain per bend is meant for plate bottomed in a press; at {thickness:.2f} mm fold on the line."
+            return "A gain per bend is meant for plate bottomed in a press; fold sheet as thin as this on the line."
         if self.gain is not None and not 0 <= self.gain <= thickness:
-            return f"A gain of {self.gain:.2f} mm a bend lies outside 0 to one thickness; measure a test strip again."
+            return "The gain written for a bend lies outside 0 to one thickness; measure a test strip again."
         return None
 
 
@@ -158,7 +158,9 @@ class Din6935(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if radius < 0.1 * thickness:
-            return f"DIN 6935 has no correction factor for an inside radius of {radius:.2f} mm; its k falls to nothing below 0.05 s."
+            return (
+                "DIN 6935 has no correction factor for an inside radius as small as this; its k falls to nothing below 0.05 s."
+            )
         if thickness < 0.5:
             return "DIN 6935 is written for steel of about 1 mm and more; on foil-thin sheet fold on the line."
         return None

@@ -222,7 +222,7 @@ def _mark(node: Node, mark: Mark) -> list[MarkLine]:
     low, high = node.corners.min(axis=0) + np.array([0.0, s]), node.corners.max(axis=0)
     size = high - low - 2 * mark.inset
     if size.min() <= 0:
-        raise DevelopmentError(f"The {mark.form} on the {node.name} finds no room {mark.inset:g} mm inside its edges.")
+        raise DevelopmentError(f"The {mark.form} on the {node.name} finds no room so far inside its edges.")
     if mark.form is MarkForm.BEAD:
         middle, axis = (low + high) / 2, int(size[1] > size[0])
         half = np.zeros(2)

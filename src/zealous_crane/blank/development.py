@@ -102,7 +102,7 @@ def _developed(job: Job) -> Blank:
         notches=tuple(_notches(tree, flat, move)),
         sums=(
             *(sums := blank_sums(job, design, tree, flat))[:2],
-            *job.part.sums(),
+            *job.part.sums(job.units),
             *sums[2:],
             *hole_sums(design, tree, flat, holes),
         ),

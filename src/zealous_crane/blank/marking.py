@@ -127,8 +127,8 @@ class Marking:
     steps: tuple[str, ...]
 
 
-def mark_out(blank: Blank) -> Marking:
-    """Running dimensions, scribe settings and points of a blank.
+def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
+    """Running dimensions, scribe settings and points of a blank; the steps of work speak the units.
 
     Lines that run with the edges get settings; slanted folds and cuts get the points they run between.
     """
@@ -176,7 +176,7 @@ def mark_out(blank: Blank) -> Marking:
             struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
         )
     )
-    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank))
+    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units))
 
 
 def _straight_sides(blank: Blank, notch: Notch) -> list[tuple[np.ndarray, np.ndarray]]:
@@ -219,13 +219,13 @@ def _slanted(blank: Blank, notch: Notch) -> list[MarkedPoint]:
     return found
 
 
-def _steps(blank: Blank) -> tuple[str, ...]:
+def _steps(blank: Blank, units: Units) -> tuple[str, ...]:
     """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
     steps = ["Shear to size; both diagonals must measure the same."]
     kinds = {mark.kind for mark in blank.marks}
     stiff = " and ".join(w for k, w in (("cross-break", "cross-break"), ("bead", "roll the beads")) if k in kinds)
     if blank.trim:
-        steps[0] = f"Shear {blank.trim:g} mm larger all round; both diagonals must measure the same."
+        steps[0] = f"Shear {show_length(blank.trim, units)} larger all round; both diagonals must measure the same."
     if stiff:
         steps.append(f"{stiff.capitalize()} while the sheet is flat" + ("; then trim to size." if blank.trim else "."))
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}

@@ -17,7 +17,7 @@ from ..part import Relief as WantedRelief
 from .blank import Relief
 from .element import DevelopmentError, MadeBy
 from .node import Node, Notching, Tree
-from .punch import next_mark, next_punch
+from .punch import last_punch, next_mark, next_punch
 from .ring import Circle
 
 Array = NDArray[np.float64]
@@ -34,6 +34,9 @@ def relief_reach(bends: tuple[Bend, Bend]) -> float:
 HIDES = 1.0
 """Thicknesses beyond its reach by which a relief may grow to take the point of the notch in. Where the point lies farther out, as
 beside a trimmed end, the notch is cut in to the bend lines instead: a hole that large would show in the finished corner."""
+
+MOST = 1.5
+"""Diameter of a relief, in heights of the narrower wall, beyond which it would cut the wall off."""
 
 SHARE = 0.5
 """Share of the narrower wall at a corner that a relief chosen by the rule may take."""
@@ -168,8 +171,13 @@ def one_size(wedges: Sequence[Wedge], units: Units) -> float:
 
 def relief_size(at: Wedge, common: float, units: Units) -> float:
     """The relief the rule chooses at a corner, mm: that of the whole part where the corner has room for it."""
+    if common / 2 <= SHARE * at.room:
+        return common
     own = next_punch(at.ruled, units)
-    return common if common / 2 <= SHARE * at.room else own
+    if own / 2 < at.room:
+        return own
+    # The wall is lower than the rule's relief is deep: what it can hide is taken, and a finding says that it is small.
+    return max(last_punch(MOST * at.room, units), 2 * at.point)
 
 
 def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: float, units: Units) -> Cut:
@@ -200,7 +208,7 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
     else:
         chosen = "rounded up to the next punch or drill"
     covers = ", and takes in the point of the notch" if point > notch.reach else ""
-    rule = f"Reaches r + T past the tangent lines{covers}: {ruled:.2f} mm, {chosen}. Published design rule, from memory."
+    rule = f"Reaches r + T past the tangent lines{covers}: {show_length(ruled, units.fine)}, {chosen}. Published design rule, from memory."
     half = size / 2
     if wanted.shape is not ReliefShape.SLOT and (half <= 0 or point > half + 1e-9):
         raise DevelopmentError(

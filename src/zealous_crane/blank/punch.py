@@ -26,6 +26,14 @@ def next_punch(size: float, units: Units) -> float:
     return unit * next((p for p in punches if p >= wanted), math.ceil(wanted / step) * step)
 
 
+def last_punch(size: float, units: Units) -> float:
+    """A diameter or side rounded down to a hand punch, above these to a drill, mm; 0 where even the smallest is too large."""
+    unit, punches, step = (INCH, PUNCHES_INCH, DRILLS_INCH) if units.is_inch else (1.0, PUNCHES_MM, DRILLS_MM)
+    wanted = size / unit + 1e-9
+    drill = math.floor(wanted / step) * step
+    return unit * max((p for p in (*punches, drill if drill > punches[-1] else 0.0) if p <= wanted), default=0.0)
+
+
 def next_mark(size: float, units: Units) -> float:
     """A width rounded up to what a rule can set, mm."""
     tick = INCH * RULE_INCH if units.is_inch else RULE_MM

@@ -7,7 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPen
 
-from ..measure import show_angle
+from ..measure import show_angle, show_mass
 from ..plan import Plan, PlannedStroke, set_up_facts
 from ..shop import cautions_for
 from .page import TEXT, Page, printed
@@ -40,7 +40,7 @@ def _first_page(page: Page, plan: Plan) -> None:
     p, r = page.painter, page.rect
     job, blank = plan.job, plan.blank
     y = page.text(QRectF(0, 0, r.width(), 200), job.name, size=TEXT * 1.9, strong=True) + 4
-    facts = f"{blank.sheet.name}  ·  {job.quantity} off  ·  {plan.brake.name}  ·  {blank.mass:.2f} kg each"
+    facts = f"{blank.sheet.name}  ·  {job.quantity} off  ·  {plan.brake.name}  ·  {show_mass(blank.mass, job.units)} each"
     y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 10
     paint_state(p, QPointF(TEXT * 0.7, y + TEXT * 0.75), TEXT * 1.1, plan.state, PAPER)
     y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), plan.sentence, size=TEXT * 1.1, strong=True) + 6

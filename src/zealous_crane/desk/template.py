@@ -42,7 +42,7 @@ def write_marking(job: Job, blank: Blank, path: Path) -> None:
 
 def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bool = False) -> None:
     """Settings, points, steps and sums from the top of a rectangle; with ``every`` going on over further pages."""
-    marking, units = mark_out(blank), job.units
+    marking, units = mark_out(blank, job.units), job.units
     x, wide, at = rect.left(), rect.width(), rect.top()
 
     def line(text: str, *, strong: bool = False, color: str = "ink", left: float = 0.0, needed: float = TEXT * 1.6) -> None:

@@ -36,7 +36,7 @@ def _finite(value: float) -> float | None:
 
 def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
     """The blank with its sums and marking, JSON-ready."""
-    marking = mark_out(blank)
+    marking = mark_out(blank, job.units)
     return {
         "size": list(blank.size),
         "thickness": blank.thickness,

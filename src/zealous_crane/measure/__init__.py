@@ -7,6 +7,7 @@ from .angle import AngleError, parse_angle, show_angle
 from .field import Angle, Length, LengthOrZero, PositiveLength
 from .force import show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
+from .mass import show_mass
 from .said import Force, ForceAlong, Long, Said
 from .sums import Sum, Term
 
@@ -31,4 +32,5 @@ __all__ = [
     "show_angle",
     "show_force",
     "show_length",
+    "show_mass",
 ]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Self
 
-from ..measure import Sum
+from ..measure import Sum, Units
 from .design import Design
 from .drawn_flat import DrawnFlat
 from .edge import Measured
@@ -67,7 +67,7 @@ class Ready(Written):
         """
         raise NotImplementedError
 
-    def sums(self) -> tuple[Sum, ...]:
+    def sums(self, units: Units = Units.MM) -> tuple[Sum, ...]:
         """Sizes the kind worked out itself, each as a sum that opens."""
         return ()
 

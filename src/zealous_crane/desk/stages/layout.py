@@ -127,7 +127,7 @@ class LayoutStage(QWidget):
 
     def _show(self) -> None:
         job, blank = self.session.job, self.session.blank
-        marking = mark_out(blank)
+        marking = mark_out(blank, job.units)
         self.scribe.setRowCount(len(marking.scribe))
         for i, setting in enumerate(marking.scribe):
             for j, text in enumerate((setting.shown(job.units), setting.purpose, setting.struck_from)):

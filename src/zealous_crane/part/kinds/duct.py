@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ...measure import Length, PositiveLength, Sum, Term
+from ...measure import Length, PositiveLength, Sum, Term, Units, show_length
 from ..corner import Corner, CornerRule, Relief
 from ..design import Base, Design, Facet, Flange, PolygonBase, Standing
 from ..edge import Measured
@@ -179,7 +179,7 @@ class Cap(Ready):
             corner=Corner(rule=CornerRule.OPEN),
         )
 
-    def sums(self) -> tuple[Sum, ...]:
+    def sums(self, units: Units = Units.MM) -> tuple[Sum, ...]:
         """How the cap's own size comes from the opening."""
         return tuple(
             Sum(
@@ -272,7 +272,7 @@ class ReducerHalf(Ready):
             Seam(edge=small, form=SeamForm.S, allowance=self.edge, notch=30, name=None),
         )
 
-    def sums(self) -> tuple[Sum, ...]:
+    def sums(self, units: Units = Units.MM) -> tuple[Sum, ...]:
         """True length of the slanted fold, from its three parts."""
         one, _ = self._sides()
         x, y, z = np.abs(one[2] - one[1])
@@ -281,7 +281,8 @@ class ReducerHalf(Ready):
             Sum(
                 "True length of the slanted fold",
                 (Term("√(along² + across² + height²)", length),),
-                f"Along {x:.2f} mm, across {y:.2f} mm, up {z:.2f} mm: the edge leans both ways and is longer than the reducer is high.",
+                f"Along {show_length(float(x), units)}, across {show_length(float(y), units)}, up {show_length(float(z), units)}: "
+                "the edge leans both ways and is longer than the reducer is high.",
             ),
         )
 

@@ -8,6 +8,7 @@ from dataclasses import replace
 from ...blank import Blank, MadeBy
 from ...brake import Brake, LeafBrake, usable_dies
 from ...brake.force import NARROWEST, WIDEST
+from ...brake.section import marked_in
 from ...job import Job
 from ...measure import Units, show_length
 from ..geometry.interval import free_intervals
@@ -96,8 +97,8 @@ def refused(blank: Blank, brake: Brake, units: Units) -> tuple[str, tuple[str, .
         allowed = blank.sheet.allowed_by(brake.rated)
         if blank.thickness > allowed + 1e-6:
             return "the metal is too thick for this brake", (
-                f"{blank.sheet.name} is {show_length(blank.thickness, units)} thick; this brake is rated for "
-                f"{show_length(brake.rated, units)} of mild steel, which is {show_length(allowed, units)} of "
+                f"{blank.sheet.name} is {show_length(blank.thickness, units.fine)} thick; this brake is rated for "
+                f"{show_length(brake.rated, units.fine)} of mild steel, which is {show_length(allowed, units.fine)} of "
                 f"{blank.sheet.metal.name.lower()}.",
             )
         return None if brake.fingers else ("there are no fingers in the rack", ())
@@ -107,11 +108,13 @@ def refused(blank: Blank, brake: Brake, units: Units) -> tuple[str, tuple[str, .
         return "the press has no die", ()
     if not usable_dies(brake, blank.sheet):
         # Tools keep the units they are marked in.
-        openings = ", ".join(f"{d.opening:g}" for d in sorted(brake.dies, key=lambda d: d.opening))
+        marked = marked_in(d.opening for d in brake.dies)
+        openings = ", ".join(show_length(d.opening, marked) for d in sorted(brake.dies, key=lambda d: d.opening))
         t = blank.thickness
         return "no die suits this thickness", (
-            f"{show_length(t, units)} wants a V between {NARROWEST * t:.0f} and {WIDEST * t:.0f} mm; "
-            f"the dies open {openings} mm.",
+            f"{show_length(t, units.fine)} wants a V between {show_length(NARROWEST * t, marked)} and "
+            f"{show_length(WIDEST * t, marked)}; "
+            f"the dies open {openings}.",
         )
     if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
         return "the part has hems and the press has no flat punch to close them", ()
