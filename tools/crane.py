@@ -126,7 +126,7 @@ def test(arguments: list[str]) -> int:
     bad = 0 if arguments else check()
     offscreen = os.environ.get("QT_QPA_PLATFORM", "offscreen")
     # Both cores; a part of the tests, or with a debugger, runs as it is asked for.
-    spread = [] if arguments else ["-n", str(min(os.cpu_count() or 1, 8))]
+    spread = [] if arguments else ["-n", str(min(os.cpu_count() or 1, 8)), "--dist", "worksteal"]
     tested = run("-m", "pytest", *spread, *arguments, QT_QPA_PLATFORM=offscreen)
     if bad:
         say("Format, lint or types are not right; see above the tests.")
