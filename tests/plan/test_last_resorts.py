@@ -13,7 +13,7 @@ from zealous_crane.job import DrawnPart, Job, OrderWishes
 from zealous_crane.measure import INCH
 from zealous_crane.part import Base, Corner, CornerAt, Cutout, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import SingleBend, Strip
-from zealous_crane.plan import Moves, Setting, judge, make_plan, set_up_facts, set_up_of, toolings
+from zealous_crane.plan import Moves, Setting, advise, judge, make_plan, set_up_facts, set_up_of, toolings
 from zealous_crane.plan.advice.halves import halves
 
 
@@ -179,3 +179,10 @@ def test_what_cannot_be_cut_in_two_is_left_alone():
     assert first.corners == () and second.corners == (special,)
     for piece in (first, second):
         develop(Job(part=DrawnPart(tree=piece), metal="mild-steel", thickness="0.8 mm", units="mm"))
+
+
+def test_another_brake_is_found_for_a_job_with_an_order_of_its_own(rack):
+    job = demo_job("deep-feeder")
+    job = job.model_copy(update={"order": OrderWishes(before=(("front wall", "left wall"),))})
+    plan = advise(make_plan(job, rack[job.brake]), rack)
+    assert not plan.complete and any(cure.brake is not None and cure.brake.key == "bench-finger-1000" for cure in plan.cures)

@@ -186,7 +186,8 @@ def possible(
             search = search_for(job, blank, brake, stages=stages, limit=limit, cancelled=cancelled, by_hand=by_hand)
         except WishError:
             return False
-        if search.at_once() is not None or ((thorough or stages is not None) and search.cheapest() is not None):
+        # Folds that come in stages, or in an order that was asked for, follow no rule of thumb: they are searched.
+        if search.at_once() is not None or ((thorough or not search.by_thumb) and search.cheapest() is not None):
             return True
     return False
 

@@ -78,7 +78,7 @@ class Search(Choices):
         super().__init__(blank, brake, costs, moves, wishes, stages, bottomed=bottomed)
         self.tolerance = tolerance
         self.measured, self.cancelled, self.progress, self.limit = measured, cancelled, progress, limit
-        self._same = symmetries(blank) if self.wishes.free and stages is None else (unchanged(blank),)
+        self._same = symmetries(blank) if self.by_thumb else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
         self._looked: dict[tuple[object, ...], tuple[Verdict, bool]] = {}
         self._sound: dict[Verdict, bool] = {}
@@ -223,16 +223,21 @@ class Search(Choices):
 
     # --- orders a hand would try first ------------------------------------------------------------------------------
 
+    @property
+    def by_thumb(self) -> bool:
+        """True when the order is free: neither asked for by a person nor by the part."""
+        return self.wishes.free and self.stages is None
+
     def by_rule(self) -> list[Route]:
         """Orders of practice that go, each with what is cheapest at every stroke; none where a person has asked for an order."""
-        if not self.wishes.free or self.stages is not None:
+        if not self.by_thumb:
             return []
         followed = (self._followed(sequence) for sequence in orders_by_rule(self.blank, self.strokes))
         return [route for route in followed if route is not None]
 
     def at_once(self) -> Route | None:
         """The first order of practice that goes, taken with the first set-up that serves at every stroke; None when none goes."""
-        if not self.wishes.free or self.stages is not None:
+        if not self.by_thumb:
             return None
         followed = (self._followed(sequence, first=True) for sequence in orders_by_rule(self.blank, self.strokes))
         return next((route for route in followed if route is not None), None)
