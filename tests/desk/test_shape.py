@@ -203,7 +203,7 @@ def test_a_follower_follows_and_cannot_be_pulled_away(bench, qtbot):
     assert session.job.part.width == pytest.approx(110.5) and "follow" in window.shape.parts.follows.text()
     retype(qtbot, window.shape.field("width"), "120 mm")
     assert "follows from" in window.shape.field("width").complaint.text()
-    assert any("to fit" in b.text() for b in window.shape.sums if b.isVisible())
+    assert any("to fit" in b.text() for b in window.shape.sums.buttons if b.isVisible())
     choose_part(window, 0)
     retype(qtbot, window.shape.field("width"), "140 mm")
     choose_part(window, 1)

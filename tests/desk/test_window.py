@@ -155,7 +155,7 @@ def test_corner_and_allowance_choices(window, qtbot):
 
 def test_every_number_opens_into_its_sum(window):
     window.show_stage(1)
-    texts = [button.accessibleName() for button in window.layout_stage.sums]
+    texts = [button.accessibleName() for button in window.layout_stage.sums.buttons]
     assert any('14 1/2 + 2 × 2 1/2 = 19 1/2"' in text for text in texts)
     assert window.layout_stage.scribe.rowCount() == 2
     assert window.layout_stage.scribe.item(0, 2).text() == "all four edges"

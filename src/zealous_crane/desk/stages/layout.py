@@ -21,10 +21,10 @@ from ...blank import mark_out
 from ...measure import Sum
 from ...plan import narrow_flanges
 from ..canvas import Canvas, TurnCanvas
-from ..field import SumButton
 from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..session import Session
+from ..sum_list import SumList
 from ..theme import Look
 from ..widget import Choice, heading
 from .shape import order_numbers
@@ -76,9 +76,7 @@ class LayoutStage(QWidget):
         self.steps = QLabel()
         self.steps.setWordWrap(True)
         self.steps.setTextFormat(Qt.TextFormat.PlainText)
-        self.sums_box = QVBoxLayout()
-        self.sums_box.setSpacing(0)
-        self.sums: list[SumButton] = []
+        self.sums = SumList()
         self.folded = TurnCanvas("The blank folding up", self._paint_folded, QSize(240, 150))
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Fold it up")
@@ -97,7 +95,7 @@ class LayoutStage(QWidget):
         column.addWidget(self.steps)
         column.addWidget(self.film)
         column.addWidget(heading("Where the numbers come from"))
-        column.addLayout(self.sums_box)
+        column.addLayout(self.sums)
         column.addWidget(heading("Fold it up"))
         column.addWidget(self.folded, 1)
         column.addWidget(self.slider)
@@ -159,13 +157,7 @@ class LayoutStage(QWidget):
         for item in blank.sums:
             first.setdefault((item.what.split()[1], item.text(job.units)), item)
         shown = list(first.values())
-        while len(self.sums) < len(shown):
-            self.sums.append(SumButton())
-            self.sums_box.addWidget(self.sums[-1])
-        for i, button in enumerate(self.sums):
-            button.setVisible(i < len(shown))
-            if i < len(shown):
-                button.show_sum(shown[i], job.units)
+        self.sums.show_sums(shown, job.units)
         self.flat.update()
         self.folded.update()
 

@@ -21,7 +21,7 @@ from ...job import DrawnPart, FlatPart
 from ...measure import parse_angle
 from ..canvas import TurnCanvas
 from ..designer import Designer
-from ..field import LengthField, SumButton, TextField
+from ..field import LengthField, TextField
 from ..form import ModelForm, drop
 from ..paint.flat import FlatOptions
 from ..paint.folded import paint_folded
@@ -29,6 +29,7 @@ from ..parts import PartsBar
 from ..pick import Handle, PickCanvas
 from ..schools import SchoolPanel
 from ..session import Session
+from ..sum_list import SumList
 from ..theme import Look, font
 from ..widget import heading
 
@@ -114,10 +115,8 @@ class ShapeStage(QWidget):
         box.addLayout(bends)
         box.addSpacing(8)
         box.addWidget(heading("What follows"))
-        self.sums_box = QVBoxLayout()
-        self.sums_box.setSpacing(0)
-        self.sums: list[SumButton] = []
-        box.addLayout(self.sums_box)
+        self.sums = SumList()
+        box.addLayout(self.sums)
         self.doubts = QLabel()
         self.doubts.setWordWrap(True)
         self.doubts.setFont(font(9.5))
@@ -155,13 +154,7 @@ class ShapeStage(QWidget):
             for s in blank.sums
             if s.what.startswith(("Blank", "Corner relief", "Cap", "True", "Flat length")) or "to fit" in s.what
         ]
-        while len(self.sums) < len(shown):
-            self.sums.append(SumButton())
-            self.sums_box.addWidget(self.sums[-1])
-        for i, button in enumerate(self.sums):
-            button.setVisible(i < len(shown))
-            if i < len(shown):
-                button.show_sum(shown[i], job.units)
+        self.sums.show_sums(shown, job.units)
         self.doubts.setText("\n".join(f"▲ {doubt}" for doubt in blank.doubts))
         self._numbers()
         self.folded.update()
