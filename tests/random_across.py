@@ -3,15 +3,34 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 from typing import Any
 
 from random_press import random_press
 from random_work import random_brake, random_job, random_part
 from zealous_crane.blank import DevelopmentError, develop
-from zealous_crane.brake import Brake, LeafBrake
+from zealous_crane.brake import Brake, HandFolder, LeafBrake, Section
 from zealous_crane.job import Job
 
 Ring = list[list[float]]
+
+
+def random_folder(rng: random.Random) -> HandFolder:
+    """A bench edge and bars, drawn from a wide range."""
+    height = rng.uniform(8, 60)
+    return HandFolder(
+        key="random",
+        name="Random",
+        bed_length=2000,
+        rated=3.0,
+        bars=(Section(width=10, count=20), Section(width=50, count=20)),
+        bar_height=height,
+        bar_depth=rng.uniform(1.3, 3) * height,
+        nose_radius=rng.uniform(0.2, 1.0),
+        rake=rng.choice([0.0, rng.uniform(5, 50)]),
+        bed_lean=rng.uniform(0, 30),
+        greatest_angle=rng.uniform(100, 150),
+    )
 
 
 def beside_the_fold(rng: random.Random) -> tuple[Ring, list[dict[str, Any]]]:
@@ -42,13 +61,20 @@ def ears(rng: random.Random) -> tuple[Ring, list[dict[str, Any]]]:
     return ring, [{"start": [x0, 0.0], "end": [x1, 0.0], "angle": rng.choice([90, 70, -90])}]
 
 
-def random_across(rng: random.Random, *, press: bool) -> tuple[Job, Brake]:
-    """A part that can be developed, on a random machine."""
+MACHINES: dict[str, Callable[[random.Random], Brake]] = {
+    "leaf": random_brake,
+    "press": random_press,
+    "hand": random_folder,
+}
+
+
+def random_across(rng: random.Random, kind: str) -> tuple[Job, Brake]:
+    """A part that can be developed, on a random machine of a kind."""
     while True:
-        brake: Brake = random_press(rng) if press else random_brake(rng)
-        kind = rng.randrange(5)
-        if kind < 2:
-            ring, folds = (beside_the_fold if kind == 0 else ears)(rng)
+        brake = MACHINES[kind](rng)
+        part = rng.randrange(5)
+        if part < 2:
+            ring, folds = (beside_the_fold if part == 0 else ears)(rng)
             flat = {"outline": [[x, y, 0.0] for x, y in ring], "holes": [], "folds": folds, "marks": []}
             job = Job.model_validate(
                 {
@@ -62,7 +88,7 @@ def random_across(rng: random.Random, *, press: bool) -> tuple[Job, Brake]:
                 }
             )
         else:
-            job = (random_job if kind < 4 else random_part)(rng)
+            job = (random_job if part < 4 else random_part)(rng)
             job = job.model_copy(update={"brake": "random"})
         if isinstance(brake, LeafBrake):
             brake = brake.model_copy(update={"open_ends": rng.random() < 0.5})

@@ -284,6 +284,30 @@ class StrokeAgain:
             tools["finger above the nose"] = fingers(upper.exterior.coords)
         return tools
 
+    def bench_tools(self, low: float, high: float) -> dict[str, m3.Manifold]:
+        """Bench and bars of a hand folder, from its measures and what is set."""
+        b, t = self.brake, self.t
+        nose = -self.set["line_behind_nose"]
+        edge = nose - self.set["edge"]
+        lean = b["bed_depth"] * math.tan(math.radians(b["bed_lean"]))
+        bed = [
+            (edge, 0),
+            (edge + lean, -b["bed_depth"]),
+            (edge + lean + b["bed_depth"], -b["bed_depth"]),
+            (edge + b["bed_depth"], 0),
+        ]
+        r, rake = b["nose_radius"], math.radians(b["rake"])
+        arc = [(r - r * math.sin(a), r - r * math.cos(a)) for a in np.linspace(0, math.pi / 2 + rake, 13)]
+        top = (arc[-1][0] + (b["bar_height"] - arc[-1][1]) * math.tan(rake), b["bar_height"])
+        section = np.array([(b["bar_depth"], 0.0), *arc, top, (b["bar_depth"], b["bar_height"])]) + np.array([nose, t])
+        above = shapely.Polygon(section).intersection(shapely.box(-1e4, t + 3 * (r + t), 1e4, 1e4))
+        tools = {"bed": along_x(drawn_in(bed, SKIN), low, high)}
+        for name, outline in (("bar", section), ("bar above the nose", above.exterior.coords if above.area > 1 else None)):
+            if outline is not None:
+                bars = [along_x(drawn_in(outline, SKIN), a, c) for a, c in self.set["sections"]]
+                tools[name] = m3.Manifold.compose(bars)
+        return tools
+
     def crushed(self, degrees: float) -> list[str]:
         """Everything that shares room with a tool, or with itself, at an angle of the stroke."""
         return self._pressed(degrees) if self.press else self._folded(degrees)
@@ -292,7 +316,8 @@ class StrokeAgain:
         bodies = self.bodies(degrees)
         x = [b[3].bounding_box() for b in bodies]
         low, high = min(b[0] for b in x) - 30, max(b[3] for b in x) + 30
-        tools = self.leaf_tools(degrees, low, high)
+        tools = self.bench_tools(low, high) if self.brake["kind"] == "hand" else self.leaf_tools(degrees, low, high)
+        over = "bar" if "bar" in tools else "finger"
         folding = {self.blank["folds"][i]["child" if self.clamped_parent(i) else "parent"] for i in self.stroke["folds"]}
         found = []
         for kind, i, _swings, solid, core in bodies:
@@ -300,9 +325,9 @@ class StrokeAgain:
                 continue  # it wraps the nose
             for name, tool in tools.items():
                 on_nose = kind == "panel" and i in folding
-                if name == ("finger" if on_nose else "finger above the nose"):
+                if name == (over if on_nose else f"{over} above the nose"):
                     continue
-                body = core if name in ("finger", "bed") and not on_nose else solid
+                body = core if name in (over, "bed") and not on_nose else solid
                 if (body ^ tool).volume() > NOTHING:
                     found.append(f"{self._name(kind, i)} in the {name}")
         return found + self._itself(bodies)

@@ -65,17 +65,22 @@ PLAN = {
     "geometry": set(),
     "stroke/leaf": {"geometry", "stroke"},
     "stroke/press": {"geometry", "stroke"},
-    "stroke": {"geometry", "stroke/leaf", "stroke/press"},
+    "stroke/hand": {"geometry", "stroke"},
+    "stroke": {"geometry", "stroke/leaf", "stroke/press", "stroke/hand"},
     "order": {"geometry", "stroke"},
-    "result": {"geometry", "stroke", "stroke/leaf", "stroke/press", "order"},
+    "result": {"geometry", "stroke", "order"},
     "make": {"stroke", "order", "result"},
     "advice": {"stroke", "order", "result", "make"},
     "memory": {"geometry"},
 }
-"""Which rooms of plan/ a room may import. The machines stand on the stroke's own floor; only its two doors to them look back."""
+"""Which rooms of plan/ a room may import. The machines stand on the stroke's own floor; only its registry
+looks back at them."""
 
-DOORS = {"engine", "scene"}
-"""Files of ``stroke`` that choose between machines."""
+KINDS = ("leaf", "press", "hand")
+"""The machines' own rooms."""
+
+DOORS = {"machines"}
+"""Files of ``stroke`` that know the machines."""
 
 
 def plan_arrows():
@@ -96,7 +101,8 @@ def plan_arrows():
 
 def room_of(parts):
     """``stroke/leaf`` of ``stroke, leaf, swing``; the first name of all others."""
-    return "/".join(parts[:2]) if len(parts) > 2 or parts[1:2] in (("leaf",), ("press",)) else parts[0]
+    own = parts[0] == "stroke" and parts[1:2] in [(kind,) for kind in KINDS]
+    return "/".join(parts[:2]) if own or len(parts) > 2 else parts[0]
 
 
 def test_the_rooms_of_the_plan_stand_on_each_other():
@@ -104,6 +110,20 @@ def test_the_rooms_of_the_plan_stand_on_each_other():
     assert {room for _, room, _ in arrows} == set(PLAN) and len(arrows) > 100
     assert not [(file, to) for file, room, to in arrows if to != room and to not in PLAN[room]]
     assert {file.split("/")[-1] for file, room, to in arrows if room == "stroke" and to.startswith("stroke/")} == DOORS
+
+
+def test_nobody_asks_what_kind_a_machine_is():
+    own = {"brake", *(f"plan/stroke/{kind}" for kind in KINDS)}
+    kinds = "|".join(KINDS)
+    asks = re.compile(rf"\b(Leaf|Press|Hand)(Brake|Folder|Stroke|Tooling)\b|\bkind\b[^\n]*[\"'](?:{kinds})[\"']")
+    wrong = []
+    for path in sorted(SOURCE.rglob("*.py")):
+        where = path.relative_to(SOURCE).as_posix()
+        if any(where.startswith(room + "/") for room in own) or where in ("__init__.py", "plan/stroke/machines.py"):
+            continue
+        wrong += [(where, found[0]) for found in asks.finditer(path.read_text())]
+    assert not wrong
+    assert asks.search('if plan.brake.kind == "leaf"') and asks.search("isinstance(brake, PressBrake)")
 
 
 def test_no_import_is_hidden_behind_type_checking_in_the_plan():

@@ -24,8 +24,11 @@ from zealous_crane.files import plan_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import LeafStroke, LeafTooling, Plan, PressStroke, Setting, judge, make_plan, toolings
+from zealous_crane.plan import Plan, Setting, judge, make_plan, toolings
 from zealous_crane.plan.geometry.known import Known
+from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
+from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
+from zealous_crane.plan.stroke.press.stroke import PressStroke
 
 SET_UP = ("outlines_for", "_outlines")
 """What is kept of a brake as it stands, whatever is bent on it."""

@@ -375,17 +375,18 @@ def fuzz_edits(count: int, seed: int) -> bool:
 
 
 def fuzz_strokes(count: int, seed: int) -> bool:
-    """Plans of random parts with metal across the bend line, seeds from this one on, half of them on presses, bent again in solids."""
+    """Plans of random parts with metal across the bend line, seeds from this one on, on every kind of machine, bent again in
+    solids."""
     tests = Path(__file__).parents[1] / "tests"
     sys.path[:0] = [str(tests), str(tests / "plan")]
     from test_bent_again import random_plans  # type: ignore[import-not-found]
 
+    from random_across import MACHINES  # type: ignore[import-not-found]
+
     good = True
-    for press in (False, True):
-        strokes, refused, wrong = random_plans(range(seed, seed + (count + 1) // 2), press)
-        print(
-            f"{'presses' if press else 'leaf brakes'}: {strokes} strokes bent again, {refused} parts refused, {len(wrong)} wrong"
-        )
+    for kind in MACHINES:
+        strokes, refused, wrong = random_plans(range(seed, seed + -(-count // len(MACHINES))), kind)
+        print(f"{kind}: {strokes} strokes bent again, {refused} parts refused, {len(wrong)} wrong")
         for line in wrong[:20]:
             print(f"    {line}")
         good &= not wrong

@@ -10,8 +10,8 @@ from zealous_crane.measure import INCH
 
 
 def test_shipped_brakes_stand_up(rack):
-    assert [brake.kind for brake in rack.brakes] == ["leaf", "leaf", "press", "press"]
-    for brake in rack.brakes[:2]:
+    assert sorted(brake.kind for brake in rack.brakes) == ["hand", "leaf", "leaf", "press", "press"]
+    for brake in (brake for brake in rack.brakes if brake.kind == "leaf"):
         for bend in (OnTheLine().bend(90, 0, 0.8), NeutralLine().bend(90, 1.2, 1.2)):
             tools = tools_for(brake, bend)
             for profile in (tools.finger, tools.beam, tools.bed, tools.leaf):

@@ -6,7 +6,7 @@ import random
 
 import pytest
 
-from random_across import random_across
+from random_across import MACHINES, random_across
 from rebuilt import StrokeAgain
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files import plan_record
@@ -57,10 +57,10 @@ def stands_part_way(blank, stroke):
     return any(0 < abs(angle) < abs(fold["angle"]) - 1e-6 for fold, angle in folds)
 
 
-def random_plans(seeds, press):
+def random_plans(seeds, kind):
     strokes, wrong, refused = 0, [], 0
     for seed in seeds:
-        job, brake = random_across(random.Random(seed), press=press)
+        job, brake = random_across(random.Random(seed), kind)
         plan = make_plan(job, brake, limit=60)
         count, found = bent_again(plan)
         strokes, refused = strokes + count, refused + (count == 0)
@@ -69,9 +69,10 @@ def random_plans(seeds, press):
 
 
 @pytest.mark.solid
-@pytest.mark.parametrize("press", [False, True])
+@pytest.mark.parametrize("kind", MACHINES)
 @pytest.mark.parametrize("block", range(6))
-def test_random_parts_with_metal_across_the_line(block, press):
-    strokes, refused, wrong = random_plans(range(block * 8, block * 8 + 8), press)
+def test_random_parts_with_metal_across_the_line(block, kind):
+    strokes, refused, wrong = random_plans(range(block * 8, block * 8 + 8), kind)
     assert not wrong, wrong
-    assert strokes and refused, "some are made and some are not, or this shows nothing"
+    # Nothing hangs above the bars of a hand folder: it takes nearly every part.
+    assert strokes and (refused or kind == "hand"), "some are made and some are not, or this shows nothing"

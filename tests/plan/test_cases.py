@@ -160,7 +160,7 @@ def test_the_plan_file_carries_every_figure_and_the_cards_show_these():
         job = case(name)
         plan = make_plan(job, RACK[job.brake])
         for stroke, written in zip(plan.strokes, plan_record(plan)["strokes"], strict=True):
-            found, facts = set_up_of(plan, stroke), dict(set_up_facts(plan, stroke))
+            found, facts = set_up_of(plan, stroke), {f.label: f.value for f in set_up_facts(plan, stroke)}
             figures = written["set_up"]
             assert figures["stop_angle"] == pytest.approx(found.stop_angle) and figures["released"] == pytest.approx(
                 found.released

@@ -9,9 +9,11 @@ from zealous_crane.brake import Rack
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.measure import INCH, Units
 from zealous_crane.part import Base, Corner, Design, Edge, Flange
-from zealous_crane.plan import LeafStroke, LeafTooling, Setting, advise, judge, make_plan
+from zealous_crane.plan import Setting, advise, judge, make_plan
 from zealous_crane.plan.order.hand import HAND_TOOLS, hand_limit
-from zealous_crane.plan.stroke.verdict import closes
+from zealous_crane.plan.stroke.judge import closes
+from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
+from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
 
 
 def strip(*flanges, length=200.0, width=120.0, thickness="0.8 mm", **fields) -> Job:

@@ -110,7 +110,9 @@ def test_a_bottomed_bend_takes_four_times_the_force_and_springs_a_quarter_as_far
     # (1 + 4T/V) · Rm · T² / V per length in air with Rm 450 (press charts, from memory), four times that bottomed, over 400 mm.
     expected = 4 * (1 + 4 * 3 / 24) * 450 * 9 / 24 * 0.4
     assert force.total == pytest.approx(expected)
-    assert dict(set_up_facts(bottomed, bottomed.strokes[0]))["Force"].startswith(f"{expected:.0f} kN (41 t) bottomed")
+    assert {f.label: f.value for f in set_up_facts(bottomed, bottomed.strokes[0])}["Force"].startswith(
+        f"{expected:.0f} kN (41 t) bottomed"
+    )
     per = bend_force(bottomed.blank.sheet, 24, Bottoming.BOTTOMED)
     assert per == pytest.approx(4 * bend_force(bottomed.blank.sheet, 24))
     # A press that is strong enough in air and not to bottom says so.
@@ -148,7 +150,7 @@ def test_other_sets_of_fingers_serve_the_same_strokes(rack):
     for block in setup.others:
         assert least - 1e-6 <= block.total <= most + 1e-6
         assert all(any(abs(w - have) < 1e-6 for have in rack_widths) for w in block.widths)
-    assert dict(set_up_facts(plan, plan.strokes[0]))["Just as well"].count(";") == len(setup.others) - 1
+    assert {f.label: f.value for f in set_up_facts(plan, plan.strokes[0])}["Just as well"].count(";") == len(setup.others) - 1
 
 
 # --- two pieces and a seam ----------------------------------------------------------------------------------------------

@@ -19,8 +19,6 @@ from zealous_crane.part import Base, Corner, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import HemmedTray, Strip
 from zealous_crane.plan import (
     GaugeBy,
-    LeafStroke,
-    LeafTooling,
     Search,
     Setting,
     WishError,
@@ -35,8 +33,9 @@ from zealous_crane.plan import (
     toolings,
 )
 from zealous_crane.plan.order.route import Route
-from zealous_crane.plan.order.search import mirrored
 from zealous_crane.plan.order.symmetry import symmetries, unchanged
+from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
+from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
 
 
 def box(**fields) -> Job:
@@ -192,7 +191,7 @@ def test_a_stroke_and_its_mirror_image_come_to_the_same(seed, rack):
         one = judge(blank, tooling, Setting(blank, fold, clamps, angles))
         for symmetry in same:
             carried = Setting(blank, symmetry.folds[fold], clamps, symmetry.moved(angles))
-            other = judge(blank, mirrored(tooling) if symmetry.mirrors else tooling, carried)
+            other = judge(blank, tooling.mirrored if symmetry.mirrors else tooling, carried)
             assert (one.blocked is None) == (other.blocked is None), (tooling.says, symmetry)
             assert other.reach == pytest.approx(one.reach, abs=1e-6)
             if one.demand is not None and other.demand is not None:

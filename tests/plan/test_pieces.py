@@ -14,7 +14,7 @@ from random_work import random_kind_stroke
 from zealous_crane.blank import develop, panel_poses
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
-from zealous_crane.plan import LeafStroke, PressStroke, Search, Setting
+from zealous_crane.plan import Search, Setting
 from zealous_crane.plan.geometry.advance import Turning, first_advances
 from zealous_crane.plan.geometry.contact import Outlines, hull, turned
 from zealous_crane.plan.geometry.known import Known
@@ -22,7 +22,9 @@ from zealous_crane.plan.geometry.obstacle import earliest
 from zealous_crane.plan.geometry.polar import may_meet, ring_of
 from zealous_crane.plan.geometry.solid import Solid
 from zealous_crane.plan.order.route import Route
+from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
 from zealous_crane.plan.stroke.press.passage import PressPassage, struck
+from zealous_crane.plan.stroke.press.stroke import PressStroke
 from zealous_crane.plan.stroke.press.swing import DieRise, PressSwing, PunchRise
 
 # --- what is kept -------------------------------------------------------------------------------------------------------

@@ -16,9 +16,9 @@ from zealous_crane.plan import free_intervals
 from zealous_crane.plan.geometry.contact import hull
 from zealous_crane.plan.geometry.interval import Slab, laid_over, where
 from zealous_crane.plan.geometry.obstacle import Contact, Obstacle
-from zealous_crane.plan.geometry.outline import outlines_for
 from zealous_crane.plan.geometry.solid import Solid
-from zealous_crane.plan.stroke.leaf.passage import Passage, struck
+from zealous_crane.plan.stroke.leaf.tools import outlines_for
+from zealous_crane.plan.stroke.passage import Passage, struck
 
 THIN = 0.4
 """Width of the fingers tried, mm."""

@@ -1,19 +1,18 @@
 """Brakes as data: what a machine is, its cross-sections, its tools and their pieces, what it is rated for."""
 
+from .air import air_radius, wanted_opening
+from .brake import Brake
 from .die import Die
 from .force import (
     Bottoming,
     Load,
-    air_radius,
     bend_force,
     least_leg,
     load,
-    usable_dies,
-    wanted_opening,
 )
+from .hand_folder import HandFolder
 from .leaf_brake import LeafBrake
-from .least import least_flange
-from .machine import BRAKE, Brake
+from .machine import BRAKE
 from .plain import gooseneck_punch, hemming_punch, straight_punch, v_die
 from .press_brake import PressBrake
 from .profile import Profile, Tools, tools_for
@@ -28,6 +27,7 @@ __all__ = [
     "Brake",
     "BrakeError",
     "Die",
+    "HandFolder",
     "LeafBrake",
     "Load",
     "PressBrake",
@@ -42,7 +42,6 @@ __all__ = [
     "bend_force",
     "gooseneck_punch",
     "hemming_punch",
-    "least_flange",
     "least_leg",
     "load",
     "read_brake",
@@ -51,7 +50,6 @@ __all__ = [
     "straight_punch",
     "tool_radius",
     "tools_for",
-    "usable_dies",
     "v_die",
     "wanted_opening",
 ]

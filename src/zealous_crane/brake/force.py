@@ -1,4 +1,4 @@
-"""Dies, forces and radii of bending in a V.
+"""Forces of bending in a V, and the least leg it carries.
 
 Common practice unless a source stands beside the figure; the press maker's own chart wins.
 """
@@ -26,22 +26,8 @@ class Bottoming(StrEnum):
 BOTTOM_FACTOR = 4.0
 """Bottoming takes three to five times the force of air bending."""
 
-WIDEST, NARROWEST = 16.0, 5.0
-"""Die opening in thicknesses beyond which a V is not used."""
-
 MARGIN = 1.0
 """mm of leg wanted beyond the die's shoulder when the bend is done."""
-
-
-def wanted_opening(thickness: float) -> float:
-    """Die opening (mm) a hand reaches for: 6 T on thin sheet, 8 T usually, 10 T on plate."""
-    return thickness * (6 if thickness < 2.5 else 8 if thickness <= 8 else 10)
-
-
-def air_radius(sheet: Sheet, opening: float) -> float:
-    """Inside radius (mm) an air bend takes: 16 % of V in mild steel, 21 % in stainless, 13.5 % in soft aluminium."""
-    share = {"stainless": 0.21, "aluminium-soft": 0.135, "aluminium-5052": 0.15}.get(sheet.metal.key, 0.16)
-    return share * opening
 
 
 def bend_force(sheet: Sheet, opening: float, bottoming: Bottoming = Bottoming.AIR) -> float:
@@ -97,11 +83,3 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
                 says = Said.of("it needs ", ForceAlong(per), f" and the {what} {tool.name} stands ", ForceAlong(tool.limit))
                 break
     return Load(per, total, *max(shares), says)
-
-
-def usable_dies(brake: PressBrake, sheet: Sheet) -> tuple[Die, ...]:
-    """Dies whose V suits the thickness, the best first: nearest to what a hand reaches for."""
-    t = sheet.thickness
-    wanted = wanted_opening(t)
-    fit = [d for d in brake.dies if NARROWEST * t <= d.opening <= WIDEST * t]
-    return tuple(sorted(fit, key=lambda d: abs(math.log(d.opening / wanted))))

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from ..measure import Angle, Length, LengthOrZero, PositiveLength, Units
-from ..part.model import Written
-from .section import Section, Sections, marked_in
+from ..allowance import Bend, ToolRadius
+from ..measure import Angle, Length, LengthOrZero, PositiveLength
+from ..metal import Sheet
+from .brake import Brake
+from .section import Section, Sections
 
 
-class LeafBrake(Written):
+class LeafBrake(Brake):
     """A finger brake. All lengths mm; ``y`` runs from the operator to the back, ``z`` up.
 
     Attributes:
@@ -48,12 +51,9 @@ class LeafBrake(Written):
         unsupported_end: longest end of a fold with no finger over it.
     """
 
-    format: Literal["zealous-crane-brake"] = "zealous-crane-brake"
-    version: Literal[1] = 1
+    pieces: ClassVar[Mapping[str, str]] = {"fingers": "Fingers"}
+
     kind: Literal["leaf"] = "leaf"
-    key: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
-    name: Annotated[str, Field(min_length=1, max_length=120)]
-    bed_length: PositiveLength
     rated: PositiveLength
     fingers: tuple[Section, ...] = ()
     finger_height: PositiveLength
@@ -75,13 +75,6 @@ class LeafBrake(Written):
     greatest_angle: Annotated[Angle, Field(ge=10, le=170)] = 135.0
     opening: PositiveLength = 110.0
     extra_setback: LengthOrZero = 0.0
-    side_clearance: LengthOrZero = 0.5
-    largest_gap: LengthOrZero = 8.0
-    unsupported_end: LengthOrZero = 12.0
-    open_ends: bool = False
-    gauge_reach: PositiveLength | None = None
-    gauge_height: PositiveLength = 10.0
-    tool_units: Units | None = None
 
     @model_validator(mode="after")
     def _stands_up(self) -> LeafBrake:
@@ -99,14 +92,22 @@ class LeafBrake(Written):
         return self
 
     @property
-    def marked_in(self) -> Units:
-        """Units the fingers are marked in."""
-        return self.tool_units or marked_in(finger.width for finger in self.fingers)
-
-    @property
     def sections(self) -> Sections:
         """The fingers and how they may be set."""
         return Sections(self.fingers, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end)
+
+    @property
+    def racks(self) -> tuple[Sections, ...]:
+        """See :attr:`Brake.racks`."""
+        return (self.sections,)
+
+    def radius(self, sheet: Sheet) -> ToolRadius:
+        """See :meth:`Brake.radius`."""
+        return ToolRadius(self.nose_radius, False, "The radius of the nose, or what the metal stands.")
+
+    def with_one_more(self, width: float) -> LeafBrake:
+        """See :meth:`Brake.with_one_more`."""
+        return self.model_copy(update={"fingers": (*self.fingers, Section(width=width))})
 
     @property
     def bare(self) -> LeafBrake | None:
@@ -131,3 +132,15 @@ class LeafBrake(Written):
         thickness for a sharp fold is common practice; the rest is geometry (docs/theory.md).
         """
         return thickness + radius - min(radius, self.nose_radius) + self.extra_setback
+
+    def least_flange(self, bend: Bend) -> tuple[float, str]:
+        """Least outside leg of a flange, mm, and why: what the leaf can carry round, taken as three thicknesses beyond the bend.
+
+        Common practice, no source.
+        """
+        return bend.outside_setback + 3 * bend.thickness, "three thicknesses beyond the bend, which the leaf must hold"
+
+    def least_between(self, bend: Bend) -> tuple[float, str]:
+        """Least panel between a fold and the last one, which was bent the other way and hangs down beside the leaf: the leaf's
+        bar and the setback, mm, and why. Common practice, no source."""
+        return self.leaf_bar + self.setback(bend.thickness, bend.radius), "the leaf's bar and the setback"

@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+import math
+from collections.abc import Callable, Mapping
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from ..measure import Length, LengthOrZero, PositiveLength, Units
-from ..part.model import Written
+from ..allowance import ToolRadius
+from ..measure import Length, LengthOrZero, PositiveLength
+from ..metal import Sheet
+from .air import NARROWEST, WIDEST, air_radius, wanted_opening
+from .brake import Brake
 from .die import Die
+from .plain import gooseneck_punch, hemming_punch, straight_punch, v_die
 from .punch import Punch, PunchStyle
-from .section import Section, Sections, marked_in
+from .section import Section, Sections
 
 
-class PressBrake(Written):
+class PressBrake(Brake):
     """A press brake. All lengths mm; ``y`` runs from the operator to the back, 0 under the ram's middle; ``z`` up.
 
     Attributes:
@@ -37,12 +43,16 @@ class PressBrake(Written):
         tool_units: what its pieces are marked in; None finds out from their widths.
     """
 
-    format: Literal["zealous-crane-brake"] = "zealous-crane-brake"
-    version: Literal[1] = 1
+    tools: ClassVar[Mapping[str, str]] = {"punches": "Punch", "dies": "Die"}
+    plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {
+        "Straight punch": ("punches", straight_punch),
+        "Acute punch": ("punches", lambda name: straight_punch(name, angle=30, width=14, height=110)),
+        "Gooseneck punch": ("punches", gooseneck_punch),
+        "Flat punch for hems": ("punches", hemming_punch),
+        "V die": ("dies", lambda name: v_die(name, 12.0)),
+    }
+
     kind: Literal["press"] = "press"
-    key: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
-    name: Annotated[str, Field(min_length=1, max_length=120)]
-    bed_length: PositiveLength
     force: Annotated[float, Field(gt=0, le=100_000)]
     open_height: PositiveLength
     shut_height: PositiveLength
@@ -54,13 +64,9 @@ class PressBrake(Written):
     table_height: PositiveLength = 300.0
     punches: Annotated[tuple[Punch, ...], Field(max_length=60)] = ()
     dies: Annotated[tuple[Die, ...], Field(max_length=60)] = ()
-    side_clearance: LengthOrZero = 0.5
     largest_gap: LengthOrZero = 6.0
     unsupported_end: LengthOrZero = 10.0
-    open_ends: bool = False
     gauge_reach: PositiveLength | None = 500.0
-    gauge_height: PositiveLength = 10.0
-    tool_units: Units | None = None
 
     @model_validator(mode="after")
     def _stands_up(self) -> PressBrake:
@@ -89,15 +95,34 @@ class PressBrake(Written):
         return tuple(p for p in self.punches if p.style is not PunchStyle.HEMMING)
 
     @property
-    def marked_in(self) -> Units:
-        """Units the pieces of punches and dies are marked in."""
-        tools: tuple[Punch | Die, ...] = (*self.punches, *self.dies)
-        return self.tool_units or marked_in(piece.width for tool in tools for piece in tool.pieces)
-
-    @property
     def closes_hems(self) -> bool:
         """True when a flat punch to close hems is there."""
         return any(p.style is PunchStyle.HEMMING for p in self.punches)
+
+    @property
+    def racks(self) -> tuple[Sections, ...]:
+        """See :attr:`Brake.racks`."""
+        return (
+            *(self.sections(punch.pieces, "punch piece") for punch in self.punches),
+            *(self.sections(die.pieces, "die piece") for die in self.dies),
+        )
+
+    def dies_for(self, sheet: Sheet) -> tuple[Die, ...]:
+        """Dies whose V suits the thickness, the best first: nearest to what a hand reaches for."""
+        t = sheet.thickness
+        wanted = wanted_opening(t)
+        fit = [d for d in self.dies if NARROWEST * t <= d.opening <= WIDEST * t]
+        return tuple(sorted(fit, key=lambda d: abs(math.log(d.opening / wanted))))
+
+    def radius(self, sheet: Sheet) -> ToolRadius | None:
+        """See :meth:`Brake.radius`: what the metal takes in air over the V a hand reaches for."""
+        dies = self.dies_for(sheet)
+        if not dies:
+            return None
+        radius = air_radius(sheet, dies[0].opening)
+        share = 100 * radius / dies[0].opening
+        why = f"Bent in air over {dies[0].name}: {share:.3g} % of its opening, or what the metal stands."
+        return ToolRadius(radius, True, why)
 
     def sections(self, pieces: tuple[Section, ...], noun: str) -> Sections:
         """The pieces of one tool and how they may be set."""

@@ -57,8 +57,8 @@ class Tools:
 NOSE_CHORDS = 3
 
 
-def _nose(radius: float, rake: float) -> list[tuple[float, float]]:
-    """Corners of a chain that contains the rounded nose, from the underside to the raked face."""
+def nose_chain(radius: float, rake: float) -> list[tuple[float, float]]:
+    """Corners (y, z) of a chain that contains the rounded nose, from the underside to the raked face, mm."""
     start, end = math.radians(-90), math.radians(-180) - math.radians(rake)
     step = (end - start) / NOSE_CHORDS
     outer = radius / math.cos(step / 2)
@@ -82,7 +82,7 @@ def nose_zone(brake: LeafBrake, thickness: float) -> float:
 
 def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str, ...], tuple[int, ...]]:
     """Outline of a finger with its nose at y = 0 and its underside at z = 0, mm, its sides and its nose corners."""
-    nose = _nose(brake.nose_radius, brake.rake)
+    nose = nose_chain(brake.nose_radius, brake.rake)
     top = brake.finger_height
     # Walked clockwise, nose first and up the front; turned round at the end.
     corners: list[tuple[float, float]] = [(brake.foot, 0.0), *nose]

@@ -12,7 +12,8 @@ from pydantic import ValidationError
 from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.text import cut
-from .machine import BRAKE, Brake
+from .brake import Brake
+from .machine import BRAKE
 
 LARGEST = 5_000_000
 """Bytes; a brake file is a few kilobytes."""

@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ..brake import Brake, Die, LeafBrake, Punch, Section, gooseneck_punch, hemming_punch, straight_punch, v_die
+from ..brake import Brake, Section
 from ..brake.designer import Bar, SectionSet, propose
 from ..brake.machine import BRAKE
 from ..files import DrawingError
@@ -39,16 +39,8 @@ from .paint.frame import Scale
 from .theme import Look, font
 from .widget import Choice, heading
 
-SKIP = frozenset({"outline", "pieces", "fingers", "punches", "dies", "key"})
-
-PLAIN: dict[str, Callable[[str], Punch | Die]] = {
-    "Straight punch": straight_punch,
-    "Acute punch": lambda name: straight_punch(name, angle=30, width=14, height=110),
-    "Gooseneck punch": gooseneck_punch,
-    "Flat punch for hems": hemming_punch,
-    "V die": lambda name: v_die(name, 12.0),
-}
-"""The plain set, to begin from."""
+SKIP = frozenset({"outline", "pieces", "key"})
+"""Fields that are not on a form: those with an editor of their own, and the word in job files."""
 
 
 def read_pieces(text: str, units: Units) -> tuple[Section, ...]:
@@ -112,7 +104,7 @@ class BrakeDialog(QDialog):
         self.page.setWidgetResizable(True)
         self.add = Choice()
         self.add.setAccessibleName("Add a tool")
-        self.add.addItems(["Add a tool …", *PLAIN])
+        self.add.addItems(["Add a tool …", *brake.plain_tools])
         self.add.activated.connect(self._add)
         self.drop = QPushButton("Take this tool away")
         self.drop.clicked.connect(self._drop)
@@ -131,17 +123,21 @@ class BrakeDialog(QDialog):
         box.addWidget(self.complaint)
         box.addWidget(self.buttons)
         self._fill()
-        self.list.setCurrentRow(0)
+        self._show()
 
     # --- what there is ----------------------------------------------------------------------------------------------
 
     def _entries(self) -> list[tuple[str, str, int]]:
-        if isinstance(self.brake, LeafBrake):
-            return [("Machine", "machine", 0), ("Fingers", "fingers", 0)]
+        """(what the list says, field, place in it); the machine itself has no field."""
+        brake = self.brake
         return [
-            ("Machine", "machine", 0),
-            *((f"Punch: {p.name}", "punches", i) for i, p in enumerate(self.brake.punches)),
-            *((f"Die: {d.name}", "dies", i) for i, d in enumerate(self.brake.dies)),
+            ("Machine", "", 0),
+            *((word, field, 0) for field, word in brake.pieces.items()),
+            *(
+                (f"{word}: {tool.name}", field, i)
+                for field, word in brake.tools.items()
+                for i, tool in enumerate(getattr(brake, field))
+            ),
         ]
 
     def _fill(self) -> None:
@@ -151,9 +147,8 @@ class BrakeDialog(QDialog):
         self.list.addItems([text for text, _, _ in self._entries()])
         self.list.setCurrentRow(min(max(row, 0), self.list.count() - 1))
         self.list.blockSignals(False)
-        press = not isinstance(self.brake, LeafBrake)
-        self.add.setVisible(press)
-        self.drop.setVisible(press)
+        self.add.setVisible(bool(self.brake.plain_tools))
+        self.drop.setVisible(bool(self.brake.tools))
 
     @property
     def chosen(self) -> tuple[str, int]:
@@ -184,13 +179,12 @@ class BrakeDialog(QDialog):
 
     def _add(self, index: int) -> None:
         self.add.setCurrentIndex(0)
-        if index <= 0 or isinstance(self.brake, LeafBrake):
+        if index <= 0:
             return
-        word = list(PLAIN)[index - 1]
-        taken = {t.name for t in (*self.brake.punches, *self.brake.dies)}
+        word, (field, make) = list(self.brake.plain_tools.items())[index - 1]
+        taken = {tool.name for held in self.brake.tools for tool in getattr(self.brake, held)}
         name = next(n for n in (word, *(f"{word} {k}" for k in range(2, 99))) if n not in taken)
-        tool = PLAIN[word](name)
-        field = "dies" if isinstance(tool, Die) else "punches"
+        tool = make(name)
         if self.change(**{field: [*(t.model_dump() for t in getattr(self.brake, field)), tool.model_dump()]}) is None:
             self._fill()
             texts = [text for text, _, _ in self._entries()]
@@ -198,7 +192,7 @@ class BrakeDialog(QDialog):
 
     def _drop(self) -> None:
         field, number = self.chosen
-        if field in ("punches", "dies"):
+        if field in self.brake.tools:
             tools = [t.model_dump() for i, t in enumerate(getattr(self.brake, field)) if i != number]
             if self.change(**{field: tools}) is None:
                 self._fill()
@@ -211,14 +205,16 @@ class BrakeDialog(QDialog):
         page = QWidget()
         box = QVBoxLayout(page)
         self.complaint.setText("")
-        if field == "machine":
-            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, SKIP)
+        if not field:
+            own = SKIP | set(self.brake.pieces) | set(self.brake.tools)
+            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, own)
             box.addWidget(heading("Measures of the machine"))
             box.addWidget(form)
-        elif field == "fingers":
-            assert isinstance(self.brake, LeafBrake)
-            box.addWidget(heading("Fingers in the rack"))
-            self._pieces_rows(box, self.brake.fingers, lambda pieces: self.change(fingers=[p.model_dump() for p in pieces]))
+        elif field in self.brake.pieces:
+            box.addWidget(heading(f"{self.brake.pieces[field]} in the rack"))
+            self._pieces_rows(
+                box, getattr(self.brake, field), lambda pieces: self.change(**{field: [p.model_dump() for p in pieces]})
+            )
         else:
             tool = getattr(self.brake, field)[number]
             box.addWidget(ModelForm(tool, lambda m: self._tool_changed(field, number, m), lambda: self.units, SKIP))
@@ -293,7 +289,7 @@ class BrakeDialog(QDialog):
         return said
 
     def _paint(self, p: QPainter, rect: QRectF, field: str, number: int) -> None:
-        tools = getattr(self.brake, field)
+        tools = getattr(self.brake, field) if field in self.brake.tools else ()
         if number >= len(tools):
             return
         ring = tools[number].outline

@@ -29,7 +29,8 @@ AVOIDED: dict[Avoided, str] = {
 }
 """What can be avoided, as the shop says it."""
 
-LEAF_ONLY: frozenset[Avoided] = frozenset({"angle-off", "bed-end"})
+ANYWHERE: frozenset[Avoided] = frozenset({"hand", "part-way"})
+"""What any machine can do without."""
 
 
 class OrderDialog(QDialog):
@@ -38,10 +39,12 @@ class OrderDialog(QDialog):
     Args:
         wishes: as they stand.
         blank: the part whose folds they name.
-        leaf: the brake is a leaf brake.
+        avoidable: what of the brake's set-ups can be done without.
     """
 
-    def __init__(self, wishes: OrderWishes, blank: Blank, *, leaf: bool, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, wishes: OrderWishes, blank: Blank, *, avoidable: frozenset[Avoided], parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.wishes, self.blank = wishes, blank
         self.setWindowTitle("Order of the bends")
@@ -63,7 +66,7 @@ class OrderDialog(QDialog):
         self.avoid = {key: QCheckBox(AVOIDED[key]) for key in get_args(Avoided)}
         for key, check in self.avoid.items():
             check.setChecked(key in wishes.avoid)
-            check.setVisible(leaf or key not in LEAF_ONLY)
+            check.setVisible(key in avoidable | ANYWHERE)
             check.toggled.connect(lambda _: self.refresh())
         self.complaint = QLabel()
         self.complaint.setObjectName("complaint")

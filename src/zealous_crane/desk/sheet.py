@@ -89,10 +89,10 @@ def _bend(page: Page, plan: Plan, stroke: PlannedStroke, place: int) -> None:
     paint_end(p, QRectF(0, body, wide, room), stroke, stroke.verdict.reach, PAPER, plain=True)
     x = wide + TEXT
     y = body
-    for what, value in set_up_facts(plan, stroke)[:6]:
+    for fact in set_up_facts(plan, stroke)[:6]:
         names = r.width() * 0.24
-        page.text(QRectF(x, y, names, 100), what, size=TEXT * 0.85, color="faint")
-        y += page.text(QRectF(x + names, y, r.width() - x - names, 100), value, size=TEXT * 0.9) + 2
+        page.text(QRectF(x, y, names, 100), fact.label, size=TEXT * 0.85, color="faint")
+        y += page.text(QRectF(x + names, y, r.width() - x - names, 100), fact.value, size=TEXT * 0.9) + 2
     y += page.text(QRectF(x, y + 2, r.width() - x, 200), stroke.sentence(), size=TEXT * 0.9, strong=True) + 4
     step = "by hand" if stroke.verdict.by_hand > 0 else "bending"
     words = [c.text for c in cautions_for(plan) if c.step == step]

@@ -15,9 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..blank import Blank, mark_out, pole_height
-from ..brake import Profile
 from ..job import Job
-from ..plan import Contact, LeafStroke, Obstacle, Plan, PlannedStroke, PressStroke, Setup, Stroke
+from ..plan import Contact, Obstacle, Plan, PlannedStroke, Setup, Stroke, machine_of
 from ..plan.result.set_up import record, set_up_of
 from .atomic import write_atomically
 
@@ -99,10 +98,6 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
     }
 
 
-def _profile(profile: Profile) -> dict[str, Any]:
-    return {"outline": _list(profile.outline), "sides": list(profile.parts), "nose_corners": list(profile.nose)}
-
-
 def _obstacle(obstacle: Obstacle) -> dict[str, Any]:
     return {"body": obstacle.body, "tool": obstacle.tool, "phase": obstacle.phase, "at": obstacle.at}
 
@@ -116,7 +111,8 @@ def stroke_record(
 ) -> dict[str, Any]:
     """Where part and tools stand in one stroke: what another program needs to look at it again."""
     setting = stroke.setting
-    found: dict[str, Any] = {
+    brake = stroke.tooling.brake
+    return {
         "fold": setting.fold,
         "folds": list(setting.folds),
         "clamped": setting.clamped,
@@ -131,38 +127,15 @@ def stroke_record(
         "pole": _list(setting.pole),
         "sections": [list(section) for section in sections],
         "greatest_angle": stroke.greatest,
+        "machine": brake.kind,
+        **machine_of(brake).record(stroke, under or sections),
     }
-    if isinstance(stroke, LeafStroke):
-        tools = stroke.tools
-        found |= {
-            "machine": "leaf",
-            "hinge": _list(tools.hinge),
-            "setback": tools.setback,
-            "opening": tools.opening,
-            "bed": None if stroke.over is None else list(stroke.over),
-            "tools": {p.name: _profile(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
-        }
-    elif isinstance(stroke, PressStroke):
-        press = stroke.tools
-        found |= {
-            "machine": "press",
-            "die_sections": [list(section) for section in (under or sections)],
-            "punch": stroke.tooling.punch.name,
-            "turned": stroke.tooling.turned,
-            "die": stroke.tooling.die.name,
-            "opening": press.opening,
-            "shoulder": press.shoulder,
-            "tip_radius": stroke.tooling.punch.radius,
-            "tools": {p.name: _profile(p) for p in (press.punch, press.ram, press.die, press.table)},
-        }
-    return found
 
 
 def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
     v = stroke.verdict
-    more: dict[str, Any] = {}
-    if isinstance(v.stroke, LeafStroke):
-        more["drawn_forward"] = v.stroke.ease(v.released)
+    drawn = machine_of(plan.brake).drawn_off(v.stroke, v.released)
+    more: dict[str, Any] = {} if drawn is None else {"drawn_forward": drawn}
     return {
         "number": stroke.number,
         "name": stroke.name,

@@ -11,37 +11,36 @@ from .order.wishes import WishError, Wishes
 from .result.facts import set_up_facts
 from .result.gauging import GaugeBy, best_stop, gauge_stops, gauging_lines, size_errors
 from .result.plan import Cure, HandStep, Plan, PlannedStroke, Setup, State
-from .result.set_up import Folded, Pressed, SetUp, set_up_of
-from .stroke.engine import stroke_for
-from .stroke.flange import narrow_flanges
-from .stroke.leaf.stroke import LeafStroke
-from .stroke.press.stroke import PressStroke
-from .stroke.scene import Piece, angle_of, direction, scene
+from .result.set_up import SetUp, set_up_of
+from .stroke.judge import judge
+from .stroke.machine import Fact, FactKey, Machine
+from .stroke.machines import MACHINES, machine_of, narrow_flanges, stroke_for, toolings
+from .stroke.piece import Piece, PieceKind
+from .stroke.scene import angle_of, direction, scene
 from .stroke.sections import Block, width_text
 from .stroke.setting import Setting, swung
 from .stroke.stroke import Stroke
-from .stroke.tooling import LeafTooling, PressTooling, Tooling, toolings
-from .stroke.verdict import Verdict, judge
+from .stroke.tooling import Tooling
+from .stroke.verdict import Verdict
 
 __all__ = [
+    "MACHINES",
     "Block",
     "Cancelled",
     "Contact",
     "Costs",
     "Cure",
-    "Folded",
+    "Fact",
+    "FactKey",
     "GaugeBy",
     "HandStep",
-    "LeafStroke",
-    "LeafTooling",
+    "Machine",
     "Moves",
     "Obstacle",
     "Piece",
+    "PieceKind",
     "Plan",
     "PlannedStroke",
-    "PressStroke",
-    "PressTooling",
-    "Pressed",
     "Search",
     "SetUp",
     "Setting",
@@ -62,6 +61,7 @@ __all__ = [
     "gauging_lines",
     "greatest_depth",
     "judge",
+    "machine_of",
     "make_plan",
     "narrow_flanges",
     "scene",

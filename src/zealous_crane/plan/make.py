@@ -12,9 +12,10 @@ from .order.route import Costs, Failure, Moves, Route, Stages
 from .order.search import MOST, Search
 from .order.wishes import WishError, Wishes
 from .result.plan import Plan
-from .result.planned import failed, no, planned, refused
+from .result.planned import failed, no, planned
 from .result.saying import aside
 from .result.stations import APART
+from .stroke.machines import machine_of
 
 LAST_RESORTS = (Moves(part_way=(30.0, 60.0)), Moves(over=(10.0,)))
 """What is tried when no order of whole strokes is there: folds left part way and closed later; then folds bent over by so
@@ -68,7 +69,7 @@ def make_plan(
         steps = aside(blank, ())
         said = "Nothing for the brake: " + (" ".join(s.says for s in steps) or "the part is flat.")
         return Plan(job, blank, brake, (), (), said, (), 0, steps, open=True)
-    why = refused(blank, brake, job.units)
+    why = machine_of(brake).refused(blank, brake, job.units)
     if why is not None:
         return no(job, blank, brake, *why)
 
@@ -179,7 +180,10 @@ def possible(
         Cancelled: ``cancelled`` said so.
     """
     blank = develop(job, tool_radius(brake, job.sheet))
-    if not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) or refused(blank, brake, job.units) is not None:
+    if (
+        not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
+        or machine_of(brake).refused(blank, brake, job.units) is not None
+    ):
         return False
     for stages in folded_corner_stages(blank) if blank.creases else (None,):
         try:

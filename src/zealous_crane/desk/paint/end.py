@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from ...measure import show_angle
-from ...plan import LeafStroke, PlannedStroke, State, angle_of, direction, scene
+from ...plan import PieceKind, PlannedStroke, State, angle_of, direction, scene
 from ..theme import Look, pixels
 from .frame import Scale
 from .sign import paint_state
@@ -18,13 +18,13 @@ from .sign import paint_state
 def end_scale(stroke: PlannedStroke, rect: QRectF) -> Scale:
     """The scale of the end view: fold line in the middle, tools and the swing of the wall in sight."""
     engine = stroke.verdict.stroke
-    if not isinstance(engine, LeafStroke):
+    if engine.tall_tools:
         # Tools are tall beside the metal: what is looked at is the part and where it comes near them.
         setting = engine.setting
         far = max(float(np.hypot(*(s.shadow - setting.pole).T).max()) for group in setting.solids for s in group)
         near = min(max(far * 1.15, 45.0), 260.0)
         return Scale.fitting((-near, -0.45 * near), (near, 0.95 * near), rect.adjusted(6, 6, -6, -6))
-    tools = [piece.outline for piece in scene(engine, 0.0) if piece.kind == "section"]
+    tools = [piece.outline for piece in scene(engine, 0.0) if piece.kind is PieceKind.SECTION]
     top = max(float(outline[:, 1].max()) for outline in tools)
     behind = max(float(outline[:, 0].max()) for outline in tools)
     reach = min(max(tip_radius(stroke), top * 0.7), top * 2.2) * 1.12
@@ -43,8 +43,8 @@ def tip_radius(stroke: PlannedStroke) -> float:
 def handle_place(stroke: PlannedStroke, degrees: float, scale: Scale) -> QPointF:
     """Where the angle's handle is drawn: a little way out along the panel being folded."""
     engine = stroke.verdict.stroke
-    top = max(float(p.outline[:, 1].max()) for p in scene(engine, 0.0) if p.kind == "section")
-    out = min(tip_radius(stroke), top * 1.2 if isinstance(engine, LeafStroke) else 200.0) * 0.86
+    top = max(float(p.outline[:, 1].max()) for p in scene(engine, 0.0) if p.kind is PieceKind.SECTION)
+    out = min(tip_radius(stroke), 200.0 if engine.tall_tools else top * 1.2) * 0.86
     y, z = _ray(stroke, degrees, out)
     return scale.point(y, z)
 
@@ -57,13 +57,13 @@ def angle_at(stroke: PlannedStroke, place: QPointF, scale: Scale) -> float:
 
 
 FILLS = {
-    "resting": ("metal", "metal_edge", 70),
-    "tool": ("tool", "tool_edge", 255),
-    "section": ("tool", "tool_edge", 215),
-    "swinging": ("moving", "metal_edge", 90),
-    "clamped": ("metal", "metal_edge", 255),
-    "folding": ("moving", "metal_edge", 255),
-    "bend": ("moving", "moving", 255),
+    PieceKind.RESTING: ("metal", "metal_edge", 70),
+    PieceKind.TOOL: ("tool", "tool_edge", 255),
+    PieceKind.SECTION: ("tool", "tool_edge", 215),
+    PieceKind.SWINGING: ("moving", "metal_edge", 90),
+    PieceKind.CLAMPED: ("metal", "metal_edge", 255),
+    PieceKind.FOLDING: ("moving", "metal_edge", 255),
+    PieceKind.BEND: ("moving", "moving", 255),
 }
 """Fill, edge and how dense, by what a piece of the scene is: what is cut by the section is solid, what stands beside it a
 silhouette."""

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen
 
 from ...measure import Units, show_length
-from ...plan import LeafStroke, PlannedStroke, scene
+from ...plan import PieceKind, PlannedStroke, scene
 from ...plan.geometry.contact import hull
 from ..theme import Look, pixels
 from .frame import Scale
@@ -17,14 +17,14 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
     """Draw the front view of one stroke with its fingers; walls that stand are seen behind or beside them."""
     engine = stroke.verdict.stroke
     setting = engine.setting
-    high_tool = max(float(piece.outline[:, 1].max()) for piece in scene(engine, 0.0) if piece.kind == "section")
+    high_tool = max(float(piece.outline[:, 1].max()) for piece in scene(engine, 0.0) if piece.kind is PieceKind.SECTION)
     low, high = setting.x_range
     first, last = stroke.sections[0][0], stroke.sections[-1][1]
     low, high = min(low, first), max(high, last)
     spare = max((high - low) * 0.08, 20.0)
     t = setting.blank.thickness
     top = high_tool
-    drop = engine.tooling.brake.head_drop if isinstance(engine, LeafStroke) else 0.0
+    drop = engine.tooling.head
     p.save()
     p.setClipRect(rect)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -9,8 +9,8 @@ from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...measure import AngleError, parse_angle, show_angle, show_length
-from ...plan import Folded, HandStep, Plan, PlannedStroke, Pressed, set_up_of, width_text
-from ...plan.result.facts import held, line_place
+from ...plan import HandStep, Plan, PlannedStroke, set_up_of, width_text
+from ...plan.result.facts import held
 from ...plan.result.got import answer, answer_text
 from ...shop import cautions_for
 from ..canvas import Canvas
@@ -231,11 +231,7 @@ class AtBrake(QWidget):
         self.title.setText(name)
         found, units = set_up_of(plan, stroke), plan.job.units
         self.angle.setText(show_angle(found.stop_angle))
-        where = held(plan, stroke)
-        said = f"{where} to the back." if isinstance(found.machine, Pressed) else f"Clamp the {where}."
-        said = said[:1].upper() + said[1:]
-        if isinstance(found.machine, Folded):
-            said += f" Line {line_place(found.machine, units)}."
+        said = found.machine.hold(held(plan, stroke), units)
         if not found.gauge.sighted:
             what = f"outside of the {found.gauge.against}" if found.gauge.leg else f"edge of the {found.gauge.against}"
             said += f" Stop {show_length(found.gauge.distance, units.fine)} behind the line, against the {what}."

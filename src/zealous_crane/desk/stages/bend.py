@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import show_angle
-from ...plan import Plan, PlannedStroke, State
+from ...plan import Plan, PlannedStroke, State, machine_of
 from ...shop import cautions_for
 from ..canvas import AngleCanvas, Canvas
 from ..order_dialog import OrderDialog
@@ -190,8 +190,7 @@ class BendStage(QWidget):
         self.orders.setVisible(feasible or wished)
         for button in (self.earlier, self.later, self.pin, self.other_side):
             button.setVisible(feasible)
-        leaf = plan.brake.kind == "leaf"
-        self.other_side.setText("Clamp the other side" if leaf else "Turn it end for end")
+        self.other_side.setText(machine_of(plan.brake).words.other_side)
         self.free.setVisible(wished)
         self.order_says.setText(self._order_text())
         for widget in (self.flat_button, self.stop_button, self.touch_button, self.front, self.front_heading):
@@ -299,7 +298,7 @@ class BendStage(QWidget):
         plan = self.session.plan
         if plan is None:
             return
-        dialog = OrderDialog(self.session.job.order, plan.blank, leaf=plan.brake.kind == "leaf", parent=self)
+        dialog = OrderDialog(self.session.job.order, plan.blank, avoidable=machine_of(plan.brake).avoidable, parent=self)
         if dialog.exec() == OrderDialog.DialogCode.Accepted and dialog.wishes != self.session.job.order:
             self._tell(self.session.wish(dialog.wishes))
 

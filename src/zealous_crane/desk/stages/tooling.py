@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import parse_angle, show_angle, show_length
-from ...plan import PlannedStroke, gauging_lines, set_up_facts, width_text
+from ...plan import PlannedStroke, gauging_lines, machine_of, set_up_facts, width_text
 from ...shop import cautions_for
 from ..canvas import Canvas
 from ..field import ParsedField
@@ -164,7 +164,7 @@ class ToolingStage(QWidget):
         plan = self.session.plan
         self._patience.stop()
         self.body.setEnabled(True)
-        self.bottomed.setVisible(self.session.brake.kind == "press")
+        self.bottomed.setVisible(machine_of(self.session.brake).bottoms)
         self.bottomed.setChecked(self.session.job.bottomed)
         if self.working.stands_in_for(self.body, self.empty) or plan is None:
             return
@@ -206,8 +206,8 @@ class ToolingStage(QWidget):
         clear(self.grid)
         if stroke is None or plan is None:
             return
-        for i, (what, value) in enumerate(set_up_facts(plan, stroke)):
-            name, shown = QLabel(what), QLabel(value)
+        for i, fact in enumerate(set_up_facts(plan, stroke)):
+            name, shown = QLabel(fact.label), QLabel(fact.value)
             name.setObjectName("faint")
             shown.setTextFormat(Qt.TextFormat.PlainText)
             shown.setFont(font(10.5, strong=True))

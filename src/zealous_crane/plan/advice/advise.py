@@ -9,7 +9,7 @@ from ...brake import Rack
 from ..result.plan import Cure, Plan
 from .depth import lower
 from .elsewhere import other_brakes
-from .finger import one_more_finger
+from .finger import one_more_piece
 from .gap import wider_gap
 from .relief import relief
 from .seam import seam
@@ -18,7 +18,7 @@ from .tabs import other_tabs
 from .trial import Trial
 from .wishes import free_order, in_air
 
-CURES = (free_order, in_air, lower, wider_gap, relief, other_tabs, one_more_finger, slots, seam)
+CURES = (free_order, in_air, lower, wider_gap, relief, other_tabs, one_more_piece, slots, seam)
 """Every kind of cure that changes the job or its brake, in the order they are offered."""
 
 

@@ -9,9 +9,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ...allowance import Bend
 from ...blank.convex import convex_pieces
-from ...brake import LeafBrake, Profile, Tools, tools_for
+from ...brake import Profile
 from .contact import TOUCH, Outlines, drawn_in, following
 
 Array = NDArray[np.float64]
@@ -25,6 +24,11 @@ class ToolOutline:
     outline: Array
     parts: tuple[str, ...]
     nose: frozenset[int]
+
+    @classmethod
+    def of(cls, profile: Profile, keep: float = 0.0) -> ToolOutline:
+        """A tool's outline, grown by the clearance (mm) to keep."""
+        return cls(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
 
     @cached_property
     def outlines(self) -> Outlines:
@@ -89,19 +93,6 @@ class ToolOutline:
         return {"clamp": "finger clamp", "nose": "finger nose", "face": "finger", "heel": "back of the finger"}.get(
             part, "finger"
         )
-
-
-def _outline(profile: Profile, keep: float) -> ToolOutline:
-    return ToolOutline(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
-
-
-@lru_cache(maxsize=128)
-def outlines_for(
-    brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0, front: float = 0.0
-) -> tuple[Tools, dict[str, ToolOutline]]:
-    """The tools set for a bend that is taken to ``stop`` degrees, grown by the clearance to keep."""
-    tools = tools_for(brake, bend, stop, front)
-    return tools, {p.name: _outline(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}
 
 
 def farthest(outline: Array, point: Array) -> float:

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 import numpy as np
 
 from ...blank import Blank, MadeBy
-from ...brake import Brake, LeafBrake, PunchStyle
+from ...brake import Brake
+from ..stroke.machines import machine_of, toolings
 from ..stroke.setting import Setting
-from ..stroke.tooling import LeafTooling, PressTooling, Tooling, toolings
+from ..stroke.tooling import Tooling
 from .route import Costs, Move, Moves, Stages, State
 from .wishes import Wishes
 
@@ -45,6 +46,8 @@ class Choices:
         self.costs, self.moves, self.stages = costs or Costs(), moves or Moves(), stages
         self.wishes = (wishes or Wishes()).read(blank)
         self.toolings = tuple(t for t in toolings(brake, blank, bottomed) if not self.wishes.avoids(t))
+        self.machine = machine_of(brake)
+        self._plain: list[Tooling] = self.machine.plain(self.toolings)
         self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
         self._areas = [_area(panel.polygon) for panel in blank.panels]
         self._heavy = {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
@@ -158,13 +161,10 @@ class Choices:
                         yield Move(fold, clamps_parent, target, tooling), cost
 
     def plain(self, state: State) -> list[Tooling]:
-        """What a stroke is tried with first: what is set up, and what is plain: every punch over the die a hand reaches for."""
-        if isinstance(self.brake, LeafBrake):
-            plain: list[Tooling] = [t for t in self.toolings if isinstance(t, LeafTooling) and not t.bare and not t.end]
-        else:
-            presses = [t for t in self.toolings if isinstance(t, PressTooling)]
-            plain = [t for t in presses if t.die == presses[0].die and t.punch.style is not PunchStyle.ACUTE]
-        return [state.tooling, *(t for t in plain if t != state.tooling)] if state.tooling is not None else list(plain)
+        """What a stroke is tried with first: what is set up, and what a hand reaches for."""
+        if state.tooling is None:
+            return list(self._plain)
+        return [state.tooling, *(t for t in self._plain if t != state.tooling)]
 
 
 def _area(polygon: np.ndarray) -> float:

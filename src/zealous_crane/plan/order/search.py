@@ -17,10 +17,11 @@ from functools import lru_cache
 
 from ...blank import Blank
 from ...brake import Brake
+from ..stroke.judge import judge
 from ..stroke.sections import Widths, fit, joint
 from ..stroke.setting import Setting
-from ..stroke.tooling import LeafTooling, PressTooling, Tooling
-from ..stroke.verdict import HEM_LEAST, Verdict, judge
+from ..stroke.tooling import Tooling
+from ..stroke.verdict import HEM_LEAST, Verdict
 from .choices import Choices
 from .hand import hand_tool
 from .route import Cancelled, Costs, Failure, Move, Moves, Route, Stages, State, Step
@@ -84,7 +85,7 @@ class Search(Choices):
         self._sound: dict[Verdict, bool] = {}
         self._numbers = {id(tooling): i for i, tooling in enumerate(self.toolings)}
         self._ends = [
-            next((k for k, other in enumerate(self.toolings) if other == mirrored(t)), i) for i, t in enumerate(self.toolings)
+            next((k for k, other in enumerate(self.toolings) if other == t.mirrored), i) for i, t in enumerate(self.toolings)
         ]
 
     def _number(self, tooling: Tooling, symmetry: Symmetry) -> int:
@@ -191,35 +192,8 @@ class Search(Choices):
         verdict, turned = self._seen(state, move)
         if self.usable(verdict) and verdict.by_hand == 0:
             return []
-        found: list[tuple[Move, float]] = []
-        if isinstance(move.tooling, PressTooling):
-            if move.tooling not in self.plain(replace(state, tooling=None)):
-                return []
-            # Another die, or a sharper punch and die, where this one does not carry the leg, stand the force or reach the angle.
-            sharper = verdict.reach >= move.tooling.greatest_angle - 1e-6
-            for tooling in self.toolings:
-                if not isinstance(tooling, PressTooling) or tooling == move.tooling:
-                    continue
-                if (verdict.refused and tooling.punch == move.tooling.punch) or (
-                    sharper and tooling.greatest_angle > move.tooling.greatest_angle + 1
-                ):
-                    found.append((replace(move, tooling=tooling), 0.5))
-            return found
-        met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
-        if met not in ("leaf", "bed", "beam"):
-            return []
-        now = move.tooling
-        for tooling in self.toolings:
-            if not isinstance(tooling, LeafTooling) or (tooling.bare, tooling.end) == (now.bare, now.end):
-                continue
-            # One change at a time, each where it changes what is met: both at once only where one of them was not enough.
-            angle_off, to_the_end = tooling.bare and not now.bare and tooling.end == now.end, tooling.end and not now.end
-            if angle_off and met == "leaf":
-                found.append((replace(move, tooling=tooling), 0.5 if not now.end else 0.0))
-            # At an end of the bed only what hangs past that end is clear of it.
-            elif to_the_end and tooling.bare == now.bare and _hangs_past(verdict, -tooling.end if turned else tooling.end):
-                found.append((replace(move, tooling=tooling), 1.5 if now.bare else 2.0))
-        return found
+        others = self.machine.instead(move.tooling, verdict, self.toolings, plain=move.tooling in self._plain, turned=turned)
+        return [(replace(move, tooling=tooling), against) for tooling, against in others]
 
     # --- orders a hand would try first ------------------------------------------------------------------------------
 
@@ -327,7 +301,7 @@ class Search(Choices):
             if key in seen:
                 continue
             seen.add(key)
-            if state.done.bit_count() > farthest.done.bit_count():
+            if _come(state) > _come(farthest):
                 farthest = state
             for other, step in self.tried(state):
                 push(cost + step, state, path, other)
@@ -374,7 +348,12 @@ class Search(Choices):
 
     def _failure(self, state: State, complete: bool) -> Failure:
         first = [i for i in self.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
-        moves = [Move(i, clamps, None, t) for i in first for clamps in self.wishes.sides(i) for t in self.plain(state)]
+        moves = [
+            Move(i, clamps, next(iter(self.targets(state, i))), t)
+            for i in first
+            for clamps in self.wishes.sides(i)
+            for t in self.plain(state)
+        ]
         moves += [other for move in moves for other, _ in self.instead(state, move)]
         verdicts = [self._here(self.verdict(state, move), state, move) for move in dict.fromkeys(moves)]
         plain = set(self.plain(replace(state, tooling=None)))
@@ -388,31 +367,12 @@ class Search(Choices):
 @lru_cache(maxsize=8192)
 def made_up(widths: Widths, tooling: Tooling) -> bool:
     """True when the rack makes the blocks: fingers, or punch and die pieces alike."""
-    if isinstance(tooling, PressTooling) and fit(widths, tooling.die_sections) is None:
-        return False
-    return fit(widths, tooling.sections) is not None
+    return all(fit(widths, rack) is not None for rack in tooling.racks)
 
 
-def _hangs_past(verdict: Verdict, end: int) -> bool:
-    """True when what a stroke met, or some of it, would lie beyond an end of the bed with the fold set there."""
-    setting = verdict.stroke.setting
-    assert verdict.limit is not None
-    name, (low, high) = verdict.limit.obstacle.body, setting.span
-    for solid in verdict.stroke.pieces:
-        if solid.name != name:
-            continue
-        near, far = (
-            (high - solid.x_range[1], high - solid.x_range[0]) if end > 0 else (solid.x_range[0] - low, solid.x_range[1] - low)
-        )
-        # A piece that does not change along the fold meets the bed wherever any of it lies over it.
-        if (far if solid.uniform else near) < 0.01:
-            return True
-    return False
-
-
-def mirrored(tooling: Tooling) -> Tooling:
-    """A set-up as a mirror shows it: a fold at one end of the bed is at the other."""
-    return replace(tooling, end=-tooling.end) if isinstance(tooling, LeafTooling) and tooling.end else tooling
+def _come(state: State) -> tuple[int, int]:
+    """How far a state has come: folds that are finished, then folds that are begun."""
+    return state.done.bit_count(), sum(angle != 0 for angle in state.angles)
 
 
 def _rounded(widths: Widths) -> Widths:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from ...blank import Blank, MadeBy
 from ...job import OrderWishes
-from ..stroke.tooling import LeafTooling, Tooling
+from ..stroke.tooling import Tooling
 
 
 class WishError(ValueError):
@@ -38,10 +38,7 @@ class Wishes:
 
     def avoids(self, tooling: Tooling) -> bool:
         """True for a set-up the person does not want."""
-        avoid = self.written.avoid
-        return isinstance(tooling, LeafTooling) and (
-            (tooling.bare and "angle-off" in avoid) or (tooling.end != 0 and "bed-end" in avoid)
-        )
+        return not tooling.unusual.isdisjoint(self.written.avoid)
 
     def read(self, blank: Blank) -> Wishes:
         """The wishes for a blank. Names it does not have are passed over: the part has changed since.

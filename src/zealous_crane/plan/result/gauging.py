@@ -18,6 +18,7 @@ from ...blank import Blank
 from ...measure import show_length
 from ..geometry.contact import following, hull
 from ..geometry.solid import Solid
+from ..stroke.machines import machine_of
 from ..stroke.setting import Setting
 from .plan import Intervals, Plan, PlannedStroke
 
@@ -252,7 +253,7 @@ def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
     """The ways of gauging compared, the best first, and the worst size of each."""
     fine = plan.job.units.fine
     ways = [GaugeBy.LINES] if plan.brake.gauge_reach is None else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.LINES]
-    tool = "nose" if plan.brake.kind == "leaf" else "punch"
+    tool = machine_of(plan.brake).words.line_under
     said: list[tuple[float, str]] = []
     for way in ways:
         worst = max(size_errors(plan, way, per_bend), key=lambda e: e.error, default=None)

@@ -5,20 +5,18 @@ from __future__ import annotations
 import itertools
 from dataclasses import replace
 
-from ...blank import Blank, MadeBy
-from ...brake import Brake, LeafBrake, usable_dies
-from ...brake.force import NARROWEST, WIDEST
-from ...brake.section import marked_in
+from ...blank import Blank
+from ...brake import Brake
 from ...job import Job
-from ...measure import Units, show_length
 from ..geometry.interval import free_intervals
 from ..order.route import Failure, Route
 from ..order.search import Search
+from ..stroke.machines import machine_of
 from ..stroke.sections import Block, Demand, Widths, demand, fit
-from ..stroke.tooling import PressTooling, Tooling
+from ..stroke.tooling import Tooling
 from .placing import placed
 from .plan import Plan, PlannedStroke, Setup
-from .saying import aside, no_order, press_watch, verdict_sentence, watch
+from .saying import aside, no_order, own_watch, verdict_sentence, watch
 from .stations import side_by_side
 
 
@@ -32,8 +30,8 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     # What the sentence has not said yet: work before and between, not the last degrees of a wall.
     more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise") and len(step.folds) > 0
                    and not any(s.name in step.folds for s in strokes))  # fmt: skip
-    said = verdict_sentence(strokes, setups, isinstance(brake, LeafBrake)) + more
-    watched = (*watch(strokes), *press_watch(strokes, job.units))
+    said = verdict_sentence(strokes, setups, machine_of(brake).words) + more
+    watched = (*watch(strokes), *own_watch(strokes, brake, job.units))
     if not route.cheapest:
         watched = (*watched, "The order works; with so many bends not every cheaper one was looked at.")
     cost = route.cost
@@ -83,42 +81,12 @@ def _blocks(widths: Widths, tooling: Tooling, before: Setup | None) -> tuple[tup
             return before.blocks, before.die_blocks
     blocks = fit(widths, tooling.sections)
     assert blocks is not None, "the search only shares blocks the rack can make"
-    if not isinstance(tooling, PressTooling):
+    if tooling.under is None:
         return blocks, ()
     alike: Widths = tuple((round(b.total, 6), round(b.total, 6), round(b.total, 6)) for b in blocks)
-    dies = fit(alike, tooling.die_sections) or fit(widths, tooling.die_sections)
+    dies = fit(alike, tooling.under) or fit(widths, tooling.under)
     assert dies is not None, "the search only shares blocks the rack can make"
     return blocks, dies
-
-
-def refused(blank: Blank, brake: Brake, units: Units) -> tuple[str, tuple[str, ...]] | None:
-    """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it."""
-    if isinstance(brake, LeafBrake):
-        allowed = blank.sheet.allowed_by(brake.rated)
-        if blank.thickness > allowed + 1e-6:
-            return "the metal is too thick for this brake", (
-                f"{blank.sheet.name} is {show_length(blank.thickness, units.fine)} thick; this brake is rated for "
-                f"{show_length(brake.rated, units.fine)} of mild steel, which is {show_length(allowed, units.fine)} of "
-                f"{blank.sheet.metal.name.lower()}.",
-            )
-        return None if brake.fingers else ("there are no fingers in the rack", ())
-    if not brake.bending_punches:
-        return "the press has no punch that bends", ()
-    if not brake.dies:
-        return "the press has no die", ()
-    if not usable_dies(brake, blank.sheet):
-        # Tools keep the units they are marked in.
-        marked = marked_in(d.opening for d in brake.dies)
-        openings = ", ".join(show_length(d.opening, marked) for d in sorted(brake.dies, key=lambda d: d.opening))
-        t = blank.thickness
-        return "no die suits this thickness", (
-            f"{show_length(t, units.fine)} wants a V between {show_length(NARROWEST * t, marked)} and "
-            f"{show_length(WIDEST * t, marked)}; "
-            f"the dies open {openings}.",
-        )
-    if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
-        return "the part has hems and the press has no flat punch to close them", ()
-    return None
 
 
 def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0) -> Plan:
@@ -129,7 +97,7 @@ def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...],
 def failed(job: Job, search: Search, failure: Failure) -> Plan:
     """The plan of a search that found no order."""
     blank, brake = search.blank, search.brake
-    why, reasons = no_order(failure, blank, isinstance(brake, LeafBrake), job.units, search.moves)
+    why, reasons = no_order(failure, blank, machine_of(brake).words, job.units, search.moves)
     nearest = failure.verdicts[0]
     stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)

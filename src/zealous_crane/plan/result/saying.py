@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ...blank import Blank, MadeBy
+from ...brake import Brake
 from ...brake.force import CARE
-from ...measure import Units, show_angle, show_length
+from ...measure import Units, show_angle
 from ..order.hand import hand_limit, hand_tool
 from ..order.route import Failure, Moves
+from ..stroke.machine import Words
+from ..stroke.machines import machine_of
 from ..stroke.sections import fit, why_no_fit
-from ..stroke.tooling import PressTooling
 from ..stroke.verdict import Verdict
 from .plan import NARROW, HandStep, PlannedStroke, Setup
 
@@ -31,8 +33,7 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
         return verdict.blocked.text(units)
     if verdict.demand is not None:
         widths, tooling = verdict.demand.widths, verdict.tooling
-        racks = [tooling.sections, *([tooling.die_sections] if isinstance(tooling, PressTooling) else [])]
-        for rack in racks:
+        for rack in tooling.racks:
             said = why_no_fit(widths, rack, units)
             if fit(widths, rack) is None:
                 return said
@@ -45,7 +46,7 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
     return f"{stop}, and {show_angle(verdict.by_hand)} is more than the {show_angle(limit)} a hand can finish"
 
 
-def no_order(failure: Failure, blank: Blank, brake_is_leaf: bool, units: Units, moves: Moves) -> tuple[str, tuple[str, ...]]:
+def no_order(failure: Failure, blank: Blank, words: Words, units: Units, moves: Moves) -> tuple[str, tuple[str, ...]]:
     """Where no order gets past, and every reason."""
     up = f"with the {listed(failure.made)} up, " if failure.made else ""
     nearest = failure.verdicts[0]
@@ -53,7 +54,7 @@ def no_order(failure: Failure, blank: Blank, brake_is_leaf: bool, units: Units, 
     ways: dict[tuple[str, str], dict[str, list[str]]] = {}
     for verdict in failure.verdicts:
         setting = verdict.stroke.setting
-        side = f"{blank.panels[setting.clamped].name} {'clamped' if brake_is_leaf else 'at the back'}"
+        side = f"{blank.panels[setting.clamped].name} {words.held}"
         ways.setdefault((setting.name, why(verdict, blank, units)), {}).setdefault(side, []).append(verdict.tooling.says)
     reasons = [
         f"{name[:1].upper()}{name[1:]}, {'; '.join(_held(side, says) for side, says in sides.items())}: {reason}."
@@ -62,9 +63,8 @@ def no_order(failure: Failure, blank: Blank, brake_is_leaf: bool, units: Units, 
     tried = "Every order of whole strokes"
     if moves.part_way or moves.over:
         tried = "Every order, with folds left part way" + (" or bent over" if moves.over else "") + " too"
-    sides = ", with either side clamped" if brake_is_leaf else ", with either side at the back and every punch and die"
     reasons.append(
-        f"{tried}{sides}, was tried." if failure.complete else "Not every order was tried; there are too many of them."
+        f"{tried}, {words.tried}, was tried." if failure.complete else "Not every order was tried; there are too many of them."
     )
     return first, tuple(reasons)
 
@@ -78,10 +78,9 @@ def _held(side: str, says: Sequence[str]) -> str:
     return f"{side} ({'also ' if '' in says else ''}{many if len(special) > 2 else '; '.join(special)})"
 
 
-def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], leaf: bool) -> str:
+def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], words: Words) -> str:
     """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``"""
-    noun = "finger set-up" if leaf else "set-up"
-    text = f"Can be made: {plural(len(strokes), 'stroke')}, {plural(len(setups), noun)}"
+    text = f"Can be made: {plural(len(strokes), 'stroke')}, {plural(len(setups), words.set_up)}"
     if any(s.station for s in setups):
         text += " side by side on the bed"
     hand = [s for s in strokes if s.verdict.by_hand > 0]
@@ -117,25 +116,10 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
     return tuple(said)
 
 
-def press_watch(strokes: Sequence[PlannedStroke], units: Units) -> tuple[str, ...]:
-    """Where the V gives another inside radius than the blank was worked out for."""
-    said: list[str] = []
-    for stroke in strokes:
-        engine = stroke.verdict.stroke
-        tooling = engine.tooling
-        if not isinstance(tooling, PressTooling):
-            continue
-        natural = getattr(engine, "air_radius", 0.0)
-        radius = engine.setting.line.bend.radius
-        if abs(natural - radius) > max(0.3, 0.3 * natural):
-            fine = units.fine
-            text = (
-                f"Bent in air over {tooling.die.name} the inside radius comes out near {show_length(round(natural, 2), fine)}; the "
-                f"blank is worked out for {show_length(radius, fine)}. Set the radius in Lay out, or bottom the bend."
-            )
-            if text not in said:
-                said.append(text)
-    return tuple(said)
+def own_watch(strokes: Sequence[PlannedStroke], brake: Brake, units: Units) -> tuple[str, ...]:
+    """What the machine itself has to say about its strokes, each thing once."""
+    said = (machine_of(brake).watch(stroke.verdict.stroke, units) for stroke in strokes)
+    return tuple(dict.fromkeys(text for text in said if text is not None))
 
 
 def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...]:

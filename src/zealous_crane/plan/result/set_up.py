@@ -5,48 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from ...brake import Bottoming, Load
-from ...brake.force import BOTTOM_FACTOR
-from ..stroke.leaf.stroke import LeafStroke
-from ..stroke.press.stroke import PressStroke
+from ..stroke.machine import OwnSetUp
+from ..stroke.machines import machine_of
 from .gauging import GaugeStop, gauge_stops
 from .plan import Intervals, Plan, PlannedStroke
-
-
-@dataclass(frozen=True)
-class Pressed:
-    """What belongs to a press.
-
-    Attributes:
-        punch_travel: from where the punch touches the flat sheet down to the stop angle, mm.
-        force: against what press, punch and die stand.
-        bottomed: the bend is bottomed, not bent in air.
-        force_bottomed: kN, were it bottomed.
-        least_leg: least outside leg the die carries to this angle, mm.
-        inside_radius: mm, what the bend takes by itself in this V, or the tip's when bottomed.
-    """
-
-    punch_travel: float
-    force: Load
-    bottomed: bool
-    force_bottomed: float
-    least_leg: float
-    inside_radius: float
-
-
-@dataclass(frozen=True)
-class Folded:
-    """What belongs to a leaf brake.
-
-    Attributes:
-        setback: nose behind the bed's edge, mm, both ends alike.
-        line_behind_nose: fold line behind the nose, mm; below zero in front of it.
-        allowed: thickest sheet of this metal the brake may fold, mm.
-    """
-
-    setback: float
-    line_behind_nose: float
-    allowed: float
 
 
 @dataclass(frozen=True)
@@ -74,7 +36,7 @@ class SetUp:
     sections: Intervals
     die_sections: Intervals
     gauge: GaugeStop
-    machine: Pressed | Folded
+    machine: OwnSetUp
 
 
 @lru_cache(maxsize=512)
@@ -92,29 +54,13 @@ def set_up_of(plan: Plan, stroke: PlannedStroke) -> SetUp:
         sections=stroke.sections,
         die_sections=stroke.die_sections,
         gauge=gauge_stops(plan)[stroke.number - 1],
-        machine=_machine(plan, stroke),
-    )
-
-
-def _machine(plan: Plan, stroke: PlannedStroke) -> Pressed | Folded:
-    engine, sheet = stroke.verdict.stroke, plan.blank.sheet
-    if isinstance(engine, LeafStroke):
-        return Folded(engine.setback, -float(engine.tools.nose[0]), sheet.allowed_by(engine.brake.rated))
-    assert isinstance(engine, PressStroke)
-    bottomed, force = engine.bottoming is Bottoming.BOTTOMED, engine.force
-    return Pressed(
-        punch_travel=engine.travel(stroke.verdict.reach),
-        force=force,
-        bottomed=bottomed,
-        force_bottomed=force.total if bottomed else force.total * BOTTOM_FACTOR,
-        least_leg=engine.least_leg,
-        inside_radius=engine.tooling.punch.radius if bottomed else engine.air_radius,
+        machine=machine_of(plan.brake).set_up(engine, verdict.reach),
     )
 
 
 def record(set_up: SetUp) -> dict[str, object]:
     """The figures as JSON: lengths mm, angles degrees, forces kN."""
-    gauge, machine = set_up.gauge, set_up.machine
+    gauge = set_up.gauge
     found: dict[str, object] = {
         "stop_angle": set_up.stop_angle,
         "target": set_up.target,
@@ -134,22 +80,4 @@ def record(set_up: SetUp) -> dict[str, object]:
         "sections": [list(s) for s in set_up.sections],
         "die_sections": [list(s) for s in set_up.die_sections],
     }
-    if isinstance(machine, Folded):
-        return found | {
-            "setback": machine.setback,
-            "line_behind_nose": machine.line_behind_nose,
-            "allowed_thickness": machine.allowed,
-        }
-    force = machine.force
-    return found | {
-        "punch_travel": machine.punch_travel,
-        "force": {
-            "total_kn": force.total,
-            "per_metre_kn": force.per_length,
-            "rating_share": force.share,
-            "rating_of": force.whose,
-        },
-        "bottomed": machine.bottomed,
-        "least_leg": machine.least_leg,
-        "inside_radius": machine.inside_radius,
-    }
+    return found | set_up.machine.record()

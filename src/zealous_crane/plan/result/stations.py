@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ...brake import Brake, Section
-from ..stroke.tooling import PressTooling, Tooling
 from .plan import PlannedStroke, Setup
 
 APART = 20.0
@@ -20,7 +19,7 @@ def side_by_side(setups: Sequence[Setup], strokes: Sequence[PlannedStroke], brak
     They must want the same of the machine (the leaf's angle, the place on the bed, the heights of punch and die), the rack must hold
     the pieces of all of them, and no part bent at one station may reach the tools of another.
     """
-    alike = all(_alike(setups[0].tooling, s.tooling) and abs(s.setback - setups[0].setback) < 0.01 for s in setups[1:])
+    alike = all(setups[0].tooling.stands_beside(s.tooling) and abs(s.setback - setups[0].setback) < 0.01 for s in setups[1:])
     if len(setups) < 2 or not alike or not _in_rack(setups):
         return tuple(setups)
     half = [sum(b.total for b in s.blocks) / 2 for s in setups]
@@ -46,23 +45,14 @@ def side_by_side(setups: Sequence[Setup], strokes: Sequence[PlannedStroke], brak
     return tuple(replace(s, station=p - middle) for s, p in zip(setups, places, strict=True))
 
 
-def _alike(one: Tooling, other: Tooling) -> bool:
-    """True when two set-ups want the same of the machine itself."""
-    if isinstance(one, PressTooling) and isinstance(other, PressTooling):
-        return abs(one.punch.height + one.die.height - other.punch.height - other.die.height) < 0.01
-    return one == other and not getattr(one, "end", 0)
-
-
 def _in_rack(setups: Sequence[Setup]) -> bool:
     """True when the rack holds the pieces of all set-ups at once."""
-    wanted: dict[tuple[Section, ...], Counter[float]] = {}
+    wanted: dict[tuple[str, tuple[Section, ...]], Counter[float]] = {}
     for setup in setups:
-        tooling = setup.tooling
-        wanted.setdefault(tooling.sections.pieces, Counter()).update(round(w, 3) for b in setup.blocks for w in b.widths)
-        if isinstance(tooling, PressTooling):
-            dies = wanted.setdefault((Section(width=1e-3), *tooling.die.pieces), Counter())
-            dies.update(round(w, 3) for b in setup.die_blocks for w in b.widths)
-    for pieces, need in wanted.items():
+        for rack, blocks in zip(setup.tooling.racks, (setup.blocks, setup.die_blocks), strict=False):
+            need = wanted.setdefault((rack.noun, rack.pieces), Counter())
+            need.update(round(w, 3) for b in blocks for w in b.widths)
+    for (_, pieces), need in wanted.items():
         have: Counter[float] = Counter()
         for piece in pieces:
             have[round(piece.width, 3)] += piece.count

@@ -32,3 +32,13 @@ def reach_of(blank: Blank, fold: Fold, panel: int, angles: Sequence[float] | Non
                 grew = True
     away = [abs((blank.panels[k].polygon - fold.start) @ fold.outward).max() for k in group]
     return float(max(away))
+
+
+def flat_reach(blank: Blank, fold: Fold) -> float:
+    """How far metal goes on beyond the tangent line, over everything the fold carries, mm."""
+    group = {fold.child}
+    for other in blank.folds:
+        if other.parent in group and other.made_by is not MadeBy.BRAKE:
+            group.add(other.child)
+    far = max(float(((blank.panels[i].polygon - fold.start) @ fold.outward).max()) for i in group)
+    return far - fold.bend.allowance / 2

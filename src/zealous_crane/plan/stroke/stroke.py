@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import cached_property
 
 import numpy as np
@@ -17,6 +17,7 @@ from ..geometry.meeting import Meeting
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.polar import may_meet, ring_of
 from ..geometry.solid import Solid
+from .piece import Piece
 from .setting import Setting
 from .tooling import Tooling
 
@@ -67,6 +68,20 @@ class Stroke(ABC):
     def greatest(self) -> float:
         """Farthest the machine takes a fold, degrees."""
         return self.tooling.greatest_angle
+
+    @property
+    def in_front(self) -> float:
+        """Share of the fold's angle by which the side in front comes up; the rest comes up behind."""
+        return 1.0
+
+    @property
+    def tall_tools(self) -> bool:
+        """True where the tools are tall beside the metal, so that pictures show the part and what of them comes near it."""
+        return False
+
+    @abstractmethod
+    def tools_at(self, degrees: float) -> Iterator[Piece]:
+        """The tools as they stand with the fold at an angle, in the order they are drawn."""
 
     @property
     @abstractmethod

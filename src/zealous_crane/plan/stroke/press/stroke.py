@@ -8,7 +8,7 @@ that is followed step by step.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -17,20 +17,20 @@ from numpy.typing import NDArray
 from ....blank import MadeBy
 from ....brake import Bottoming, Load, air_radius, least_leg, load
 from ....brake.press_profile import PressTools, press_tools_for
-from ....brake.profile import Profile
 from ....measure import Long, Said
 from ...geometry.apart import apart
-from ...geometry.contact import TOUCH, drawn_in, turned
+from ...geometry.contact import turned
 from ...geometry.interval import Slab, laid_over
 from ...geometry.obstacle import Contact, Obstacle, earliest
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Beyond, Solid, beyond
 from ..leg import outside_leg, reach_of
+from ..piece import Piece, PieceKind
 from ..setting import Setting
 from ..stroke import Stroke
-from ..tooling import PressTooling
 from .passage import PressPassage, barred_along, struck
 from .swing import DieRise, PressSwing, PunchRise, Rise, first_met, met_along
+from .tooling import PressTooling
 
 Array = NDArray[np.float64]
 
@@ -55,6 +55,25 @@ class PressStroke(Stroke):
         self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
         self._begin = math.radians(setting.start) / 2
         self._limit = math.radians(self.until) / 2
+
+    @property
+    def in_front(self) -> float:
+        """Both sides come up alike."""
+        return 0.5
+
+    @property
+    def tall_tools(self) -> bool:
+        """See :attr:`Stroke.tall_tools`."""
+        return True
+
+    def tools_at(self, degrees: float) -> Iterator[Piece]:
+        """See :meth:`Stroke.tools_at`."""
+        half = math.radians(degrees) / 2
+        up, rise = np.array([0.0, self.punch_shift(half)]), np.array([0.0, self.die_shift(half)])
+        yield Piece(PieceKind.TOOL, self.tools.table.outline + rise, "table")
+        yield Piece(PieceKind.TOOL, self.tools.die.outline + rise, "die")
+        yield Piece(PieceKind.TOOL, self.tools.ram.outline + up, "ram")
+        yield Piece(PieceKind.SECTION, self.tools.punch.outline + up, "punch")
 
     @property
     def ways(self) -> tuple[str, ...]:
@@ -337,8 +356,4 @@ class PressStroke(Stroke):
 @lru_cache(maxsize=128)
 def _outlines(tooling: PressTooling, thickness: float, keep: float) -> tuple[PressTools, dict[str, ToolOutline]]:
     tools = press_tools_for(tooling.brake, tooling.punch, tooling.die, thickness)
-
-    def grown(profile: Profile) -> ToolOutline:
-        return ToolOutline(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
-
-    return tools, {p.name: grown(p) for p in (tools.punch, tools.ram, tools.die, tools.table)}
+    return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.punch, tools.ram, tools.die, tools.table)}

@@ -9,13 +9,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ...geometry.clearway import ON, Stood, swept
-from ...geometry.clip import AWAY
-from ...geometry.contact import turned
-from ...geometry.interval import Slab
-from ...geometry.obstacle import Obstacle
-from ...geometry.outline import ToolOutline
-from ...geometry.solid import Beyond, Solid
+from ..geometry.clearway import ON, Stood, swept
+from ..geometry.clip import AWAY
+from ..geometry.contact import turned
+from ..geometry.interval import Slab
+from ..geometry.obstacle import Obstacle
+from ..geometry.outline import ToolOutline
+from ..geometry.solid import Beyond, Solid
 
 Array = NDArray[np.float64]
 

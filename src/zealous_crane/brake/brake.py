@@ -1,0 +1,76 @@
+"""What every brake has, whatever its kind: the measures the plan asks any machine for."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Mapping
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from ..allowance import ToolRadius
+from ..measure import LengthOrZero, PositiveLength, Units
+from ..metal import Sheet
+from ..part.model import Written
+from .die import Die
+from .punch import Punch
+from .section import Sections, marked_in
+
+
+class Brake(Written, ABC):
+    """A machine that folds sheet. All lengths mm; ``y`` runs from the operator to the back, ``z`` up.
+
+    Attributes:
+        kind: the kind of machine, the word that stands in its file.
+        key: word that stands in job files.
+        name: as the shop calls it.
+        bed_length: length of the bed, which is also the longest fold.
+        open_ends: a part may reach past the ends of the bed, and may be slid in and out there.
+        gauge_reach: how far behind the fold the stop gauge goes; None when lines are sighted.
+        gauge_height: how high the stop's face stands above the sheet's underside.
+        tool_units: what its pieces are marked in; None finds out from their widths.
+        side_clearance: room between a piece of tool and a wall beside it.
+        largest_gap: largest gap left between two pieces.
+        unsupported_end: longest end of a fold with no piece over it.
+    """
+
+    pieces: ClassVar[Mapping[str, str]] = {}
+    """Fields that hold pieces set side by side, and what the shop calls them together."""
+
+    tools: ClassVar[Mapping[str, str]] = {}
+    """Fields that hold tools with an outline and pieces of their own, and what one of them is called."""
+
+    plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {}
+    """Tools to begin from: the field they go into, and what makes one of a name."""
+
+    format: Literal["zealous-crane-brake"] = "zealous-crane-brake"
+    version: Literal[1] = 1
+    kind: str
+    key: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    bed_length: PositiveLength
+    open_ends: bool = False
+    gauge_reach: PositiveLength | None = None
+    gauge_height: PositiveLength = 10.0
+    tool_units: Units | None = None
+    side_clearance: LengthOrZero = 0.5
+    largest_gap: LengthOrZero = 8.0
+    unsupported_end: LengthOrZero = 12.0
+
+    @property
+    @abstractmethod
+    def racks(self) -> tuple[Sections, ...]:
+        """Everything there is to set up with, one rack for each set of pieces that may stand together."""
+
+    @abstractmethod
+    def radius(self, sheet: Sheet) -> ToolRadius | None:
+        """What the brake makes of a fold in this sheet by itself; None where no tool of it suits the sheet."""
+
+    @property
+    def marked_in(self) -> Units:
+        """Units the pieces are marked in."""
+        return self.tool_units or marked_in(piece.width for rack in self.racks for piece in rack.pieces)
+
+    def with_one_more(self, width: float) -> Brake | None:
+        """This brake with one more piece of a width, mm; None where its pieces do not come one by one."""
+        return None

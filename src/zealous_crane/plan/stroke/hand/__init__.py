@@ -1,0 +1,1 @@
+"""A hand folder: one stroke, what is set on it, and how it is spoken of."""

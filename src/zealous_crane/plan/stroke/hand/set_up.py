@@ -1,0 +1,55 @@
+"""What is set on a hand folder for one stroke."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from ....measure import Units, show_length
+from ..line import line_place
+from ..machine import Card, Fact, FactKey, OwnSetUp
+
+
+@dataclass(frozen=True)
+class Lifted(OwnSetUp):
+    """What is set on a hand folder. See :class:`OwnSetUp`.
+
+    Attributes:
+        line_behind_nose: fold line behind the bar's front edge, mm; below zero in front of it.
+        edge: bench's edge before the bar's front, mm.
+        allowed: thickest sheet of this metal a person still lifts, mm.
+        bar_height: height of a bar, mm.
+    """
+
+    line_behind_nose: float
+    edge: float
+    allowed: float
+    bar_height: float
+
+    def record(self) -> dict[str, Any]:
+        """See :meth:`OwnSetUp.record`."""
+        return {"line_behind_nose": self.line_behind_nose, "edge": self.edge, "allowed_thickness": self.allowed}
+
+    def facts(self, card: Card) -> list[Fact]:
+        """See :meth:`OwnSetUp.facts`."""
+        fine = card.units.fine
+        return [
+            Fact(FactKey.HELD, "Clamp", card.held),
+            Fact(FactKey.PIECES, "Bars, left to right", card.pieces),
+            Fact(FactKey.LINE, "Fold line sits", line_place(self.line_behind_nose, card.units)),
+            Fact(FactKey.SETBACK, "Bar behind the bench's edge", f"{show_length(self.edge, fine)}, both ends alike"),
+            Fact(FactKey.STOP, "Lift the board to", card.stop),
+        ]
+
+    def more(self, card: Card) -> list[Fact]:
+        """See :meth:`OwnSetUp.more`."""
+        fine = card.units.fine
+        rated = f"{show_length(self.allowed, fine)};  the sheet is {show_length(card.thickness, fine)}"
+        return [
+            Fact(FactKey.RATED, "A hand lifts of this metal", rated),
+            Fact(FactKey.HEIGHT, "Bar height", show_length(self.bar_height, card.units, pretty=True)),
+        ]
+
+    def hold(self, held: str, units: Units) -> str:
+        """See :meth:`OwnSetUp.hold`."""
+        return f"Clamp the {held}, a bar on top. Line {line_place(self.line_behind_nose, units)}."

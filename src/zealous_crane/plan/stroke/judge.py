@@ -1,0 +1,189 @@
+"""One stroke judged: how far it goes, what stops it, what it asks of the sections."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from ...blank import Blank, MadeBy
+from ...measure import Said
+from ..geometry.interval import Slab, free_intervals
+from ..geometry.obstacle import Contact, Obstacle, earliest
+from .machines import machine_of
+from .sections import Demand, demand
+from .setting import Setting, wander
+from .stroke import HEM_STROKE, Stroke
+from .tooling import Tooling
+from .verdict import Verdict
+
+
+def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
+    """True when a neighbour of this fold on the same panel already stands."""
+    line = blank.folds[fold]
+    return any(
+        i != fold and other.parent == line.parent and abs(angles[i]) > 45 and abs(other.outward @ line.outward) < 0.5
+        for i, other in enumerate(blank.folds)
+    )
+
+
+def judge(
+    blank: Blank,
+    tooling: Tooling,
+    setting: Setting,
+    measured: float | None = None,
+    target: float | None = None,
+    tolerance: float = 0.0,
+) -> Verdict:
+    """Judge one stroke: reach, limit, free intervals, demand on the sections.
+
+    Args:
+        blank: the part.
+        tooling: the brake as it is set up.
+        setting: how the part is held.
+        measured: springback measured on a test strip, degrees at 90°.
+        target: degrees wanted after release; None takes the fold's own angle.
+        tolerance: degrees by which an angle may be off and still counts as reached.
+    """
+    line = setting.line
+    hem = line.made_by is MadeBy.HEM
+    greatest = tooling.greatest_angle
+    target = min(HEM_STROKE, greatest) if hem else abs(line.angle) if target is None else target
+    closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
+    whole = not hem and target >= abs(line.angle)
+    back = tooling.springback(blank.sheet, target, line.bend.radius, closing=closing, measured=measured, whole=whole)
+    wanted = min(target + back.angle, greatest) if hem else target + back.angle
+    stroke = machine_of(tooling.brake).stroke(setting, tooling, wander(line.bend, wanted), wanted + 1e-6, wanted)
+
+    def no(why: str | Said, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
+        said = Said.of(why) if isinstance(why, str) else why
+        return Verdict(stroke, back, target, wanted, 0.0, limit, said, None, slabs, tolerance=tolerance)
+
+    standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
+    if hem and standing:
+        return no(f"a hem is flattened while the sheet is flat, and the {standing[0].name} stands")
+    refused = stroke.refused(wanted)
+    if refused is not None:
+        return replace(no(refused), refused=True)
+    swing: tuple[float, Contact | None] | None = None
+    settled: tuple[_Settled | _Refusal, str] | None = None
+    for way in stroke.ways:
+        found: _Settled | _Refusal | None = _entry(stroke, way)
+        if found is None:
+            # Most of what cannot be made does not even go in: only what does is swung.
+            swing = swing or _swung(stroke, wanted)
+            reach, limit = swing
+            if reach <= setting.start + 1e-9:
+                assert limit is not None
+                return no(f"it stands at its greatest angle already: {limit.obstacle.sentence()}", limit)
+            found = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)), way)
+        if settled is None or _reached(found) > _reached(settled[0]):
+            settled = found, way
+        if swing is not None and not isinstance(found, _Refusal) and found[1] >= swing[0]:
+            break
+    assert settled is not None, "there is always a way to try"
+    answer, way = settled
+    if isinstance(answer, _Refusal):
+        return no(answer.why, answer.limit, answer.slabs)
+    assert swing is not None
+    need, at, met, slabs = answer
+    reach, limit = (at, met) if at < swing[0] else swing
+    return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs, way, tolerance=tolerance)
+
+
+def _swung(stroke: Stroke, wanted: float) -> tuple[float, Contact | None]:
+    """How far the stroke goes whatever sections are used, and what ends it before ``wanted`` degrees."""
+    what, whose = stroke.tooling.stop
+    stop = Contact(stroke.tooling.greatest_angle, Obstacle(what, whose, "swing"))
+    first = earliest(*(c for c in (stroke.fixed_contact, stop) if c is not None and c.angle < wanted))
+    return (wanted, None) if first is None else (first.angle, first)
+
+
+WAY_IN = ("sliding in", "clamping")
+"""Phases before the swing: what fails there fails whatever the angle."""
+
+
+@dataclass(frozen=True)
+class _Refusal:
+    """Why no sections and no reach go together; ``final`` when no smaller angle could help: it does not even go in."""
+
+    why: str
+    limit: Contact | None = None
+    slabs: tuple[Slab, ...] = ()
+    final: bool = False
+
+
+def _entry(stroke: Stroke, way: str) -> _Refusal | None:
+    """Why the part does not go in one way, or cannot be clamped there; None when it does."""
+    barred = stroke.barred(0.0, way)
+    if barred is not None:
+        return _Refusal(barred.sentence(), Contact(0.0, barred), final=True)
+    slabs = stroke.entry(way)
+    need = demand(stroke.setting.span, free_intervals(slabs, 0.0), stroke.tooling.sections)
+    return None if isinstance(need, Demand) else _nowhere(stroke, need, slabs)
+
+
+def _nowhere(stroke: Stroke, why: str, slabs: tuple[Slab, ...]) -> _Refusal:
+    """No room for the sections, and what takes it."""
+    low, high = stroke.setting.span
+    over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
+    said = f"{why}: {over[0].sentence()}" if over else why
+    return _Refusal(said, None, slabs, all(o.phase in WAY_IN for o in over))
+
+
+def _reached(found: _Settled | _Refusal) -> float:
+    return -1.0 if isinstance(found, _Refusal) else found[1]
+
+
+_Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
+
+
+def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], way: str) -> _Settled | _Refusal:
+    """The farthest angle that the sections allow, with the part going in, and out again as it then stands.
+
+    Sections may stop the swing, a swing that stops earlier leaves the part at another angle, and that changes how it comes
+    out: so the angle is lowered until all three agree.
+    """
+    first = _held(stroke, reach, released(reach), way)
+    if first.final if isinstance(first, _Refusal) else first[1] >= reach:
+        return first
+    if not isinstance(first, _Refusal) and all(s.blocked is None or s.blocked.phase in WAY_IN for s in first[3]):
+        at, limit = first[1], first[2]
+    else:
+        # The way out at an angle it may never stand at is in the way: find the reach by the way in and the swing alone.
+        swung = _held(stroke, reach, 0.0, way)
+        if isinstance(swung, _Refusal):
+            return swung
+        at, limit = swung[1], swung[2]
+    for _ in range(8):
+        found = _held(stroke, at, released(at), way)
+        if isinstance(found, _Refusal):
+            return found
+        if found[1] >= at:
+            return found[0], at, limit, found[3]
+        at, limit = found[1], found[2]
+    return _Refusal("no angle was found at which the part can be bent and taken out")
+
+
+def _held(stroke: Stroke, reach: float, after: float, way: str) -> _Settled | _Refusal:
+    """Sections for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not asked)."""
+    barred = stroke.barred(after, way)
+    if barred is not None:
+        return _Refusal(barred.sentence(), Contact(0.0, barred), final=barred.phase in WAY_IN)
+    slabs = stroke.slabs(after, reach, way)
+    found = _supported(stroke, slabs, reach)
+    if isinstance(found, str):
+        return _nowhere(stroke, found, slabs)
+    return *found, slabs
+
+
+def _supported(stroke: Stroke, slabs: tuple[Slab, ...], reach: float) -> tuple[Demand, float, Contact | None] | str:
+    """The farthest angle at which sections can stand over the fold, and what they then must be."""
+    early = {s.contact.angle: s.contact for s in slabs if s.contact is not None and s.contact.angle < reach}
+    why = ""
+    for step in (None, *(early[angle] for angle in sorted(early, reverse=True))):
+        at = reach if step is None else step.angle
+        need = demand(stroke.setting.span, free_intervals(slabs, at), stroke.tooling.sections)
+        if isinstance(need, Demand):
+            return need, at, step
+        why = need
+    return why

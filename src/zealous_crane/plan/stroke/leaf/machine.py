@@ -1,0 +1,136 @@
+"""The leaf brake, as the program knows it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import Any, ClassVar
+
+from ....blank import Blank, Finding
+from ....brake import LeafBrake
+from ....job import Avoided
+from ....measure import Units
+from ..machine import Machine, Step, Words
+from ..rated import too_thick
+from ..record import profile_record
+from ..setting import Setting
+from ..stroke import Stroke
+from ..verdict import Verdict
+from .flange import narrow_flanges
+from .set_up import Folded
+from .stroke import LeafStroke
+from .tooling import LeafTooling
+
+ANGLE_OFF, AT_THE_END = 0.5, 2.0
+"""What is to be said against taking the leaf's angle off, and against folding at an end of the bed."""
+
+
+@lru_cache(maxsize=256)
+def _every(brake: LeafBrake) -> tuple[LeafTooling, ...]:
+    ends = (0, -1, 1) if brake.open_ends else (0,)
+    found = [LeafTooling(brake, end=end) for end in ends]
+    if brake.bare is not None:
+        found += [LeafTooling(brake.bare, True, end) for end in ends]
+    return tuple(found)
+
+
+class LeafFolding(Machine[LeafBrake, LeafTooling]):
+    """A leaf brake with fingers. See :class:`Machine`."""
+
+    words: ClassVar[Words] = Words(
+        set_up="finger set-up",
+        held="clamped",
+        tried="with either side clamped",
+        other_side="Clamp the other side",
+        line_under="nose",
+    )
+    cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
+        (Step.SETTING_UP, "Hold each finger while you loosen it; it drops."),
+        (Step.SETTING_UP, "Set both ends of the leaf alike, or one end bends farther than the other."),
+        (Step.BENDING, "Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down."),
+        (Step.BENDING, "Keep helpers clear of the leaf and its counterweight."),
+    )
+    avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end"})
+
+    def toolings(self, brake: LeafBrake, blank: Blank, *, bottomed: bool) -> tuple[LeafTooling, ...]:
+        """See :meth:`Machine.toolings`."""
+        allowed = blank.sheet.allowed_by
+        return tuple(t for t in _every(brake) if blank.thickness <= allowed(t.brake.rated) + 1e-6)
+
+    def plain(self, toolings: Sequence[LeafTooling]) -> list[LeafTooling]:
+        """See :meth:`Machine.plain`: the leaf's angle on, the fold anywhere on the bed."""
+        return [t for t in toolings if not t.unusual]
+
+    def instead(
+        self, now: LeafTooling, verdict: Verdict, toolings: Sequence[LeafTooling], *, plain: bool, turned: bool
+    ) -> list[tuple[LeafTooling, float]]:
+        """See :meth:`Machine.instead`: one change at a time, each where it changes what is met; both at once only where one of
+        them was not enough."""
+        met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
+        if met not in ("leaf", "bed", "beam"):
+            return []
+        found: list[tuple[LeafTooling, float]] = []
+        for other in toolings:
+            angle_off, to_the_end = other.bare and not now.bare and other.end == now.end, other.end and not now.end
+            if angle_off and met == "leaf":
+                found.append((other, 0.0 if now.end else ANGLE_OFF))
+            # At an end of the bed only what hangs past that end is clear of it.
+            elif to_the_end and other.bare == now.bare and _hangs_past(verdict, -other.end if turned else other.end):
+                found.append((other, AT_THE_END - ANGLE_OFF if now.bare else AT_THE_END))
+        return found
+
+    def stroke(
+        self, setting: Setting, tooling: LeafTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> LeafStroke:
+        """See :meth:`Machine.stroke`."""
+        return LeafStroke(setting, tooling, keep, until, stop)
+
+    def refused(self, blank: Blank, brake: LeafBrake, units: Units) -> tuple[str, tuple[str, ...]] | None:
+        """See :meth:`Machine.refused`."""
+        thick = too_thick(blank, brake.rated, units)
+        return thick or (None if brake.fingers else ("there are no fingers in the rack", ()))
+
+    def narrow_flanges(self, blank: Blank, brake: LeafBrake, units: Units) -> list[Finding]:
+        """See :meth:`Machine.narrow_flanges`."""
+        return narrow_flanges(blank, brake, units)
+
+    def set_up(self, stroke: Stroke, reach: float) -> Folded:
+        """See :meth:`Machine.set_up`."""
+        assert isinstance(stroke, LeafStroke)
+        brake = stroke.tooling.brake
+        allowed = stroke.setting.blank.sheet.allowed_by(brake.rated)
+        return Folded(stroke.setback, -float(stroke.nose[0]), allowed, brake.finger_height)
+
+    def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
+        """See :meth:`Machine.record`."""
+        assert isinstance(stroke, LeafStroke)
+        tools = stroke.tools
+        return {
+            "hinge": [float(v) for v in tools.hinge],
+            "setback": tools.setback,
+            "opening": tools.opening,
+            "bed": None if stroke.over is None else list(stroke.over),
+            "tools": {p.name: profile_record(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
+        }
+
+    def drawn_off(self, stroke: Stroke, released: float) -> float | None:
+        """See :meth:`Machine.drawn_off`."""
+        assert isinstance(stroke, LeafStroke)
+        return stroke.ease(released)
+
+
+def _hangs_past(verdict: Verdict, end: int) -> bool:
+    """True when what a stroke met, or some of it, would lie beyond an end of the bed with the fold set there."""
+    setting = verdict.stroke.setting
+    assert verdict.limit is not None
+    name, (low, high) = verdict.limit.obstacle.body, setting.span
+    for solid in verdict.stroke.pieces:
+        if solid.name != name:
+            continue
+        near, far = (
+            (high - solid.x_range[1], high - solid.x_range[0]) if end > 0 else (solid.x_range[0] - low, solid.x_range[1] - low)
+        )
+        # A piece that does not change along the fold meets the bed wherever any of it lies over it.
+        if (far if solid.uniform else near) < 0.01:
+            return True
+    return False

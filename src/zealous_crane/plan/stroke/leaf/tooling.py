@@ -1,0 +1,71 @@
+"""A leaf brake set up: as it is, with the leaf's angle off, the fold anywhere on the bed or at one of its ends."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from ....brake import LeafBrake, Sections
+from ....job import Avoided
+from ..tooling import Tooling
+
+
+@dataclass(frozen=True)
+class LeafTooling(Tooling):
+    """A leaf brake as it is, or out of the ordinary. See :class:`Tooling`.
+
+    Attributes:
+        brake: the machine as set up.
+        bare: the leaf's removable angle is off.
+        end: −1 or 1 when the fold begins at the left or right end of the bed, so that what lies beyond it hangs free.
+    """
+
+    brake: LeafBrake
+    bare: bool = False
+    end: int = 0
+
+    @property
+    def says(self) -> str:
+        """What is out of the ordinary about it; empty when nothing is."""
+        said = ["the leaf's angle off"] if self.bare else []
+        if self.end:
+            said.append(f"the fold at the {'left' if self.end < 0 else 'right'} end of the bed")
+        return ", ".join(said)
+
+    @property
+    def sections(self) -> Sections:
+        """The fingers."""
+        return self.brake.sections
+
+    @property
+    def greatest_angle(self) -> float:
+        """How far the leaf swings, degrees."""
+        return self.brake.greatest_angle
+
+    @property
+    def stop(self) -> tuple[str, str]:
+        """See :attr:`Tooling.stop`."""
+        return "leaf", "its stop"
+
+    @property
+    def unusual(self) -> frozenset[Avoided]:
+        """See :attr:`Tooling.unusual`."""
+        found: set[Avoided] = set()
+        if self.bare:
+            found.add("angle-off")
+        if self.end:
+            found.add("bed-end")
+        return frozenset(found)
+
+    @property
+    def mirrored(self) -> LeafTooling:
+        """A fold at one end of the bed is at the other."""
+        return replace(self, end=-self.end) if self.end else self
+
+    @property
+    def head(self) -> float:
+        """How far the finger's clamp hangs below the beam, mm."""
+        return self.brake.head_drop
+
+    def stands_beside(self, other: Tooling) -> bool:
+        """See :meth:`Tooling.stands_beside`: with the same leaf, and neither at an end of the bed."""
+        return self == other and not self.end

@@ -1,0 +1,18 @@
+"""A leaf brake's tools set for a bend, as the contact search needs them."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from ....allowance import Bend
+from ....brake import LeafBrake, Tools, tools_for
+from ...geometry.outline import ToolOutline
+
+
+@lru_cache(maxsize=128)
+def outlines_for(
+    brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0, front: float = 0.0
+) -> tuple[Tools, dict[str, ToolOutline]]:
+    """The tools set for a bend that is taken to ``stop`` degrees, grown by the clearance to keep."""
+    tools = tools_for(brake, bend, stop, front)
+    return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}

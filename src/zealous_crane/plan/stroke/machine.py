@@ -1,0 +1,187 @@
+"""What the program asks of a kind of machine: everything else knows machines by this interface alone."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any, ClassVar, Generic, TypeVar
+
+from ...blank import Blank, Finding
+from ...brake import Brake
+from ...job import Avoided
+from ...measure import Units
+from .setting import Setting
+from .stroke import Stroke
+from .tooling import Tooling
+from .verdict import Verdict
+
+B = TypeVar("B", bound=Brake)
+T = TypeVar("T", bound=Tooling)
+
+
+@dataclass(frozen=True)
+class Words:
+    """How a machine is spoken of.
+
+    Attributes:
+        set_up: one set-up of its tools: ``finger set-up``.
+        held: what is done to the side that stays: ``clamped``.
+        tried: what was gone through besides every order: ``with either side clamped``.
+        other_side: what a person asks for to hold the other side.
+        line_under: what a line is sighted under.
+    """
+
+    set_up: str
+    held: str
+    tried: str
+    other_side: str
+    line_under: str
+
+
+class Step(StrEnum):
+    """Where in the work a caution belongs."""
+
+    SETTING_UP = "setting up"
+    BENDING = "bending"
+
+
+class FactKey(StrEnum):
+    """What a figure of the set-up is; the words beside it may change."""
+
+    HELD = "held"
+    TOOLS = "tools"
+    PIECES = "pieces"
+    UNDER = "under"
+    OTHERS = "others"
+    LINE = "line"
+    SETBACK = "setback"
+    STOP = "stop"
+    TRAVEL = "travel"
+    FORCE = "force"
+    GAUGE = "gauge"
+    STATION = "station"
+    WAY = "way"
+    OVER_BEND = "over-bend"
+    RATED = "rated"
+    HEIGHT = "height"
+    LEAST_LEG = "least leg"
+    RADIUS = "radius"
+
+
+@dataclass(frozen=True)
+class Fact:
+    """One figure of a set-up in words: what it is, what it is called, and what it is set to."""
+
+    key: FactKey
+    label: str
+    value: str
+
+
+@dataclass(frozen=True)
+class Card:
+    """What any machine's card says, for the machine to put in its place.
+
+    Attributes:
+        held: which panel is held, and which face is up.
+        tooling: what is out of the ordinary, or which tools.
+        pieces, under: the pieces over the fold and under it, left to right.
+        stop: the angle to stop at, and what it is made of.
+        thickness: of the sheet, mm.
+        units: of the job.
+    """
+
+    held: str
+    tooling: str
+    pieces: str
+    under: str
+    stop: str
+    thickness: float
+    units: Units
+
+
+class OwnSetUp(ABC):
+    """What is set on one kind of machine for one stroke, beyond what every machine has."""
+
+    @abstractmethod
+    def record(self) -> dict[str, Any]:
+        """The figures as JSON: lengths mm, angles degrees, forces kN."""
+
+    @abstractmethod
+    def facts(self, card: Card) -> list[Fact]:
+        """What is set, the most needed first."""
+
+    @abstractmethod
+    def more(self, card: Card) -> list[Fact]:
+        """What is good to know besides."""
+
+    @abstractmethod
+    def hold(self, held: str, units: Units) -> str:
+        """How the part is held, in a sentence or two for the page at the brake."""
+
+
+class Machine(ABC, Generic[B, T]):
+    """One kind of machine: what it may be set up with, what it refuses, how a stroke of it goes, and how it is spoken of."""
+
+    words: ClassVar[Words]
+    cautions: ClassVar[tuple[tuple[Step, str], ...]]
+    bottoms: ClassVar[bool] = False
+    """Folds may be bottomed on it."""
+    avoidable: ClassVar[frozenset[Avoided]] = frozenset()
+    """What of its set-ups a person may ask to do without."""
+
+    @abstractmethod
+    def toolings(self, brake: B, blank: Blank, *, bottomed: bool) -> tuple[T, ...]:
+        """What the brake may be set up with for a sheet, the plainest first."""
+
+    @abstractmethod
+    def plain(self, toolings: Sequence[T]) -> list[T]:
+        """Those of its set-ups a hand reaches for first."""
+
+    def instead(self, now: T, verdict: Verdict, toolings: Sequence[T], *, plain: bool, turned: bool) -> list[tuple[T, float]]:
+        """Set-ups out of the ordinary that may help where one did not, with what is to be said against each.
+
+        Args:
+            now: what was tried.
+            verdict: what it came to.
+            toolings: all there are.
+            plain: what was tried is what a hand reaches for first.
+            turned: left and right have changed places in the verdict.
+        """
+        return []
+
+    @abstractmethod
+    def stroke(
+        self, setting: Setting, tooling: T, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> Stroke:
+        """The stroke of a setting; see :class:`Stroke`."""
+
+    @abstractmethod
+    def refused(self, blank: Blank, brake: B, units: Units) -> tuple[str, tuple[str, ...]] | None:
+        """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it; None when it does."""
+
+    @abstractmethod
+    def narrow_flanges(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
+        """What the brake cannot hold or carry, seen on the flat before any stroke is judged. Common practice, no source."""
+
+    def watch(self, stroke: Stroke, units: Units) -> str | None:
+        """What to look out for in a stroke that goes; None when nothing is."""
+        return None
+
+    @abstractmethod
+    def set_up(self, stroke: Stroke, reach: float) -> OwnSetUp:
+        """What is set on the machine for a stroke that goes to ``reach`` degrees."""
+
+    @abstractmethod
+    def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
+        """Where the tools stand in a stroke, as JSON: what another program needs to look at it again. Lengths mm.
+
+        Args:
+            stroke: of this machine.
+            under: intervals (mm along the fold) of the pieces under the fold, where there are any.
+        """
+
+    def drawn_off(self, stroke: Stroke, released: float) -> float | None:
+        """How far (mm) the part is drawn to the operator before it is let go at ``released`` degrees; None where it is not."""
+        return None

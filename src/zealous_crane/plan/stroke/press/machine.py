@@ -1,0 +1,162 @@
+"""The press brake, as the program knows it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, ClassVar
+
+from ....blank import Blank, Finding, MadeBy
+from ....brake import Bottoming, PressBrake, PunchStyle
+from ....brake.air import NARROWEST, WIDEST
+from ....brake.force import BOTTOM_FACTOR
+from ....brake.section import marked_in
+from ....measure import Units, show_length
+from ..machine import Machine, Step, Words
+from ..record import profile_record
+from ..setting import Setting
+from ..stroke import Stroke
+from ..verdict import Verdict
+from .flange import narrow_flanges
+from .set_up import Pressed
+from .stroke import PressStroke
+from .tooling import PressTooling
+
+MOST_DIES = 3
+"""Dies tried for one sheet, the best first."""
+
+OTHER_TOOLS = 0.5
+"""What is to be said against another die, or a sharper punch and die."""
+
+SHARPER = 30.0
+"""Degrees a die must be sharper by than the others to count as one for acute folds."""
+
+
+class PressBending(Machine[PressBrake, PressTooling]):
+    """A press brake with punches and dies. See :class:`Machine`."""
+
+    words: ClassVar[Words] = Words(
+        set_up="set-up",
+        held="at the back",
+        tried="with either side at the back and every punch and die",
+        other_side="Turn it end for end",
+        line_under="punch",
+    )
+    cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
+        (Step.SETTING_UP, "Support the tools while you loosen them, and block the ram before hands go between them."),
+        (
+            Step.SETTING_UP,
+            "Heavy punches and dies take two to lift. Never pass the force the press or a tool is rated for.",
+        ),
+        (
+            Step.BENDING,
+            "Hands off the sheet near the tools: its sides swing up fast. Foot off the treadle until you are clear.",
+        ),
+        (Step.BENDING, "A narrow piece under the force of a long one cracks, and takes the tool with it: set the force anew."),
+    )
+    bottoms: ClassVar[bool] = True
+
+    def toolings(self, brake: PressBrake, blank: Blank, *, bottomed: bool) -> tuple[PressTooling, ...]:
+        """See :meth:`Machine.toolings`."""
+        order = [PunchStyle.STRAIGHT, PunchStyle.GOOSENECK, PunchStyle.ACUTE]
+        found: list[PressTooling] = []
+        dies = brake.dies_for(blank.sheet)
+        sharp = max((180.0 - d.angle for d in dies), default=0.0)
+        plain = [d for d in dies if 180.0 - d.angle < sharp - SHARPER][:MOST_DIES]
+        acute = [d for d in dies if d not in plain][:MOST_DIES]
+        for punch in sorted(brake.bending_punches, key=lambda p: order.index(p.style)):
+            for die in (*plain, *acute) if punch.style is not PunchStyle.ACUTE else (*acute, *plain):
+                if not brake.closes(punch, die, blank.thickness):
+                    continue
+                found.append(PressTooling(brake, punch, die, bottomed=bottomed))
+                if not punch.even:
+                    found.append(PressTooling(brake, punch.turned, die, True, bottomed))
+        return tuple(found)
+
+    def plain(self, toolings: Sequence[PressTooling]) -> list[PressTooling]:
+        """See :meth:`Machine.plain`: every punch over the die a hand reaches for."""
+        return [t for t in toolings if t.die == toolings[0].die and t.punch.style is not PunchStyle.ACUTE]
+
+    def instead(
+        self, now: PressTooling, verdict: Verdict, toolings: Sequence[PressTooling], *, plain: bool, turned: bool
+    ) -> list[tuple[PressTooling, float]]:
+        """See :meth:`Machine.instead`: another die, or a sharper punch and die, where this one does not carry the leg, stand the
+        force or reach the angle."""
+        if not plain:
+            return []
+        sharper = verdict.reach >= now.greatest_angle - 1e-6
+        return [
+            (other, OTHER_TOOLS)
+            for other in toolings
+            if other != now
+            and ((verdict.refused and other.punch == now.punch) or (sharper and other.greatest_angle > now.greatest_angle + 1))
+        ]
+
+    def stroke(
+        self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> PressStroke:
+        """See :meth:`Machine.stroke`."""
+        return PressStroke(setting, tooling, keep, until, stop)
+
+    def refused(self, blank: Blank, brake: PressBrake, units: Units) -> tuple[str, tuple[str, ...]] | None:
+        """See :meth:`Machine.refused`."""
+        if not brake.bending_punches:
+            return "the press has no punch that bends", ()
+        if not brake.dies:
+            return "the press has no die", ()
+        if not brake.dies_for(blank.sheet):
+            # Tools keep the units they are marked in.
+            marked = marked_in(d.opening for d in brake.dies)
+            openings = ", ".join(show_length(d.opening, marked) for d in sorted(brake.dies, key=lambda d: d.opening))
+            t = blank.thickness
+            return "no die suits this thickness", (
+                f"{show_length(t, units.fine)} wants a V between {show_length(NARROWEST * t, marked)} and "
+                f"{show_length(WIDEST * t, marked)}; "
+                f"the dies open {openings}.",
+            )
+        if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
+            return "the part has hems and the press has no flat punch to close them", ()
+        return None
+
+    def narrow_flanges(self, blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
+        """See :meth:`Machine.narrow_flanges`."""
+        return narrow_flanges(blank, brake, units)
+
+    def watch(self, stroke: Stroke, units: Units) -> str | None:
+        """See :meth:`Machine.watch`: where the V gives another inside radius than the blank was worked out for."""
+        assert isinstance(stroke, PressStroke)
+        natural, radius = stroke.air_radius, stroke.setting.line.bend.radius
+        if abs(natural - radius) <= max(0.3, 0.3 * natural):
+            return None
+        return (
+            f"Bent in air over {stroke.tooling.die.name} the inside radius comes out near "
+            f"{show_length(round(natural, 2), units.fine)}; the blank is worked out for {show_length(radius, units.fine)}. "
+            "Set the radius in Lay out, or bottom the bend."
+        )
+
+    def set_up(self, stroke: Stroke, reach: float) -> Pressed:
+        """See :meth:`Machine.set_up`."""
+        assert isinstance(stroke, PressStroke)
+        bottomed, force = stroke.bottoming is Bottoming.BOTTOMED, stroke.force
+        return Pressed(
+            punch_travel=stroke.travel(reach),
+            force=force,
+            bottomed=bottomed,
+            force_bottomed=force.total if bottomed else force.total * BOTTOM_FACTOR,
+            least_leg=stroke.least_leg,
+            inside_radius=stroke.tooling.punch.radius if bottomed else stroke.air_radius,
+        )
+
+    def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
+        """See :meth:`Machine.record`."""
+        assert isinstance(stroke, PressStroke)
+        press, tooling = stroke.tools, stroke.tooling
+        return {
+            "die_sections": [list(section) for section in under],
+            "punch": tooling.punch.name,
+            "turned": tooling.turned,
+            "die": tooling.die.name,
+            "opening": press.opening,
+            "shoulder": press.shoulder,
+            "tip_radius": tooling.punch.radius,
+            "tools": {p.name: profile_record(p) for p in (press.punch, press.ram, press.die, press.table)},
+        }

@@ -1,0 +1,69 @@
+"""One punch over one die."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ....brake import Die, PressBrake, Punch, Sections
+from ....metal import Sheet, Springback, overbend
+from ..tooling import Tooling
+
+
+@dataclass(frozen=True)
+class PressTooling(Tooling):
+    """One punch over one die. See :class:`Tooling`.
+
+    Attributes:
+        brake: the machine.
+        punch: as it hangs, turned or not.
+        die: under it.
+        turned: the punch hangs the other way round.
+        bottomed: the sheet is pressed against the die's sides, which takes more force and leaves less springback.
+    """
+
+    brake: PressBrake
+    punch: Punch
+    die: Die
+    turned: bool = False
+    bottomed: bool = False
+
+    @property
+    def says(self) -> str:
+        """``Gooseneck 86 turned round, on V 10``."""
+        turned, bottomed = " turned round" if self.turned else "", ", bottomed" if self.bottomed else ""
+        return f"{self.punch.name}{turned} on {self.die.name}{bottomed}"
+
+    @property
+    def sections(self) -> Sections:
+        """Pieces of the punch."""
+        return self.brake.sections(self.punch.pieces, "punch piece")
+
+    @property
+    def under(self) -> Sections:
+        """Pieces of the die."""
+        return self.brake.sections(self.die.pieces, "die piece")
+
+    @property
+    def greatest_angle(self) -> float:
+        """Farthest a fold can be taken, degrees: until the metal lies in the V or against the punch's flanks."""
+        return 180.0 - max(self.die.angle, self.punch.angle)
+
+    @property
+    def stop(self) -> tuple[str, str]:
+        """See :attr:`Tooling.stop`."""
+        return (
+            ("V", f"{self.die.name}'s sides") if self.die.angle >= self.punch.angle else ("punch", f"{self.punch.name}'s tip")
+        )
+
+    def springback(
+        self, sheet: Sheet, target: float, radius: float, *, closing: bool, measured: float | None, whole: bool
+    ) -> Springback:
+        """See :meth:`Tooling.springback`; a fold that is bottomed comes back by less, unless it was measured."""
+        back = overbend(sheet, target, radius, closing=closing, measured=measured, press=True)
+        return back.bottomed if self.bottomed and whole and measured is None else back
+
+    def stands_beside(self, other: Tooling) -> bool:
+        """See :meth:`Tooling.stands_beside`: punches and dies that are as high together."""
+        if not isinstance(other, PressTooling):
+            return False
+        return abs(self.punch.height + self.die.height - other.punch.height - other.die.height) < 0.01

@@ -1,0 +1,280 @@
+"""A stroke on which the part turns about a nose that rests on it: what leaf brakes and hand folders have in common."""
+
+from __future__ import annotations
+
+import math
+from abc import abstractmethod
+from collections.abc import Iterable, Iterator
+from functools import cached_property
+from typing import ClassVar
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from ..geometry.clip import AWAY
+from ..geometry.contact import hull, least_distance, turned
+from ..geometry.interval import Slab, laid_over
+from ..geometry.obstacle import Contact, Obstacle, earliest
+from ..geometry.outline import ToolOutline
+from ..geometry.solid import Solid, beyond
+from .passage import EASE, Passage, barred_along, struck
+from .setting import Setting
+from .stroke import Stroke
+from .tooling import Tooling
+from .turn import Swing, first_met, met_along
+
+Array = NDArray[np.float64]
+
+
+class TurningStroke(Stroke):
+    """One stroke about a resting nose. See :class:`Stroke`.
+
+    A machine of this family says what its tools are: the pieces over the fold (``section``), the bed under it, what is there
+    along the whole fold above (``overhead``), and what stands before the bed's front (``before``).
+    """
+
+    section: ClassVar[str]
+    overhead: ClassVar[tuple[str, ...]] = ()
+    before: ClassVar[tuple[str, ...]] = ()
+
+    def __init__(
+        self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> None:
+        super().__init__(setting, tooling, keep, until, stop)
+        self._still = self._outlines(0.0)
+        # What rests against what rests keeps no margin; what swings past it does.
+        self._tool = self._outlines(keep) if keep > 0 else self._still
+        self._limit = math.radians(self.until)
+        self._begin = math.radians(setting.start)
+        self._known_tops: dict[float, Array] = {}
+        self._swings = frozenset(self._swinging)
+        self._pole: tuple[float, float] = tuple(setting.pole.tolist())
+
+    @abstractmethod
+    def _outlines(self, keep: float) -> dict[str, ToolOutline]:
+        """The tools by name, grown by the clearance (mm) to keep."""
+
+    @property
+    @abstractmethod
+    def nose(self) -> Array:
+        """(2,) mm, foremost point of the nose's level: where the nose stands over the sheet."""
+
+    @property
+    @abstractmethod
+    def opening(self) -> float:
+        """How far what stands over the fold rises, mm."""
+
+    @property
+    def over(self) -> tuple[float, float] | None:
+        """Interval of x (mm) in which bed and overhead are; None when they go on past the part."""
+        return None
+
+    @property
+    def ways(self) -> tuple[str, ...]:
+        """From the front, and from the end of the bed where the frame leaves room."""
+        return ("front", "side") if self.tooling.brake.open_ends else ("front",)
+
+    def _shadow(self, solid: Solid) -> Array:
+        """Shadow of what of a solid lies over the bed; empty when it hangs beyond its end."""
+        return solid.shadow if self.over is None else solid.clipped(*self.over)
+
+    # --- the swing ------------------------------------------------------------------------------------------
+
+    def _swing(self, solid: Solid) -> Swing:
+        y, z = self._pole
+        return Swing((y + self.setting.offset(solid), z), self._begin, self._limit, solid.panel in self.setting.folding_panels)
+
+    @cached_property
+    def _clamped_across(self) -> tuple[Solid, ...]:
+        """What of the clamped panels lies before the line, where the leaf lifts it."""
+        found = [
+            beyond(s, self.setting.own_line(s.panel), -1.0) for s in self._resting if s.panel in self.setting.clamped_panels
+        ]
+        return tuple(s for s in found if s is not None)
+
+    @cached_property
+    def _folding_across(self) -> tuple[tuple[Solid, Swing], ...]:
+        """What of the folded panels lies behind the line, where it is driven down as the rest comes up."""
+        found: list[tuple[Solid, Swing]] = []
+        for solid in self._swinging:
+            if solid.panel in self.setting.folding_panels:
+                piece = beyond(solid, self.setting.offset(solid), 1.0)
+                if piece is not None:
+                    found.append((piece, self._swing(solid)._replace(folded=False)))
+        return tuple(found)
+
+    @property
+    def beyond(self) -> tuple[Solid, ...]:
+        """See :attr:`Stroke.beyond`."""
+        return (*self._clamped_across, *(solid for solid, _ in self._folding_across))
+
+    def _fixed(self) -> list[Contact | None]:
+        """First contacts with what is there whichever sections are used, the part itself aside."""
+        every = [(s, self.over, self._swing(s)) for s in self._swinging]
+        others = [asked for asked in every if asked[0].panel not in self.setting.folding_panels]
+        found = [contact for name in self.overhead for contact in first_met(every, self._tool[name])]
+        found += first_met(others, self._tool["bed"])
+        # It lies on the bed to begin with: no margin is asked of it.
+        found += first_met([(s, self.over, swing) for s, swing in self._folding_across], self._still["bed"])
+        return found
+
+    @cached_property
+    def fixed_contact(self) -> Contact | None:
+        """First contact with what is there whichever sections are used, and of the part with itself."""
+        return self._meets_itself(earliest(*self._fixed()))
+
+    # --- getting in, clamping, getting out ------------------------------------------------------------------------
+
+    @cached_property
+    def _every(self) -> tuple[Solid, ...]:
+        return (*self._resting, *self._swinging)
+
+    @cached_property
+    def _stack(self) -> tuple[Array, Array, NDArray[np.intp]]:
+        """Corners (n, 2) of every solid with the fold flat, what each turns about, and each solid's first corner."""
+        points = np.concatenate([solid.corners[:, 1:] for solid in self._every])
+        sizes = [len(solid.corners) for solid in self._every]
+        poles = np.repeat([self.pole(solid) for solid in self._every], sizes, axis=0)
+        return points, poles, np.concatenate([[0], np.cumsum(sizes)[:-1]])
+
+    def _tops(self, angle: float) -> Array:
+        """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
+        if angle not in self._known_tops:
+            points, poles, first = self._stack
+            rests = len(self._resting)
+            if angle and rests < len(first):
+                swings = int(first[rests])
+                points = np.concatenate([points[:swings], turned(points[swings:], poles[swings:], angle)])
+            high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
+            self._known_tops[angle] = np.column_stack([high, low[:, 1]])
+        return self._known_tops[angle]
+
+    def _passing(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage]]:
+        """The solids that come near a tool on the way in (``after`` of 0) or out, each with how it moves."""
+        angle, ease = (math.radians(after), self.ease(after)) if after > 0 else (self._begin, None)
+        (y, z), _ = tool.box
+        tops = self._tops(angle)
+        # All movements lead forwards and down.
+        for k in np.nonzero((tops[:, 0] > y) & (tops[:, 1] > z))[0].tolist():
+            solid = self._every[k]
+            if k < len(self._resting):
+                yield solid, Passage(way, self.opening, ease)
+            else:
+                swing = self._swing(solid)
+                yield solid, Passage(way, self.opening, ease, swing.pole, angle, swing.folded)
+
+    def ease(self, after: float) -> float:
+        """How far (mm) the part is drawn to the operator before what holds it rises, so that the fold leaves the nose."""
+        back = float(self._tops(math.radians(after))[len(self._resting) :, 0].max())
+        return max(0.0, back - float(self.nose[0])) + EASE
+
+    def barred(self, after: float, way: str = "front") -> Obstacle | None:
+        """See :meth:`Stroke.barred`."""
+        bed = self._still["bed"]
+        low = self._tops(self._begin)[:, 2]
+        for k in np.nonzero(low < -1e-6)[0].tolist():
+            solid = self._every[k]
+            shadow = self._shadow(solid)
+            if self._begin and solid in self._swings:
+                shadow = turned(shadow, self.pole(solid), self._begin)
+            if len(shadow) >= 3 and shadow[:, 1].min() < -1e-6:
+                for name in self.before:
+                    if self._still[name].polygon.intersects(shapely.Polygon(shadow)):
+                        return Obstacle(solid.name, name, "clamping")
+                # Anything that hangs below the sheet must come in past the bed's front, or along it.
+                away = np.array([AWAY if way == "front" else 0.0, 0.0])
+                if bed.polygon.intersects(shapely.Polygon(hull(np.concatenate([shadow, shadow - away])))):
+                    return Obstacle(solid.name, "bed", "sliding in")
+        for name in self.overhead:
+            for angle in (0.0, after) if after > 0 else (0.0,):
+                for solid, passage in self._passing(self._still[name], angle, way):
+                    phase = struck(solid, self.over, self._still[name], passage)
+                    if phase is not None:
+                        return Obstacle(solid.name, name, phase)
+        return None
+
+    # --- where a section may stand -------------------------------------------------------------------------------
+
+    def entry(self, way: str = "front") -> tuple[Slab, ...]:
+        """See :meth:`Stroke.entry`."""
+        return self._laid_over(self._spans(0.0, way))
+
+    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what a section meets there.
+
+        Args:
+            after: degrees the fold stands at when the part is taken out.
+            wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
+            way: how the part gets in and out.
+        """
+        swing = self._tool[self.section]
+        first_met([(solid, None, self._swing(solid)) for solid in self._swinging], swing)  # all in one go
+        met = [met_along(solid, swing, self._swing(solid), wanted) for solid in self._swinging]
+        met += [met_along(solid, self._still[self.section], turn, wanted) for solid, turn in self._folding_across]
+        out = self._spans(after, way) if after > 0 else []
+        return self._laid_over([*self._spans(0.0, way), *out, *(slab for slab in met if slab is not None)])
+
+    def _spans(self, after: float, way: str) -> list[Slab]:
+        """Where sections are in the way as the part goes in (``after`` of 0) or out."""
+        section = self._still[self.section]
+        found = [barred_along(solid, section, passage) for solid, passage in self._passing(section, after, way)]
+        return [slab for slab in found if slab is not None]
+
+    def _laid_over(self, spans: list[Slab]) -> tuple[Slab, ...]:
+        length = self.tooling.brake.bed_length
+        if self.over is not None:
+            low, high = self.over
+            edge = Obstacle("fold", "end of the bed", "clamping")
+            spans += [Slab(-length, low, edge, None), Slab(high, length, edge, None)]
+        return laid_over([s for s in spans if s.high > s.low], length)
+
+    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
+        """First contact of the swing with anything at all, with sections in ``intervals``."""
+        sections = tuple(intervals)
+        asked = [(solid, interval, self._swing(solid)) for interval in sections for solid in self._swinging]
+        across = [(solid, interval, swing) for interval in sections for solid, swing in self._folding_across]
+        met = (*first_met(asked, self._tool[self.section]), *first_met(across, self._still[self.section]))
+        return earliest(self.fixed_contact, *met)
+
+    # --- room left ----------------------------------------------------------------------------------------------
+
+    def clearance(
+        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> float:
+        """Least distance (mm) between what swings and bed, sections in ``intervals`` and what is overhead, up to ``degrees``.
+
+        The folded panel is not measured against nose, raked face, foot, bed and leaf: it is meant to come close to them.
+        """
+        limit = math.radians(degrees)
+        least = math.inf
+        sections = tuple(intervals)
+        for solid in self._swinging:
+            pole = self.pole(solid)
+            folded = solid.panel in self.setting.folding_panels
+            near: list[tuple[ToolOutline, Array]] = [(self._still[name], self._shadow(solid)) for name in self.overhead]
+            if not folded:
+                near.append((self._still["bed"], self._shadow(solid)))
+            clips = [solid.clipped(low, high) for low, high in sections]
+            if solid.uniform:
+                clips = [clip for clip in clips if len(clip)][:1]
+            near += [(self._still[self.section], clip) for clip in clips if len(clip) >= 3]
+            for tool, shadow in near:
+                if len(shadow) < 3:
+                    continue
+                if self._begin:
+                    shadow = turned(shadow, pole, self._begin)  # noqa: PLW2901 - the same shadow, where the stroke begins
+                sides = corners = None
+                if folded and tool.name == self.section:
+                    far = np.array([part not in ("nose", "face", "foot") for part in tool.parts])
+                    # A corner counts when both its sides do.
+                    corner = far & np.roll(far, 1)
+                    sides = np.broadcast_to(far, (len(shadow), len(far)))
+                    corners = np.broadcast_to(corner[:, None], (len(far), len(shadow)))
+                ends = np.roll(shadow, -1, axis=0)
+                least = min(
+                    least,
+                    least_distance(shadow, pole, tool.outline, tool.ends, limit - self._begin, allowed=sides),
+                    least_distance(tool.outline, pole, shadow, ends, limit - self._begin, backwards=True, allowed=corners),
+                )
+        return least
