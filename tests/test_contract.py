@@ -62,16 +62,18 @@ def test_each_room_imports_only_what_lies_below_it():
 
 
 PLAN = {
-    "geometry": set(),
-    "stroke/leaf": {"geometry", "stroke"},
-    "stroke/press": {"geometry", "stroke"},
-    "stroke/hand": {"geometry", "stroke"},
-    "stroke": {"geometry", "stroke/leaf", "stroke/press", "stroke/hand"},
-    "order": {"geometry", "stroke"},
+    "memory": set(),
+    "geometry": {"memory"},
+    "stroke/leaf": {"geometry", "stroke", "memory"},
+    "stroke/press": {"geometry", "stroke", "memory"},
+    "stroke/hand": {"geometry", "stroke", "memory"},
+    "stroke": {"geometry", "stroke/leaf", "stroke/press", "stroke/hand", "memory"},
+    "order": {"geometry", "stroke", "memory"},
     "result": {"geometry", "stroke", "order"},
     "make": {"stroke", "order", "result"},
     "advice": {"stroke", "order", "result", "make"},
-    "memory": {"geometry"},
+    "run": {"order", "result", "make", "advice", "memory"},
+    "server": {"run"},
 }
 """Which rooms of plan/ a room may import. The machines stand on the stroke's own floor; only its registry
 looks back at them."""

@@ -55,7 +55,7 @@ def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window
     window = open_window(demo_job())
     bend, session = window.bend, window.session
     window.show_stage(3)
-    before = [s.name for s in session.plan.strokes]
+    before = [s.name for s in planned(qtbot, session).strokes]
     assert "Drag a card" in bend.order_says.text() and not bend.free.isVisible()
     bend.choose(0)
     qtbot.mouseClick(bend.later, Qt.MouseButton.LeftButton)

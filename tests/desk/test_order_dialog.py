@@ -8,15 +8,17 @@ from test_brake_work import open_window  # noqa: F401 - the fixture
 from test_window import planned
 
 from zealous_crane.blank import develop
+from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.order_dialog import OrderDialog
 from zealous_crane.job import OrderWishes
 from zealous_crane.measure import INCH
 from zealous_crane.part import OpenBox
+from zealous_crane.plan import machine_of
 
 
-def dialog_for(job, qtbot, *, leaf=True) -> OrderDialog:
-    dialog = OrderDialog(job.order, develop(job), leaf=leaf)
+def dialog_for(job, qtbot) -> OrderDialog:
+    dialog = OrderDialog(job.order, develop(job), avoidable=machine_of(shipped_rack()[job.brake]).avoidable)
     qtbot.addWidget(dialog)
     dialog.show()
     return dialog
@@ -64,7 +66,7 @@ def test_everything_asked_for_is_listed_and_can_go(qtbot):
 
 
 def test_on_a_press_only_what_a_press_has_can_be_avoided(qtbot):
-    dialog = dialog_for(demo_job("frame-rail"), qtbot, leaf=False)
+    dialog = dialog_for(demo_job("frame-rail"), qtbot)
     assert not dialog.avoid["angle-off"].isVisible() and dialog.avoid["hand"].isVisible()
 
 

@@ -13,13 +13,15 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
-from zealous_crane.desk import planning
 from zealous_crane.desk.app import application
+from zealous_crane.desk.crew import Crew, ThreadWorker
 from zealous_crane.desk.log import log_path
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window, with_ending
 from zealous_crane.files import write_job
 from zealous_crane.measure import INCH
+from zealous_crane.plan import Cancelled
+from zealous_crane.plan import run as planning
 
 
 @pytest.fixture
@@ -33,13 +35,13 @@ def bench(qtbot, rack, tmp_path, monkeypatch):
     def held(job, brake, **more):
         while not gate.wait(0.02):
             if more["cancelled"]():
-                raise planning.Cancelled
+                raise Cancelled
         return real(job, brake, **more)
 
     monkeypatch.setattr(planning, "make_plan", held)
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(str(a[2])))
     application()
-    session = Session(demo_job(), rack, shop=tmp_path / "brakes")
+    session = Session(demo_job(), rack, shop=tmp_path / "brakes", crew=Crew(ThreadWorker))
     window = Window(session)
     qtbot.addWidget(window, before_close_func=lambda _: session.mark_saved())
     window.show()
@@ -48,7 +50,7 @@ def bench(qtbot, rack, tmp_path, monkeypatch):
     window.gate, window.said = gate, said
     yield window
     gate.set()
-    session.planner.close()
+    session.planner.stop()
 
 
 def done(qtbot, window):
@@ -115,7 +117,7 @@ def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
         while not cancelled():
             called.wait(0.005)
         called.set()
-        raise planning.Cancelled
+        raise Cancelled
 
     monkeypatch.setattr(planning, "advise", slow)
     session.start_with(demo_job("deep-feeder").model_copy(update={"name": "deep"}))
@@ -140,7 +142,7 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
             at_once(plan)
             while not gate.wait(0.005):
                 if cancelled():
-                    raise planning.Cancelled
+                    raise Cancelled
 
         return held(job, brake, at_once=shown, cancelled=cancelled, **more)
 

@@ -24,6 +24,11 @@ from zealous_crane.part import CornerRule, Flange, Hem, HoleShape, MarkForm
 from zealous_crane.part.kinds import KINDS
 
 
+def undo_steps(session):
+    """How often a person could press undo."""
+    return session._history._at
+
+
 @pytest.fixture
 def bench(qtbot, rack):
     """The window with any demonstration on it."""
@@ -147,7 +152,7 @@ def test_a_hole_is_placed_dragged_and_typed(bench, qtbot):
     assert (cutout.x.value, cutout.y.value) == pytest.approx((20, 10), abs=1.5)
     window.grab()
     start = place(window, window.session.blank.holes[0].centre)
-    steps = len(window.session._history)
+    steps = undo_steps(window.session)
     assert isinstance(canvas.at(start), HoleHandle)
     qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start.toPoint())
     for i in range(1, 6):
@@ -158,7 +163,7 @@ def test_a_hole_is_placed_dragged_and_typed(bench, qtbot):
     factor = canvas.scale.factor
     assert moved.x.value - cutout.x.value == pytest.approx(20 / factor, abs=2.5 / factor)
     assert moved.y.value - cutout.y.value == pytest.approx(10 / factor, abs=2.5 / factor)
-    assert len(window.session._history) == steps + 1, "a drag is one step of undo"
+    assert undo_steps(window.session) == steps + 1, "a drag is one step of undo"
     assert window.shape.designer.chosen == ("hole", 0)
     retype(qtbot, window.shape.field("length"), "1/2")
     assert window.session.blank.holes[0].size[0] == pytest.approx(INCH / 2)

@@ -132,8 +132,8 @@ def test_header_choices_change_the_job(window, qtbot):
     assert session.job.thickness == "24 ga"
     window.header.quantity.setValue(12)
     assert session.job.quantity == 12
-    window.header.brake.setCurrentIndex(1)
-    window.header.brake.activated.emit(1)
+    window.header.brake.setCurrentIndex(window.header.brake.findData("bench-finger-1000"))
+    window.header.brake.activated.emit(window.header.brake.currentIndex())
     assert planned(qtbot, session).brake.key == "bench-finger-1000"
 
 

@@ -24,8 +24,12 @@ def log_path() -> Path:
 
 def record_fault(error: BaseException) -> Path | None:
     """Write an error with the way to it; where, or None when it could not be written."""
+    return record_text("".join(traceback.format_exception(error)))
+
+
+def record_text(text: str) -> Path | None:
+    """Write what went wrong; where, or None when it could not be written."""
     path = log_path()
-    text = "".join(traceback.format_exception(error))
     with contextlib.suppress(OSError):
         path.parent.mkdir(parents=True, exist_ok=True)
         if path.exists() and path.stat().st_size > LARGEST:

@@ -4,10 +4,9 @@ of that part, worked out off the window's thread."""
 from __future__ import annotations
 
 import hashlib
-import time
 from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 import platformdirs
@@ -16,19 +15,17 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from ..blank import Blank, develop
 from ..brake import Brake, Rack, shop_rack, tool_radius
 from ..demo import demo_job
-from ..files import FileError, write_atomically, write_work
+from ..files import FileError, write_work
 from ..job import Job, OrderWishes
 from ..measure.report import plain
 from ..plan import Cure, Plan
 from ..work import Fit, Work
+from .crew import Crew
+from .history import History, Step
+from .known_plans import KnownPlans
 from .planning import Planner
 from .safety import SafetyCopy
-
-SAME_EDIT = 2.0
-"""Seconds within which further typing in one field belongs to the same step of undo."""
-
-MOST_STEPS = 400
-"""Steps of undo kept; the oldest go first."""
+from .shop_files import write_brakes
 
 KEEP_AFTER = 400
 """Milliseconds after a change until it is written to the safety copy, also while changes go on."""
@@ -36,21 +33,6 @@ KEEP_AFTER = 400
 
 class ChangedOnDisk(FileError):  # noqa: N818 - a question, not an error
     """The file was changed by somebody else since it was read or saved."""
-
-
-@dataclass(frozen=True)
-class Step:
-    """One state of the work.
-
-    Attributes:
-        work: what is being made.
-        at: number of the part on the bench, from 0.
-        rack: the brakes of the shop.
-    """
-
-    work: Work
-    at: int
-    rack: Rack
 
 
 class Session(QObject):
@@ -64,6 +46,7 @@ class Session(QObject):
         rack: the brakes of the shop.
         safety: where the work is kept as it changes; None keeps none.
         shop: folder of the shop's own brake files; None writes none.
+        crew: who plans; None takes the crew of the program.
 
     Signals:
         changed: the job, or what follows from it on the flat, is another one.
@@ -79,7 +62,14 @@ class Session(QObject):
     rested = Signal()
     advanced = Signal(int, object, int)
 
-    def __init__(self, job: Job | Work, rack: Rack, safety: SafetyCopy | None = None, shop: Path | None = None) -> None:
+    def __init__(
+        self,
+        job: Job | Work,
+        rack: Rack,
+        safety: SafetyCopy | None = None,
+        shop: Path | None = None,
+        crew: Crew | None = None,
+    ) -> None:
         super().__init__()
         work = job if isinstance(job, Work) else Work.of(job)
         self.safety, self.shop = safety, shop
@@ -88,11 +78,10 @@ class Session(QObject):
         self._plan: Plan | None = None
         self._called_off = False
         self._stamp: str | None = None
-        self._history: list[Step] = [Step(work, 0, rack)]
-        self._at = 0
+        self._history = History(Step(work, 0, rack))
+        self._plans = KnownPlans()
         self._saved: Work | None = work
-        self._last_edit: tuple[str, float] = ("", 0.0)
-        self.planner = Planner(self)
+        self.planner = Planner(self, crew)
         self.planner.found.connect(self._found)
         self.planner.failed.connect(self._failed)
         self.planner.ended.connect(self._ended)
@@ -102,7 +91,7 @@ class Session(QObject):
         self._keep_timer.setSingleShot(True)
         self._keep_timer.setInterval(KEEP_AFTER)
         self._keep_timer.timeout.connect(self.keep_safe)
-        self.blank = self._developed(self._history[0])
+        self.blank = self._developed(self.step)
         self.replan()
 
     def _developed(self, step: Step) -> Blank:
@@ -136,7 +125,7 @@ class Session(QObject):
     @property
     def step(self) -> Step:
         """Where the work stands."""
-        return self._history[self._at]
+        return self._history.step
 
     @property
     def work(self) -> Work:
@@ -205,26 +194,13 @@ class Session(QObject):
             if number != step.at and (number >= len(self.work.parts) or part != self.work.parts[number]):
                 self._flat(part, step.rack)
         blank = self._developed(step)
-        now = time.monotonic()
-        joins = what and self._last_edit[0] == what and now - self._last_edit[1] < SAME_EDIT and self._at > 0
-        del self._history[self._at + 1 :]
-        if joins and step == self._history[self._at - 1]:
-            # Typed and taken back: as if nothing had been.
-            self._history.pop()
-            self._at -= 1
-        elif joins:
-            self._history[self._at] = step
-        else:
-            self._history.append(step)
-            del self._history[: max(0, len(self._history) - MOST_STEPS)]
-            self._at = len(self._history) - 1
-        self._last_edit = (what, now)
+        self._history.take(step, what)
         self._show(blank)
         return None
 
     def settle(self) -> None:
         """What is typed from now on is a step of its own: another field is being edited."""
-        self._last_edit = ("", 0.0)
+        self._history.settle()
 
     def choose_part(self, number: int) -> None:
         """Put another part of the work on the bench."""
@@ -297,20 +273,19 @@ class Session(QObject):
             self._flat(part, self.rack)
         step = Step(work, at, self.rack)
         blank = self._developed(step)
-        self._history, self._at, self._saved, self.path = [step], 0, None if unsaved else work, path
+        self._history, self._saved, self.path = History(step), None if unsaved else work, path
         self._stamp = stamp_of(path) if path is not None else None
-        self._last_edit = ("", 0.0)
         self.before = self._plan = None
         self.planner.stop()
         self._show(blank)
 
     @property
     def can_undo(self) -> bool:
-        return self._at > 0
+        return self._history.can_undo
 
     @property
     def can_redo(self) -> bool:
-        return self._at + 1 < len(self._history)
+        return self._history.can_redo
 
     def undo(self) -> None:
         """One step back."""
@@ -324,10 +299,9 @@ class Session(QObject):
 
     def _stepped(self, by: int) -> None:
         before = self.step
-        self._at += by
+        self._history.move(by)
         if before.at != self.at or len(before.work.parts) != len(self.work.parts):
             self.before = self._plan = None
-        self._last_edit = ("", 0.0)
         self._write_brakes(before.rack)
         self._show(self._developed(self.step))
 
@@ -375,7 +349,19 @@ class Session(QObject):
         if self.plan is None:
             self._plan = None
         self._called_off = False
-        self.planner.start(self.job, self.blank, self.rack)
+        known = self._plans.find(self.job, self.rack)
+        if known is None:
+            self.planner.start(self.job, self.blank, self.rack)
+            return
+        # It was worked out before: an edit taken back, or an order tried again.
+        self.planner.stop()
+        self._plan, self.before = known, None
+        QTimer.singleShot(0, self, self._known_again)
+
+    def _known_again(self) -> None:
+        if self.plan is not None and not self.planner.running:
+            self.planned.emit()
+            self.rested.emit()
 
     def _found(self, plan: Plan) -> None:
         self._plan, self.before = plan, None
@@ -388,6 +374,8 @@ class Session(QObject):
         self.planned.emit()
 
     def _ended(self) -> None:
+        if self.plan is not None:
+            self._plans.keep(self.plan, self.rack)
         self.rested.emit()
 
     def stop_planning(self) -> None:
@@ -458,28 +446,15 @@ class Session(QObject):
 
     def _write_brakes(self, before: Rack, always: Iterable[str] = ()) -> None:
         """Bring the shop's own files in line with the rack, for brakes that changed and are kept there."""
-        if self.shop is None:
-            return
-        old = {brake.key: brake for brake in before.brakes}
-        now = {brake.key: brake for brake in self.rack.brakes}
-        for key in old.keys() | now.keys():
-            path = self.shop / f"{key}.json"
-            if old.get(key) == now.get(key) or not (key in always or path.exists()):
-                continue
-            try:
-                if key in now:
-                    self.shop.mkdir(parents=True, exist_ok=True)
-                    write_atomically(path, now[key].model_dump_json(indent=2).encode())
-                else:
-                    path.unlink(missing_ok=True)
-            except (FileError, OSError) as error:
-                self.complained.emit(str(error))
+        if self.shop is not None:
+            for said in write_brakes(self.shop, before, self.rack, always):
+                self.complained.emit(said)
 
     # --- files --------------------------------------------------------------------------------------------------
 
     def close(self) -> None:
         """Stop planning and, the work being closed on purpose, forget the safety copy."""
-        self.planner.close()
+        self.planner.stop()
         self._keep_timer.stop()
         if self._keeper is not None:
             self._keeper.shutdown(wait=True, cancel_futures=True)

@@ -1,19 +1,69 @@
-"""What the engine keeps of the pieces of a blank, let go of when another blank is planned."""
+"""What the engine keeps of what it worked out, declared where it is kept and let go of in one place.
+
+One process plans one job at a time: what is kept belongs to its run, and :func:`forget` ends it. What is kept of a brake as it
+stands, whatever is bent on it, outlives the run (``lasts``).
+"""
 
 from __future__ import annotations
 
-import sys
+from collections.abc import Callable, Hashable, Sequence
+from functools import lru_cache
+from typing import Any, Generic, ParamSpec, TypeVar, cast
 
-from .geometry.known import Known
+A = ParamSpec("A")
+R = TypeVar("R")
+K = TypeVar("K", bound=Hashable)
+V = TypeVar("V")
+
+_forgets: list[Callable[[], None]] = []
+
+
+def kept(most: int, *, lasts: bool = False) -> Callable[[Callable[A, R]], Callable[A, R]]:
+    """A function whose answers are kept by what it is given.
+
+    Args:
+        most: answers kept; those longest unasked go first.
+        lasts: they are kept from run to run.
+    """
+
+    def keeping(work: Callable[A, R]) -> Callable[A, R]:
+        wrapped: Any = lru_cache(maxsize=most)(work)
+        if not lasts:
+            _forgets.append(wrapped.cache_clear)
+        return cast("Callable[A, R]", wrapped)
+
+    return keeping
+
+
+class Known(Generic[K, V]):
+    """Answers by question, so that many can be worked out in one go; all are dropped when there are too many.
+
+    Args:
+        most: answers kept.
+    """
+
+    def __init__(self, most: int = 50_000) -> None:
+        self._most = most
+        self._answers: dict[K, V] = {}
+        _forgets.append(self.forget)
+
+    def ask(self, keys: Sequence[K], work: Callable[[Sequence[K]], list[V]]) -> list[V]:
+        """The answers to some questions; ``work`` is given those that are new, each once."""
+        answers = self._answers
+        new = [key for key in dict.fromkeys(keys) if key not in answers]
+        if new:
+            if len(answers) > self._most:
+                # Another thread may still be reading the old ones.
+                answers = self._answers = {key: answers[key] for key in keys if key in answers}
+            answers.update(zip(new, work(new), strict=True))
+        return [answers[key] for key in keys]
+
+    def forget(self) -> None:
+        """Drop everything."""
+        self._answers = {}
 
 
 def forget() -> None:
     """Drop every answer kept of pieces, tools and strokes: nothing is asked again of a job that was put away."""
-    for name, module in list(sys.modules.items()):
-        if not name.startswith(__package__ or "zealous_crane.plan"):
-            continue
-        for kept in list(vars(module).values()):
-            if isinstance(kept, Known):
-                kept.forget()
-            elif callable(getattr(kept, "cache_clear", None)):
-                kept.cache_clear()
+    for drop in _forgets:
+        drop()

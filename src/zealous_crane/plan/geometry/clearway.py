@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..memory import kept
 from .contact import following, hull
 from .outline import ToolOutline
 from .solid import Solid
@@ -116,7 +116,7 @@ class Room:
         return (float(found.min()), float(found.max())) if len(found) else None
 
 
-@lru_cache(maxsize=1024)
+@kept(1024)
 def swept(tool: ToolOutline, by: tuple[float, float]) -> tuple[Room, ...]:
     """Rooms that a tool takes up, or passes through when it is moved along a straight line, (y, z) mm."""
     move = np.array(by)

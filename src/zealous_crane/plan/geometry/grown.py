@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..memory import kept
 from .contact import TOUCH, following
 from .solid import Solid
 
 Array = NDArray[np.float64]
 
 
-@lru_cache(maxsize=16384)
+@kept(16384)
 def grown(solid: Solid, by: float) -> Solid | None:
     """A solid grown by ``by`` mm across the fold (drawn in when negative) and drawn in by a hair along it.
 

@@ -9,11 +9,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..memory import kept
 from .clearway import lifted
 from .contact import TOUCH, Touch
 from .grown import grown
@@ -52,7 +52,7 @@ class Meeting:
         return _first(self, one, other, pole, touching)
 
 
-@lru_cache(maxsize=16384)
+@kept(16384)
 def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float], touching: float) -> Contact | None:
     moving, resting = grown(one, 0.0), grown(other, (-touching if touching else meeting.keep) - TOUCH)
     if moving is None or resting is None:

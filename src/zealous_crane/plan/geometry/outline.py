@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from ...blank.convex import convex_pieces
 from ...brake import Profile
+from ..memory import kept
 from .contact import TOUCH, Outlines, drawn_in, following
 
 Array = NDArray[np.float64]
@@ -61,12 +62,12 @@ class ToolOutline:
         parts = tuple("side" if self.parts[i] == "nose" else self.parts[i] for i in kept)
         return ToolOutline(self.name, self.outline[kept], parts, frozenset())
 
-    @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
+    @kept(64)
     def farthest(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the farthest corner."""
         return farthest(self.outline, np.array([y, z]))
 
-    @lru_cache(maxsize=64)  # noqa: B019 - shapes live in a bounded cache themselves
+    @kept(64)
     def distance(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the outline; 0 inside."""
         return float(self.polygon.distance(shapely.Point(y, z)))

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..memory import kept
 from .contact import following
 from .outline import ToolOutline, nearest
 from .solid import Solid
@@ -22,14 +22,14 @@ BELOW_FRONT = 1.2
 """Radians below the front at which directions begin to be counted."""
 
 
-@lru_cache(maxsize=16384)
+@kept(16384)
 def ring_of(solid: Solid, y: float, z: float) -> Ring:
     """The ring of a piece's shadow about (y, z) mm."""
     pole = np.array([y, z])
     return _ring(solid.shadow, pole, 0.0 if _holds(solid.shadow, pole) else nearest(solid.shadow, pole))
 
 
-@lru_cache(maxsize=1024)
+@kept(1024)
 def tool_ring(tool: ToolOutline, y: float, z: float) -> Ring:
     """The ring of a tool about (y, z) mm."""
     return _ring(tool.outline, np.array([y, z]), tool.distance(y, z))
@@ -52,7 +52,7 @@ def _holds(outline: Array, point: Array) -> bool:
     return bool((side[:, 0] * away[:, 1] - side[:, 1] * away[:, 0] >= 0).all())
 
 
-@lru_cache(maxsize=65536)
+@kept(65536)
 def may_meet(one: Ring, other: Ring, slack: float, limit: float) -> bool:
     """False when what turns by up to ``limit`` radians cannot meet what rests: their rings or their directions never overlap.
 

@@ -8,11 +8,12 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..memory import kept
 from .contact import hull
 
 Array = NDArray[np.float64]
@@ -187,7 +188,7 @@ LEAST_ACROSS = 0.05
 """mm along the fold below which metal across the line is none."""
 
 
-@lru_cache(maxsize=16384)
+@kept(16384)
 def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
     """What of a solid lies across a bend line at y = ``line`` (mm), by more than :data:`ACROSS`; None when nothing does.
 

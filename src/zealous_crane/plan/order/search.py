@@ -13,10 +13,10 @@ import itertools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from functools import lru_cache
 
 from ...blank import Blank
 from ...brake import Brake
+from ..memory import kept
 from ..stroke.judge import judge
 from ..stroke.sections import Widths, fit, joint
 from ..stroke.setting import Setting
@@ -364,7 +364,7 @@ class Search(Choices):
         return Failure(made, tuple(verdicts), complete)
 
 
-@lru_cache(maxsize=8192)
+@kept(8192)
 def made_up(widths: Widths, tooling: Tooling) -> bool:
     """True when the rack makes the blocks: fingers, or punch and die pieces alike."""
     return all(fit(widths, rack) is not None for rack in tooling.racks)

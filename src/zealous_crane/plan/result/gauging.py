@@ -77,20 +77,24 @@ def gauge_stops(plan: Plan, by: GaugeBy | None = None) -> tuple[GaugeStop, ...]:
         plan: strokes in order.
         by: one way of gauging for all; None takes what the job asks for, stroke by stroke, and else the best with a stop.
     """
+    return plan.keep(("gauge stops", by), lambda: _stops(plan, by))
+
+
+def _stops(plan: Plan, by: GaugeBy | None) -> tuple[GaugeStop, ...]:
     usual = by or (GaugeBy(plan.job.gauging) if plan.job.gauging else best_stop(plan))
     ways = [usual if by else plan.job.gauge_at.get(s.verdict.stroke.setting.line.name, usual) for s in plan.strokes]
     return tuple(_stop(plan, stroke, GaugeBy(way)) for stroke, way in zip(plan.strokes, ways, strict=True))
 
 
 def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy) -> GaugeStop:
-    setting = stroke.verdict.stroke.setting
+    setting, number = stroke.verdict.stroke.setting, stroke.number
     blank, reach = plan.blank, plan.brake.gauge_reach
     sighted = GaugeStop(stroke.number, stroke.name, "", False, 0.0, True, ())
     if by is GaugeBy.LINES or reach is None:
         return sighted
     needed = max(10.0, SQUARE * (setting.span[1] - setting.span[0]))
     found: list[tuple[tuple[float, ...], GaugeStop]] = []
-    for rear in rears(setting, plan.brake.gauge_height):
+    for rear in plan.keep(("rears", number), lambda: rears(setting, plan.brake.gauge_height)):
         if rear.span < needed or not 1.0 <= rear.distance <= reach:
             continue
         panel = rear.solid.panel
@@ -144,10 +148,12 @@ def rears(setting: Setting, height: float) -> tuple[Rear, ...]:
             continue
         best: tuple[float, bool, Solid] | None = None
         for solid in solids:
-            ends = [_rear(solid, a, b, height) for a, b in ((low, low + LEVEL), (high - LEVEL, high), (low, high))]
-            if ends[2] is not None and (best is None or ends[2] > best[0]):
-                level = ends[0] is not None and ends[1] is not None and ends[2] - min(ends[0], ends[1]) < LEVEL
-                best = (ends[2], level, solid)
+            if solid.x_range[1] < low or solid.x_range[0] > high:
+                continue
+            back = _rear(solid, low, high, height)
+            if back is not None and (best is None or back > best[0]):
+                ends = [_rear(solid, a, b, height) for a, b in ((low, low + LEVEL), (high - LEVEL, high))]
+                best = (back, all(end is not None and back - end < LEVEL for end in ends), solid)
         if best is not None and best[1]:
             key = next((k for k in runs if abs(k[0] - best[0]) < LEVEL and k[1].panel == best[2].panel), (best[0], best[2]))
             runs.setdefault(key, []).append((low, high))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
+from typing import Any, TypeVar
 
 from ...blank import Blank
 from ...brake import Brake
@@ -15,6 +17,8 @@ from ..geometry.obstacle import Contact
 from ..stroke.sections import Block, Widths, fits
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import Verdict
+
+T = TypeVar("T")
 
 Intervals = tuple[tuple[float, float], ...]
 """Intervals along a stroke's x, mm."""
@@ -207,6 +211,14 @@ class Plan:
     open: bool = False
     nothing_found: bool = False
     looking: bool = False
+    _kept: dict[Hashable, Any] = field(default_factory=dict, repr=False)
+
+    def keep(self, what: Hashable, work: Callable[[], T]) -> T:
+        """A figure that follows from the plan, worked out when first asked for; it goes where the plan goes."""
+        if what not in self._kept:
+            self._kept[what] = work()
+        found: T = self._kept[what]
+        return found
 
     @property
     def advice(self) -> tuple[str, ...]:

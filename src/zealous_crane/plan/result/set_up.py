@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 from ..stroke.machine import OwnSetUp
 from ..stroke.machines import machine_of
@@ -39,9 +38,12 @@ class SetUp:
     machine: OwnSetUp
 
 
-@lru_cache(maxsize=512)
 def set_up_of(plan: Plan, stroke: PlannedStroke) -> SetUp:
     """Everything that is set for one stroke of a plan."""
+    return plan.keep(("set-up", stroke.number), lambda: _set_up(plan, stroke))
+
+
+def _set_up(plan: Plan, stroke: PlannedStroke) -> SetUp:
     verdict, engine = stroke.verdict, stroke.verdict.stroke
     touched = [c.angle for c in (stroke.contact, verdict.limit) if c is not None]
     return SetUp(

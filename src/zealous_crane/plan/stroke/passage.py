@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -16,6 +15,7 @@ from ..geometry.interval import Slab
 from ..geometry.obstacle import Obstacle
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Beyond, Solid
+from ..memory import kept
 
 Array = NDArray[np.float64]
 
@@ -95,7 +95,7 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
     return None if leg is None else passage.path[leg][0]
 
 
-@lru_cache(maxsize=32768)
+@kept(32768)
 def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> int | None:
     points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
@@ -105,7 +105,7 @@ def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pass
     return _swept(points, passage.path, tool, passage.folded)
 
 
-@lru_cache(maxsize=16384)
+@kept(16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: Passage) -> Slab | None:
     """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere.
 

@@ -6,7 +6,6 @@ searched through the same piece turns up again and again. Each is worked out onc
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -14,6 +13,7 @@ import numpy as np
 from ...blank import Blank, Fold, Pose, fold_pose, strip_section
 from ...blank.folding import IDENTITY
 from ..geometry.solid import Solid, plate
+from ..memory import kept
 
 
 class Held(NamedTuple):
@@ -42,7 +42,7 @@ Angles = tuple[float, ...]
 """Signed degrees of the folds on the way from the clamped panel to another, one after the other."""
 
 
-@lru_cache(maxsize=512)
+@kept(512)
 def ways(blank: Blank, root: int) -> tuple[tuple[int, ...], ...]:
     """For every panel, the indices of the folds on the way to it from ``root``."""
     found: dict[int, tuple[int, ...]] = {root: ()}
@@ -57,7 +57,7 @@ def ways(blank: Blank, root: int) -> tuple[tuple[int, ...], ...]:
     return tuple(found[i] for i in range(len(blank.panels)))
 
 
-@lru_cache(maxsize=512)
+@kept(512)
 def frame(held: Held) -> Pose:
     """Motion from flat coordinates of the clamped panel into the stroke frame."""
     blank, line = held.blank, held.blank.folds[held.fold]
@@ -78,13 +78,13 @@ def ends(blank: Blank, fold: int, folds: tuple[int, ...]) -> np.ndarray:
     return np.array([line.start + along * at.min(), line.start + along * at.max()])
 
 
-@lru_cache(maxsize=4096)
+@kept(4096)
 def _turned(blank: Blank, fold: int, angle: float, inverse: bool) -> Pose:
     pose = fold_pose(blank.folds[fold], angle, blank.thickness)
     return pose.inverse if inverse else pose
 
 
-@lru_cache(maxsize=8192)
+@kept(8192)
 def pose(held: Held, panel: int, angles: Angles) -> Pose:
     """Pose of a panel in the stroke frame, the folds on the way to it standing at ``angles``."""
     way = ways(held.blank, held.clamped)[panel]
@@ -95,7 +95,7 @@ def pose(held: Held, panel: int, angles: Angles) -> Pose:
     return pose(held, before, angles[:-1]) @ _turned(held.blank, way[-1], angles[-1], panel == last.parent)
 
 
-@lru_cache(maxsize=8192)
+@kept(8192)
 def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
     """The rigid pieces of a panel where it stands."""
     blank, at = held.blank, pose(held, panel, angles)
@@ -103,7 +103,7 @@ def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
     return tuple(Solid(name, panel, at.apply(plate(piece, blank.thickness))) for piece in blank.rigid[panel])
 
 
-@lru_cache(maxsize=8192)
+@kept(8192)
 def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[Solid, ...]:
     """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed by ``angles``."""
     blank, line = held.blank, held.blank.folds[fold]

@@ -7,10 +7,10 @@ import itertools
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 from ...brake import Section, Sections
 from ...measure import Units, show_length
+from ..memory import kept
 
 GRAIN = 0.01
 """Sums of widths closer than this (mm) are one."""
@@ -158,7 +158,7 @@ class Block:
         return tuple(found)
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def reachable(pieces: tuple[Section, ...], longest: float) -> tuple[tuple[float, tuple[int, ...]], ...]:
     """Every sum the rack reaches up to ``longest`` mm with the fewest pieces for it: (sum, count per width)."""
     none = (0,) * len(pieces)
@@ -179,7 +179,7 @@ def reachable(pieces: tuple[Section, ...], longest: float) -> tuple[tuple[float,
     return tuple((total * GRAIN, counts) for total, counts in sorted(sums.items()) if total)
 
 
-@lru_cache(maxsize=8192)
+@kept(8192)
 def fit(widths: Widths, pieces: Sections) -> tuple[Block, ...] | None:
     """The blocks that serve a demand: fewest pieces, unless one more covers the fold clearly better.
 
@@ -207,7 +207,7 @@ def fits(width: Width, pieces: Sections, most: int = 3) -> tuple[Block, ...]:
     return tuple(block for _, block in heapq.nsmallest(most, ranked, key=lambda r: r[0]))
 
 
-@lru_cache(maxsize=4096)
+@kept(4096)
 def _fit(width: Width, pieces: tuple[Section, ...], largest_gap: float, longest: float) -> Block | None:
     best = min(_ways(width, pieces, largest_gap, longest), key=lambda r: r[0], default=None)
     return None if best is None else best[1]

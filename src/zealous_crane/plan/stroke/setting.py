@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +18,7 @@ from ...blank import Blank, Fold, MadeBy, Pose, pole_height
 from ...blank.blank import IN_LINE
 from ..geometry.contact import turned
 from ..geometry.solid import Solid
+from ..memory import kept
 from .posing import Held, ends, frame, panel_solids, pose, strip_name, strip_solids, ways
 
 Array = NDArray[np.float64]
@@ -271,7 +272,7 @@ def swung(shadow: Array, pole: Array, degrees: float) -> Array:
     return turned(shadow, pole, math.radians(degrees))
 
 
-@lru_cache(maxsize=256)
+@kept(256)
 def wander(bend: Bend, degrees: float) -> float:
     """Bound (mm) on how far the swinging part strays from its turn about the pole on the way to ``degrees``.
 

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -17,11 +16,11 @@ from numpy.typing import NDArray
 from ..geometry.clip import Clip, narrowed
 from ..geometry.contact import Outlines, Touch, first_touches, turned
 from ..geometry.interval import Slab, where
-from ..geometry.known import Known
 from ..geometry.obstacle import Contact, met
 from ..geometry.outline import ToolOutline
 from ..geometry.polar import may_meet, ring_of, tool_ring
 from ..geometry.solid import Solid
+from ..memory import Known, kept
 
 Array = NDArray[np.float64]
 
@@ -80,7 +79,7 @@ def _said(touch: Touch | None, solid: Solid, tool: ToolOutline, swing: Swing) ->
     return met(later, solid.name, tool.said(tool.parts[touch.index]))
 
 
-@lru_cache(maxsize=16384)
+@kept(16384)
 def met_along(solid: Solid, tool: ToolOutline, swing: Swing, wanted: float) -> Slab | None:
     """Where along the fold a tool is met, and when; before ``wanted`` degrees only there, later over the whole piece."""
     contact = first_met([(solid, None, swing)], tool)[0]

@@ -7,7 +7,7 @@ are loose: they are set on the sheet from above and lifted off again, or drawn o
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
@@ -18,6 +18,7 @@ from ....brake import HandFolder
 from ....brake.hand_profile import HandTools, hand_tools_for
 from ....measure import Long, Said
 from ...geometry.outline import ToolOutline
+from ...memory import kept
 from ..piece import Piece, PieceKind
 from ..turning import TurningStroke
 from .tooling import HandTooling
@@ -61,7 +62,7 @@ class HandStroke(TurningStroke):
         yield Piece(PieceKind.SECTION, self.tools.bar.outline, "bar")
 
 
-@lru_cache(maxsize=128)
+@kept(128, lasts=True)
 def _outlines(folder: HandFolder, bend: Bend, keep: float) -> tuple[HandTools, dict[str, ToolOutline]]:
     tools = hand_tools_for(folder, bend)
     return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.bar, tools.bed)}

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import Any, ClassVar
 
 from ....blank import Blank, Finding
 from ....brake import LeafBrake
 from ....job import Avoided
 from ....measure import Units
+from ...memory import kept
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
 from ..record import profile_record
@@ -25,7 +25,7 @@ ANGLE_OFF, AT_THE_END = 0.5, 2.0
 """What is to be said against taking the leaf's angle off, and against folding at an end of the bed."""
 
 
-@lru_cache(maxsize=256)
+@kept(256, lasts=True)
 def _every(brake: LeafBrake) -> tuple[LeafTooling, ...]:
     ends = (0, -1, 1) if brake.open_ends else (0,)
     found = [LeafTooling(brake, end=end) for end in ends]

@@ -10,11 +10,11 @@ import shapely
 
 from ...geometry.clip import Clip
 from ...geometry.contact import Outlines, Touch, first_touches, turned
-from ...geometry.known import Known
 from ...geometry.obstacle import Contact, met
 from ...geometry.outline import ToolOutline
 from ...geometry.polar import ring_of
 from ...geometry.solid import Solid
+from ...memory import Known
 from ..turn import Array, Swing
 
 Asked = tuple[Solid, Clip, Swing | None]

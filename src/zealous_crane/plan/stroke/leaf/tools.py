@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 from ....allowance import Bend
 from ....brake import LeafBrake, Tools, tools_for
 from ...geometry.outline import ToolOutline
+from ...memory import kept
 
 
-@lru_cache(maxsize=128)
+@kept(128, lasts=True)
 def outlines_for(
     brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0, front: float = 0.0
 ) -> tuple[Tools, dict[str, ToolOutline]]:

@@ -7,7 +7,6 @@ go (``along``). In is the same backwards.
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -20,6 +19,7 @@ from ...geometry.interval import Slab, where
 from ...geometry.obstacle import Obstacle
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
+from ...memory import kept
 from .swing import PressSwing
 
 Array = NDArray[np.float64]
@@ -58,7 +58,7 @@ class PressPassage(NamedTuple):
     folded: bool
 
 
-@lru_cache(maxsize=32768)
+@kept(32768)
 def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage) -> str | None:
     """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all is clear.
 
@@ -126,7 +126,7 @@ def _strikes(points: Array, move: Array, tool: ToolOutline, folded: bool = False
     return bool((tool.without_nose if folded else tool.polygon).intersects(swept))
 
 
-@lru_cache(maxsize=16384)
+@kept(16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage) -> Slab | None:
     """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere."""
     phase = struck(solid, None, tool, passage)

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,7 @@ from ...geometry.interval import Slab, laid_over
 from ...geometry.obstacle import Contact, Obstacle, earliest
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Beyond, Solid, beyond
+from ...memory import kept
 from ..leg import outside_leg, reach_of
 from ..piece import Piece, PieceKind
 from ..setting import Setting
@@ -353,7 +354,7 @@ class PressStroke(Stroke):
         return least
 
 
-@lru_cache(maxsize=128)
+@kept(128, lasts=True)
 def _outlines(tooling: PressTooling, thickness: float, keep: float) -> tuple[PressTools, dict[str, ToolOutline]]:
     tools = press_tools_for(tooling.brake, tooling.punch, tooling.die, thickness)
     return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.punch, tools.ram, tools.die, tools.table)}

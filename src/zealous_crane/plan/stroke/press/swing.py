@@ -18,11 +18,11 @@ from ...geometry.advance import Turning, first_advances
 from ...geometry.clip import Clip, narrowed
 from ...geometry.contact import Outlines, Touch, turned
 from ...geometry.interval import Slab, where_each
-from ...geometry.known import Known
 from ...geometry.obstacle import Contact, met
 from ...geometry.outline import ToolOutline
 from ...geometry.polar import may_meet, ring_of, tool_ring
 from ...geometry.solid import Solid
+from ...memory import Known
 
 Array = NDArray[np.float64]
 

@@ -1,0 +1,187 @@
+"""Who plans for the windows of this program: processes kept warm, so that no window ever waits for the engine."""
+
+from __future__ import annotations
+
+import atexit
+import itertools
+import queue
+import subprocess
+import sys
+import threading
+from abc import ABC, abstractmethod
+from collections.abc import Callable
+from multiprocessing import Pipe
+from multiprocessing.connection import Connection
+
+from ..plan.run import Ask, Heard, run
+
+Hear = Callable[[int, Heard, object], None]
+"""Called from any thread: the run's number, what is told, and the answer."""
+
+MOST = 2
+"""Workers: the newest run, and one that was called off and has not noticed yet."""
+
+START = "import sys; sys.path[:] = {path!r}; from zealous_crane.plan.server import serve; serve({descriptor})"
+
+LOST = "The process that planned ended by itself."
+
+
+class Worker(ABC):
+    """Somebody who plans one thing at a time.
+
+    Attributes:
+        run: number of what was asked last.
+        idle: nothing is worked out.
+        gone: it can be asked nothing more.
+    """
+
+    def __init__(self, hear: Hear) -> None:
+        self.hear = hear
+        self.run = 0
+        self.idle = True
+        self.gone = False
+
+    @abstractmethod
+    def ask(self, number: int, ask: Ask) -> None:
+        """Plan this next; whatever it is at is called off."""
+
+    @abstractmethod
+    def stop(self, number: int) -> None:
+        """Call off what was asked, under a number of its own."""
+
+    def close(self) -> None:
+        """Let it go."""
+        self.gone = True
+
+
+class ProcessWorker(Worker):
+    """A process; it is started, written to and listened to by threads of its own."""
+
+    def __init__(self, hear: Hear) -> None:
+        super().__init__(hear)
+        self._out: queue.SimpleQueue[tuple[int, Ask | None] | None] = queue.SimpleQueue()
+        self._process: subprocess.Popen[bytes] | None = None
+        self._asked = 0
+        threading.Thread(target=self._speak, daemon=True).start()
+
+    def ask(self, number: int, ask: Ask) -> None:
+        """See :meth:`Worker.ask`."""
+        self.run, self._asked, self.idle = number, number, False
+        self._out.put((number, ask))
+
+    def stop(self, number: int) -> None:
+        """See :meth:`Worker.stop`."""
+        self.run = number
+        self._out.put((number, None))
+
+    def close(self) -> None:
+        """See :meth:`Worker.close`; the process goes when its pipe is closed."""
+        super().close()
+        self._out.put(None)
+        if self._process is not None:
+            self._process.kill()
+
+    def _speak(self) -> None:
+        ours, theirs = Pipe()
+        call = START.format(path=sys.path, descriptor=theirs.fileno())
+        self._process = subprocess.Popen([sys.executable, "-c", call], stdin=subprocess.DEVNULL, pass_fds=[theirs.fileno()])
+        theirs.close()
+        threading.Thread(target=self._listen, args=(ours, self._process), daemon=True).start()
+        try:
+            while (message := self._out.get()) is not None:
+                ours.send(message)
+        except OSError:
+            return  # what listens says that it is gone
+        ours.close()
+
+    def _listen(self, pipe: Connection, process: subprocess.Popen[bytes]) -> None:
+        while True:
+            try:
+                number, heard, answer = pipe.recv()
+            except (EOFError, OSError):
+                was, self.gone = self.gone, True
+                process.wait()
+                if not was:
+                    self.hear(self.run, Heard.FAILED, LOST)
+                return
+            if heard is None:
+                self.idle = self.idle or number == self._asked
+            else:
+                self.hear(number, heard, answer)
+
+
+class ThreadWorker(Worker):
+    """A thread of this very process, for where no other can be had."""
+
+    def ask(self, number: int, ask: Ask) -> None:
+        """See :meth:`Worker.ask`."""
+        self.run, self.idle = number, False
+
+        def work() -> None:
+            run(ask, lambda heard, answer: self.hear(number, heard, answer), lambda: self.run != number)
+            self.idle = True
+
+        threading.Thread(target=work, daemon=True).start()
+
+    def stop(self, number: int) -> None:
+        """See :meth:`Worker.stop`."""
+        self.run = number
+
+
+class Crew:
+    """The workers, and who hears of which run.
+
+    Args:
+        worker: makes one.
+    """
+
+    def __init__(self, worker: Callable[[Hear], Worker] = ProcessWorker) -> None:
+        self._worker = worker
+        self._workers: list[Worker] = []
+        self._numbers = itertools.count(1)
+        self._ears: dict[int, Hear] = {}
+
+    def ask(self, ask: Ask, hear: Hear) -> int:
+        """Have something planned; the number of the run. ``hear`` is called from another thread."""
+        number = next(self._numbers)
+        self._ears[number] = hear
+        self._free().ask(number, ask)
+        return number
+
+    def stop(self, number: int) -> None:
+        """Call a run off; nothing more is heard of it."""
+        self._ears.pop(number, None)
+        for worker in self._workers:
+            if worker.run == number:
+                worker.stop(next(self._numbers))
+
+    def close(self) -> None:
+        """Let all workers go."""
+        for worker in self._workers:
+            worker.close()
+        self._workers.clear()
+
+    def _free(self) -> Worker:
+        """A worker with nothing to do; a new one; or the one that was called off the longest time ago."""
+        self._workers = [worker for worker in self._workers if not worker.gone]
+        idle = next((worker for worker in self._workers if worker.idle), None)
+        if idle is not None:
+            return idle
+        if len(self._workers) < MOST:
+            self._workers.append(self._worker(self._hear))
+            return self._workers[-1]
+        # Whoever plans for a window that still waits is asked last.
+        return min(self._workers, key=lambda worker: (worker.run in self._ears, worker.run))
+
+    def _hear(self, number: int, heard: Heard, answer: object) -> None:
+        hear = self._ears.get(number)
+        if heard in (Heard.ENDED, Heard.FAILED):
+            self._ears.pop(number, None)
+        if hear is not None:
+            hear(number, heard, answer)
+
+
+CREW = Crew()
+"""The crew of this program, for all its windows."""
+
+atexit.register(CREW.close)

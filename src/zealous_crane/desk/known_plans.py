@@ -1,0 +1,28 @@
+"""Plans that were worked out to the end, so that undo finds its own again."""
+
+from __future__ import annotations
+
+from collections import deque
+
+from ..brake import Rack
+from ..job import Job
+from ..plan import Plan
+
+MOST = 24
+"""Plans kept; the oldest go first."""
+
+
+class KnownPlans:
+    """Plans with their cures, by the job and the brakes they were made for."""
+
+    def __init__(self) -> None:
+        self._plans: deque[tuple[Rack, Plan]] = deque(maxlen=MOST)
+
+    def keep(self, plan: Plan, rack: Rack) -> None:
+        """Keep a plan that was worked out to the end."""
+        if self.find(plan.job, rack) is None:
+            self._plans.append((rack, plan))
+
+    def find(self, job: Job, rack: Rack) -> Plan | None:
+        """The plan of a job among these brakes; None when none is kept."""
+        return next((plan for known, plan in self._plans if plan.job == job and known == rack), None)

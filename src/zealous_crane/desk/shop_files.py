@@ -1,0 +1,39 @@
+"""The shop's own brakes as files, kept in line with the rack."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from ..brake import Rack
+from ..files import FileError, write_atomically
+
+
+def write_brakes(shop: Path, before: Rack, now: Rack, always: Iterable[str] = ()) -> tuple[str, ...]:
+    """Bring the files of a shop in line with its rack, for brakes that changed and are kept there.
+
+    Args:
+        shop: folder of the files; made when it is not there.
+        before: the rack the files are of.
+        now: the rack they shall be of.
+        always: keys of brakes that are written though no file of them is there yet.
+
+    Returns:
+        a sentence for every file that could not be written.
+    """
+    said = []
+    old = {brake.key: brake for brake in before.brakes}
+    new = {brake.key: brake for brake in now.brakes}
+    for key in old.keys() | new.keys():
+        path = shop / f"{key}.json"
+        if old.get(key) == new.get(key) or not (key in always or path.exists()):
+            continue
+        try:
+            if key in new:
+                shop.mkdir(parents=True, exist_ok=True)
+                write_atomically(path, new[key].model_dump_json(indent=2).encode())
+            else:
+                path.unlink(missing_ok=True)
+        except (FileError, OSError) as error:
+            said.append(str(error))
+    return tuple(said)

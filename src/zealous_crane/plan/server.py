@@ -1,0 +1,53 @@
+"""Planning in a process of its own: asked over a pipe, called off by the next word, gone when nobody listens."""
+
+from __future__ import annotations
+
+import os
+import queue
+import threading
+from multiprocessing.connection import Connection
+
+from .run import Ask, Heard, run
+
+NICE = 5
+"""How far the process steps back behind whatever a person is looking at."""
+
+Message = tuple[int, "Ask | None"]
+"""A number that counts up, and what is asked under it; None calls off what runs."""
+
+
+def serve(descriptor: int) -> None:
+    """Plan what is asked over a pipe until it is closed.
+
+    What comes back is (number, :class:`~zealous_crane.plan.run.Heard`, answer), and (number, None, None) when the process is idle.
+
+    Args:
+        descriptor: file descriptor of the pipe's end.
+    """
+    os.nice(NICE)
+    pipe: Connection[object, Message] = Connection(descriptor)
+    asked: queue.SimpleQueue[tuple[int, Ask]] = queue.SimpleQueue()
+    newest = 0
+
+    def listen() -> None:
+        nonlocal newest
+        while True:
+            try:
+                number, ask = pipe.recv()
+            except (EOFError, OSError):
+                # The window is gone: nobody wants the answer.
+                os._exit(0)
+            newest = number
+            if ask is not None:
+                asked.put((number, ask))
+
+    threading.Thread(target=listen, daemon=True).start()
+    while True:
+        number, ask = asked.get()
+
+        def tell(heard: Heard, answer: object, number: int = number) -> None:
+            pipe.send((number, heard, answer))
+
+        if number == newest:
+            run(ask, tell, lambda number=number: newest != number)  # type: ignore[misc]
+        pipe.send((number, None, None))

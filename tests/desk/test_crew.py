@@ -1,0 +1,138 @@
+"""Planning in processes of its own: nothing waits for it, it can be called off, and it may die without harm."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QTimer
+from test_window import planned
+
+from zealous_crane.demo import demo_job
+from zealous_crane.desk.app import application
+from zealous_crane.desk.crew import Crew
+from zealous_crane.desk.session import Session
+from zealous_crane.plan import make_plan
+
+
+@pytest.fixture
+def crew():
+    made = Crew()
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def session(qtbot, rack, crew, tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    application()
+    made = Session(demo_job(), rack, crew=crew)
+    yield made
+    made.close()
+
+
+def processes(crew):
+    return [worker._process for worker in crew._workers if worker._process is not None]
+
+
+def test_a_process_plans_what_this_one_would(qtbot, session, crew, rack):
+    plan = planned(qtbot, session)
+    mine = make_plan(session.job, rack[session.job.brake])
+    assert [s.sentence() for s in plan.strokes] == [s.sentence() for s in mine.strokes] and plan.cost == mine.cost
+    (process,) = processes(crew)
+    assert process.pid != os.getpid() and os.getpriority(os.PRIO_PROCESS, process.pid) > 0
+
+
+def test_what_was_worked_out_once_is_found_again(qtbot, session):
+    first = planned(qtbot, session)
+    session.edit("quantity", quantity=40)
+    other = planned(qtbot, session)
+    assert other.job.quantity == 40
+    session.undo()
+    assert session.plan is first and not session.busy, "at once, and nothing is worked out again"
+    with qtbot.waitSignal(session.planned, timeout=2000):
+        session.redo()
+    assert session.plan is other
+    # A part of the same sizes is the same job, whoever made it.
+    session.change(session.job.model_copy(update={"quantity": first.job.quantity}))
+    assert session.plan is first
+
+
+def test_a_process_that_dies_is_said_and_replaced(qtbot, session, crew):
+    planned(qtbot, session)
+    said = []
+    session.complained.connect(said.append)
+    session.start_with(demo_job("wax-melter-chimney"))
+    (process,) = processes(crew)
+    with qtbot.waitSignal(session.complained, timeout=10_000):
+        os.kill(process.pid, signal.SIGKILL)
+    assert "a fault of this program" in said[-1] and not session.busy
+    session.start_with(demo_job("hive-stand-angle"))
+    assert planned(qtbot, session).feasible
+    assert [worker.gone for worker in crew._workers] == [False]
+
+
+def test_the_newest_is_planned_though_an_older_one_goes_on(qtbot, session, crew):
+    planned(qtbot, session)
+    session.start_with(demo_job("wax-melter-chimney"))
+    qtbot.waitUntil(lambda: session.planner.judged > 0 or session.plan is not None, timeout=20_000)
+    heard = []
+    session.planner.found.connect(heard.append)
+    session.start_with(demo_job("hive-stand-angle"))
+    plan = planned(qtbot, session)
+    assert plan.job.name == demo_job("hive-stand-angle").name
+    assert {found.job.name for found in heard} == {plan.job.name}, "nothing of the one called off is heard"
+    assert 1 <= len(processes(crew)) <= 2
+
+
+def test_the_processes_go_when_their_window_does(qtbot, session, crew):
+    planned(qtbot, session)
+    running = processes(crew)
+    crew.close()
+    for process in running:
+        assert process.wait(5) is not None
+
+
+PARENT = """
+import time
+from zealous_crane.desk.crew import ProcessWorker
+worker = ProcessWorker(lambda *_: None)
+while worker._process is None:
+    time.sleep(0.01)
+print(worker._process.pid, flush=True)
+time.sleep(60)
+"""
+
+
+def test_a_process_ends_when_its_program_is_killed():
+    parent = subprocess.Popen([sys.executable, "-c", PARENT], stdout=subprocess.PIPE, text=True)
+    child = Path("/proc") / parent.stdout.readline().strip()
+    time.sleep(1.0)  # it listens by then
+    assert child.exists()
+    parent.kill()
+    parent.wait()
+    for _ in range(200):
+        if not child.exists() or "zealous" not in (child / "cmdline").read_text():
+            break
+        time.sleep(0.05)
+    else:
+        pytest.fail("it goes on by itself")
+
+
+def test_the_window_goes_on_while_it_is_planned(qtbot, session):
+    """The event loop turns while twelve folds are searched: a 10 ms timer is never kept waiting as long as a stroke takes."""
+    planned(qtbot, session)
+    beats, timer = [], QTimer()
+    timer.timeout.connect(lambda: beats.append(time.perf_counter()))
+    timer.start(10)
+    session.start_with(demo_job("wax-melter-chimney"))
+    qtbot.wait(1500)
+    timer.stop()
+    gaps = sorted(b - a for a, b in itertools.pairwise(beats))
+    assert len(beats) > 20 and gaps[len(gaps) // 2] < 0.1, "turning, not waiting: medians, the machine being shared"
