@@ -109,7 +109,7 @@ def room_of(parts):
 
 def test_the_rooms_of_the_plan_stand_on_each_other():
     arrows = list(plan_arrows())
-    assert {room for _, room, _ in arrows} == set(PLAN) and len(arrows) > 100
+    assert {room for _, room, _ in arrows} == set(PLAN) - {"memory"} and len(arrows) > 100
     assert not [(file, to) for file, room, to in arrows if to != room and to not in PLAN[room]]
     assert {file.split("/")[-1] for file, room, to in arrows if room == "stroke" and to.startswith("stroke/")} == DOORS
 

@@ -6,6 +6,7 @@ outside. A fit has to count that, so it is measured on the folded part, not take
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from dataclasses import dataclass
 
 import numpy as np
@@ -59,6 +60,15 @@ class Between:
         return self.outside + sum(term.value for term in self.outward)
 
 
+MEASURED = {"part", "metal", "thickness", "radius", "school", "units"}
+"""Fields of a job that a measured size may depend on."""
+
+KEPT = 256
+"""Sizes kept; the oldest go first."""
+
+_kept: OrderedDict[tuple[str, str], Between] = OrderedDict()
+
+
 def between(job: Job, size: str) -> Between:
     """One of a part's sizes as another part meets it.
 
@@ -69,8 +79,18 @@ def between(job: Job, size: str) -> Between:
     """
     if not isinstance(job.part, Ready):
         raise ValueError(f"{job.name} is not given by a few sizes")
-    read = Between(*job.part.span(size, job.sheet.thickness))
-    walls = job.part.walls(size) if size in job.part.walled else None
+    # Measured once for equal parts: while one size is typed, those of all the others stay.
+    key = (job.model_dump_json(include=MEASURED), size)
+    if key not in _kept:
+        _kept[key] = _measured(job, job.part, size)
+        while len(_kept) > KEPT:
+            _kept.popitem(last=False)
+    return _kept[key]
+
+
+def _measured(job: Job, part: Ready, size: str) -> Between:
+    read = Between(*part.span(size, job.sheet.thickness))
+    walls = part.walls(size) if size in part.walled else None
     if walls is None:
         return read
     try:
@@ -78,7 +98,7 @@ def between(job: Job, size: str) -> Between:
     except DevelopmentError:
         return read
     names = [panel.name for panel in blank.panels]
-    walls_all = {names.index(name) for size in job.part.walled for name in job.part.walls(size) or ()}
+    walls_all = {names.index(name) for size in part.walled for name in part.walls(size) or ()}
     poses = panel_poses(blank, [fold.angle for fold in blank.folds])
     holder = _holders(blank, poses, walls_all)
     one, other = (names.index(wall) for wall in walls)
@@ -89,7 +109,7 @@ def between(job: Job, size: str) -> Between:
     if near[0] > far[0]:
         one, other, near, far = other, one, far, near
     beside = [
-        {names[i]: _reach(blank, poses, i, axis) for i, held in enumerate(holder) if job.part.edges_go_in and held == wall}
+        {names[i]: _reach(blank, poses, i, axis) for i, held in enumerate(holder) if part.edges_go_in and held == wall}
         for wall in (one, other)
     ]
     return Between(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QRectF
@@ -41,10 +42,12 @@ def _prism(ring: np.ndarray, other: np.ndarray, kinds: tuple[str, str], panel: i
     ]
 
 
-def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> list[Face]:
+@lru_cache(maxsize=8)
+def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> tuple[Face, ...]:
     """Faces of the part with every fold at ``share`` (0 to 1) of its angle.
 
-    With ``thin`` only the two faces of every panel: their edges and the bent strips would be finer than a line.
+    Kept for the last few shapes, which are painted again and again. With ``thin`` only the two faces of every panel: their edges
+    and the bent strips would be finer than a line.
     """
     angles = [fold.angle * share for fold in blank.folds]
     poses = panel_poses(blank, angles)
@@ -60,7 +63,7 @@ def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> list[Face
             else:
                 faces += _prism(low, high, ("outside", "inside"), i, poses[i])
     if thin:
-        return faces
+        return tuple(faces)
     for fold, angle in zip(blank.folds, angles, strict=True):
         for piece in strip_section(fold.bend, abs(angle)):
             m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
@@ -68,7 +71,7 @@ def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> list[Face
                 np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z]) for e in (fold.start, fold.end)
             ]
             faces += _prism(ends[0], ends[1], ("edge", "edge"), -1, poses[fold.parent])
-    return faces
+    return tuple(faces)
 
 
 def view_axes(turn: float, tilt: float) -> np.ndarray:
@@ -77,6 +80,13 @@ def view_axes(turn: float, tilt: float) -> np.ndarray:
     right = np.array([math.cos(a), math.sin(a), 0.0])
     eye = np.array([math.sin(a) * math.cos(b), -math.cos(a) * math.cos(b), math.sin(b)])
     return np.array([right, np.cross(eye, right), eye])
+
+
+@lru_cache(maxsize=8)
+def faces_seen(blank: Blank, share: float, turn: float, tilt: float, *, thin: bool = False) -> tuple[Face, ...]:
+    """The faces that are turned to the eye, each before those nearer to it."""
+    eye = view_axes(turn, tilt)[2]
+    return tuple(back_to_front([f for f in folded_faces(blank, share, thin=thin) if f.normal @ eye > 1e-9], eye))
 
 
 def paint_folded(
@@ -104,7 +114,7 @@ def paint_folded(
     wide, tall = max(half, float(out[0])), max(half * 0.8, float(out[1]))
     scale = Scale.fitting((middle[0] - wide, middle[1] - tall), (middle[0] + wide, middle[1] + tall), room)
     light = np.array([-0.35, -0.5, 0.79])
-    for face in back_to_front([f for f in faces if f.normal @ axes[2] > 1e-9], axes[2]):
+    for face in faces_seen(blank, share, turn, tilt, thin=thin):
         color = look.color("moving" if marked is not None and face.panel == marked else
                            {"inside": "inside", "outside": "outside"}.get(face.kind, "metal"))  # fmt: skip
         shade = 0.72 + 0.34 * abs(float(face.normal @ light))
