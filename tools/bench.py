@@ -16,6 +16,8 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
 
+from bench_against import against
+
 from solids import Rebuilt
 from zealous_crane.blank import develop
 from zealous_crane.brake import Brake, shipped_rack
@@ -25,24 +27,10 @@ from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import Plan, Setting, judge, make_plan, toolings
-from zealous_crane.plan.geometry.known import Known
+from zealous_crane.plan.memory import forget
 from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
 from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
 from zealous_crane.plan.stroke.press.stroke import PressStroke
-
-SET_UP = ("outlines_for", "_outlines")
-"""What is kept of a brake as it stands, whatever is bent on it."""
-
-
-def forget() -> None:
-    """Drop every answer the engine keeps, so that the next stroke is worked out from nothing."""
-    for name, module in list(sys.modules.items()):
-        if name.startswith("zealous_crane.plan"):
-            for called, value in vars(module).items():
-                if isinstance(value, Known):
-                    value.forget()
-                elif hasattr(value, "cache_clear") and called not in SET_UP:
-                    value.cache_clear()
 
 
 def median(work: Callable[[], object], times: int, *, fresh: bool = True) -> float:
@@ -173,7 +161,8 @@ def growth() -> None:
         points.append((count, time.perf_counter() - begin, plan.judged))
         wanted = {8: "-", 12: "< 2000", 16: "-", 20: "< 10000"}.get(count, "-")
         row(f"{len(plan.strokes)} of {count} strokes planned, {plan.judged} judged", points[-1][1], wanted)
-    plot(points, Path(__file__).resolve().parent.parent / "docs" / "growth.svg")
+    if "--draw" in sys.argv:
+        plot(points, Path(__file__).resolve().parent.parent / "docs" / "growth.svg")
 
 
 def fresh_plan(job: Job, brake: Brake) -> Plan:
@@ -252,6 +241,16 @@ def window() -> None:
     made.close()
 
 
+def waiting() -> None:
+    """How long single events keep the window, while it plans."""
+    from bench_stalls import stalls
+
+    taken = stalls(2000, 7)
+    row("2 000 random events while planning: median", statistics.median(taken), "")
+    row("the same: 99.9 % take less than", taken[int(len(taken) * 0.999)], "< 50")
+    row("the same: longest", taken[-1], "< 150")
+
+
 def thirty_panels() -> Job:
     """A strip of ten legs with a tab on both ends of each: thirty panels, twenty-nine folds."""
 
@@ -295,9 +294,16 @@ def shape() -> None:
 
 
 if __name__ == "__main__":
+    if "--against" in sys.argv:
+        where = sys.argv.index("--against") + 1
+        if where == len(sys.argv):
+            sys.exit("--against wants a commit: ./crane bench --against COMMIT [TIMES]")
+        against(sys.argv[where], *(int(times) for times in sys.argv[where + 1 : where + 2]))
+        sys.exit()
     print("Zealous Crane, medians on this machine:\n")
     engine()
     press()
     growth()
     shape()
     window()
+    waiting()

@@ -40,7 +40,7 @@ HELP = """usage: ./crane COMMAND
   demo     open the demonstration box; with no display, leave pictures, sheet, drawing and plan in ./crane-demo
   test     format, lint, types and all tests
   check    format, lint and types alone
-  bench    print what is fast and how fast
+  bench    print what is fast and how fast; --against COMMIT sets it against an earlier source, --draw draws docs/growth.svg
   fuzz     broken files, odd lengths, kills while saving, edits without a pause
   shots    refresh docs/screenshots from the demonstration jobs
   run ...  the program itself: ./crane run plan JOB --json

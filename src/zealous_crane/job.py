@@ -73,7 +73,12 @@ class OrderWishes(Written):
     @property
     def any(self) -> bool:
         """True when anything is wished."""
-        return bool(self.sequence or self.before or self.clamp or self.avoid)
+        return self.orders or bool(self.avoid)
+
+    @property
+    def orders(self) -> bool:
+        """True when something is wished of which bend comes when, or how it is held."""
+        return bool(self.sequence or self.before or self.clamp)
 
 
 class Job(Written):

@@ -84,8 +84,8 @@ def make_plan(
         return no(job, blank, brake, "the order asked for contradicts itself", (str(error),))
     if isinstance(found, Failure):
         return failed(job, search, found)
-    plan = _at_stations(planned(job, search, found), search)
-    if not job.order.any:
+    plan = _at_stations(planned(job, search, found), search, found)
+    if not job.order.orders:
         return plan
     freed = job.model_copy(update={"order": job.order.model_copy(update={"sequence": (), "before": (), "clamp": {}})})
     try:
@@ -93,23 +93,26 @@ def make_plan(
     except WishError:
         return plan
     return (
-        replace(plan, least_cost=_at_stations(planned(freed, freely, best), freely).cost) if isinstance(best, Route) else plan
+        replace(plan, least_cost=_at_stations(planned(freed, freely, best), freely, best).cost)
+        if isinstance(best, Route)
+        else plan
     )
 
 
-def _at_stations(plan: Plan, search: Search) -> Plan:
-    """The plan, or a cheaper one whose set-ups stand side by side: then an order with more of them may be the better one."""
+def _at_stations(plan: Plan, search: Search, route: Route) -> Plan:
+    """The plan, or a cheaper one whose set-ups stand side by side: then an order with more of them may be the better one. Not looked
+    for where there are so many orders that the route is not known to be the cheapest as it is."""
     saved = search.costs.new_tools - search.costs.stationed.new_tools
-    if (len(plan.setups) == 1 and plan.complete) or saved < WORTH:
+    if (len(plan.setups) == 1 and plan.complete) or saved < WORTH or not route.cheapest:
         return plan
     room = min(stroke.verdict.stroke.setting.span[1] for stroke in plan.strokes) * 2
     if 2 * room + APART > search.brake.bed_length:
         return plan
     beside = search.at(search.costs.stationed)
-    found = beside.best()
     # The same order at walking costs is nothing new: whether its set-ups stand side by side was looked at.
     walked = 0.0 if any(s.station for s in plan.setups) else saved
-    if isinstance(found, Failure) or found.cost > plan.cost - (len(plan.setups) - 1) * walked - 1e-6:
+    found = beside.cheapest(plan.cost - (len(plan.setups) - 1) * walked - 1e-6)
+    if found is None:
         return plan
     other = planned(plan.job, beside, found)
     stands = all(setup.tooling == other.setups[0].tooling for setup in other.setups) and any(s.station for s in other.setups)

@@ -2,13 +2,26 @@
 
 from __future__ import annotations
 
+from ...blank import DevelopmentError
 from ...brake import Rack
+from ..make import possible
 from ..result.plan import Cure
-from .trial import Cures, Trial
+from .trial import FEW, Cures, Trial
 
 
 def other_brakes(trial: Trial, rack: Rack) -> Cures:
+    """The same part on another brake; what is finished by hand here is not there, and the job then asks for that."""
     for brake in rack.brakes:
+        if brake.key == trial.plan.brake.key:
+            continue
         job = trial.job.model_copy(update={"brake": brake.key})
-        if brake.key != trial.plan.brake.key and trial.cures(job, brake, thorough=False):
+        if trial.whole and "hand" not in job.order.avoid:
+            # An order with some work by hand may cost less there too; it is not what is offered.
+            avoid = (*job.order.avoid, "hand")
+            job = job.model_copy(update={"order": job.order.model_copy(update={"avoid": avoid})})
+        try:
+            goes = possible(job, brake, thorough=False, limit=FEW, cancelled=trial.cancelled)
+        except DevelopmentError:
+            continue
+        if goes:
             yield Cure(f"On the {brake.name}: {trial.gain}.", job, brake)

@@ -60,18 +60,16 @@ class Trial:
         """True for the plan of a job that is cured."""
         return plan.complete if self.whole else plan.feasible
 
-    def cures(self, job: Job, brake: Brake | None = None, *, thorough: bool = True) -> bool:
+    def cures(self, job: Job, brake: Brake | None = None) -> bool:
         """True when the changed job works: an order is looked for first, and the plan must then be as good as that.
 
         Args:
             job: the changed job.
             brake: another brake; None is the plan's own.
-            thorough: search when none of the orders a hand would try first goes.
         """
         on, by_hand = brake or self.plan.brake, not self.whole
         try:
-            limit = LIMIT if thorough else FEW
-            return possible(job, on, by_hand=by_hand, thorough=thorough, limit=limit, cancelled=self.cancelled) and self.works(
+            return possible(job, on, by_hand=by_hand, limit=LIMIT, cancelled=self.cancelled) and self.works(
                 make_plan(job, on, cancelled=self.cancelled, moves=FEW_MOVES, limit=LIMIT)
             )
         except DevelopmentError:

@@ -28,7 +28,7 @@ SETTLED = 5e-4
 WIDEST = math.radians(2.5)
 """Radians; how far a turn is looked at in one go at first."""
 
-PARTS = 8
+PARTS = 32
 """A turn in which two may meet is looked at again in so many parts."""
 
 
@@ -143,10 +143,8 @@ def first_advances(moving: Turning, resting: Outlines, shift: Shift, begin: floa
         early by at most what ``SETTLED`` takes to cross.
     """
     look = _Look(moving, resting, shift)
-    n, m = len(moving.outlines.corners), len(resting.corners)
     angles = np.linspace(begin, limit, max(2, math.ceil((limit - begin) / WIDEST) + 1))
-    i, j = np.repeat(np.arange(n), m), np.tile(np.arange(m), n)
-    every = _Pairs(np.concatenate([i, i]), np.concatenate([j, j]), np.repeat([False, True], n * m))
+    every = _at_reach(moving, resting, float(np.abs(shift.rise(np.array([begin, limit]))).max()))
     near, _ = look.near(every, angles)
     alive = np.nonzero(near.any(axis=0))[0]
     near, pairs = near[:, alive], every.of(alive)
@@ -155,6 +153,35 @@ def first_advances(moving: Turning, resting: Outlines, shift: Shift, begin: floa
         _first(look, pairs.of(owner == k), near[:, owner == k], angles) if (owner == k).any() else None
         for k in range(len(moving.outlines))
     ]
+
+
+def _at_reach(moving: Turning, resting: Outlines, rise: float) -> _Pairs:
+    """The pairs whose distances from the pole let them meet at some angle, the resting outline standing up to ``rise`` mm off."""
+    corners, ends, pole = moving.outlines.corners, moving.outlines.ends, moving.pole
+    slack = (rise + 2 * np.abs(moving.offset) + SETTLED)[:, None]
+    radius = np.hypot(*(corners - pole).T)[:, None]
+    apart = np.hypot(*(resting.corners[None] - pole[:, None]).transpose(2, 0, 1))
+    # (n, m) nearest and farthest that each resting side comes to each corner's pole.
+    nearest = _nearest(resting.corners[None], resting.ends[None], pole[:, None])
+    farthest = np.maximum(apart, np.hypot(*(resting.ends[None] - pole[:, None]).transpose(2, 0, 1)))
+    ahead = (radius >= nearest - slack) & (radius <= farthest + slack)
+    # The same of each moving side, for the resting corners.
+    near = _nearest(corners, ends, pole)[:, None]
+    far = np.maximum(radius[:, 0], np.hypot(*(ends - pole).T))[:, None]
+    back = (apart >= near - slack) & (apart <= far + slack)
+    i, j = np.nonzero(ahead)
+    k, at = np.nonzero(back)
+    return _Pairs(np.concatenate([i, k]), np.concatenate([j, at]), np.repeat([False, True], [len(i), len(k)]))
+
+
+def _nearest(starts: Array, ends: Array, points: Array) -> Array:
+    """Distance (mm) of points (…, 2) to segments, broadcast against each other."""
+    along, away = ends - starts, points - starts
+    size = np.maximum((along**2).sum(axis=-1), 1e-30)
+    t = np.clip((away * along).sum(axis=-1) / size, 0.0, 1.0)
+    gap = away - t[..., None] * along
+    found: Array = np.hypot(gap[..., 0], gap[..., 1])
+    return found
 
 
 def _first(look: _Look, pairs: _Pairs, near: NDArray[np.bool_], angles: Array) -> Touch | None:

@@ -147,8 +147,8 @@ class Choices:
     def tried(self, state: State) -> Iterator[tuple[Move, float]]:
         """Every stroke that may come next, with what is known of its cost before it is judged.
 
-        Set-ups out of the ordinary (the leaf's angle off, the fold at the end of the bed) come after the plain one failed; see
-        :meth:`instead`.
+        What is set up is tried first; another plain set-up, and those out of the ordinary (the leaf's angle off, the fold at the end
+        of the bed), come where that one does not do; see :meth:`instead`.
         """
         for fold in self.folds(state):
             for clamps_parent in self.wishes.sides(fold):
@@ -157,7 +157,7 @@ class Choices:
                     continue  # made with the first fold on its line
                 cost = self.handling(setting, state.last)
                 for target in self.targets(state, fold):
-                    for tooling in self.plain(state):
+                    for tooling in self._plain if state.tooling is None else (state.tooling,):
                         yield Move(fold, clamps_parent, target, tooling), cost
 
     def plain(self, state: State) -> list[Tooling]:

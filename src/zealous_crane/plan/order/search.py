@@ -32,8 +32,11 @@ from .wishes import Wishes
 ENOUGH = 400
 """Strokes judged after which the search no longer insists on the cheapest order and takes the next that works."""
 
-FEW = 6
-"""Strokes up to which the cheapest order is always found."""
+FEW, MANY = 6, 10
+"""Folds up to which the cheapest order is always found; folds beyond which it is hardly ever proved within ``ENOUGH``."""
+
+ENOUGH_OF_MANY = 120
+"""The same as ``ENOUGH`` where there are so many folds: what is judged beyond served no order that was tried."""
 
 SAME_SETBACK = 2
 """Decimals of a millimetre to which the nose is set."""
@@ -187,13 +190,26 @@ class Search(Choices):
         reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling, _rounded(shared), setback)
         return cost, reached, (*path, (verdict, setup, shared, move))
 
+    def _stays(self, state: State, verdict: Verdict, turned: bool) -> bool:
+        """True when the blocks that stand serve a stroke too."""
+        assert verdict.demand is not None
+        widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
+        shared = joint(state.widths, widths)
+        return shared is not None and made_up(shared, verdict.tooling)
+
     def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
         """Set-ups out of the ordinary that may help where the plain one did not, with what is to be said against them."""
         verdict, turned = self._seen(state, move)
-        if self.usable(verdict) and verdict.by_hand == 0:
-            return []
+        good = self.usable(verdict) and verdict.by_hand == 0
+        plain: list[tuple[Move, float]] = []
+        if move.tooling == state.tooling and not (good and self._stays(state, verdict, turned)):
+            # Where what is set up makes the stroke as it stands, changing it now saves nothing over changing it later.
+            plain = [(replace(move, tooling=tooling), 0.0) for tooling in self._plain if tooling != state.tooling]
+        if good:
+            return plain
+        known = {state.tooling, *(other.tooling for other, _ in plain)}
         others = self.machine.instead(move.tooling, verdict, self.toolings, plain=move.tooling in self._plain, turned=turned)
-        return [(replace(move, tooling=tooling), against) for tooling, against in others]
+        return plain + [(replace(move, tooling=tooling), against) for tooling, against in others if tooling not in known]
 
     # --- orders a hand would try first ------------------------------------------------------------------------------
 
@@ -250,26 +266,29 @@ class Search(Choices):
         found = self._found()
         return found if isinstance(found, Route) else self._failure(*found)
 
-    def cheapest(self) -> Route | None:
-        """The cheapest order; None when none was found."""
-        found = self._found()
+    def cheapest(self, below: float = math.inf) -> Route | None:
+        """The cheapest order, if there is one that costs less than ``below``; None when none was found."""
+        found = self._found(below)
         return found if isinstance(found, Route) else None
 
-    def _found(self) -> Route | tuple[State, bool]:
+    def _found(self, below: float = math.inf) -> Route | tuple[State, bool]:
         """The cheapest order, or the farthest state any order came to and whether every order was looked at.
 
         A*: a stroke waits in the queue at the cost of its handling and a bound on what follows, and is judged only when nothing
         cheaper is left to look at. Among equals the one that has come farthest goes first. After ``ENOUGH`` strokes the farthest
-        state goes first whatever it costs, so that large parts get an order in time; the route then says so.
+        state goes first whatever it costs, so that large parts get an order in time; the route then says so. What cannot cost less
+        than ``below`` is not looked at.
         """
         ticket = itertools.count()
         start = self.start
         queue: list[tuple[float, float, int, float, State, tuple[Step, ...], Move | None]] = []
-        hurried = False
+        hurried, enough = False, ENOUGH if len(self.strokes) <= MANY else ENOUGH_OF_MANY
 
         def push(cost: float, state: State, path: tuple[Step, ...], move: Move | None = None) -> None:
             ahead = self.least(state) if move is None else self._new_tools(state, move)
             bound = cost + ahead
+            if bound >= below:
+                return
             made = state.done.bit_count() + (0.5 if move is None else 0.0)
             first, second = (-made, bound) if hurried else (bound, -made)
             heapq.heappush(queue, (first, second, next(ticket), cost, state, path, move))
@@ -278,9 +297,10 @@ class Search(Choices):
         seen: set[tuple[object, ...]] = set()
         farthest = start
         while queue:
-            if not hurried and self.judged > ENOUGH and len(self.strokes) > FEW:
+            if not hurried and self.judged > enough and len(self.strokes) > FEW:
                 hurried = True
                 known = self.by_rule()
+                known = [route for route in known if route.cost < below]
                 if known:
                     return min(known, key=lambda route: route.cost)
                 queue = [(second, first, *rest) for first, second, *rest in queue]  # type: ignore[misc]

@@ -1,0 +1,76 @@
+"""How long the window keeps a person waiting: random keys, clicks and wheels while it plans, everything painted."""
+
+from __future__ import annotations
+
+import random
+import time
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QAbstractButton, QAbstractSlider, QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
+
+from zealous_crane.brake import shipped_rack
+from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.desk.app import application
+from zealous_crane.desk.canvas import Canvas
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.window import Window
+
+KINDS = (QLineEdit, QComboBox, QAbstractButton, QAbstractSlider, QAbstractSpinBox, Canvas)
+
+
+def stalls(events: int, seed: int) -> list[float]:
+    """Seconds each of some random events kept the event loop, the longest last."""
+    rng = random.Random(seed)
+    app = application()
+    session = Session(demo_work(DEMOS[0]), shipped_rack())
+    window = Window(session)
+    window.show()
+    taken: list[float] = []
+    for number in range(events):
+        if number % 100 == 0:
+            session.start_with(demo_work(rng.choice(DEMOS)))
+            app.processEvents()
+        if number % 20 == 0:
+            window.show_stage(rng.randrange(4))
+            app.processEvents()
+        widgets = [w for w in window.findChildren(QWidget) if isinstance(w, KINDS) and w.isVisible() and w.isEnabled()]
+        widget = rng.choice([w for w in widgets if not opens_a_dialog(w)])
+        begin = time.perf_counter()
+        touch(widget, rng)
+        app.processEvents()
+        taken.append(time.perf_counter() - begin)
+    session.mark_saved()
+    window.close()
+    QApplication.processEvents()
+    return sorted(taken)
+
+
+def opens_a_dialog(widget: QWidget) -> bool:
+    """True for buttons that would wait for an answer."""
+    return isinstance(widget, QAbstractButton) and "…" in widget.text()
+
+
+def touch(widget: QWidget, rng: random.Random) -> None:
+    """One thing a person may do to a widget."""
+    place = QPoint(rng.randrange(max(widget.width(), 1)), rng.randrange(max(widget.height(), 1)))
+    if isinstance(widget, QLineEdit):
+        widget.setFocus()
+        QTest.keyClicks(widget, rng.choice("0123456789"))
+        QTest.keyClick(widget, Qt.Key.Key_Return)
+    elif isinstance(widget, QComboBox | QAbstractSlider | QAbstractSpinBox):
+        widget.setFocus()
+        QTest.keyClick(widget, rng.choice([Qt.Key.Key_Up, Qt.Key.Key_Down]))
+    elif isinstance(widget, QAbstractButton):
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=place)
+    elif rng.random() < 0.5:
+        QTest.mouseMove(widget, place)
+    else:
+        turn = QPoint(0, rng.choice([-120, 120]))
+        where = QPointF(place)
+        event = QWheelEvent(
+            where, where, QPoint(), turn, Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase, False,
+        )  # fmt: skip
+        QApplication.sendEvent(widget, event)
