@@ -227,7 +227,7 @@ def window() -> None:
     made = Window(Session(demo_job(), shipped_rack()))
     made.show()
     settle(made.session)
-    made.show_stage(3)
+    made.show_stage("bend")
     made.bend.choose(3)
     frames: list[float] = []
     for degrees in range(120):

@@ -33,7 +33,7 @@ def stalls(events: int, seed: int) -> list[float]:
             session.start_with(demo_work(rng.choice(DEMOS)))
             app.processEvents()
         if number % 20 == 0:
-            window.show_stage(rng.randrange(4))
+            window.show_stage(rng.choice(list(window.stages)))
             app.processEvents()
         widgets = [w for w in window.findChildren(QWidget) if isinstance(w, KINDS) and w.isVisible() and w.isEnabled()]
         widget = rng.choice([w for w in widgets if not opens_a_dialog(w)])

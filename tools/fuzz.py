@@ -355,7 +355,7 @@ def fuzz_edits(count: int, seed: int) -> bool:
             session.start_with(demo_work(rng.choice(names)))
         else:
             session.stop_planning()
-        window.show_stage(rng.randrange(4))
+        window.show_stage(rng.choice(list(window.stages)))
         until = time.monotonic() + rng.choice((0.0, 0.0, 0.02, 0.1))
         while True:
             app.processEvents()

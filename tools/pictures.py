@@ -24,17 +24,19 @@ def shots() -> None:
     """Every picture of docs/screenshots, from the demonstration jobs."""
     folder = ROOT / "docs" / "screenshots"
     take_pictures(demo_job(), folder)
-    take_pictures(demo_job("deep-feeder"), folder, stages=(3,), prefix="short-of-its-angle-")
-    take_pictures(demo_work("hive-scale"), folder, stages=(0,), prefix="fit-", part=1)
-    take_pictures(demo_work("wax-melter-chimney"), folder, stages=(1,), prefix="sleeve-")
+    take_pictures(demo_job("deep-feeder"), folder, pages=("bend",), prefix="short-of-its-angle-")
+    take_pictures(demo_work("hive-scale"), folder, pages=("shape",), prefix="fit-", part=1)
+    take_pictures(demo_work("wax-melter-chimney"), folder, pages=("lay-out",), prefix="sleeve-")
     opened = demo_job("inspection-tray")
     tree = DrawnPart(tree=opened.part.design(opened.sheet.thickness))
-    take_pictures(opened.model_copy(update={"part": tree}), folder, stages=(0,), prefix="design-")
-    take_pictures(demo_job("frame-rail"), folder, stages=(2, 3), prefix="press-")
+    take_pictures(opened.model_copy(update={"part": tree}), folder, pages=("shape",), prefix="design-")
+    take_pictures(demo_job("frame-rail"), folder, pages=("tool-up", "bend"), prefix="press-")
     take_start_picture(folder / "start.png")
     too_deep = demo_job("deep-feeder")
     part = too_deep.part.model_copy(update={"depth": 4 * 25.4})
-    take_pictures(too_deep.model_copy(update={"part": part, "name": "Feeder box, too deep"}), folder, stages=(3,), prefix="no-")
+    take_pictures(
+        too_deep.model_copy(update={"part": part, "name": "Feeder box, too deep"}), folder, pages=("bend",), prefix="no-"
+    )
 
 
 if __name__ == "__main__":

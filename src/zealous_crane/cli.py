@@ -25,10 +25,9 @@ from .files import (
     plan_record,
     read_drawing,
     read_job,
-    write_dxf,
     write_job,
-    write_svg,
 )
+from .files.writer import DRAWINGS, Subject
 from .job import FlatPart, Job
 from .measure.report import readable
 from .measure.text import cut
@@ -214,10 +213,10 @@ def sheet(
     part: PartChoice = None,
 ) -> None:
     """Print the sheet for the bench and the brake as a PDF."""
-    from .desk.sheet import write_sheet
+    from .desk.writers import writer_of
 
     found = _planned(job, brake, part)
-    write_sheet(found, output)
+    writer_of("sheet").write(Subject(found.job, found.blank, found), output)
     if _refused(found):
         raise _stop(found.sentence, CANNOT)
 
@@ -230,31 +229,29 @@ def export(
     inches: Annotated[bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said.")] = None,
 ) -> None:
     """Write the blank as a DXF drawing in true millimetres or inches, or as an SVG in true size."""
-    if output.suffix.lower() not in (".dxf", ".svg"):
+    writer = next((w for w in DRAWINGS if w.ending == output.suffix.lower().removeprefix(".")), None)
+    if writer is None:
         raise _stop(f"{output.name}: drawings are written as .dxf or .svg.")
     work = read_job(job, part)
-    if output.suffix.lower() == ".svg":
-        write_svg(_flat(work), output)
-        return
-    write_dxf(_flat(work), output, inches=work.units.is_inch if inches is None else inches)
+    writer.write(Subject(work, _flat(work), inches=inches), output)
 
 
 @app.command()
 def marking(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
     """Print the marking sheet: running dimensions, scribe settings, holes and points, steps."""
-    from .desk.template import write_marking
+    from .desk.writers import writer_of
 
     work = read_job(job, part)
-    write_marking(work, _flat(work), output)
+    writer_of("marking").write(Subject(work, _flat(work)), output)
 
 
 @app.command()
 def template(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
     """Print the blank at full size over as many pages as it takes."""
-    from .desk.template import write_template
+    from .desk.writers import writer_of
 
     work = read_job(job, part)
-    write_template(work, _flat(work), output)
+    writer_of("template").write(Subject(work, _flat(work)), output)
 
 
 @app.command("from-drawing")

@@ -54,7 +54,7 @@ def open_window(qtbot, rack, tmp_path, monkeypatch):
 def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window):
     window = open_window(demo_job())
     bend, session = window.bend, window.session
-    window.show_stage(3)
+    window.show_stage("bend")
     before = [s.name for s in planned(qtbot, session).strokes]
     assert "Drag a card" in bend.order_says.text() and not bend.free.isVisible()
     bend.choose(0)
@@ -73,7 +73,7 @@ def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window
 
 def test_a_card_dropped_past_the_others_is_asked_for_there(qtbot, open_window):
     window = open_window(demo_job())
-    window.show_stage(3)
+    window.show_stage("bend")
     bend = window.bend
     moved: list[tuple[int, int]] = []
     bend.strip._move = lambda a, b: moved.append((a, b))
@@ -92,7 +92,7 @@ def test_a_card_dropped_past_the_others_is_asked_for_there(qtbot, open_window):
 
 def test_bends_are_pinned_up_to_the_chosen_one(qtbot, open_window):
     window = open_window(demo_job())
-    window.show_stage(3)
+    window.show_stage("bend")
     bend, session = window.bend, window.session
     before = [s.name for s in session.plan.strokes]
     bend.choose(1)
@@ -104,7 +104,7 @@ def test_bends_are_pinned_up_to_the_chosen_one(qtbot, open_window):
 
 def test_the_other_side_is_clamped_when_asked(qtbot, open_window):
     window = open_window(demo_job())
-    window.show_stage(3)
+    window.show_stage("bend")
     window.bend.choose(0)
     stroke = window.bend.stroke
     name, side = stroke.verdict.stroke.setting.line.name, stroke.verdict.stroke.setting.clamps_parent
@@ -147,7 +147,7 @@ def test_planning_can_be_stopped(qtbot, open_window):
     qtbot.mouseClick(window.verdict.stop, Qt.MouseButton.LeftButton)
     assert not session.busy and session.plan is None and session.before is None and "called off" in said[-1]
     assert not window.verdict.stop.isVisible() and window.verdict.again.isVisible()
-    window.show_stage(3)
+    window.show_stage("bend")
     assert window.bend.working.isVisible() and not window.bend.body.isVisible(), "no stroke of another job is on show"
     qtbot.mouseClick(window.bend.working.again, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: session.plan is not None, timeout=60_000)

@@ -29,7 +29,7 @@ def form(qtbot):
             return None
 
         made = ModelForm(model, change, lambda: units, **more)
-        made.refused = held["said"].append
+        made.refused.connect(held["said"].append)
         qtbot.addWidget(made)
         made.show()
         return made, held

@@ -72,7 +72,7 @@ def test_on_a_press_only_what_a_press_has_can_be_avoided(qtbot):
 
 def test_what_is_asked_for_in_the_bend_stage_is_planned(qtbot, open_window):  # noqa: F811
     window = open_window(demo_job())
-    window.show_stage(3)
+    window.show_stage("bend")
     session = window.session
     first, last = session.plan.strokes[0].name, session.plan.strokes[-1].name
 
@@ -94,7 +94,7 @@ def test_what_is_asked_for_in_the_bend_stage_is_planned(qtbot, open_window):  # 
 
 def test_a_press_is_told_to_bottom(qtbot, open_window):  # noqa: F811
     window = open_window(demo_job("hive-stand-angle"))
-    window.show_stage(2)
+    window.show_stage("tool-up")
     session, box = window.session, window.tooling.bottomed
     assert box.isVisible() and not box.isChecked()
     qtbot.mouseClick(box, Qt.MouseButton.LeftButton)

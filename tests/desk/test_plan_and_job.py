@@ -18,6 +18,7 @@ from zealous_crane.desk.crew import Crew, ThreadWorker
 from zealous_crane.desk.log import log_path
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window, with_ending
+from zealous_crane.desk.writers import writer_of
 from zealous_crane.files import write_job
 from zealous_crane.measure import INCH
 from zealous_crane.plan import Cancelled
@@ -66,8 +67,8 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
     write_job(other, tmp_path / "other.json")
     assert bench.open_file(tmp_path / "other.json")
     assert session.plan is None and session.before is None and old.job != session.job
-    for number, stage in ((2, bench.tooling), (3, bench.bend)):
-        bench.show_stage(number)
+    for name, stage in (("tool-up", bench.tooling), ("bend", bench.bend)):
+        bench.show_stage(name)
         assert stage.working.isVisible() and not stage.body.isVisible()
         assert "Working out" in stage.working.title.text() and stage.working.stop.isVisible()
     bench.show_at_brake()
@@ -80,7 +81,7 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
     assert (
         bench.export(tmp_path / "b.dxf")
         and bench.export(tmp_path / "b.svg")
-        and bench.export(tmp_path / "m.pdf", "pdf", "marking")
+        and bench.export(tmp_path / "m.pdf", writer_of("marking"))
     )
     x = [p[0] for e in ezdxf.readfile(tmp_path / "b.dxf").modelspace().query("LWPOLYLINE") for p in e.get_points("xy")]
     assert max(x) - min(x) == pytest.approx(develop(other).size[0] / INCH, abs=0.01)
@@ -97,7 +98,7 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
 
 
 def test_what_was_there_before_an_edit_is_marked_and_gives_way(bench, qtbot):
-    bench.show_stage(3)
+    bench.show_stage("bend")
     bench.gate.clear()
     bench.session.edit("depth", part={**bench.session.job.part.model_dump(), "depth": 60.0})
     assert bench.session.before is not None

@@ -17,6 +17,7 @@ from zealous_crane.desk.pick import HoleHandle, PanelHandle
 from zealous_crane.desk.schools import SchoolTable
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
+from zealous_crane.desk.writers import writer_of
 from zealous_crane.files import read_work, write_dxf
 from zealous_crane.job import DrawnPart, FlatPart
 from zealous_crane.measure import INCH
@@ -283,25 +284,25 @@ def test_everything_is_handed_over(bench, tmp_path):
     window = bench("inspection-tray")
     assert window.export(tmp_path / "x.svg")
     for what in ("marking", "template"):
-        assert window.export(tmp_path / f"{what}.pdf", what)
+        assert window.export(tmp_path / f"{what}.pdf", writer_of(what))
         assert (tmp_path / f"{what}.pdf").read_bytes().startswith(b"%PDF")
     # 18 3/4 × 16 1/4 in takes six letter pages at full size.
     assert (tmp_path / "template.pdf").read_bytes().count(b"/Type /Page\n") == 6
     # Off the plate: register marks and page names are in the pictures; the film is asked on Lay out.
-    window.show_stage(1)
+    window.show_stage("lay-out")
     choose(window.layout_stage.film, "outside")
     assert window.session.job.film == "outside" and "Film or finish lies on the outside" in window.layout_stage.steps.text()
 
 
 def test_lay_out_lists_holes_points_and_cares(bench):
     window = bench("hive-scale")
-    window.show_stage(1)
+    window.show_stage("lay-out")
     stage = window.layout_stage
     texts = [stage.points.item(i, 0).text() for i in range(stage.points.rowCount())]
     assert sum("screw hole" in t for t in texts) == 4
     window = bench("frame-rail")
     window.session.edit("", brake="apiary-finger-50")
-    window.show_stage(1)
+    window.show_stage("lay-out")
     part = window.session.job.part.model_copy(update={"legs": (1.0, 10.0, 40.0, 10.0, 15.0)})
     assert window.session.change(window.session.job.model_copy(update={"part": part})) is None
     said = window.layout_stage.care.text()

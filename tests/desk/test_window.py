@@ -154,7 +154,7 @@ def test_corner_and_allowance_choices(window, qtbot):
 
 
 def test_every_number_opens_into_its_sum(window):
-    window.show_stage(1)
+    window.show_stage("lay-out")
     texts = [button.accessibleName() for button in window.layout_stage.sums.buttons]
     assert any('14 1/2 + 2 × 2 1/2 = 19 1/2"' in text for text in texts)
     assert window.layout_stage.scribe.rowCount() == 2
@@ -162,11 +162,11 @@ def test_every_number_opens_into_its_sum(window):
 
 
 def test_the_stages_are_always_in_reach(window, qtbot):
-    for i, button in enumerate(window.rail.buttons):
+    for stage, button in window.rail.buttons.items():
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-        assert window.stack.currentIndex() == i
+        assert window.stack.currentWidget() is window.stages[stage]
     window.step_bend(1)
-    assert window.bend.chosen == 1 and window.stack.currentIndex() == 3
+    assert window.bend.chosen == 1 and window.stack.currentWidget() is window.bend
     assert {c.keys for c in COMMANDS if c.menu == "S&tage"} >= {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+4"}
 
 
@@ -177,7 +177,7 @@ def test_every_command_has_an_id_a_key_and_something_to_do(window):
 
 
 def test_the_handle_moves_the_part_until_it_touches(window, qtbot):
-    window.show_stage(3)
+    window.show_stage("bend")
     bend = window.bend
     bend.choose(3)
     stroke, end = bend.stroke, bend.end
@@ -206,7 +206,7 @@ def test_the_handle_moves_the_part_until_it_touches(window, qtbot):
 
 
 def test_the_cards_show_their_strokes(window, qtbot):
-    window.show_stage(3)
+    window.show_stage("bend")
     assert len(window.bend.cards) == 4
     qtbot.mouseClick(window.bend.cards[2], Qt.MouseButton.LeftButton)
     assert window.bend.chosen == 2
@@ -216,10 +216,10 @@ def test_the_cards_show_their_strokes(window, qtbot):
 def test_a_no_shows_where_it_is_stuck(window, qtbot):
     window.session.edit("", part={**window.session.job.part.model_dump(), "depth": 4 * INCH})
     planned(qtbot, window.session)
-    window.show_stage(3)
+    window.show_stage("bend")
     assert window.bend.sign.state is State.STOP and "What works" in window.bend.now.text()
-    assert not window.bend.scroll.isVisible() and window.bend.end.isVisible()
-    window.show_stage(2)
+    assert not window.bend.strip_scroll.isVisible() and window.bend.end.isVisible()
+    window.show_stage("tool-up")
     assert not window.tooling.body.isVisible() and "Walls up to" in window.tooling.empty.text()
 
 
@@ -288,9 +288,9 @@ def test_nothing_is_left_unnamed_for_a_screen_reader(window):
 def test_every_stage_paints_in_both_looks(window, qtbot, dark):
     if dark:
         window.toggle_look()
-    for i in range(4):
-        window.show_stage(i)
+    for stage in window.stages:
+        window.show_stage(stage)
         image: QImage = window.grab().toImage()
         colours = {image.pixelColor(x, y).rgb() for x in range(110, image.width(), 9) for y in range(130, image.height(), 9)}
-        assert len(colours) > 12, i
+        assert len(colours) > 12, stage
     assert window.look.dark is dark

@@ -35,5 +35,5 @@ def crane_icon() -> QIcon:
     """The folded crane."""
     data = (resources.files(__package__) / "icons" / "zealous-crane.svg").read_bytes()
     pixmap = QPixmap()
-    pixmap.loadFromData(data, "SVG")
+    pixmap.loadFromData(data, "SVG")  # type: ignore[call-overload]  # it takes text, whatever its stubs say
     return QIcon(pixmap)

@@ -53,3 +53,8 @@ COMMANDS = (
     Command("help.log", "&Help", "Where the &log is …", "Ctrl+F1"),
 )
 """In the order of the menus; what each does the window says."""
+
+
+def keys_of(command: str) -> str:
+    """The first key of a command, by its id."""
+    return next(c.keys for c in COMMANDS if c.id == command).split("; ")[0]

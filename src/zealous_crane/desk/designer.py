@@ -136,7 +136,7 @@ class Designer(QWidget):
                 - ({"panel"} if self.chosen[0] in ("hole", "mark") else set())
             )
             self.form = ModelForm(model, self._changed, lambda: self.session.job.units, skip)
-            self.form.refused = self.tell  # type: ignore[method-assign]
+            self.form.refused.connect(self.tell)
             self.box.addWidget(self.form)
         else:
             self.form.show_model(model)
@@ -231,7 +231,7 @@ class Designer(QWidget):
             if place is None:
                 return design.model_copy(update={"corner": corner, "corners": ()}), ("corner", None)
             others = tuple(c for c in design.corners if c.at != place)
-            return design.model_copy(update={"corners": (*others, CornerAt(at=place, corner=corner))}), ("corner", place)  # type: ignore[arg-type]
+            return design.model_copy(update={"corners": (*others, CornerAt(at=place, corner=corner))}), ("corner", place)
 
         self.do(change)
 

@@ -13,7 +13,7 @@ from typing import Annotated, Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from ..measure import Units, parse_angle, parse_length, show_length
@@ -87,6 +87,8 @@ class ModelForm(QWidget):
         skip: names of fields that are not shown.
     """
 
+    refused = Signal(str)
+
     def __init__(
         self, model: BaseModel, change: Change, units: Callable[[], Units], skip: frozenset[str] = frozenset()
     ) -> None:
@@ -114,7 +116,7 @@ class ModelForm(QWidget):
                 continue
             self.fields[name] = made
             made.setToolTip(docs.get(name, ""))
-            if isinstance(made, _Nested):
+            if isinstance(made, Group):
                 label = QLabel(title(name, info))
                 label.setFont(font(10, bold=True))
                 form.addRow(label)
@@ -159,7 +161,7 @@ class ModelForm(QWidget):
         return None
 
     def _nested(self, name: str, words: str, kind: type[BaseModel], optional: bool) -> QWidget:
-        made = _Nested(words, kind, optional, lambda m: self._set(name, None if m is None else m.model_dump()), self._units)
+        made = Group(words, kind, optional, lambda m: self._set(name, None if m is None else m.model_dump()), self._units)
         self._shows[name] = made.show_value
         return made
 
@@ -254,11 +256,8 @@ class ModelForm(QWidget):
         """Say what is wrong with a choice where it was made, and show what is still in force."""
         widget.setToolTip(sentence or attribute_docs(type(self.model)).get("", ""))
         if sentence:
-            self.refused(sentence)
+            self.refused.emit(sentence)
             self.show_model(self.model)
-
-    def refused(self, sentence: str) -> None:
-        """Called when a choice was refused; the stage says it aloud."""
 
     def show_model(self, model: BaseModel) -> None:
         """Show another state of the same kind of model."""
@@ -275,7 +274,7 @@ def drop(widget: QWidget | None) -> None:
         widget.deleteLater()
 
 
-class _Nested(QWidget):
+class Group(QWidget):
     """A model within a model, with a switch when it may be left out."""
 
     def __init__(

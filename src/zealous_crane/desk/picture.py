@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 
 from PySide6.QtCore import QElapsedTimer, QEventLoop
 
 from ..brake import shipped_rack
 from ..demo import demo_job
-from ..files import plan_record, write_atomically, write_dxf
+from ..files.writer import Subject
 from ..job import Job
 from ..work import Work
 from .app import application
 from .session import Session
-from .sheet import write_sheet
+from .stages import STAGES
 from .window import Window
+from .writers import writer_of
 
-STAGES = ("shape", "lay-out", "tool-up", "bend", "at-the-brake")
+AT_THE_BRAKE = "at-the-brake"
+
+PAGES = (*(stage.id for stage in STAGES), AT_THE_BRAKE)
+"""What there are pictures of: the stages, and the page at the brake."""
 
 
 def settle(session: Session, milliseconds: int = 90_000) -> None:
@@ -46,7 +49,7 @@ def take_start_picture(path: Path) -> None:
 
 
 def take_pictures(
-    job: Job | Work, folder: Path, *, stages: tuple[int, ...] = (0, 1, 2, 3, 4), prefix: str = "", part: int = 0
+    job: Job | Work, folder: Path, *, pages: tuple[str, ...] = PAGES, prefix: str = "", part: int = 0
 ) -> list[Path]:
     """One picture of each stage at 1280 × 800, from the real window."""
     application()
@@ -57,16 +60,16 @@ def take_pictures(
     window.show()
     settle(session)
     made: list[Path] = []
-    for i in stages:
-        if i == len(STAGES) - 1:
+    for page in pages:
+        if page == AT_THE_BRAKE:
             window.show_at_brake()
             window.at_brake.next()
         else:
-            window.show_stage(i)
-        if i == 3 and session.plan is not None and session.plan.strokes:
+            window.show_stage(page)
+        if page == "bend" and session.plan is not None and session.plan.strokes:
             window.bend.choose(len(session.plan.strokes) - 1)
         settle(session, 200)
-        path = folder / f"{prefix}{STAGES[i]}.png"
+        path = folder / f"{prefix}{page}.png"
         window.grab().save(str(path))
         made.append(path)
     session.mark_saved()
@@ -82,9 +85,9 @@ def hand_over(job: Job, folder: Path) -> list[Path]:
     settle(session)
     plan = session.plan
     assert plan is not None
-    sheet, drawing, record = folder / "sheet.pdf", folder / "blank.dxf", folder / "plan.json"
-    write_sheet(plan, sheet)
-    write_dxf(plan.blank, drawing, inches=job.units.is_inch)
-    write_atomically(record, json.dumps(plan_record(plan), indent=1, ensure_ascii=False).encode())
+    subject, made = Subject(job, plan.blank, plan), []
+    for id_, name in (("sheet", "sheet.pdf"), ("dxf", "blank.dxf"), ("plan", "plan.json")):
+        writer_of(id_).write(subject, folder / name)
+        made.append(folder / name)
     session.close()
-    return [sheet, drawing, record]
+    return made

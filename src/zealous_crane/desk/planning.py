@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from ..blank import Blank, MadeBy
 from ..brake import Rack
 from ..job import Job
-from ..plan.run import Ask, Heard
+from ..plan.run import Ask, Heard, Progress
 from .crew import CREW, Crew
 from .log import record_text
 
@@ -79,7 +79,8 @@ class Planner(QObject):
         if heard is Heard.FOUND:
             self.found.emit(answer)
         elif heard is Heard.ADVANCED:
-            self.judged, names, self.of = answer  # type: ignore[misc]
+            assert isinstance(answer, Progress)
+            self.judged, names, self.of = answer
             if len(names) >= len(self._standing):
                 self._standing = names
             self.advanced.emit(self.judged, self._standing, self.of)

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
+from .commands import keys_of
+from .stage import Drawing, Stage
 from .theme import Look, pixels
 
 
 class StageButton(QAbstractButton):
     """One stage: a small drawing of the work and its name."""
 
-    def __init__(self, name: str, key: str, drawing: list[list[tuple[float, float]]], look: Look) -> None:
+    def __init__(self, name: str, key: str, drawing: Drawing, look: Look) -> None:
         super().__init__()
         self.look = look
         self._drawing = drawing
@@ -49,47 +53,16 @@ class StageButton(QAbstractButton):
         p.end()
 
 
-_BOX = [
-    [(0.05, 0.55), (0.4, 0.75), (0.95, 0.5), (0.6, 0.3), (0.05, 0.55)],
-    [(0.05, 0.55), (0.05, 0.8), (0.4, 1.0), (0.95, 0.75), (0.95, 0.5)],
-    [(0.4, 0.75), (0.4, 1.0)],
-]
-_FLAT = [
-    [
-        (0.25, 0.1),
-        (0.75, 0.1),
-        (0.75, 0.3),
-        (1, 0.3),
-        (1, 0.75),
-        (0.75, 0.75),
-        (0.75, 0.95),
-        (0.25, 0.95),
-        (0.25, 0.75),
-        (0, 0.75),
-        (0, 0.3),
-        (0.25, 0.3),
-        (0.25, 0.1),
-    ]
-]
-_FINGERS = [
-    [(0, 0.15), (1, 0.15)],
-    [(0.05, 0.15), (0.05, 0.8), (0.3, 0.8), (0.3, 0.15)],
-    [(0.36, 0.15), (0.36, 0.8), (0.72, 0.8), (0.72, 0.15)],
-    [(0, 0.95), (1, 0.95)],
-]
-_BEND = [[(1, 0.85), (0.42, 0.85), (0.3, 0.12)], [(0.0, 0.85), (0.05, 0.6), (0.12, 0.45), (0.2, 0.33)]]
-
-
 class Rail(QWidget):
     """The rail of stages.
 
     Signals:
-        chosen: index of the stage.
+        chosen: id of the stage.
     """
 
-    chosen = Signal(int)
+    chosen = Signal(str)
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Look, stages: Sequence[Stage]) -> None:
         super().__init__()
         self.setObjectName("chrome")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -97,21 +70,15 @@ class Rail(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(4, 8, 0, 8)
         box.setSpacing(4)
-        self.buttons: list[StageButton] = []
-        for i, (name, drawing) in enumerate((("Shape", _BOX), ("Lay out", _FLAT), ("Tool up", _FINGERS), ("Bend", _BEND))):
-            button = StageButton(name, f"Ctrl+{i + 1}", drawing, look)
-            self._group.addButton(button, i)
-            self.buttons.append(button)
+        self.buttons: dict[str, StageButton] = {}
+        for stage in stages:
+            button = StageButton(stage.title, keys_of(f"stage.{stage.id}"), stage.drawing, look)
+            button.clicked.connect(lambda _=False, chosen=stage.id: self.chosen.emit(chosen))
+            self._group.addButton(button)
+            self.buttons[stage.id] = button
             box.addWidget(button)
         box.addStretch(1)
-        self._group.idClicked.connect(self.chosen)
 
-    def show_stage(self, index: int) -> None:
-        """Mark a stage as the open one."""
-        self.buttons[index].setChecked(True)
-
-    def show_look(self, look: Look) -> None:
-        """Change colours."""
-        for button in self.buttons:
-            button.look = look
-            button.update()
+    def show_stage(self, stage: str) -> None:
+        """Mark a stage, by its id, as the open one."""
+        self.buttons[stage].setChecked(True)

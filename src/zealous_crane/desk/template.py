@@ -143,8 +143,9 @@ def _tile(
         middle = scale.point(*(fold.start * 0.7 + fold.end * 0.3))
         paint_tag(p, middle, TEXT * 1.2, "", fold.angle, PAPER)
     p.setPen(QPen(PAPER.color("faint"), 1, Qt.PenStyle.DotLine))
-    for mark in (*blank.marks, *blank.creases):
-        p.drawLine(scale.point(*mark.start), scale.point(*mark.end))
+    lines = [(mark.start, mark.end) for mark in blank.marks] + [(crease.start, crease.end) for crease in blank.creases]
+    for start, end in lines:
+        p.drawLine(scale.point(*start), scale.point(*end))
     # Register marks lie where four pages meet, half an overlap inside each page.
     half = OVERLAP / 2
     for i in range(count[0] + 1):

@@ -79,12 +79,12 @@ class Row(QTreeWidgetItem):
 
 def all_items(tree: QTreeWidget) -> list[Row]:
     found: list[Row] = []
-    waiting = [tree.topLevelItem(i) for i in range(tree.topLevelItemCount())]
+    waiting: list[QTreeWidgetItem | None] = [tree.topLevelItem(i) for i in range(tree.topLevelItemCount())]
     while waiting:
         item = waiting.pop(0)
         if isinstance(item, Row):
             found.append(item)
-            waiting = [item.child(i) for i in range(item.childCount())] + waiting
+            waiting[:0] = [item.child(i) for i in range(item.childCount())]
     return found
 
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
@@ -21,16 +22,8 @@ from PySide6.QtWidgets import (
 )
 
 from ..brake import Brake, BrakeError, read_brake
-from ..files import (
-    DrawingError,
-    FileError,
-    plan_record,
-    read_drawing,
-    read_work,
-    write_atomically,
-    write_dxf,
-    write_svg,
-)
+from ..files import DrawingError, FileError, read_drawing, read_work
+from ..files.writer import Needs, Subject, Writer
 from ..job import FlatPart, Job
 from ..shop.caution import FIRST
 from ..work import Work
@@ -42,14 +35,19 @@ from .rail import Rail
 from .recovery import Recover, RecoveryDialog
 from .safety import Found, left_behind
 from .session import ChangedOnDisk, Session, safety_folder
-from .sheet import write_sheet
-from .stages import AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
+from .stage import Doors
+from .stages import STAGES, AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
 from .start import StartPage
-from .template import write_marking, write_template
 from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
+from .writers import WRITERS, writer_for
 
 JOBS = "Jobs (*.json)"
+
+OPENING = STAGES[0].id
+"""The stage a job opens on."""
+
+P = TypeVar("P", bound=QWidget)
 
 
 class Window(QMainWindow):
@@ -83,16 +81,17 @@ class Window(QMainWindow):
         self.setStyleSheet(style_sheet(look))
         self.header = Header(session)
         self.verdict = VerdictBar(session, look)
-        self.rail = Rail(look)
-        self.shape = ShapeStage(session, look, lambda: self.show_start(adding=True))
-        self.layout_stage = LayoutStage(session, look)
-        self.tooling, self.bend = ToolingStage(session, look, self.ask_edit_brake), BendStage(session, look)
+        self.rail = Rail(look, STAGES)
+        doors = Doors(lambda: self.show_start(adding=True), self.ask_edit_brake)
+        self.stages = {stage.id: stage.make(session, look, doors) for stage in STAGES}
         self.stack = QStackedWidget()
-        for stage in (self.shape, self.layout_stage, self.tooling, self.bend):
-            self.stack.addWidget(stage)
-        self.start = StartPage(look, self.begin, self.add_part, self.ask_open, self.ask_drawing, lambda: self.show_stage(0))
+        for page in self.stages.values():
+            self.stack.addWidget(page)
+        self.start = StartPage(
+            look, self.begin, self.add_part, self.ask_open, self.ask_drawing, lambda: self.show_stage(OPENING)
+        )
         self.stack.addWidget(self.start)
-        self.at_brake = AtBrake(session, look, lambda: self.show_stage(3))
+        self.at_brake = AtBrake(session, look, lambda: self.show_stage("bend"))
         self.stack.addWidget(self.at_brake)
         self.rail.chosen.connect(self.show_stage)
         middle = QHBoxLayout()
@@ -108,8 +107,33 @@ class Window(QMainWindow):
         box.addWidget(self.verdict)
         box.addLayout(middle, 1)
         self.setCentralWidget(whole)
-        self.show_stage(0)
+        self.show_stage(OPENING)
         self.shape.focus_first()
+
+    @property
+    def shape(self) -> ShapeStage:
+        """The page of the shape."""
+        return self._page("shape", ShapeStage)
+
+    @property
+    def layout_stage(self) -> LayoutStage:
+        """The page of the blank."""
+        return self._page("lay-out", LayoutStage)
+
+    @property
+    def tooling(self) -> ToolingStage:
+        """The page of the set-up."""
+        return self._page("tool-up", ToolingStage)
+
+    @property
+    def bend(self) -> BendStage:
+        """The page of the bends."""
+        return self._page("bend", BendStage)
+
+    def _page(self, stage: str, kind: type[P]) -> P:
+        page = self.stages[stage]
+        assert isinstance(page, kind)
+        return page
 
     def _commands(self) -> None:
         deeds = self._deeds()
@@ -129,6 +153,8 @@ class Window(QMainWindow):
     def _deeds(self) -> dict[str, Callable[[], object]]:
         """What every command does, by its id."""
         return {
+            **{f"hand-over.{writer.id}": partial(self.ask_export, writer) for writer in WRITERS},
+            **{f"stage.{stage.id}": partial(self.show_stage, stage.id) for stage in STAGES},
             "job.new": self.show_start,
             "job.add-part": lambda: self.show_start(adding=True),
             "job.open": self.ask_open,
@@ -138,18 +164,8 @@ class Window(QMainWindow):
             "job.close": self.close,
             "edit.undo": self.session.undo,
             "edit.redo": self.session.redo,
-            "hand-over.sheet": lambda: self.ask_export("pdf"),
-            "hand-over.marking": lambda: self.ask_export("pdf", "marking"),
-            "hand-over.template": lambda: self.ask_export("pdf", "template"),
-            "hand-over.dxf": lambda: self.ask_export("dxf"),
-            "hand-over.svg": lambda: self.ask_export("svg"),
-            "hand-over.plan": lambda: self.ask_export("json"),
             "shop.edit-brake": self.ask_edit_brake,
             "shop.bring-in": self.ask_brake,
-            "stage.shape": lambda: self.show_stage(0),
-            "stage.lay-out": lambda: self.show_stage(1),
-            "stage.tool-up": lambda: self.show_stage(2),
-            "stage.bend": lambda: self.show_stage(3),
             "stage.at-the-brake": self.show_at_brake,
             "bend.order": self.ask_order,
             "bend.next": lambda: self.step_bend(1),
@@ -170,11 +186,11 @@ class Window(QMainWindow):
 
     # --- stages -------------------------------------------------------------------------------------------------
 
-    def show_stage(self, index: int) -> None:
-        """Open a stage."""
+    def show_stage(self, stage: str) -> None:
+        """Open a stage, by its id."""
         self._bench_shown(True)
-        self.stack.setCurrentIndex(index)
-        self.rail.show_stage(index)
+        self.stack.setCurrentWidget(self.stages[stage])
+        self.rail.show_stage(stage)
 
     def show_at_brake(self) -> None:
         """The full window for reading at the brake."""
@@ -187,7 +203,7 @@ class Window(QMainWindow):
         """Open the next bend, or the one before."""
         plan = self.session.plan
         if plan is not None and plan.strokes:
-            self.show_stage(3)
+            self.show_stage("bend")
             self.bend.choose(max(0, min(self.bend.chosen + by, len(plan.strokes) - 1)))
 
     def toggle_look(self) -> None:
@@ -195,13 +211,10 @@ class Window(QMainWindow):
         self.look = LIGHT if self.look.dark else DARK
         QApplication.setPalette(palette(self.look))
         self.setStyleSheet(style_sheet(self.look))
-        self.rail.show_look(self.look)
-        for widget in (
-            self.bend.working, self.tooling.working, self.at_brake.working,
-            self.shape, self.shape.flat, self.layout_stage, self.tooling, self.bend, self.at_brake, self.verdict.sign, self.bend.sign,
-            *self.start.cards,
-        ):  # fmt: skip
-            widget.look = self.look  # type: ignore[attr-defined]
+        for widget in self.findChildren(QWidget):
+            if isinstance(getattr(widget, "look", None), Look):
+                widget.look = self.look  # type: ignore[attr-defined]
+                widget.update()
         self.bend.refresh()
         self.update()
 
@@ -232,7 +245,7 @@ class Window(QMainWindow):
         """Begin with work like this."""
         if self.may_leave():
             self.session.start_with(work)
-            self.show_stage(0)
+            self.show_stage(OPENING)
 
     def add_part(self, work: Work) -> None:
         """Add the first part of this to the work on the bench."""
@@ -240,7 +253,7 @@ class Window(QMainWindow):
         if said:
             self._refuse(said)
         else:
-            self.show_stage(0)
+            self.show_stage(OPENING)
 
     def ask_drawing(self) -> None:
         """Ask which drawing to read."""
@@ -265,7 +278,7 @@ class Window(QMainWindow):
         except (DrawingError, ValueError) as error:
             self._refuse(str(error))
             return ()
-        self.show_stage(0)
+        self.show_stage(OPENING)
         self.say(f"Read {path.name}." + (f" {reading.said[0]}" if reading.said else ""))
         return reading.said
 
@@ -377,48 +390,36 @@ class Window(QMainWindow):
         name, _ = QFileDialog.getSaveFileName(self, "Save the job", f"{_file_name(self.session.job.name)}.json", JOBS)
         return bool(name) and self.save_to(with_ending(Path(name), "json"))
 
-    def ask_export(self, kind: str, what: str = "sheet") -> None:
+    def ask_export(self, writer: Writer) -> None:
         """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
-        stem = _file_name(self.session.job.name) + ("" if what == "sheet" else f"-{what}")
-        name, _ = QFileDialog.getSaveFileName(self, "Hand over", f"{stem}.{kind}", f"{kind.upper()} (*.{kind})")
+        ending = writer.ending
+        stem = _file_name(self.session.job.name) + writer.suffix
+        name, _ = QFileDialog.getSaveFileName(self, "Hand over", f"{stem}.{ending}", f"{ending.upper()} (*.{ending})")
         if name:
-            self.export(with_ending(Path(name), kind), kind, what)
+            self.export(with_ending(Path(name), ending), writer)
 
-    def export(self, path: Path, kind: str | None = None, what: str = "sheet") -> bool:
-        """Write a PDF, DXF, SVG or plan JSON of the job on the bench; False, with a sentence, when it could not be.
+    def export(self, path: Path, writer: Writer | None = None) -> bool:
+        """Write a file of the job on the bench; False, with a sentence, when it could not be.
 
         Args:
             path: the file.
-            kind: ``pdf``, ``dxf``, ``svg`` or ``json``; None takes the file's ending.
-            what: of a PDF: the whole ``sheet``, the ``marking`` sheet alone, or the full-size ``template``.
+            writer: what is written; None goes by the file's ending.
         """
-        kind = kind or path.suffix.lower().removeprefix(".")
-        job, blank, plan = self.session.job, self.session.blank, self.session.plan
-        flat: dict[str, Callable[[], None]] = {
-            "dxf": lambda: write_dxf(blank, path, inches=job.units.is_inch),
-            "svg": lambda: write_svg(blank, path),
-            "marking": lambda: write_marking(job, blank, path),
-            "template": lambda: write_template(job, blank, path),
-        }
-        write = flat.get(what if kind == "pdf" else kind)
-        if write is None and kind not in ("pdf", "json"):
+        session = self.session
+        writer = writer or writer_for(path.suffix.lower().removeprefix("."))
+        if writer is None:
             self._refuse(f"{path.name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.")
             return False
-        if write is None and (plan is None or self.session.looking):
+        if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
             # Only a plan of this very job is ever written, and not one that may change on the screen in a moment.
             self._refuse(
                 "The bends of this part are still being worked out; try again in a moment."
-                if self.session.planning or self.session.looking
+                if session.planning or session.looking
                 else "There is no plan of this part yet: planning was called off. Plan again first."
             )
             return False
         try:
-            if write is not None:
-                write()
-            elif plan is not None and kind == "pdf":
-                write_sheet(plan, path)
-            elif plan is not None:
-                write_atomically(path, json.dumps(plan_record(plan), indent=1, ensure_ascii=False).encode())
+            writer.write(Subject(session.job, session.blank, session.plan), path)
         except FileError as error:
             self._refuse(str(error))
             return False

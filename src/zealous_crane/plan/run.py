@@ -6,6 +6,7 @@ import traceback
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 from ..blank import Blank
 from ..brake import Rack
@@ -37,13 +38,21 @@ class Ask:
     rack: Rack
 
 
+class Progress(NamedTuple):
+    """How far a search is: strokes judged, names of the folds that stand where it looks, folds in all."""
+
+    judged: int
+    standing: tuple[str, ...]
+    of: int
+
+
 class Heard(StrEnum):
     """What a run tells, and what comes with it."""
 
     FOUND = "found"
     """A plan: the first order that works, marked so; then the one that is kept; then with its cures."""
     ADVANCED = "advanced"
-    """(strokes judged, names of the folds that stand where the search looks, folds in all)."""
+    """:class:`Progress`."""
     FAILED = "failed"
     """The way to a fault of the program, as text."""
     ENDED = "ended"
@@ -66,7 +75,7 @@ def run(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
 
     def advanced(judged: int, names: tuple[str, ...], of: int) -> None:
         if judged % EVERY == 0:
-            told(Heard.ADVANCED, (judged, names, of))
+            told(Heard.ADVANCED, Progress(judged, names, of))
 
     # What the engine keeps is kept of the pieces of one blank; those of the last are never asked about again.
     forget()

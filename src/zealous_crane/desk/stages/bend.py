@@ -116,11 +116,11 @@ class BendStage(QWidget):
         self.strip_box = QHBoxLayout(self.strip)
         self.strip_box.setContentsMargins(0, 0, 0, 0)
         self.strip_box.setSpacing(8)
-        self.scroll = QScrollArea()
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setWidget(self.strip)
-        self.scroll.setFixedHeight(176)
-        self.scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.strip_scroll = QScrollArea()
+        self.strip_scroll.setWidgetResizable(True)
+        self.strip_scroll.setWidget(self.strip)
+        self.strip_scroll.setFixedHeight(176)
+        self.strip_scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._cards = QButtonGroup(self)
         self._cards.idClicked.connect(self.choose)
         self.body = QWidget()
@@ -128,7 +128,7 @@ class BendStage(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(top, 1)
         column.addWidget(self.orders)
-        column.addWidget(self.scroll)
+        column.addWidget(self.strip_scroll)
         self.empty = QLabel()
         self.empty.setWordWrap(True)
         self.empty.setTextFormat(Qt.TextFormat.PlainText)
@@ -185,7 +185,7 @@ class BendStage(QWidget):
         if self.working.stands_in_for(self.empty, self.body) or plan is None:
             return
         feasible = plan.feasible
-        self.scroll.setVisible(feasible)
+        self.strip_scroll.setVisible(feasible)
         wished = self.session.job.order.any
         self.orders.setVisible(feasible or wished)
         for button in (self.earlier, self.later, self.pin, self.other_side):
@@ -247,7 +247,7 @@ class BendStage(QWidget):
         """Bring the chosen card into view."""
         card = self._cards.button(self.chosen)
         if card is not None:
-            self.scroll.ensureWidgetVisible(card, 16, 0)
+            self.strip_scroll.ensureWidgetVisible(card, 16, 0)
 
     def _order_text(self) -> str:
         """What the person's own order costs beside the best one."""
@@ -271,9 +271,9 @@ class BendStage(QWidget):
 
     def shift(self, by: int) -> None:
         """Ask for the chosen bend one place earlier or later."""
-        self.move(self.chosen, self.chosen + by)
+        self.move_bend(self.chosen, self.chosen + by)
 
-    def move(self, from_: int, to: int) -> None:
+    def move_bend(self, from_: int, to: int) -> None:
         """Ask for a bend at another place in the order."""
         plan = self.session.plan
         if plan is None or not 0 <= from_ < len(plan.strokes) or not 0 <= to < len(plan.strokes) or from_ == to:

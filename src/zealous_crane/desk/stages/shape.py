@@ -22,7 +22,7 @@ from ...measure import parse_angle
 from ..canvas import TurnCanvas
 from ..designer import Designer
 from ..field import LengthField, TextField
-from ..form import ModelForm, drop
+from ..form import Group, ModelForm, drop
 from ..paint.flat import FlatOptions
 from ..paint.folded import paint_folded
 from ..parts import PartsBar
@@ -139,7 +139,7 @@ class ShapeStage(QWidget):
         if not tree:
             if self.form is None:
                 self.form = ModelForm(part, self._part, lambda: self.session.job.units)
-                self.form.refused = self._tell  # type: ignore[method-assign]
+                self.form.refused.connect(self._tell)
                 self.form_box.addWidget(self.form)
             else:
                 self.form.show_model(part)
@@ -164,9 +164,11 @@ class ShapeStage(QWidget):
         form = self.form if self.form is not None else self.designer.form
         *outer, name = path.split(".")
         for step in outer:
-            nested = form.fields[step]  # type: ignore[union-attr]
-            form = nested.form  # type: ignore[attr-defined]
-        return form.fields[name]  # type: ignore[union-attr]
+            nested = form.fields[step] if form is not None else None
+            form = nested.form if isinstance(nested, Group) else None
+        if form is None:
+            raise KeyError(path)
+        return form.fields[name]
 
     def focus_first(self) -> None:
         """Put the cursor into the first size."""

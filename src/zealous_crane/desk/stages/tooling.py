@@ -207,12 +207,12 @@ class ToolingStage(QWidget):
         if stroke is None or plan is None:
             return
         for i, fact in enumerate(set_up_facts(plan, stroke)):
-            name, shown = QLabel(fact.label), QLabel(fact.value)
-            name.setObjectName("faint")
+            label, shown = QLabel(fact.label), QLabel(fact.value)
+            label.setObjectName("faint")
             shown.setTextFormat(Qt.TextFormat.PlainText)
             shown.setFont(font(10.5, strong=True))
             shown.setWordWrap(True)
-            self.grid.addWidget(name, i, 0)
+            self.grid.addWidget(label, i, 0)
             self.grid.addWidget(shown, i, 1)
         name = stroke.verdict.stroke.setting.line.name
         self.gauge_one.setCurrentIndex(max(0, self.gauge_one.findData(plan.job.gauge_at.get(name))))

@@ -1,0 +1,84 @@
+"""What can be written of a job: each kind of file once, for the window and the command line alike."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+from pathlib import Path
+
+from ..blank import Blank
+from ..job import Job
+from ..plan import Plan
+from .drawing import write_dxf
+from .plan_file import write_plan
+from .svg import write_svg
+
+
+class Needs(StrEnum):
+    """What has to be worked out before something can be written."""
+
+    BLANK = "blank"
+    PLAN = "plan"
+
+
+@dataclass(frozen=True)
+class Subject:
+    """What is written.
+
+    Attributes:
+        job: the part.
+        blank: its flat.
+        plan: its plan; None while there is none.
+        inches: lengths of a drawing are inches, not millimetres; None takes the job's.
+    """
+
+    job: Job
+    blank: Blank
+    plan: Plan | None = None
+    inches: bool | None = None
+
+    @property
+    def planned(self) -> Plan:
+        """The plan.
+
+        Raises:
+            ValueError: there is none; whoever writes looks at :attr:`Writer.needs` first.
+        """
+        if self.plan is None:
+            raise ValueError("there is no plan to be written")
+        return self.plan
+
+
+@dataclass(frozen=True)
+class Writer:
+    """One kind of file.
+
+    Attributes:
+        id: its name in the program; the command that asks for it is ``hand-over.`` and this.
+        ending: of the file, without the dot.
+        needs: what has to be there.
+        write: writes a subject to a file; raises FileError when it could not be.
+        suffix: goes behind the part's name where several kinds have one ending.
+    """
+
+    id: str
+    ending: str
+    needs: Needs
+    write: Callable[[Subject, Path], None]
+    suffix: str = ""
+
+
+def _dxf(subject: Subject, path: Path) -> None:
+    inches = subject.job.units.is_inch if subject.inches is None else subject.inches
+    write_dxf(subject.blank, path, inches=inches)
+
+
+DRAWINGS = (
+    Writer("dxf", "dxf", Needs.BLANK, _dxf),
+    Writer("svg", "svg", Needs.BLANK, lambda subject, path: write_svg(subject.blank, path)),
+)
+"""Drawings of the blank."""
+
+WRITERS = (*DRAWINGS, Writer("plan", "json", Needs.PLAN, lambda subject, path: write_plan(subject.planned, path)))
+"""Everything that is written without pages."""
