@@ -6,7 +6,7 @@ from pathlib import Path
 
 import ezdxf
 import pytest
-from PySide6.QtCore import QMimeData, QPointF, Qt
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QApplication
 from test_window import planned
@@ -51,6 +51,32 @@ def open_window(qtbot, rack, tmp_path, monkeypatch):
 # --- order ----------------------------------------------------------------------------------------------------------
 
 
+class Dropped(QDropEvent):
+    """A card let go over the row of cards, as it arrives at the end of a drag."""
+
+    def __init__(self, card, place):
+        super().__init__(
+            place, Qt.DropAction.MoveAction, QMimeData(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
+        self.card = card
+
+    def source(self):
+        return self.card
+
+
+def test_a_card_dropped_elsewhere_is_asked_for_there(qtbot, open_window):
+    window = open_window(demo_job())
+    bend, session = window.bend, window.session
+    window.show_stage("bend")
+    before = [s.name for s in planned(qtbot, session).strokes]
+    first, third = bend.cards[0], bend.cards[2]
+    bend.strip.dropEvent(Dropped(first, QPointF(third.geometry().center() + QPoint(20, 0))))
+    plan = planned(qtbot, session)
+    asked = [before[1], before[2], before[0], *before[3:]]
+    assert session.job.order.sequence == tuple(asked) and [s.name for s in plan.strokes] == asked
+    assert bend.chosen == 2, "the card that was moved stays the chosen one"
+
+
 def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window):
     window = open_window(demo_job())
     bend, session = window.bend, window.session
@@ -69,25 +95,6 @@ def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window
     assert not session.job.order.any and [s.name for s in session.plan.strokes] == before
     session.undo()
     assert session.job.order.sequence == tuple(asked)
-
-
-def test_a_card_dropped_past_the_others_is_asked_for_there(qtbot, open_window):
-    window = open_window(demo_job())
-    window.show_stage("bend")
-    bend = window.bend
-    moved: list[tuple[int, int]] = []
-    bend.strip._move = lambda a, b: moved.append((a, b))
-    card = bend.cards[0]
-    at = QPointF(bend.strip.width() - 2, 20)
-
-    class Drop(QDropEvent):
-        def source(self):
-            return card
-
-    bend.strip.dropEvent(
-        Drop(at, Qt.DropAction.MoveAction, QMimeData(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
-    )
-    assert moved == [(0, len(bend.cards) - 1)]
 
 
 def test_bends_are_pinned_up_to_the_chosen_one(qtbot, open_window):

@@ -93,3 +93,21 @@ def clear(layout: QLayout) -> None:
             widget.hide()
             widget.setParent(None)
             widget.deleteLater()
+
+
+def prose(name: str = "", size: float | None = None, *, strong: bool = False) -> QLabel:
+    """A label for sentences: they wrap, and what looks like markup is text.
+
+    Args:
+        name: what the style sheet calls it.
+        size: points, where it is not the usual size.
+        strong: in the heavier weight.
+    """
+    label = QLabel()
+    label.setWordWrap(True)
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    if name:
+        label.setObjectName(name)
+    if size is not None:
+        label.setFont(font(size, strong=strong))
+    return label

@@ -23,9 +23,9 @@ from ..order_dialog import OrderDialog
 from ..paint.end import angle_at, end_scale, paint_end
 from ..paint.front import paint_front
 from ..session import Session
-from ..theme import Look, font
+from ..theme import Look
 from ..verdict import Sign
-from ..widget import clear, heading
+from ..widget import clear, heading, prose
 from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
 
@@ -47,39 +47,49 @@ class BendStage(QWidget):
         self.end = AngleCanvas("The brake from its end", self._paint_end, QSize(420, 300), self._angle_at)
         self.end.swung.connect(self.swing)
         self.front = Canvas("The brake from the front", self._paint_front, QSize(300, 200))
-        self.sign = Sign(look)
-        self.says = QLabel()
-        self.says.setFont(font(11.5, strong=True))
-        self.says.setWordWrap(True)
-        self.says.setTextFormat(Qt.TextFormat.PlainText)
+        self.strip = CardStrip(self.move_bend)
+        self._cards = QButtonGroup(self)
+        self._cards.idClicked.connect(self.choose)
+        self.body = QWidget()
+        column = QVBoxLayout(self.body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self._views(), 1)
+        column.addWidget(self._order_row())
+        column.addWidget(self._card_row())
+        self.empty = prose(size=12)
+        self.stale = QLabel("Before your change; being worked out anew …")
+        self.stale.setObjectName("stale")
+        self.working = WorkingPage(session, look)
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE)
+        self._patience.timeout.connect(self.refresh)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(16, 12, 16, 8)
+        outer.addWidget(self.stale)
+        outer.addWidget(self.working, 1)
+        outer.addWidget(self.empty)
+        outer.addWidget(self.body, 1)
+        session.planned.connect(self.refresh)
+        session.changed.connect(self._changed)
+        self.refresh()
+
+    # --- what it is made of ---------------------------------------------------------------------------------------
+
+    def _views(self) -> QHBoxLayout:
+        """The view from the end, and beside it what is said and the view from the front."""
+        self.sign = Sign(self.look)
+        self.says = prose(size=11.5, strong=True)
         self.says.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
-        self.now = QLabel()
-        self.now.setWordWrap(True)
-        self.now.setTextFormat(Qt.TextFormat.PlainText)
-        self.caution = QLabel()
-        self.caution.setObjectName("faint")
-        self.caution.setWordWrap(True)
-        self.caution.setTextFormat(Qt.TextFormat.PlainText)
-        self.flat_button, self.stop_button, self.touch_button = (
-            QPushButton("Flat"),
-            QPushButton("At the stop"),
-            QPushButton("Until it touches"),
-        )
-        self.flat_button.clicked.connect(lambda: self.swing(0.0))
-        self.stop_button.clicked.connect(lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0))
-        self.touch_button.clicked.connect(lambda: self.swing(180.0))
-        side = QVBoxLayout()
+        self.now, self.caution = prose(), prose("faint")
         said = QHBoxLayout()
         said.addWidget(self.sign, 0, Qt.AlignmentFlag.AlignTop)
         said.addWidget(self.says, 1)
+        self.front_heading = heading("From the front")
+        side = QVBoxLayout()
         side.addLayout(said)
         side.addWidget(self.now)
-        buttons = QHBoxLayout()
-        for button in (self.flat_button, self.stop_button, self.touch_button):
-            buttons.addWidget(button)
-        buttons.addStretch(1)
-        side.addLayout(buttons)
-        self.front_heading = heading("From the front")
+        side.addLayout(self._angle_row())
         side.addWidget(self.front_heading)
         side.addWidget(self.front, 1)
         side.addWidget(self.caution)
@@ -88,14 +98,27 @@ class BendStage(QWidget):
         top.setSpacing(16)
         top.addWidget(self.end, 5)
         top.addLayout(side, 4)
-        self.earlier, self.later, self.pin, self.other_side, self.wish, self.free = (
-            QPushButton("◂ Earlier"),
-            QPushButton("Later ▸"),
-            QPushButton("Pin up to here"),
-            QPushButton("Clamp the other side"),
-            QPushButton("Ask for …"),
-            QPushButton("Order of the program"),
-        )
+        return top
+
+    def _angle_row(self) -> QHBoxLayout:
+        """The angles a person wants to see at once."""
+        self.flat_button = QPushButton("Flat")
+        self.stop_button = QPushButton("At the stop")
+        self.touch_button = QPushButton("Until it touches")
+        self.flat_button.clicked.connect(lambda: self.swing(0.0))
+        self.stop_button.clicked.connect(lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0))
+        self.touch_button.clicked.connect(lambda: self.swing(180.0))
+        buttons = QHBoxLayout()
+        for button in (self.flat_button, self.stop_button, self.touch_button):
+            buttons.addWidget(button)
+        buttons.addStretch(1)
+        return buttons
+
+    def _order_row(self) -> QWidget:
+        """What a person may ask of the order."""
+        self.earlier, self.later = QPushButton("◂ Earlier"), QPushButton("Later ▸")
+        self.pin, self.other_side = QPushButton("Pin up to here"), QPushButton("Clamp the other side")
+        self.wish, self.free = QPushButton("Ask for …"), QPushButton("Order of the program")
         self.wish.clicked.connect(self.ask_order)
         self.wish.setToolTip("One bend before another, and what is to be avoided.")
         self.earlier.clicked.connect(lambda: self.shift(-1))
@@ -112,7 +135,10 @@ class BendStage(QWidget):
         for button in (self.earlier, self.later, self.pin, self.other_side, self.wish, self.free):
             row.addWidget(button)
         row.addWidget(self.order_says, 1)
-        self.strip = CardStrip(self.move)
+        return self.orders
+
+    def _card_row(self) -> QScrollArea:
+        """The cards, side by side."""
         self.strip_box = QHBoxLayout(self.strip)
         self.strip_box.setContentsMargins(0, 0, 0, 0)
         self.strip_box.setSpacing(8)
@@ -121,34 +147,7 @@ class BendStage(QWidget):
         self.strip_scroll.setWidget(self.strip)
         self.strip_scroll.setFixedHeight(176)
         self.strip_scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._cards = QButtonGroup(self)
-        self._cards.idClicked.connect(self.choose)
-        self.body = QWidget()
-        column = QVBoxLayout(self.body)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(top, 1)
-        column.addWidget(self.orders)
-        column.addWidget(self.strip_scroll)
-        self.empty = QLabel()
-        self.empty.setWordWrap(True)
-        self.empty.setTextFormat(Qt.TextFormat.PlainText)
-        self.empty.setFont(font(12))
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(16, 12, 16, 8)
-        self.stale = QLabel("Before your change; being worked out anew …")
-        self.stale.setObjectName("stale")
-        self.working = WorkingPage(session, look)
-        self._patience = QTimer(self)
-        self._patience.setSingleShot(True)
-        self._patience.setInterval(PATIENCE)
-        self._patience.timeout.connect(self.refresh)
-        outer.addWidget(self.stale)
-        outer.addWidget(self.working, 1)
-        outer.addWidget(self.empty)
-        outer.addWidget(self.body, 1)
-        session.planned.connect(self.refresh)
-        session.changed.connect(self._changed)
-        self.refresh()
+        return self.strip_scroll
 
     def _changed(self) -> None:
         """Another job, or the same one changed: what is on show is marked at once, and soon gives way."""

@@ -26,7 +26,7 @@ from ..field import ParsedField
 from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, font
-from ..widget import Choice, clear, heading
+from ..widget import Choice, clear, heading, prose
 from ..working import PATIENCE, WorkingPage
 
 
@@ -43,45 +43,92 @@ class ToolingStage(QWidget):
         self.front = Canvas("The brake from the front", self._paint, QSize(480, 240))
         self.setups = QLabel()
         self.setups.setWordWrap(True)
-        self.grid = QGridLayout()
-        self.grid.setHorizontalSpacing(18)
-        self.grid.setVerticalSpacing(5)
-        self.grid.setColumnStretch(1, 1)
-        self.cautions = QLabel()
-        self.cautions.setWordWrap(True)
-        self.cautions.setTextFormat(Qt.TextFormat.PlainText)
-        self.cautions.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.gauging = QLabel()
-        self.gauging.setWordWrap(True)
-        self.gauging.setTextFormat(Qt.TextFormat.PlainText)
-        self.gauging.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.empty = QLabel()
-        self.empty.setWordWrap(True)
-        self.empty.setTextFormat(Qt.TextFormat.PlainText)
-        self.empty.setFont(font(12))
-        top = QHBoxLayout()
-        top.addWidget(heading("Stroke"))
-        top.addWidget(self.which)
-        top.addSpacing(20)
-        top.addWidget(self.setups, 1)
+        self.empty = prose(size=12)
         self.bottomed = QCheckBox("Bottom the bends")
         self.bottomed.setToolTip(
             "Press the sheet against the sides of the V: about four times the force, a quarter of the springback."
         )
         self.bottomed.clicked.connect(self._bottom)
+        below = QWidget()
+        bottom = QHBoxLayout(below)
+        bottom.setSpacing(28)
+        bottom.setContentsMargins(0, 0, 0, 0)
+        bottom.addLayout(self._settings(), 3)
+        bottom.addLayout(self._beside(), 2)
+        below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        self.body = QWidget()
+        column = QVBoxLayout(self.body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self._head(edit))
+        column.addWidget(self.front, 1)
+        column.addSpacing(6)
+        column.addWidget(below)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(16, 12, 16, 12)
+        outer.addWidget(self.bottomed, 0, Qt.AlignmentFlag.AlignLeft)
+        self.working = WorkingPage(session, look)
+        outer.addWidget(self.working, 1)
+        outer.addWidget(self.empty)
+        outer.addWidget(self.body, 1)
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE)
+        self._patience.timeout.connect(self.refresh)
+        session.changed.connect(self._changed)
+        session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
+        session.planned.connect(self.refresh)
+        self.refresh()
+
+    # --- what it is made of ---------------------------------------------------------------------------------------
+
+    def _head(self, edit: Callable[[], None]) -> QHBoxLayout:
+        """Which stroke is on show, the set-ups, and the way to the brake's own measures."""
         change = QPushButton("Edit this brake …")
         change.clicked.connect(edit)
+        top = QHBoxLayout()
+        top.addWidget(heading("Stroke"))
+        top.addWidget(self.which)
+        top.addSpacing(20)
+        top.addWidget(self.setups, 1)
         top.addWidget(change)
+        return top
+
+    def _settings(self) -> QVBoxLayout:
+        """What is set on the brake."""
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(18)
+        self.grid.setVerticalSpacing(5)
+        self.grid.setColumnStretch(1, 1)
         left = QVBoxLayout()
         left.setSpacing(4)
         left.addWidget(heading("Set the brake"))
         left.addLayout(self.grid)
         left.addStretch(1)
+        return left
+
+    def _beside(self) -> QVBoxLayout:
+        """What to look out for, and how the folds are gauged."""
+        self.cautions, self.gauging = prose(), prose()
+        for label in (self.cautions, self.gauging):
+            label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.tolerance = ParsedField("Angle tolerance", self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
+        self.tolerance.setToolTip("Degrees an angle may be off and still counts as reached.")
+        tolerance = QHBoxLayout()
+        tolerance.addWidget(QLabel("An angle counts as reached within ±"))
+        tolerance.addWidget(self.tolerance, 1)
         right = QVBoxLayout()
         right.setSpacing(4)
         right.addWidget(heading("Look out"))
         right.addWidget(self.cautions)
         right.addWidget(heading("Gauging"))
+        right.addLayout(self._gauging_row())
+        right.addLayout(tolerance)
+        right.addWidget(self.gauging)
+        right.addStretch(1)
+        return right
+
+    def _gauging_row(self) -> QHBoxLayout:
+        """How all folds are gauged, and this one."""
         self.gauge_all, self.gauge_one = Choice(), Choice()
         for choice, name, usual, one in (
             (self.gauge_all, "Gauging of the job", "every bend: the better stop", False),
@@ -99,45 +146,7 @@ class ToolingStage(QWidget):
         ways = QHBoxLayout()
         ways.addWidget(self.gauge_all, 1)
         ways.addWidget(self.gauge_one, 1)
-        right.addLayout(ways)
-        self.tolerance = ParsedField("Angle tolerance", self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
-        self.tolerance.setToolTip("Degrees an angle may be off and still counts as reached.")
-        tolerance = QHBoxLayout()
-        tolerance.addWidget(QLabel("An angle counts as reached within ±"))
-        tolerance.addWidget(self.tolerance, 1)
-        right.addLayout(tolerance)
-        right.addWidget(self.gauging)
-        right.addStretch(1)
-        bottom = QHBoxLayout()
-        bottom.setSpacing(28)
-        bottom.addLayout(left, 3)
-        bottom.addLayout(right, 2)
-        self.body = QWidget()
-        column = QVBoxLayout(self.body)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(top)
-        column.addWidget(self.front, 1)
-        column.addSpacing(6)
-        below = QWidget()
-        below.setLayout(bottom)
-        bottom.setContentsMargins(0, 0, 0, 0)
-        below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
-        column.addWidget(below)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(16, 12, 16, 12)
-        outer.addWidget(self.bottomed, 0, Qt.AlignmentFlag.AlignLeft)
-        self.working = WorkingPage(session, look)
-        outer.addWidget(self.working, 1)
-        outer.addWidget(self.empty)
-        outer.addWidget(self.body, 1)
-        self._patience = QTimer(self)
-        self._patience.setSingleShot(True)
-        self._patience.setInterval(PATIENCE)
-        self._patience.timeout.connect(self.refresh)
-        session.changed.connect(self._changed)
-        session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
-        session.planned.connect(self.refresh)
-        self.refresh()
+        return ways
 
     @property
     def stroke(self) -> PlannedStroke | None:
