@@ -42,25 +42,25 @@ def every_order(search: Search) -> float | None:
                 setting = Setting(blank, fold, clamps_parent, state.angles)
                 if setting.folds[0] != fold:
                     continue
-                handling = search.handling(setting, state.last)
+                handling = search.choices.handling(setting, state.last)
                 for target in (None,):  # no folds left part way are asked for
                     key = fold, clamps_parent, target, state.angles, state.tooling
                     if key not in allowed:
-                        moves = [Move(fold, clamps_parent, target, t) for t in search.toolings]
+                        moves = [Move(fold, clamps_parent, target, t) for t in search.choices.toolings]
                         allowed[key] = [(m, e) for m in moves if (e := extras(search, state, m)) is not None]
                     for move, extra in allowed[key]:
                         made = search.made(state, (), move)
                         if made is not None:
                             yield handling + made[0] + extra + least(made[1])
 
-    cost = least(search.start)
+    cost = least(search.choices.start)
     return cost if math.isfinite(cost) else None
 
 
 def extras(search: Search, state: State, move: Move) -> float | None:
     """What a set-up costs beyond the change of tools itself: a little more when it is out of the ordinary, and then only where the
     plain one does not do."""
-    plain = search.plain(replace(state, tooling=None))
+    plain = search.choices.plain(replace(state, tooling=None))
     if move.tooling in plain or move.tooling == state.tooling:
         return 0.0
     return next(

@@ -15,6 +15,7 @@ from zealous_crane.part import Base, Corner, CornerAt, Cutout, Design, Edge, Fla
 from zealous_crane.part.kinds import SingleBend, Strip
 from zealous_crane.plan import Moves, Setting, advise, judge, make_plan, set_up_facts, set_up_of, toolings
 from zealous_crane.plan.advice.halves import halves
+from zealous_crane.plan.order.terms import Terms
 
 
 def zigzag(**fields) -> Job:
@@ -77,9 +78,9 @@ def test_set_ups_that_are_avoided_are_not_tried(avoid, rack):
     from zealous_crane.plan import Search, Wishes
 
     job = demo_job("inspection-tray")
-    search = Search(develop(job), rack[job.brake], wishes=Wishes(OrderWishes(avoid=avoid)))
-    assert any(t.bare for t in search.toolings) == ("angle-off" not in avoid)
-    assert any(t.end for t in search.toolings) == ("bed-end" not in avoid)
+    search = Search(develop(job), rack[job.brake], Terms(wishes=Wishes(OrderWishes(avoid=avoid))))
+    assert any(t.bare for t in search.choices.toolings) == ("angle-off" not in avoid)
+    assert any(t.end for t in search.choices.toolings) == ("bed-end" not in avoid)
     assert len(search._same) > 1, "what is avoided is the same for mirror images"
 
 

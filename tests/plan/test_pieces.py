@@ -22,6 +22,7 @@ from zealous_crane.plan.geometry.polar import may_meet, ring_of
 from zealous_crane.plan.geometry.solid import Solid
 from zealous_crane.plan.memory import Known, forget
 from zealous_crane.plan.order.route import Route
+from zealous_crane.plan.order.terms import Terms
 from zealous_crane.plan.stroke.press.passage import PressPassage, struck
 from zealous_crane.plan.stroke.press.swing import DieRise, PressSwing, PunchRise
 
@@ -176,34 +177,34 @@ def test_what_strikes_on_the_way_out_of_a_press_does_so_in_small_steps(seed):
 @pytest.mark.parametrize("name", ["syrup-tray", "frame-rail", "vise-jaw-cover"])
 def test_the_bound_never_promises_too_little(name):
     job = demo_job(name)
-    search = Search(develop(job), shipped_rack()[job.brake], job.springback)
+    search = Search(develop(job), shipped_rack()[job.brake], Terms(measured=job.springback))
     found = search.best()
     assert isinstance(found, Route)
     # Along the cheapest order what is still to be paid is never less than the bound said.
-    state, paid, costs, bounds = search.start, 0.0, [0.0], []
+    state, paid, costs, bounds = search.choices.start, 0.0, [0.0], []
     for verdict in found.verdicts:
         setting = verdict.stroke.setting
-        bounds.append(search.least(state))
-        move = next(m for m, _ in search.tried(state) if (m.fold, m.clamps_parent) == (setting.fold, setting.clamps_parent)
+        bounds.append(search.choices.least(state))
+        move = next(m for m, _ in search.choices.tried(state) if (m.fold, m.clamps_parent) == (setting.fold, setting.clamps_parent)
                     and m.tooling == verdict.tooling)  # fmt: skip
         made = search.made(state, (), move)
         assert made is not None
-        paid += search.handling(setting, state.last) + made[0]
+        paid += search.choices.handling(setting, state.last) + made[0]
         costs.append(paid)
         state = made[1]
-    assert search.finished(state) and paid == pytest.approx(found.cost)
+    assert search.choices.finished(state) and paid == pytest.approx(found.cost)
     assert all(bound <= paid - before + 1e-9 for bound, before in zip(bounds, costs, strict=False))
 
 
 def test_at_other_costs_the_verdicts_are_taken_over(rack):
     job = demo_job("syrup-tray")
-    search = Search(develop(job), rack[job.brake], job.springback)
+    search = Search(develop(job), rack[job.brake], Terms(measured=job.springback))
     first = search.best()
-    other = search.at(search.costs.stationed)
+    other = search.at(search.choices.costs.stationed)
     second = other.best()
     assert isinstance(first, Route) and isinstance(second, Route)
     assert other.judged >= search.judged and second.cost <= first.cost + 1e-9
-    assert search.costs.new_tools > other.costs.new_tools, "the first search keeps its own costs"
+    assert search.choices.costs.new_tools > other.choices.costs.new_tools, "the first search keeps its own costs"
 
 
 def test_nothing_is_earliest_of_nothing():

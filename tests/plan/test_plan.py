@@ -10,7 +10,7 @@ from zealous_crane.blank import develop
 from zealous_crane.brake import LeafBrake, Section
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.measure import INCH, parse_length
-from zealous_crane.plan import Cancelled, Costs, Search, State, advise, greatest_depth, make_plan
+from zealous_crane.plan import Cancelled, Search, State, advise, greatest_depth, make_plan
 from zealous_crane.plan.result.placing import placed
 from zealous_crane.plan.stroke.sections import Block, Demand, Room, demand, fit, joint, reachable
 from zealous_crane.plan.stroke.setting import wander
@@ -216,7 +216,7 @@ def stands(stroke, swap):
     ("size", "depth"), [(("11", "8 1/2"), "2 1/2"), (("11", "8 1/2"), "3"), (("7", "6 3/4"), "1"), (("9", "9"), "4")]
 )
 def test_the_search_agrees_with_brute_force(box, brake, size, depth):
-    search = Search(develop(box(*size, depth)), brake, costs=Costs())
+    search = Search(develop(box(*size, depth)), brake)
     found = search.best()
     cost = getattr(found, "cost", None)
     assert cost == (pytest.approx(every_order(search)) if cost is not None else every_order(search))

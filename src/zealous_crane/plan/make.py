@@ -10,6 +10,7 @@ from ..brake import Brake, tool_radius
 from ..job import Job
 from .order.route import Costs, Failure, Moves, Route, Stages
 from .order.search import MOST, Search
+from .order.terms import Terms, Watch
 from .order.wishes import WishError, Wishes
 from .result.plan import Plan
 from .result.planned import failed, no, planned
@@ -86,7 +87,8 @@ def make_plan(
         return failed(job, search, found)
     plan = _at_stations(planned(job, search, found), search, found)
     if not job.order.orders:
-        return plan
+        # What is only to be done without leaves the order to the program: it is the best there is.
+        return replace(plan, least_cost=plan.cost) if job.order.any else plan
     freed = job.model_copy(update={"order": job.order.model_copy(update={"sequence": (), "before": (), "clamp": {}})})
     try:
         freely, best = _searched(freed, blank, brake, moves, cancelled, progress, limit)
@@ -102,13 +104,13 @@ def make_plan(
 def _at_stations(plan: Plan, search: Search, route: Route) -> Plan:
     """The plan, or a cheaper one whose set-ups stand side by side: then an order with more of them may be the better one. Not looked
     for where there are so many orders that the route is not known to be the cheapest as it is."""
-    saved = search.costs.new_tools - search.costs.stationed.new_tools
+    saved = search.choices.costs.new_tools - search.choices.costs.stationed.new_tools
     if (len(plan.setups) == 1 and plan.complete) or saved < WORTH or not route.cheapest:
         return plan
     room = min(stroke.verdict.stroke.setting.span[1] for stroke in plan.strokes) * 2
     if 2 * room + APART > search.brake.bed_length:
         return plan
-    beside = search.at(search.costs.stationed)
+    beside = search.at(search.choices.costs.stationed)
     # The same order at walking costs is nothing new: whether its set-ups stand side by side was looked at.
     walked = 0.0 if any(s.station for s in plan.setups) else saved
     found = beside.cheapest(plan.cost - (len(plan.setups) - 1) * walked - 1e-6)
@@ -219,10 +221,16 @@ def search_for(
     order = job.order
     if not by_hand and "hand" not in order.avoid:
         order = order.model_copy(update={"avoid": (*order.avoid, "hand")})
-    return Search(
-        blank, brake, job.springback, Costs().for_quantity(job.quantity), moves=moves, wishes=Wishes(order), cancelled=cancelled,
-        progress=progress, stages=stages, limit=limit, bottomed=job.bottomed, tolerance=job.tolerance,
-    )  # fmt: skip
+    terms = Terms(
+        measured=job.springback,
+        costs=Costs().for_quantity(job.quantity),
+        moves=moves or Moves(),
+        wishes=Wishes(order),
+        stages=stages,
+        bottomed=job.bottomed,
+        tolerance=job.tolerance,
+    )
+    return Search(blank, brake, terms, Watch(cancelled, progress, limit))
 
 
 def folded_corner_stages(blank: Blank) -> tuple[Stages, Stages]:

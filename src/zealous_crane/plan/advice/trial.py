@@ -99,8 +99,8 @@ class Trial:
             return False
         search = search_for(job, blank, self.plan.brake, moves=FEW_MOVES, cancelled=self.cancelled, by_hand=not self.whole)
         for names, fold in self._reported():
-            state = _standing(blank, names, search.start)
-            wanted = [i for i, f in enumerate(blank.folds) if f.name == fold] if fold else list(search.folds(state))
+            state = _standing(blank, names, search.choices.start)
+            wanted = [i for i, f in enumerate(blank.folds) if f.name == fold] if fold else list(search.choices.folds(state))
             if wanted and not any(_goes(search, state, i) for i in wanted):
                 return False
         return True
@@ -127,7 +127,7 @@ def _standing(blank: Blank, names: frozenset[str], start: State) -> State:
 
 def _goes(search: Search, state: State, fold: int) -> bool:
     """True when some stroke of a fold is of use in a state."""
-    open_ = [move for move, _ in search.tried(state) if move.fold == fold]
+    open_ = [move for move, _ in search.choices.tried(state) if move.fold == fold]
     while open_:
         move = open_.pop(0)
         if search.usable(search.verdict(state, move)):

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
@@ -11,8 +13,8 @@ from ...brake import Brake
 from ..stroke.machines import machine_of, toolings
 from ..stroke.setting import Setting
 from ..stroke.tooling import Tooling
-from .route import Costs, Move, Moves, Stages, State
-from .wishes import Wishes
+from .route import Costs, Move, State
+from .terms import Terms
 
 PART_WAY = 20.0
 """Degrees that must be left of a fold for stopping part way to be worth while."""
@@ -24,33 +26,26 @@ class Choices:
     Args:
         blank: the part.
         brake: the machine.
-        costs: what an order costs.
-        moves: what may be tried beyond whole strokes.
-        wishes: what the person wants of the order.
-        stages: folds made in groups, where the part asks for it; None leaves the order free.
-        bottomed: folds of a press are bottomed, not bent in air.
+        terms: what an order is measured by.
     """
 
-    def __init__(
-        self,
-        blank: Blank,
-        brake: Brake,
-        costs: Costs | None = None,
-        moves: Moves | None = None,
-        wishes: Wishes | None = None,
-        stages: Stages | None = None,
-        *,
-        bottomed: bool = False,
-    ) -> None:
-        self.blank, self.brake = blank, brake
-        self.costs, self.moves, self.stages = costs or Costs(), moves or Moves(), stages
-        self.wishes = (wishes or Wishes()).read(blank)
-        self.toolings = tuple(t for t in toolings(brake, blank, bottomed) if not self.wishes.avoids(t))
+    def __init__(self, blank: Blank, brake: Brake, terms: Terms) -> None:
+        self.blank, self.brake, self.terms = blank, brake, terms
+        self.costs, self.moves, self.stages = terms.costs, terms.moves, terms.stages
+        self.wishes = terms.wishes.read(blank)
+        self.toolings = tuple(t for t in toolings(brake, blank, terms.bottomed) if not self.wishes.avoids(t))
         self.machine = machine_of(brake)
-        self._plain: list[Tooling] = self.machine.plain(self.toolings)
+        self.first: list[Tooling] = self.machine.plain(self.toolings)
+        """What a hand reaches for first."""
         self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
         self._areas = [_area(panel.polygon) for panel in blank.panels]
         self._heavy = {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
+
+    def at(self, costs: Costs) -> Choices:
+        """The same choices at other costs."""
+        other = copy.copy(self)
+        other.terms, other.costs = replace(self.terms, costs=costs), costs
+        return other
 
     @property
     def start(self) -> State:
@@ -157,14 +152,14 @@ class Choices:
                     continue  # made with the first fold on its line
                 cost = self.handling(setting, state.last)
                 for target in self.targets(state, fold):
-                    for tooling in self._plain if state.tooling is None else (state.tooling,):
+                    for tooling in self.first if state.tooling is None else (state.tooling,):
                         yield Move(fold, clamps_parent, target, tooling), cost
 
     def plain(self, state: State) -> list[Tooling]:
         """What a stroke is tried with first: what is set up, and what a hand reaches for."""
         if state.tooling is None:
-            return list(self._plain)
-        return [state.tooling, *(t for t in self._plain if t != state.tooling)]
+            return list(self.first)
+        return [state.tooling, *(t for t in self.first if t != state.tooling)]
 
 
 def _area(polygon: np.ndarray) -> float:

@@ -11,7 +11,7 @@ import copy
 import heapq
 import itertools
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 from ...blank import Blank
@@ -24,10 +24,10 @@ from ..stroke.tooling import Tooling
 from ..stroke.verdict import HEM_LEAST, Verdict
 from .choices import Choices
 from .hand import hand_tool
-from .route import Cancelled, Costs, Failure, Move, Moves, Route, Stages, State, Step
+from .route import Cancelled, Costs, Failure, Move, Route, State, Step
 from .rules import orders_by_rule
 from .symmetry import Symmetry, symmetries, unchanged
-from .wishes import Wishes
+from .terms import Terms, Watch
 
 ENOUGH = 400
 """Strokes judged after which the search no longer insists on the cheapest order and takes the next that works."""
@@ -45,62 +45,39 @@ MOST = 2500
 """Strokes judged after which the search gives up, and says that its no is no proof."""
 
 
-class Search(Choices):
+class Search:
     """Complete search for the cheapest order.
 
     Args:
         blank: the part.
         brake: the machine.
-        measured: measured springback, degrees at 90°.
-        costs: what an order costs.
-        moves: what may be tried beyond whole strokes.
-        wishes: what the person wants of the order.
-        cancelled: asked now and then; True stops the search with :class:`Cancelled`.
-        progress: told how many strokes were judged and which folds stand where it looks.
-        stages: folds made in groups, where the part asks for it; None leaves the order free.
-        limit: strokes judged after which it gives up.
-        bottomed: folds of a press are bottomed, not bent in air.
-        tolerance: degrees by which an angle may be off and still counts as reached.
+        terms: what an order is measured by.
+        watch: who looks on.
     """
 
-    def __init__(
-        self,
-        blank: Blank,
-        brake: Brake,
-        measured: float | None = None,
-        costs: Costs | None = None,
-        *,
-        moves: Moves | None = None,
-        wishes: Wishes | None = None,
-        cancelled: Callable[[], bool] = lambda: False,
-        progress: Callable[[int, tuple[str, ...]], None] = lambda judged, made: None,
-        stages: Stages | None = None,
-        limit: float = MOST,
-        bottomed: bool = False,
-        tolerance: float = 0.0,
-    ) -> None:
-        super().__init__(blank, brake, costs, moves, wishes, stages, bottomed=bottomed)
-        self.tolerance = tolerance
-        self.measured, self.cancelled, self.progress, self.limit = measured, cancelled, progress, limit
+    def __init__(self, blank: Blank, brake: Brake, terms: Terms | None = None, watch: Watch | None = None) -> None:
+        self.blank, self.brake, self.terms, self.watch = blank, brake, terms or Terms(), watch or Watch(limit=MOST)
+        self.choices = Choices(blank, brake, self.terms)
         self._same = symmetries(blank) if self.by_thumb else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
         self._looked: dict[tuple[object, ...], tuple[Verdict, bool]] = {}
         self._sound: dict[Verdict, bool] = {}
-        self._numbers = {id(tooling): i for i, tooling in enumerate(self.toolings)}
+        self._numbers = {id(tooling): i for i, tooling in enumerate(self.choices.toolings)}
         self._ends = [
-            next((k for k, other in enumerate(self.toolings) if other == t.mirrored), i) for i, t in enumerate(self.toolings)
+            next((k for k, other in enumerate(self.choices.toolings) if other == t.mirrored), i)
+            for i, t in enumerate(self.choices.toolings)
         ]
 
     def _number(self, tooling: Tooling, symmetry: Symmetry) -> int:
         """A set-up's place among all, as a symmetry of the sheet carries it: what was at one end of the bed comes to the other."""
         number = self._numbers.get(id(tooling))
-        number = self.toolings.index(tooling) if number is None else number
+        number = self.choices.toolings.index(tooling) if number is None else number
         return self._ends[number] if symmetry.mirrors else number
 
     def at(self, costs: Costs) -> Search:
         """The same search at other costs; what is judged already is taken over."""
         other = copy.copy(self)
-        other.costs, other._known, other._looked = costs, dict(self._known), dict(self._looked)
+        other.choices, other._known, other._looked = self.choices.at(costs), dict(self._known), dict(self._looked)
         return other
 
     # --- judging --------------------------------------------------------------------------------------------------
@@ -129,11 +106,11 @@ class Search(Choices):
         for key, symmetry in zip(keys, self._same, strict=True):
             if key in self._known:
                 return self._known[key], symmetry.mirrors
-        if self.cancelled():
+        if self.watch.cancelled():
             raise Cancelled
         setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
         known = self._known[keys[0]] = self._judged(setting, move)
-        self.progress(len(self._known), tuple(f.name for f, a in zip(self.blank.folds, state.angles, strict=True) if a))
+        self.watch.progress(len(self._known), tuple(f.name for f, a in zip(self.blank.folds, state.angles, strict=True) if a))
         return known, False
 
     def usable(self, verdict: Verdict) -> bool:
@@ -157,7 +134,7 @@ class Search(Choices):
 
     def _by_hand(self, verdict: Verdict) -> bool:
         """True when the rest may be, and can be, finished by hand."""
-        if "hand" in self.wishes.written.avoid:
+        if "hand" in self.choices.wishes.written.avoid:
             return False
         return hand_tool(self.blank, verdict.stroke.setting.fold, verdict.by_hand) is not None
 
@@ -166,9 +143,9 @@ class Search(Choices):
         verdict, turned = self._seen(state, move)
         if not self.usable(verdict) or verdict.demand is None:
             return None
-        cost = self.costs.part_way if verdict.part_way else 0.0
+        cost = self.choices.costs.part_way if verdict.part_way else 0.0
         if verdict.by_hand > 0:
-            cost += self.costs.by_hand + self.costs.per_hand_degree * verdict.by_hand
+            cost += self.choices.costs.by_hand + self.choices.costs.per_hand_degree * verdict.by_hand
         setup = path[-1][1] if path else 0
         widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
         shared = joint(state.widths, widths) if state.tooling is move.tooling or state.tooling == move.tooling else None
@@ -176,10 +153,10 @@ class Search(Choices):
         if shared is None or not made_up(shared, move.tooling):
             shared = widths
             if state.tooling is not None:
-                setup, cost = setup + 1, cost + self.costs.new_tools
+                setup, cost = setup + 1, cost + self.choices.costs.new_tools
         elif setback != state.setback and state.tooling is not None:
             # The fingers stay, the nose is set back anew.
-            setup, cost = setup + 1, cost + min(self.costs.set_nose, self.costs.new_tools)
+            setup, cost = setup + 1, cost + min(self.choices.costs.set_nose, self.choices.costs.new_tools)
         setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
         stands = round(verdict.stands, 9)
         after = list(state.angles)
@@ -204,11 +181,14 @@ class Search(Choices):
         plain: list[tuple[Move, float]] = []
         if move.tooling == state.tooling and not (good and self._stays(state, verdict, turned)):
             # Where what is set up makes the stroke as it stands, changing it now saves nothing over changing it later.
-            plain = [(replace(move, tooling=tooling), 0.0) for tooling in self._plain if tooling != state.tooling]
+            plain = [(replace(move, tooling=tooling), 0.0) for tooling in self.choices.first if tooling != state.tooling]
         if good:
             return plain
         known = {state.tooling, *(other.tooling for other, _ in plain)}
-        others = self.machine.instead(move.tooling, verdict, self.toolings, plain=move.tooling in self._plain, turned=turned)
+        choices = self.choices
+        others = choices.machine.instead(
+            move.tooling, verdict, choices.toolings, plain=move.tooling in choices.first, turned=turned
+        )
         return plain + [(replace(move, tooling=tooling), against) for tooling, against in others if tooling not in known]
 
     # --- orders a hand would try first ------------------------------------------------------------------------------
@@ -216,38 +196,38 @@ class Search(Choices):
     @property
     def by_thumb(self) -> bool:
         """True when the order is free: neither asked for by a person nor by the part."""
-        return self.wishes.free and self.stages is None
+        return self.choices.wishes.free and self.choices.stages is None
 
     def by_rule(self) -> list[Route]:
         """Orders of practice that go, each with what is cheapest at every stroke; none where a person has asked for an order."""
         if not self.by_thumb:
             return []
-        followed = (self._followed(sequence) for sequence in orders_by_rule(self.blank, self.strokes))
+        followed = (self._followed(sequence) for sequence in orders_by_rule(self.blank, self.choices.strokes))
         return [route for route in followed if route is not None]
 
     def at_once(self) -> Route | None:
         """The first order of practice that goes, taken with the first set-up that serves at every stroke; None when none goes."""
         if not self.by_thumb:
             return None
-        followed = (self._followed(sequence, first=True) for sequence in orders_by_rule(self.blank, self.strokes))
+        followed = (self._followed(sequence, first=True) for sequence in orders_by_rule(self.blank, self.choices.strokes))
         return next((route for route in followed if route is not None), None)
 
     def _followed(self, sequence: Sequence[int], *, first: bool = False) -> Route | None:
         """A sequence of folds gone through, at every stroke with what is cheapest there, or with the first that serves; None when
         one of them does not go, or the limit is reached."""
-        state, cost = self.start, 0.0
+        state, cost = self.choices.start, 0.0
         path: tuple[Step, ...] = ()
         for fold in sequence:
             if state.is_done(fold):
                 continue
             moves = [
                 (move, handling)
-                for move, handling in self.tried(state)
+                for move, handling in self.choices.tried(state)
                 if move.target is None and fold in Setting(self.blank, move.fold, move.clamps_parent, state.angles).folds
             ]
             moves.sort(key=lambda m: m[1])
             grown: list[tuple[float, tuple[float, State, tuple[Step, ...]]]] = []
-            while moves and not (grown and first) and self.judged <= self.limit:
+            while moves and not (grown and first) and self.judged <= self.watch.limit:
                 move, handling = moves.pop(0)
                 moves += [(other, handling + extra) for other, extra in self.instead(state, move)]
                 made = self.made(state, path, move)
@@ -257,7 +237,7 @@ class Search(Choices):
                 return None
             step, made = min(grown, key=lambda g: g[0])
             state, path, cost = made[1], made[2], cost + step
-        return self.route(path, cost, cheapest=False) if self.finished(state) else None
+        return self.route(path, cost, cheapest=False) if self.choices.finished(state) else None
 
     # --- the search -------------------------------------------------------------------------------------------------
 
@@ -280,12 +260,12 @@ class Search(Choices):
         than ``below`` is not looked at.
         """
         ticket = itertools.count()
-        start = self.start
+        start = self.choices.start
         queue: list[tuple[float, float, int, float, State, tuple[Step, ...], Move | None]] = []
-        hurried, enough = False, ENOUGH if len(self.strokes) <= MANY else ENOUGH_OF_MANY
+        hurried, enough = False, ENOUGH if len(self.choices.strokes) <= MANY else ENOUGH_OF_MANY
 
         def push(cost: float, state: State, path: tuple[Step, ...], move: Move | None = None) -> None:
-            ahead = self.least(state) if move is None else self._new_tools(state, move)
+            ahead = self.choices.least(state) if move is None else self._new_tools(state, move)
             bound = cost + ahead
             if bound >= below:
                 return
@@ -297,7 +277,7 @@ class Search(Choices):
         seen: set[tuple[object, ...]] = set()
         farthest = start
         while queue:
-            if not hurried and self.judged > enough and len(self.strokes) > FEW:
+            if not hurried and self.judged > enough and len(self.choices.strokes) > FEW:
                 hurried = True
                 known = self.by_rule()
                 known = [route for route in known if route.cost < below]
@@ -306,7 +286,7 @@ class Search(Choices):
                 queue = [(second, first, *rest) for first, second, *rest in queue]  # type: ignore[misc]
                 heapq.heapify(queue)
             _, _, _, cost, state, path, move = heapq.heappop(queue)
-            if self.judged > self.limit:
+            if self.judged > self.watch.limit:
                 return farthest, False
             if move is not None:
                 grown = self.made(state, path, move)
@@ -315,7 +295,7 @@ class Search(Choices):
                 if grown is not None:
                     push(cost + grown[0], grown[1], grown[2])
                 continue
-            if self.finished(state):
+            if self.choices.finished(state):
                 return self.route(path, cost, cheapest=not hurried)
             key = min(self._key(state, same) for same in self._same)
             if key in seen:
@@ -323,7 +303,7 @@ class Search(Choices):
             seen.add(key)
             if _come(state) > _come(farthest):
                 farthest = state
-            for other, step in self.tried(state):
+            for other, step in self.choices.tried(state):
                 push(cost + step, state, path, other)
         return farthest, True
 
@@ -337,7 +317,7 @@ class Search(Choices):
 
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
         """The path with every stroke judged where it really is: a mirrored verdict was enough to search by."""
-        state, verdicts = self.start, []
+        state, verdicts = self.choices.start, []
         for found, _, _, move in path:
             verdict = self._here(found, state, move)
             setting = verdict.stroke.setting
@@ -361,26 +341,26 @@ class Search(Choices):
         return self._judged(setting, move)
 
     def _judged(self, setting: Setting, move: Move) -> Verdict:
-        return judge(self.blank, move.tooling, setting, self.measured, move.target, self.tolerance)
+        return judge(self.blank, move.tooling, setting, self.terms.measured, move.target, self.terms.tolerance)
 
     def _new_tools(self, state: State, move: Move) -> float:
-        return self.costs.new_tools if state.tooling not in (None, move.tooling) else 0.0
+        return self.choices.costs.new_tools if state.tooling not in (None, move.tooling) else 0.0
 
     def _failure(self, state: State, complete: bool) -> Failure:
-        first = [i for i in self.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
+        first = [i for i in self.choices.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
         moves = [
-            Move(i, clamps, next(iter(self.targets(state, i))), t)
+            Move(i, clamps, next(iter(self.choices.targets(state, i))), t)
             for i in first
-            for clamps in self.wishes.sides(i)
-            for t in self.plain(state)
+            for clamps in self.choices.wishes.sides(i)
+            for t in self.choices.plain(state)
         ]
         moves += [other for move in moves for other, _ in self.instead(state, move)]
         verdicts = [self._here(self.verdict(state, move), state, move) for move in dict.fromkeys(moves)]
-        plain = set(self.plain(replace(state, tooling=None)))
+        plain = set(self.choices.plain(replace(state, tooling=None)))
         verdicts.sort(
             key=lambda v: (v.tooling not in plain, not v.stroke.setting.clamps_parent, -v.reach, v.stroke.setting.fold)
         )
-        made = tuple(self.blank.folds[i].name for i in self.strokes if state.angles[i] != 0)
+        made = tuple(self.blank.folds[i].name for i in self.choices.strokes if state.angles[i] != 0)
         return Failure(made, tuple(verdicts), complete)
 
 

@@ -23,7 +23,7 @@ from .stations import side_by_side
 def planned(job: Job, search: Search, route: Route) -> Plan:
     """The plan of a route: sections placed, room measured, what is to be said. Its cost is that of the route with a walk instead
     of a change of tools where all set-ups stand on the bed at once."""
-    blank, brake, costs = search.blank, search.brake, search.costs
+    blank, brake, costs = search.blank, search.brake, search.choices.costs
     setups, strokes = set_up(job, route)
     setups = list(side_by_side(setups, strokes, brake))
     steps = aside(blank, strokes)
@@ -97,7 +97,7 @@ def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...],
 def failed(job: Job, search: Search, failure: Failure) -> Plan:
     """The plan of a search that found no order."""
     blank, brake = search.blank, search.brake
-    why, reasons = no_order(failure, blank, machine_of(brake).words, job.units, search.moves)
+    why, reasons = no_order(failure, blank, machine_of(brake).words, job.units, search.choices.moves)
     nearest = failure.verdicts[0]
     stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
