@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from .blank.between import between
 from .job import Job
-from .measure import Length, Sum, Term
+from .measure import Length, Sum, SumKind, Term
 from .measure.report import plain
 from .part.model import Written
 
@@ -130,15 +131,15 @@ class Work(Written):
 
     def _in_order(self) -> list[Fit]:
         """Fits so that a master is set before what follows it."""
-        left, done = list(self.fits), []
-        while left:
-            ready = [f for f in left if not any(g.follower == f.master for g in left)]
-            if not ready:
-                names = ", ".join(sorted({self.parts[f.follower].name for f in left}))
-                raise FitError(f"The fits go round in a circle: {names}.")
-            done += ready
-            left = [f for f in left if f not in ready]
-        return done
+        masters: dict[int, set[int]] = {}
+        for fit in self.fits:
+            masters.setdefault(fit.follower, set()).add(fit.master)
+        try:
+            order = list(TopologicalSorter(masters).static_order())
+        except CycleError as error:
+            names = ", ".join(sorted({self.parts[number].name for number in error.args[1]}))
+            raise FitError(f"The fits go round in a circle: {names}.") from None
+        return sorted(self.fits, key=lambda fit: order.index(fit.follower))
 
     def fit_sums(self, number: int) -> tuple[Sum, ...]:
         """How the fitted sizes of a part come about."""
@@ -161,7 +162,7 @@ class Work(Written):
                         *(Term(label, value, sign) for label, value in takes),
                         Term("clearance", fit.clearance, sign),
                     ),
-                    f"It goes {fit.rule} {master.name}. Cut it when that part is bent and measured, where it matters.",
+                    f"It goes {fit.rule} {master.name}. Cut it when that part is bent and measured, where it matters.", SumKind.FIT,
                 ))  # fmt: skip
         return tuple(sums)
 

@@ -107,6 +107,7 @@ class Relief:
         size: diameter, side or width, mm.
         centre: (2,) mm, where the bend lines cross.
         least: what the rule asks, mm.
+        at_corner: two folds cross here; False where one ends within its edge.
     """
 
     name: str
@@ -114,6 +115,7 @@ class Relief:
     size: float
     centre: Array
     least: float
+    at_corner: bool = True
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from shapely.errors import GEOSException
 
 from ..allowance import ToolRadius
 from ..job import Job
-from ..measure import Sum, Term, show_length
+from ..measure import Sum, SumKind, Term, show_length
 from ..measure.report import plain
 from .blank import Blank, Crease, Fold, MarkLine, Notch, Panel, Relief
 from .cutout import cut_holes, mark_lines
@@ -66,7 +66,10 @@ def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
 def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
     """The inside radius nobody wrote, and where it comes from."""
     return Sum(
-        "Inside radius, by the brake", (Term("inside radius", job.radius or 0.0),), f"{tools.says} Write another in Shape."
+        "Inside radius, by the brake",
+        (Term("inside radius", job.radius or 0.0),),
+        f"{tools.says} Write another in Shape.",
+        SumKind.RADIUS,
     )
 
 

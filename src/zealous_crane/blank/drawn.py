@@ -12,7 +12,7 @@ from shapely.geometry.polygon import orient
 
 from ..allowance import Bend
 from ..job import Job
-from ..measure import Sum, Term, show_length
+from ..measure import Sum, SumKind, Term, show_length
 from ..part import DrawnFlat, DrawnFold
 from .blank import Blank, Crease, Fold, Hole, MarkLine, Notch, Panel
 from .element import DevelopmentError, MadeBy, bend_of
@@ -95,8 +95,8 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         folds=folds,
         notches=_waste(outline, metal, size),
         sums=(
-            Sum("Blank length", (Term("as drawn", float(size[0])),), "Taken from the drawing."),
-            Sum("Blank width", (Term("as drawn", float(size[1])),), "Taken from the drawing."),
+            Sum("Blank length", (Term("as drawn", float(size[0])),), "Taken from the drawing.", SumKind.BLANK),
+            Sum("Blank width", (Term("as drawn", float(size[1])),), "Taken from the drawing.", SumKind.BLANK),
         ),
         holes=holes,
         creases=creases,

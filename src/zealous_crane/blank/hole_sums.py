@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..measure import Sum, Term
+from ..measure import Sum, SumKind, Term
 from ..part import Design
 from .blank import Hole
 from .cutout import place_on
@@ -49,7 +49,7 @@ def hole_sums(design: Design, tree: Tree, flat: Flat, holes: tuple[Hole, ...]) -
             terms.append(_rest(start, terms, f"to the {place.edge} of the {node.name}"))
             terms.append(_rest(float(hole.centre[axis]) - low[axis], terms, "given"))
             name = f"{hole.name[:1].upper()}{hole.name[1:]}, from the {near} edge"
-            found.append(Sum(name, merged(terms), "To its centre, on the flat."))
+            found.append(Sum(name, merged(terms), "To its centre, on the flat.", SumKind.LINE))
     return tuple(found)
 
 

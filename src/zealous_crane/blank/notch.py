@@ -293,7 +293,7 @@ def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Uni
     box = [(at, inner), (at + sign * width, inner), (at + sign * width, outer), (at, outer)]
     polygon = shapely.Polygon(node.frame.to_flat(np.array(box)))
     centre = node.frame.point(at + sign * width / 2, bend.inside_setback - bend.allowance / 2)
-    made = Relief(f"{node.name} end", "slot", width, centre, bend.thickness)
+    made = Relief(f"{node.name} end", "slot", width, centre, bend.thickness, at_corner=False)
     return Cut(
         made,
         (polygon,),

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..job import Job
-from ..measure import Sum, Term
+from ..measure import Sum, SumKind, Term
 from ..part import Base, Design, Edge, Measured
 from .element import to_inside
 from .flat import Flat
@@ -110,15 +110,15 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
             name = side if k == 0 and node.name == f"{side} wall" else node.name
             line = edge - float(node.frame.point(0.0, -node.bend.line_to_inside) @ way)
             terms += _rest(line, terms)
-            sums.append(Sum(
-                f"{name[:1].upper()}{name[1:]} fold line from the {side} edge", merged(terms), "The line lies in the middle of the allowance.",
-            ))  # fmt: skip
+            what = f"{name[:1].upper()}{name[1:]} fold line from the {side} edge"
+            sums.append(Sum(what, merged(terms), "The line lies in the middle of the allowance.", SumKind.LINE))
             meets = k == 0 and any(line is not None and line.meets for n in _beside(tree, node) for line in (n.left, n.right))
             if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
                 notch = Sum(
                     f"{side.capitalize()} notch line from the {side} edge",
                     merged([*beyond, Term("corner gap", tree.gap)]),
                     "Each wall ends short of its neighbour's inside face by the gap.",
+                    SumKind.LINE,
                 )
                 # Where the neighbour's end is cut otherwise there is no such line.
                 if (np.abs(drawn - notch.total) < SEEN).any():
@@ -133,16 +133,16 @@ def _beside(tree: Tree, node: Node) -> list[Node]:
 
 def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
     found: list[Sum] = []
-    cut = next((c for c in flat.cuts if c.relief is not None and c.relief.size and not c.relief.name.endswith(" end")), None)
+    cut = next((c for c in flat.cuts if c.relief is not None and c.relief.size and c.relief.at_corner), None)
     if cut is not None and cut.relief is not None:
-        found.append(Sum("Corner relief", (Term("diameter or side", cut.relief.size),), cut.rule))
+        found.append(Sum("Corner relief", (Term("diameter or side", cut.relief.size),), cut.rule, SumKind.RELIEF))
     for node in tree.nodes[1:]:
         element = node.element
         if element is not None and element.tab is not None and element.bend is not None:
             found.append(Sum(
                 f"Flat length of the {node.name}",
                 merged([Term("tab, inside length", element.height), Term(GAIN, element.bend.gain)]),
-                "Along the neighbour, from the inside corner.",
+                "Along the neighbour, from the inside corner.", SumKind.SHAPE,
             ))  # fmt: skip
             break
     return found
@@ -175,4 +175,4 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
     both = terms_of(low) + terms_of(high)
     terms += [t for t in both if t.what != GAIN] + [t for t in both if t.what == GAIN]
     terms += _rest(total, terms)
-    return Sum(f"Blank {word}", merged(terms), source)
+    return Sum(f"Blank {word}", merged(terms), source, SumKind.BLANK)

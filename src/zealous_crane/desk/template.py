@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter, QPen
 
 from ..blank import Blank, mark_out
 from ..job import Job
-from ..measure import INCH, show_length
+from ..measure import INCH, SumKind, show_length
 from ..shop.caution import FIRST
 from .page import DOTS, TEXT, Page, printed
 from .paint.flat import FlatOptions, paint_flat, painter_path
@@ -74,7 +74,7 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
         )
     at += 6
     for item in blank.sums:
-        if every or item.what.startswith("Blank") or item.what == "Corner relief":
+        if every or item.kind in (SumKind.BLANK, SumKind.RELIEF):
             line(f"{item.what}:  {item.text(units, pretty=True)}", color="faint")
     if every:
         for doubt in blank.doubts:

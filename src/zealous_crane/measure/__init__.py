@@ -9,7 +9,7 @@ from .force import show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
 from .mass import show_mass
 from .said import Force, ForceAlong, Long, Said
-from .sums import Sum, Term
+from .sums import Sum, SumKind, Term
 
 __all__ = [
     "INCH",
@@ -24,6 +24,7 @@ __all__ = [
     "PositiveLength",
     "Said",
     "Sum",
+    "SumKind",
     "Term",
     "Units",
     "nearest_tick",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from .length import Units, show_length
 
@@ -22,6 +23,22 @@ class Term:
     count: int = 1
 
 
+class SumKind(StrEnum):
+    """What a sum is about."""
+
+    BLANK = "blank"
+    """A size of the sheared rectangle."""
+    RELIEF = "relief"
+    SHAPE = "shape"
+    """A size that follows from others of the part: a cap's, a slanted fold's true length, a tab's flat length."""
+    FIT = "fit"
+    """A size that follows from another part's."""
+    RADIUS = "radius"
+    LINE = "line"
+    """Where something is marked."""
+    OTHER = "other"
+
+
 @dataclass(frozen=True)
 class Sum:
     """A length with the terms it was added from.
@@ -30,11 +47,13 @@ class Sum:
         what: what the total is.
         terms: the summands in the order a hand would add them.
         rule: the rule or formula, with its source, in one sentence.
+        kind: what it is about.
     """
 
     what: str
     terms: tuple[Term, ...]
     rule: str = ""
+    kind: SumKind = SumKind.OTHER
 
     @property
     def total(self) -> float:

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...job import DrawnPart, FlatPart
-from ...measure import parse_angle
+from ...measure import SumKind, parse_angle
 from ..canvas import TurnCanvas
 from ..designer import Designer
 from ..field import LengthField, TextField
@@ -32,6 +32,9 @@ from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, font
 from ..widget import heading
+
+SHOWN = frozenset({SumKind.BLANK, SumKind.RELIEF, SumKind.SHAPE, SumKind.FIT})
+"""Sums that tell of the shape; those of the marking are in Lay out."""
 
 
 class ShapeStage(QWidget):
@@ -149,12 +152,7 @@ class ShapeStage(QWidget):
         self.radius.show_value(job.radius)
         self.springback.show_text("" if job.springback is None else f"{job.springback:g}")
         blank = self.session.blank
-        shown = [
-            s
-            for s in blank.sums
-            if s.what.startswith(("Blank", "Corner relief", "Cap", "True", "Flat length")) or "to fit" in s.what
-        ]
-        self.sums.show_sums(shown, job.units)
+        self.sums.show_sums([s for s in blank.sums if s.kind in SHOWN], job.units)
         self.doubts.setText("\n".join(f"▲ {doubt}" for doubt in blank.doubts))
         self._numbers()
         self.folded.update()

@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ...measure import Length, PositiveLength, Sum, Term, Units, show_length
+from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_length
 from ..corner import Corner, CornerRule, Relief
 from ..design import Base, Design, Facet, Flange, PolygonBase, Standing
 from ..edge import Measured
@@ -186,6 +186,7 @@ class Cap(Ready):
                 f"Cap {word}, outside",
                 (Term(f"opening, {word}", size), Term("clearance", self.clearance, -1)),
                 "The cap goes inside: opening less a clearance of about 1/8 to 1/4 in. Common practice, no source.",
+                SumKind.SHAPE,
             )
             for word, size in (("length", self.length), ("width", self.width))
         )
@@ -283,6 +284,7 @@ class ReducerHalf(Ready):
                 (Term("√(along² + across² + height²)", length),),
                 f"Along {show_length(float(x), units)}, across {show_length(float(y), units)}, up {show_length(float(z), units)}: "
                 "the edge leans both ways and is longer than the reducer is high.",
+                SumKind.SHAPE,
             ),
         )
 

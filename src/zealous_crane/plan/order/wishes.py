@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from graphlib import CycleError, TopologicalSorter
 
 from ...blank import Blank, MadeBy
 from ...job import OrderWishes
@@ -53,15 +54,15 @@ class Wishes:
         after: dict[int, set[int]] = {}
         for a, b in (*before, *itertools.pairwise(sequence)):
             after.setdefault(a, set()).add(b)
-        for fold in after:
-            chain = _chain(fold, after)
-            if chain is not None:
-                names = [blank.folds[i].name for i in chain]
-                raise WishError(
-                    "The wishes for the order contradict each other: "
-                    + ", ".join(f"the {a} before the {b}" for a, b in itertools.pairwise(names))
-                    + ". Take one of them away."
-                )
+        try:
+            TopologicalSorter(after).prepare()
+        except CycleError as error:
+            names = [blank.folds[i].name for i in reversed(error.args[1])]
+            raise WishError(
+                "The wishes for the order contradict each other: "
+                + ", ".join(f"the {a} before the {b}" for a, b in itertools.pairwise(names))
+                + ". Take one of them away."
+            ) from None
         hems = {i for i in index.values() if blank.folds[i].made_by is MadeBy.HEM}
         for a, b in (*before, *itertools.pairwise(sequence)):
             if b in hems and a not in hems:
@@ -84,18 +85,3 @@ class Wishes:
     def sides(self, fold: int) -> tuple[bool, ...]:
         """Which side of a fold may be clamped: True its parent."""
         return next(((parent,) for i, parent in self.clamp if i == fold), (True, False))
-
-
-def _chain(fold: int, after: dict[int, set[int]]) -> list[int] | None:
-    """A way from a fold back to itself; None when there is none."""
-    queue = [[fold]]
-    seen: set[int] = set()
-    while queue:
-        path = queue.pop()
-        for following in after.get(path[-1], ()):
-            if following == fold:
-                return [*path, following]
-            if following not in seen:
-                seen.add(following)
-                queue.append([*path, following])
-    return None

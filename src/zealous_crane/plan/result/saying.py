@@ -122,6 +122,10 @@ def own_watch(strokes: Sequence[PlannedStroke], brake: Brake, units: Units) -> t
     return tuple(dict.fromkeys(text for text in said if text is not None))
 
 
+FLAT_BACK = 170.0
+"""Degrees from which a hand fold is the far half of an ear, laid back on the near one: it goes with it."""
+
+
 def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...]:
     """What is made without the brake, in its place in the order."""
     steps: list[HandStep] = []
@@ -140,7 +144,7 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...
     if blank.creases:
         # The ears go before the walls that carry them are closed.
         closing = [s.number for s in strokes if s.verdict.stroke.setting.start > 0]
-        ears = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND and "half" not in f.name)
+        ears = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND and abs(f.angle) < FLAT_BACK)
         said = "Crease the ears along their 45° lines by hand and lay them against the walls, before the last walls are closed."
         steps.append(HandStep(min(closing) - 1 if closing else len(strokes), ears, said, "hand"))
     else:
