@@ -15,6 +15,10 @@ from .frame import Scale
 from .sign import paint_state
 
 
+LEAST_SEEN = 120.0
+"""mm of a wall that are seen beside tools however low these are."""
+
+
 def end_scale(stroke: PlannedStroke, rect: QRectF) -> Scale:
     """The scale of the end view: fold line in the middle, tools and the swing of the wall in sight."""
     engine = stroke.verdict.stroke
@@ -27,10 +31,11 @@ def end_scale(stroke: PlannedStroke, rect: QRectF) -> Scale:
     tools = [piece.outline for piece in scene(engine, 0.0) if piece.kind is PieceKind.SECTION]
     top = max(float(outline[:, 1].max()) for outline in tools)
     behind = max(float(outline[:, 0].max()) for outline in tools)
-    reach = min(max(tip_radius(stroke), top * 0.7), top * 2.2) * 1.12
+    reach = min(max(tip_radius(stroke), top * 0.7), max(top * 2.2, LEAST_SEEN)) * 1.12
     back = max(behind * 1.35, reach * 0.75)
+    low = max(0.42 * top, 0.2 * reach)
     high = max(top * 1.22, reach * 1.06)
-    return Scale.fitting((-reach, -0.42 * top), (back, high), rect.adjusted(6, 6, -6, -6))
+    return Scale.fitting((-reach, -low), (back, high), rect.adjusted(6, 6, -6, -6))
 
 
 def tip_radius(stroke: PlannedStroke) -> float:
@@ -44,7 +49,7 @@ def handle_place(stroke: PlannedStroke, degrees: float, scale: Scale) -> QPointF
     """Where the angle's handle is drawn: a little way out along the panel being folded."""
     engine = stroke.verdict.stroke
     top = max(float(p.outline[:, 1].max()) for p in scene(engine, 0.0) if p.kind is PieceKind.SECTION)
-    out = min(tip_radius(stroke), 200.0 if engine.tall_tools else top * 1.2) * 0.86
+    out = min(tip_radius(stroke), 200.0 if engine.tall_tools else max(top * 1.2, LEAST_SEEN)) * 0.86
     y, z = _ray(stroke, degrees, out)
     return scale.point(y, z)
 

@@ -17,7 +17,8 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
     """Draw the front view of one stroke with its fingers; walls that stand are seen behind or beside them."""
     engine = stroke.verdict.stroke
     setting = engine.setting
-    high_tool = max(float(piece.outline[:, 1].max()) for piece in scene(engine, 0.0) if piece.kind is PieceKind.SECTION)
+    standing = scene(engine, 0.0)
+    high_tool = max(float(piece.outline[:, 1].max()) for piece in standing if piece.kind is PieceKind.SECTION)
     low, high = setting.x_range
     first, last = stroke.sections[0][0], stroke.sections[-1][1]
     low, high = min(low, first), max(high, last)
@@ -37,7 +38,8 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
 
     p.setPen(QPen(look.color("tool_edge"), 1))
     p.setBrush(look.color("tool"))
-    p.drawRect(box(left - 9, top, right + 9, top * 2))
+    if any(piece.kind is PieceKind.TOOL and piece.outline[:, 1].max() > top + 1e-6 for piece in standing):
+        p.drawRect(box(left - 9, top, right + 9, top * 2))
     p.drawRect(box(left - 9, -top * 0.3, right + 9, 0))
     # Walls that stand: seen whole, fingers drawn over those behind them.
     for solid in setting.solids[0]:
@@ -59,7 +61,7 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
     p.setFont(pixels(text * 1.15, bold=True))
     p.setPen(look.color("ink"))
     for a, b in stroke.sections:
-        label, r = show_length(b - a, units, mark=False, pretty=True), box(a, t, b, top)
+        label, r = show_length(b - a, engine.tooling.marked_in, mark=False, pretty=True), box(a, t, b, top)
         if p.fontMetrics().horizontalAdvance(label) < r.width() - 4:
             p.drawText(r, Qt.AlignmentFlag.AlignCenter, label)
     _rule(p, stroke, scale, rect, units, look, text)
