@@ -40,6 +40,7 @@ HELP = """usage: ./crane COMMAND
   demo     open the demonstration box; with no display, leave pictures, sheet, drawing and plan in ./crane-demo
   test     format, lint, types and all tests
   check    format, lint and types alone
+  words    print the template of a translation
   bench    print what is fast and how fast; --against COMMIT sets it against an earlier source, --draw draws docs/growth.svg
   fuzz     broken files, odd lengths, kills while saving, edits without a pause
   shots    refresh docs/screenshots from the demonstration jobs
@@ -152,6 +153,7 @@ def main(arguments: list[str]) -> int:
         "bench": lambda: run(str(ROOT / "tools" / "bench.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "fuzz": lambda: run(str(ROOT / "tools" / "fuzz.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "shots": lambda: run(str(ROOT / "tools" / "pictures.py"), "shots", QT_QPA_PLATFORM="offscreen"),
+        "words": lambda: run(str(ROOT / "tools" / "words.py"), QT_QPA_PLATFORM="offscreen"),
         "run": lambda: run("-m", "zealous_crane.cli", *rest),
     }
     if command not in commands:

@@ -31,10 +31,11 @@ from .files.writer import DRAWINGS, Subject
 from .job import FlatPart, Job
 from .measure.report import readable
 from .measure.text import cut
+from .measure.words import tr
 from .plan import Cancelled, Plan, advise, make_plan
 
 app = typer.Typer(
-    help="Plans folded sheet-metal boxes for a finger brake. With no command the window opens.",
+    help=tr("Plans folded sheet-metal boxes for a finger brake. With no command the window opens."),
     no_args_is_help=False,
     add_completion=False,
     context_settings={"help_option_names": ["-h", "--help"]},
@@ -65,7 +66,7 @@ def _stop(sentence: object, code: int = 1) -> typer.Exit:
 def _rack() -> Rack:
     rack, complaints = shop_rack(shop_folder())
     for complaint in complaints:
-        typer.echo(f"Left out: {complaint}", err=True)
+        typer.echo(tr("Left out: {complaint}").format(complaint=complaint), err=True)
     return rack
 
 
@@ -101,7 +102,10 @@ def _planned_within(path: Path, brake: str | None, part: str | None, seconds: fl
     except Cancelled:
         found = plan or (first[0] if first else None)
         if found is None:
-            raise _stop(f"No order was found within {seconds:g} s, and that is no proof that there is none.", CANNOT) from None
+            raise _stop(
+                tr("No order was found within {seconds:g} s, and that is no proof that there is none.").format(seconds=seconds),
+                CANNOT,
+            ) from None
         return dataclasses.replace(found, looking=False)
 
 
@@ -122,7 +126,7 @@ def _print(record: dict[str, Any]) -> None:
 
 def _show_version(wanted: bool) -> None:
     if wanted:
-        typer.echo(f"Zealous Crane {sys.modules[__package__].__version__}")
+        typer.echo(tr("Zealous Crane {version}").format(version=sys.modules[__package__].__version__))
         raise typer.Exit
 
 
@@ -141,7 +145,7 @@ def open_window(job: Path | None) -> int:
     """Open the window, with a job when one is given; its exit code."""
     if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         typer.echo(
-            "There is no display to open a window on. The commands blank, plan, sheet and export work without.", err=True
+            tr("There is no display to open a window on. The commands blank, plan, sheet and export work without."), err=True
         )
         return 1
     from .desk import run
@@ -170,7 +174,7 @@ def blank(
     for item in record["sums"]:
         typer.echo(f"{item['what']}: {item['sum']}")
     for doubt in record["doubts"]:
-        typer.echo(f"Take care: {doubt}")
+        typer.echo(tr("Take care: {doubt}").format(doubt=doubt))
 
 
 @app.command()
@@ -200,7 +204,7 @@ def plan(
                 if step.after == stroke.number:
                     typer.echo("  Then: " + step.says)
         for sentence in found.advice if found.feasible else ():
-            typer.echo("  What works: " + sentence)
+            typer.echo(tr("  What works: ") + sentence)
     if _refused(found):
         raise _stop("\n".join((found.sentence, *found.reasons, *(f"What works: {a}" for a in found.advice))), CANNOT)
 
@@ -231,7 +235,7 @@ def export(
     """Write the blank as a DXF drawing in true millimetres or inches, or as an SVG in true size."""
     writer = next((w for w in DRAWINGS if w.ending == output.suffix.lower().removeprefix(".")), None)
     if writer is None:
-        raise _stop(f"{output.name}: drawings are written as .dxf or .svg.")
+        raise _stop(tr("{name}: drawings are written as .dxf or .svg.").format(name=output.name))
     work = read_job(job, part)
     writer.write(Subject(work, _flat(work), inches=inches), output)
 
@@ -292,19 +296,23 @@ def main() -> None:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(1)
     except OSError as error:
-        _end(f"{cut(error.filename or 'A file')} could not be used: {error.strerror or cut(error)}.")
+        _end(
+            tr("{what} could not be used: {value}.").format(
+                what=cut(error.filename or "A file"), value=error.strerror or cut(error)
+            )
+        )
     except MemoryError:
-        _end("There is not enough memory for this.")
+        _end(tr("There is not enough memory for this."))
     except (RecursionError, OverflowError):
-        _end("This is nested too deeply, or its sizes are too large, to be worked out.")
+        _end(tr("This is nested too deeply, or its sizes are too large, to be worked out."))
     except KeyboardInterrupt:
         sys.exit(130)
     except Exception as error:
         from .desk.log import record_fault
 
         path = record_fault(error)
-        where = f" What happened is written in {path}." if path is not None else ""
-        _end(f"That did not work: a fault of this program.{where}")
+        where = tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
+        _end(tr("That did not work: a fault of this program.{where}").format(where=where))
 
 
 def _end(sentence: str) -> None:

@@ -12,6 +12,7 @@ from .blank.between import between
 from .job import Job
 from .measure import Length, Sum, SumKind, Term
 from .measure.report import plain
+from .measure.words import tr
 from .part.model import Written
 
 SET = 1e-9
@@ -55,9 +56,9 @@ class Fit(Written):
     @model_validator(mode="after")
     def _sensible(self) -> Fit:
         if self.clearance < 0:
-            raise ValueError("the clearance must not be negative; a part larger than its place does not go in")
+            raise ValueError(tr("the clearance must not be negative; a part larger than its place does not go in"))
         if self.follower == self.master:
-            raise ValueError("a part cannot follow itself")
+            raise ValueError(tr("a part cannot follow itself"))
         return self
 
 
@@ -76,7 +77,7 @@ class Work(Written):
 
     format: Literal["zealous-crane-work"] = "zealous-crane-work"
     version: Literal[1] = 1
-    name: Annotated[str, Field(min_length=1, max_length=120)] = "Unnamed work"
+    name: Annotated[str, Field(min_length=1, max_length=120)] = tr("Unnamed work")
     parts: Annotated[tuple[Job, ...], Field(min_length=1, max_length=200)]
     fits: tuple[Fit, ...] = ()
 
@@ -85,12 +86,18 @@ class Work(Written):
         for fit in self.fits:
             for number in (fit.follower, fit.master):
                 if number >= len(self.parts):
-                    raise ValueError(f"a fit names part {number + 1}, and there are {len(self.parts)}")
+                    raise ValueError(
+                        tr("a fit names part {number}, and there are {parts}").format(number=number + 1, parts=len(self.parts))
+                    )
         taken: set[tuple[int, str]] = set()
         for fit in self.fits:
             for pair in fit.sizes:
                 if (fit.follower, pair.follower) in taken:
-                    raise ValueError(f"two fits set the {pair.follower} of part {fit.follower + 1}")
+                    raise ValueError(
+                        tr("two fits set the {follower} of part {follower_2}").format(
+                            follower=pair.follower, follower_2=fit.follower + 1
+                        )
+                    )
                 taken.add((fit.follower, pair.follower))
         return self
 
@@ -126,7 +133,11 @@ class Work(Written):
                             job = job.model_copy(update={"part": job.part.larger(pair.follower, larger)})
                 parts[fit.follower] = job
             except ValueError as error:
-                raise FitError(f"{job.name} cannot follow {master.name}: {_last_line(error)}") from None
+                raise FitError(
+                    tr("{name} cannot follow {name_2}: {error}").format(
+                        name=job.name, name_2=master.name, error=_last_line(error)
+                    )
+                ) from None
         return self.model_copy(update={"parts": tuple(parts)})
 
     def _in_order(self) -> list[Fit]:
@@ -138,7 +149,7 @@ class Work(Written):
             order = list(TopologicalSorter(masters).static_order())
         except CycleError as error:
             names = ", ".join(sorted({self.parts[number].name for number in error.args[1]}))
-            raise FitError(f"The fits go round in a circle: {names}.") from None
+            raise FitError(tr("The fits go round in a circle: {names}.").format(names=names)) from None
         return sorted(self.fits, key=lambda fit: order.index(fit.follower))
 
     def fit_sums(self, number: int) -> tuple[Sum, ...]:
@@ -154,16 +165,21 @@ class Work(Written):
                 )
                 # What either part carries takes from the follower that goes in; the one that goes over grows by it.
                 takes = (*((f"{master.name}, {t.what}", t.value) for t in (held.inward if goes_in else held.outward)),
-                         *((f"its own {t.what}", t.value) for t in (own.outward if goes_in else own.inward)))  # fmt: skip
-                sums.append(Sum(
-                    f"{pair.follower.capitalize()}, {mine}, to fit",
-                    (
-                        Term(f"{master.name}, {pair.master} {face}", size),
-                        *(Term(label, value, sign) for label, value in takes),
-                        Term("clearance", fit.clearance, sign),
-                    ),
-                    f"It goes {fit.rule} {master.name}. Cut it when that part is bent and measured, where it matters.", SumKind.FIT,
-                ))  # fmt: skip
+                         *((tr("its own {what}").format(what=t.what), t.value) for t in (own.outward if goes_in else own.inward)))  # fmt: skip
+                sums.append(
+                    Sum(
+                        tr("{capitalize}, {mine}, to fit").format(capitalize=pair.follower.capitalize(), mine=mine),
+                        (
+                            Term(f"{master.name}, {pair.master} {face}", size),
+                            *(Term(label, value, sign) for label, value in takes),
+                            Term("clearance", fit.clearance, sign),
+                        ),
+                        tr("It goes {rule} {name}. Cut it when that part is bent and measured, where it matters.").format(
+                            rule=fit.rule, name=master.name
+                        ),
+                        SumKind.FIT,
+                    )
+                )
         return tuple(sums)
 
 

@@ -6,6 +6,7 @@ from typing import ClassVar
 
 from pydantic import BaseModel, ConfigDict
 
+from ..measure.words import tr
 from .bend import Bend
 
 
@@ -42,13 +43,15 @@ class BaseSchool(BaseModel):
                 the bend no metal.
         """
         if not 0 < angle < 360:
-            raise ValueError(f"A bend of {angle:g}° cannot be developed; angles run from 0° to 360°.")
+            raise ValueError(tr("A bend of {angle:g}° cannot be developed; angles run from 0° to 360°.").format(angle=angle))
         if radius < 0 or thickness <= 0:
-            raise ValueError("The inside radius must not be negative and the thickness must be above zero.")
+            raise ValueError(tr("The inside radius must not be negative and the thickness must be above zero."))
         allowance = self.allowance(angle, radius, thickness)
         if allowance < 0:
             raise ValueError(
-                f"{self.label} leaves a bend of {angle:g}° at {radius:.2f} mm less than no metal; check its figures."
+                tr("{label} leaves a bend of {angle:g}° at {radius:.2f} mm less than no metal; check its figures.").format(
+                    label=self.label, angle=angle, radius=radius
+                )
             )
         return Bend(angle, radius, thickness, allowance)
 

@@ -12,6 +12,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from ..measure import Length
+from ..measure.words import tr
 from .bend import FOLDED_BACK, Bend
 from .school import BaseSchool
 from .shop_table import ShopTable
@@ -37,8 +38,8 @@ class OnTheLine(BaseSchool):
     Common practice, no source.
     """
 
-    label: ClassVar[str] = "Fold on the line"
-    source: ClassVar[str] = "Common practice for thin sheet folded sharp on a leaf brake; no published source."
+    label: ClassVar[str] = tr("Fold on the line")
+    source: ClassVar[str] = tr("Common practice for thin sheet folded sharp on a leaf brake; no published source.")
     school: Literal["on-the-line"] = "on-the-line"
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
@@ -53,9 +54,10 @@ class OnTheLine(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if thickness > SHARP:
-            return (
-                "Fold on the line is for sheet of about 20 gauge and thinner; in metal as thick as this the part comes out smaller "
-                "inside than laid out, because the bend itself uses metal. The neutral line is nearer."
+            return tr(
+                "Fold on the line is for sheet of about 20 gauge and thinner; in metal as thick as this the part "
+                "comes out smaller inside than laid out, because the bend itself uses metal. The neutral line is "
+                "nearer."
             )
         return None
 
@@ -66,8 +68,8 @@ class InsideGain(BaseSchool):
     The bend line lies at the inside size plus half the gain of each bend. Common practice, no source.
     """
 
-    label: ClassVar[str] = "Inside size plus a gain"
-    source: ClassVar[str] = "Common practice for plate bottomed in a press, the gain measured; no published source."
+    label: ClassVar[str] = tr("Inside size plus a gain")
+    source: ClassVar[str] = tr("Common practice for plate bottomed in a press, the gain measured; no published source.")
     school: Literal["inside-gain"] = "inside-gain"
     gain: Annotated[Length | None, Field(description="grows per 90° bend, mm; none takes half the thickness")] = None
 
@@ -79,9 +81,9 @@ class InsideGain(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if thickness < 1.2:
-            return "A gain per bend is meant for plate bottomed in a press; fold sheet as thin as this on the line."
+            return tr("A gain per bend is meant for plate bottomed in a press; fold sheet as thin as this on the line.")
         if self.gain is not None and not 0 <= self.gain <= thickness:
-            return "The gain written for a bend lies outside 0 to one thickness; measure a test strip again."
+            return tr("The gain written for a bend lies outside 0 to one thickness; measure a test strip again.")
         return None
 
 
@@ -101,8 +103,8 @@ def usual_k(ratio: float) -> float:
 class NeutralLine(BaseSchool):
     """BA = θ·(r + K·T): the fibre at K of the thickness from the inside keeps its length."""
 
-    label: ClassVar[str] = "Neutral line (K)"
-    source: ClassVar[str] = "Definition of the K-factor; Machinery's Handbook and others."
+    label: ClassVar[str] = tr("Neutral line (K)")
+    source: ClassVar[str] = tr("Definition of the K-factor; Machinery's Handbook and others.")
     school: Literal["neutral-line"] = "neutral-line"
     k: Annotated[
         float | None,
@@ -118,7 +120,9 @@ class NeutralLine(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if self.k is not None and self.k > 0.5:
-            return f"K {self.k:g} puts the neutral line outside the middle of the sheet; only pure rolling comes near 0.5."
+            return tr(
+                "K {k:g} puts the neutral line outside the middle of the sheet; only pure rolling comes near 0.5."
+            ).format(k=self.k)
         return None
 
 
@@ -137,8 +141,8 @@ class Din6935(BaseSchool):
     in where the legs a, b are measured to. Within 15° of flat the standard takes nothing off the outside legs.
     """
 
-    label: ClassVar[str] = "DIN 6935"
-    source: ClassVar[str] = "DIN 6935:2011-10, cold bending of flat steel products; from memory."
+    label: ClassVar[str] = tr("DIN 6935")
+    source: ClassVar[str] = tr("DIN 6935:2011-10, cold bending of flat steel products; from memory.")
     school: Literal["din-6935"] = "din-6935"
 
     @staticmethod
@@ -158,11 +162,11 @@ class Din6935(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if radius < 0.1 * thickness:
-            return (
+            return tr(
                 "DIN 6935 has no correction factor for an inside radius as small as this; its k falls to nothing below 0.05 s."
             )
         if thickness < 0.5:
-            return "DIN 6935 is written for steel of about 1 mm and more; on foil-thin sheet fold on the line."
+            return tr("DIN 6935 is written for steel of about 1 mm and more; on foil-thin sheet fold on the line.")
         return None
 
 
@@ -173,8 +177,8 @@ class Handbook90(BaseSchool):
     0.71 for bronze, hard copper, cold-rolled and spring steel.
     """
 
-    label: ClassVar[str] = "Handbook, 90° forms"
-    source: ClassVar[str] = "Machinery's Handbook, formulas for 90° bends: 1.57 R + 0.55/0.64/0.71 T by metal; from memory."
+    label: ClassVar[str] = tr("Handbook, 90° forms")
+    source: ClassVar[str] = tr("Machinery's Handbook, formulas for 90° bends: 1.57 R + 0.55/0.64/0.71 T by metal; from memory.")
     school: Literal["handbook-90"] = "handbook-90"
     form: Literal["soft", "medium", "hard"] = "medium"
 
@@ -188,15 +192,15 @@ class Handbook90(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if abs(angle - 90) > 0.5:
-            return f"The handbook's form is given for 90°; at {angle:g}° it is taken in proportion."
+            return tr("The handbook's form is given for 90°; at {angle:g}° it is taken in proportion.").format(angle=angle)
         return None
 
 
 class FaaHandbook(BaseSchool):
     """BA = (0.01743·R + 0.0078·T)·N for N degrees."""
 
-    label: ClassVar[str] = "Handbook, per degree"
-    source: ClassVar[str] = "FAA-H-8083-31 and AC 43.13-1B: (0.01743 R + 0.0078 T) per degree; from memory."
+    label: ClassVar[str] = tr("Handbook, per degree")
+    source: ClassVar[str] = tr("FAA-H-8083-31 and AC 43.13-1B: (0.01743 R + 0.0078 T) per degree; from memory.")
     school: Literal["faa-handbook"] = "faa-handbook"
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
@@ -204,7 +208,7 @@ class FaaHandbook(BaseSchool):
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if angle > 180:
-            return f"The handbook's form runs to 180°; this bend turns {angle:g}°."
+            return tr("The handbook's form runs to 180°; this bend turns {angle:g}°.").format(angle=angle)
         return None
 
 

@@ -9,6 +9,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..measure import Length, PositiveLength
+from ..measure.words import tr
 from .bend import FOLDED_BACK, Bend
 from .school import BaseSchool
 
@@ -50,15 +51,18 @@ class TestStrip(BaseModel):
     def _sensible(self) -> TestStrip:
         if self.first + self.second < self.length:
             raise ValueError(
-                f"legs of {self.first:g} and {self.second:g} mm are shorter than the strip of {self.length:g} mm; "
-                "measure both legs outside"
+                tr(
+                    "legs of {first:g} and {second:g} mm are shorter than the strip of {length:g} mm; measure both legs outside"
+                ).format(first=self.first, second=self.second, length=self.length)
             )
         k = self.bend.k_factor
         if not -SLIP <= k <= MOST_K + SLIP:
-            side = "inside the bend" if k < 0 else "outside the middle of the sheet"
+            side = tr("inside the bend") if k < 0 else tr("outside the middle of the sheet")
             raise ValueError(
-                f"this strip would put the neutral line {side} (K {k:.2f}; it lies between 0 and {MOST_K:g}): measure flat, both "
-                "legs outside, angle and inside radius again"
+                tr(
+                    "this strip would put the neutral line {side} (K {k:.2f}; it lies between 0 and {MOST_K:g}): "
+                    "measure flat, both legs outside, angle and inside radius again"
+                ).format(side=side, k=k, MOST_K=MOST_K)
             )
         return self
 
@@ -108,8 +112,8 @@ class ShopTable(BaseSchool):
     and beyond them kept, so that other radii and angles follow from the same metal. Common practice, no source.
     """
 
-    label: ClassVar[str] = "The shop's test strips"
-    source: ClassVar[str] = "Bend deduction measured on the shop's own test strips: sum of outside legs less the flat."
+    label: ClassVar[str] = tr("The shop's test strips")
+    source: ClassVar[str] = tr("Bend deduction measured on the shop's own test strips: sum of outside legs less the flat.")
     school: Literal["shop-table"] = "shop-table"
     strips: tuple[TestStrip, ...] = ()
 
@@ -135,7 +139,7 @@ class ShopTable(BaseSchool):
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         strips = sorted(self.near(thickness), key=lambda s: s.angle)
         if not strips:
-            raise ValueError("The shop's table holds no test strip yet; bend one and enter it, or choose another school.")
+            raise ValueError(tr("The shop's table holds no test strip yet; bend one and enter it, or choose another school."))
         by_angle: dict[float, list[float]] = {}
         for strip in strips:
             by_angle.setdefault(strip.angle, []).append(strip.bend.k_factor)
@@ -153,13 +157,17 @@ class ShopTable(BaseSchool):
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         strips = self.near(thickness)
         if not strips:
-            return "The shop's table holds no test strip yet."
+            return tr("The shop's table holds no test strip yet.")
         off = strips[0].thickness - thickness
         if abs(off) > 0.1 * thickness:
-            return f"No strip of {thickness:.2f} mm was bent; the nearest is {strips[0].thickness:.2f} mm."
+            return tr("No strip of {thickness:.2f} mm was bent; the nearest is {thickness_2:.2f} mm.").format(
+                thickness=thickness, thickness_2=strips[0].thickness
+            )
         low, high = min(s.angle for s in strips), max(s.angle for s in strips)
         if not low - 5 <= angle <= high + 5:
-            return f"The strips were bent to {low:g}°–{high:g}°; {angle:g}° is outside them."
+            return tr("The strips were bent to {low:g}°–{high:g}°; {angle:g}° is outside them.").format(
+                low=low, high=high, angle=angle
+            )
         if all(abs(s.radius - radius) > max(0.3, 0.5 * thickness) for s in strips):
-            return f"No strip had an inside radius near {radius:.2f} mm; bend one with this tooling."
+            return tr("No strip had an inside radius near {radius:.2f} mm; bend one with this tooling.").format(radius=radius)
         return None

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import Term
+from ..measure.words import tr
 from ..part import Ready
 from .blank import Blank
 from .development import develop
@@ -78,7 +79,7 @@ def between(job: Job, size: str) -> Between:
         ValueError: the part has no such size.
     """
     if not isinstance(job.part, Ready):
-        raise ValueError(f"{job.name} is not given by a few sizes")
+        raise ValueError(tr("{name} is not given by a few sizes").format(name=job.name))
     # Measured once for equal parts: while one size is typed, those of all the others stay.
     key = (job.model_dump_json(include=MEASURED), size)
     if key not in _kept:

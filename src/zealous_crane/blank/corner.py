@@ -7,6 +7,7 @@ import math
 from ..allowance import Bend
 from ..job import Job
 from ..measure import show_length
+from ..measure.words import tr
 from ..part import Corner, Edge, End, Tab
 from .element import DevelopmentError, Element, MadeBy, bend_of
 
@@ -58,19 +59,26 @@ def corner_tab(
     bend = bend_of(job, between)
     if tab.length > along:
         raise DevelopmentError(
-            f"The tab of {show_length(tab.length, job.units)} on the {wall.name} is longer than the {neighbour.name} "
-            f"it lies on, {show_length(along, job.units)}."
+            tr("The tab of {length} on the {name} is longer than the {name_2} it lies on, {along}.").format(
+                length=show_length(tab.length, job.units),
+                name=wall.name,
+                name_2=neighbour.name,
+                along=show_length(along, job.units),
+            )
         )
     if tab.length <= bend.inside_setback:
         raise DevelopmentError(
-            f"The tab of {show_length(tab.length, job.units)} on the {wall.name} is no longer than its own bend."
+            tr("The tab of {length} on the {name} is no longer than its own bend.").format(
+                length=show_length(tab.length, job.units), name=wall.name
+            )
         )
     foot = tab.foot if tab.foot is not None else max(wall.bend.inside_setback, neighbour.bend.inside_setback) + gap
     bottom, top = End(trim=foot, taper=tab.taper), End(trim=tab.top, taper=tab.taper)
     if foot + tab.top + 2 * tab.length * math.tan(math.radians(tab.taper)) >= wall.height:
         raise DevelopmentError(
-            f"The tab of {show_length(tab.length, job.units)} on the {wall.name} tapers away to nothing: "
-            "make it shorter, its taper less, or the wall higher."
+            tr(
+                "The tab of {length} on the {name} tapers away to nothing: make it shorter, its taper less, or the wall higher."
+            ).format(length=show_length(tab.length, job.units), name=wall.name)
         )
     edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
     return Element(
@@ -93,18 +101,24 @@ def corner_ear(
     units, t = job.units, job.sheet.thickness
     if abs(wall.height - neighbour.height) > 1e-6:
         raise DevelopmentError(
-            f"A folded corner needs two walls of one height; the {wall.name} is {show_length(wall.height, units)} and the "
-            f"{neighbour.name} {show_length(neighbour.height, units)} high inside."
+            tr(
+                "A folded corner needs two walls of one height; the {name} is {height} and the {name_2} {height_2} high inside."
+            ).format(
+                name=wall.name,
+                height=show_length(wall.height, units),
+                name_2=neighbour.name,
+                height_2=show_length(neighbour.height, units),
+            )
         )
     if abs(wall.bend.angle - 90) > 1e-6 or abs(neighbour.bend.angle - 90) > 1e-6 or wall.sign < 0:
-        raise DevelopmentError("A folded corner is for walls that stand at 90°; choose another corner.")
+        raise DevelopmentError(tr("A folded corner is for walls that stand at 90°; choose another corner."))
     if carries:
         return 0.0, ()
     # Two thicknesses lie between wall and ear, so its crease moves out by them; inside, in.
     shift = 2 * t if corner.ear_outside else -2 * t
     high = wall.height
     if high <= 4 * t:
-        raise DevelopmentError(f"A wall of {show_length(high, units)} is too low for a folded corner.")
+        raise DevelopmentError(tr("A wall of {high} is too low for a folded corner.").format(high=show_length(high, units)))
     # Along the crease from the bottom: the diagonal starts where the walls' inside corners meet on the flat.
     off = shift - wall.bend.gain
     low = max(off, 0.0)

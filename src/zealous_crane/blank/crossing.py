@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure.words import tr
 from .blank import Blank, Finding
 from .element import MadeBy
 from .folding import panel_poses
@@ -81,8 +82,14 @@ def crossings(blank: Blank) -> list[Finding]:
                 sides[k] = _sides(solids[k][1])
         if _depth(solids[a][1], solids[b][1], sides[a], sides[b]) > allow:
             named.add((i, j))
-            found.append(Finding(
-                f"Once everything is bent, the {blank.panels[i].name} and the {blank.panels[j].name} run through each other. "
-                "Make one of them smaller, or cut their ends back.", blank.panels[j].polygon.mean(axis=0), "crossing",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr(
+                        "Once everything is bent, the {name} and the {name_2} run through each other. Make one of them "
+                        "smaller, or cut their ends back."
+                    ).format(name=blank.panels[i].name, name_2=blank.panels[j].name),
+                    blank.panels[j].polygon.mean(axis=0),
+                    "crossing",
+                )
+            )
     return found[:6]

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import show_length
+from ..measure.words import tr
 from ..part import Cutout, Design, Fastening, HoleShape, Mark, MarkForm, Measured, Place
 from ..part.corner import RIVET_EDGE
 from .blank import Hole, MarkLine
@@ -84,7 +85,9 @@ def _find(tree: Tree, name: str) -> Node:
     node = next((n for n in tree.nodes if n.name == name), None)
     if node is None:
         known = ", ".join(n.name for n in tree.nodes)
-        raise DevelopmentError(f"There is no panel called {name} to cut or mark. This part has: {known}.")
+        raise DevelopmentError(
+            tr("There is no panel called {name} to cut or mark. This part has: {known}.").format(name=name, known=known)
+        )
     return node
 
 
@@ -111,11 +114,17 @@ def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, in
     inside = polygon.buffer(1e-6)
     for hole, shape in zip(holes, shapes, strict=True):
         if not inside.contains(shape):
-            raise DevelopmentError(f"The {hole.name} runs over the edge of the metal. Move it or make it smaller.")
+            raise DevelopmentError(
+                tr("The {name} runs over the edge of the metal. Move it or make it smaller.").format(name=hole.name)
+            )
     near = shapely.STRtree(shapes).query(shapes, predicate="intersects") if shapes else np.zeros((2, 0), int)
     for i, j in sorted(near.T.tolist()):
         if j < i:
-            raise DevelopmentError(f"The {holes[j].name} and the {holes[i].name} run into each other. Move one of them.")
+            raise DevelopmentError(
+                tr("The {name} and the {name_2} run into each other. Move one of them.").format(
+                    name=holes[j].name, name_2=holes[i].name
+                )
+            )
     return tuple(holes)
 
 
@@ -142,8 +151,15 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
     width = bend.thickness if slots.width is None else slots.width
     if length <= width:
         raise DevelopmentError(
-            f"{node.name}: {slots.count} slots with bridges of {show_length(slots.bridge, job.units)} leave slots of "
-            f"{show_length(max(length, 0), job.units)}, shorter than they are wide. Fewer slots, or narrower bridges."
+            tr(
+                "{name}: {count} slots with bridges of {bridge} leave slots of {length}, shorter than they are "
+                "wide. Fewer slots, or narrower bridges."
+            ).format(
+                name=node.name,
+                count=slots.count,
+                bridge=show_length(slots.bridge, job.units),
+                length=show_length(max(length, 0), job.units),
+            )
         )
     v = bend.inside_setback - bend.allowance / 2
     made = []
@@ -151,7 +167,9 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
         u = low + slots.bridge * (i + 1) + length * (i + 0.5)
         centre = node.frame.point(u, v)
         path = _moved(_path(HoleShape.SLOT, length, width), node.frame.u, centre)
-        made.append(Hole(f"{node.name} fold slot {i + 1}", path, centre, "fold slot", (length, width)))
+        made.append(
+            Hole(tr("{name} fold slot {i}").format(name=node.name, i=i + 1), path, centre, tr("fold slot"), (length, width))
+        )
     return made
 
 
@@ -222,7 +240,9 @@ def _mark(node: Node, mark: Mark) -> list[MarkLine]:
     low, high = node.corners.min(axis=0) + np.array([0.0, s]), node.corners.max(axis=0)
     size = high - low - 2 * mark.inset
     if size.min() <= 0:
-        raise DevelopmentError(f"The {mark.form} on the {node.name} finds no room so far inside its edges.")
+        raise DevelopmentError(
+            tr("The {form} on the {name} finds no room so far inside its edges.").format(form=mark.form, name=node.name)
+        )
     if mark.form is MarkForm.BEAD:
         middle, axis = (low + high) / 2, int(size[1] > size[0])
         half = np.zeros(2)

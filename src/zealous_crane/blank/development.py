@@ -18,6 +18,7 @@ from ..allowance import ToolRadius
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
 from ..measure.report import plain
+from ..measure.words import tr
 from .blank import Blank, Crease, Fold, MarkLine, Notch, Panel, Relief
 from .cutout import cut_holes, mark_lines
 from .drawn import develop_drawing
@@ -59,16 +60,16 @@ def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
         )
     except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
         raise DevelopmentError(
-            "These sizes cannot be laid flat: some are too large, too small or too close to each other to be worked out."
+            tr("These sizes cannot be laid flat: some are too large, too small or too close to each other to be worked out.")
         ) from None
 
 
 def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
     """The inside radius nobody wrote, and where it comes from."""
     return Sum(
-        "Inside radius, by the brake",
-        (Term("inside radius", job.radius or 0.0),),
-        f"{tools.says} Write another in Shape.",
+        tr("Inside radius, by the brake"),
+        (Term(tr("inside radius"), job.radius or 0.0),),
+        tr("{says} Write another in Shape.").format(says=tools.says),
         SumKind.RADIUS,
     )
 
@@ -89,7 +90,11 @@ def _developed(job: Job) -> Blank:
     holes = (*cut_holes(job, design, tree, flat.polygon, index), *flat.inner)
     left, low, right, high = flat.outline.bounds
     if max(right - left, high - low) > LARGEST:
-        raise DevelopmentError(f"A blank of {show_length(max(right - left, high - low), job.units)} is not sheet metal work.")
+        raise DevelopmentError(
+            tr("A blank of {length} is not sheet metal work.").format(
+                length=show_length(max(right - left, high - low), job.units)
+            )
+        )
     move = -np.array([left, low])
     panels = tuple(
         Panel(node.name, ring + move, node.element.lies_on if node.element else "")
@@ -149,7 +154,11 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
         # From the first to the last of the metal that crosses the line.
         at = (shapely.get_coordinates(met) - node.frame.origin) @ node.frame.u
         if not len(at) or at.max() - at.min() < 1e-6:
-            raise DevelopmentError(f"The corner notches leave no fold for the {node.name}. Make the gap or the relief smaller.")
+            raise DevelopmentError(
+                tr("The corner notches leave no fold for the {name}. Make the gap or the relief smaller.").format(
+                    name=node.name
+                )
+            )
         v = _line_at(node)
         found.append(Fold(
             name=node.name,

@@ -13,6 +13,7 @@ from shapely.geometry.polygon import orient
 from ..allowance import Bend
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
+from ..measure.words import tr
 from ..part import DrawnFlat, DrawnFold
 from .blank import Blank, Crease, Fold, Hole, MarkLine, Notch, Panel
 from .element import DevelopmentError, MadeBy, bend_of
@@ -70,7 +71,7 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     outline = _path(drawing.outline)
     rough = shapely.Polygon(outline.flattened(math.radians(2)))
     if not rough.is_valid or rough.area < 1e-6:
-        raise DevelopmentError("The outline of the drawing crosses itself or encloses nothing.")
+        raise DevelopmentError(tr("The outline of the drawing crosses itself or encloses nothing."))
     move = -outline.flattened().min(axis=0)
     outline = outline.moved(move)
     fine, metal = shapely.Polygon(outline.flattened(math.radians(2))), shapely.Polygon(outline.containing())
@@ -95,8 +96,8 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         folds=folds,
         notches=_waste(outline, metal, size),
         sums=(
-            Sum("Blank length", (Term("as drawn", float(size[0])),), "Taken from the drawing.", SumKind.BLANK),
-            Sum("Blank width", (Term("as drawn", float(size[1])),), "Taken from the drawing.", SumKind.BLANK),
+            Sum(tr("Blank length"), (Term(tr("as drawn"), float(size[0])),), tr("Taken from the drawing."), SumKind.BLANK),
+            Sum(tr("Blank width"), (Term(tr("as drawn"), float(size[1])),), tr("Taken from the drawing."), SumKind.BLANK),
         ),
         holes=holes,
         creases=creases,
@@ -108,9 +109,9 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
 def _hole(i: int, path: Path, within: shapely.Polygon) -> Hole:
     shape = shapely.Polygon(path.flattened())
     if not shape.is_valid or shape.area < 1e-9:
-        raise DevelopmentError(f"Hole {i} of the drawing crosses itself.")
+        raise DevelopmentError(tr("Hole {i} of the drawing crosses itself.").format(i=i))
     if not within.contains(shape):
-        raise DevelopmentError(f"Hole {i} of the drawing does not lie inside the outline.")
+        raise DevelopmentError(tr("Hole {i} of the drawing does not lie inside the outline.").format(i=i))
     round_ = len(path.points) == 2 and np.allclose(np.abs(path.bulges), 1.0)
     low, high = shape.bounds[:2], shape.bounds[2:]
     if round_:
@@ -137,7 +138,7 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_fo
     drawn = shapely.LineString([start, end]).buffer(1e-6)
     mine = [g for g in inside if g.intersection(drawn).length > 1e-4]
     if not mine:
-        raise DevelopmentError(f"The {name} lies outside the outline.")
+        raise DevelopmentError(tr("The {name} lies outside the outline.").format(name=name))
     at = np.concatenate([(shapely.get_coordinates(g) - start) @ along for g in mine])
     low, high = float(at.min()), float(at.max())
     length = float(np.hypot(*(end - start)))
@@ -150,7 +151,9 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_fo
                 continue
             if others.is_empty or others.distance(shapely.Point(place + move)) > reach:
                 raise DevelopmentError(
-                    f"The {name} ends within the metal; draw it to the edge, to a relief or to another fold."
+                    tr("The {name} ends within the metal; draw it to the edge, to a relief or to another fold.").format(
+                        name=name
+                    )
                 )
         # Where folds meet without a relief the strip goes just as far as it is drawn.
         low, high = (0.0 if low <= -reach + 1e-6 else low), (length if high >= length + reach - 1e-6 else high)
@@ -198,11 +201,13 @@ def _panels(lines: list[_Line], metal: shapely.Polygon) -> tuple[tuple[Panel, ..
                 if shared > 1e-6:
                     votes[k] = shared
             if not votes:
-                raise DevelopmentError(f"The {_called(line)} has metal on one side only.")
+                raise DevelopmentError(tr("The {line} has metal on one side only.").format(line=_called(line)))
             found.append(max(votes, key=lambda k: votes[k]))
         if found[0] == found[1]:
             raise DevelopmentError(
-                f"The {_called(line)} does not part the metal: it must run from edge to edge, or from relief to relief."
+                tr("The {line} does not part the metal: it must run from edge to edge, or from relief to relief.").format(
+                    line=_called(line)
+                )
             )
         sides.append((found[0], found[1]))
     return _tree(lines, strips, pieces, sides)
@@ -229,7 +234,11 @@ def _tree(
             line = lines[i]
             if other in names:
                 if not _continues(line, folds, order, here, other):
-                    raise DevelopmentError(f"The {_called(line)} closes a ring of panels; such a part cannot be bent as drawn.")
+                    raise DevelopmentError(
+                        tr("The {line} closes a ring of panels; such a part cannot be bent as drawn.").format(
+                            line=_called(line)
+                        )
+                    )
                 used.add(i)
                 continue
             used.add(i)
@@ -258,7 +267,7 @@ def _tree(
         at += 1
     if len(order) < len(pieces):
         raise DevelopmentError(
-            "The fold lines leave metal that hangs on no fold; look for a fold line that is missing or too short."
+            tr("The fold lines leave metal that hangs on no fold; look for a fold line that is missing or too short.")
         )
     panels = tuple(Panel(names[k], np.array(pieces[k].exterior.coords)[:-1]) for k in order)
     return panels, tuple(folds), tuple(kept)
@@ -292,5 +301,5 @@ def _waste(outline: Path, metal: shapely.Polygon, size: Array) -> tuple[Notch, .
         corners = p[inside]
         # Only corners of the drawn outline are worth marking, not the chords of its arcs.
         real = [c for c in corners if tuple(np.round(c, 5)) in drawn]
-        made.append(Notch(f"waste {k + 1}", path, np.array(real).reshape(-1, 2)))
+        made.append(Notch(tr("waste {k}").format(k=k + 1), path, np.array(real).reshape(-1, 2)))
     return tuple(made)

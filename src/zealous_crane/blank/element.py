@@ -12,6 +12,7 @@ from enum import StrEnum
 from ..allowance import Bend
 from ..job import Job
 from ..measure import show_length
+from ..measure.words import tr
 from ..part import (
     Edge,
     End,
@@ -147,7 +148,7 @@ class Namer:
             DevelopmentError: it is taken.
         """
         if name in self._taken:
-            raise DevelopmentError(f"Two panels are called {name}; give each its own name.")
+            raise DevelopmentError(tr("Two panels are called {name}; give each its own name.").format(name=name))
         self._taken.add(name)
         return name
 
@@ -227,15 +228,22 @@ def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | No
     if height - needed <= 1e-9:
         where = "between its two bends" if beyond is not None else "beyond the bend"
         raise DevelopmentError(
-            f"{name}: {show_length(flange.height, job.units)} {flange.measured} leaves no flat {where}. "
-            f"It needs more than {show_length(needed - shift, job.units)}."
+            tr("{name}: {height} {measured} leaves no flat {where}. It needs more than {length}.").format(
+                name=name,
+                height=show_length(flange.height, job.units),
+                measured=flange.measured,
+                where=where,
+                length=show_length(needed - shift, job.units),
+            )
         )
     return height
 
 
 def _too_short(job: Job, name: str, length: float, needed: float) -> DevelopmentError:
     return DevelopmentError(
-        f"{name}: {show_length(length, job.units)} is too short to fold; it needs more than {show_length(needed, job.units)}."
+        tr("{name}: {length} is too short to fold; it needs more than {needed}.").format(
+            name=name, length=show_length(length, job.units), needed=show_length(needed, job.units)
+        )
     )
 
 

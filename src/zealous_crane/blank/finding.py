@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import show_length
+from ..measure.words import tr
 from .blank import Blank, Finding, Fold
 from .crossing import crossings
 from .element import MadeBy
@@ -63,11 +64,21 @@ def _metal(job: Job, blank: Blank) -> list[Finding]:
     least = sheet.least_radius
     for fold in blank.folds:
         if fold.made_by is not MadeBy.HAND and fold.bend.radius < least - 1e-9:
-            return [Finding(
-                f"{sheet.metal.name} may crack folded at {show_length(fold.bend.radius, job.units)} inside radius; "
-                f"about {show_length(least, job.units)} is safe across the grain, "
-                f"{show_length(sheet.least_radius_along, job.units)} along it.", None, "metal",
-            )]  # fmt: skip
+            return [
+                Finding(
+                    tr(
+                        "{name} may crack folded at {radius} inside radius; about {least} is safe across the grain, "
+                        "{least_radius_along} along it."
+                    ).format(
+                        name=sheet.metal.name,
+                        radius=show_length(fold.bend.radius, job.units),
+                        least=show_length(least, job.units),
+                        least_radius_along=show_length(sheet.least_radius_along, job.units),
+                    ),
+                    None,
+                    "metal",
+                )
+            ]
     return []
 
 
@@ -86,13 +97,13 @@ def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
             both = shapes[i].intersection(shapes[j]).intersection(outline)
             if both.area > 1e-4:
                 found.append(Finding(
-                    f"The folds of the {folds[j].name} and the {folds[i].name} share metal where they meet and will bunch or "
-                    "tear. Choose a round or a square relief.", np.array(both.centroid.coords[0]), "relief",
+                    tr("The folds of the {name} and the {name_2} share metal where they meet and will bunch or tear. "
+"Choose a round or a square relief.").format(name=folds[j].name, name_2=folds[i].name), np.array(both.centroid.coords[0]), "relief",
                 ))  # fmt: skip
     if len(found) > 1:
         return [Finding(
-            "With no relief large enough, folds share metal at their corners and will bunch or tear. "
-            "Choose a round or a square relief.", found[0].where, "relief",
+            tr("With no relief large enough, folds share metal at their corners and will bunch or tear. Choose a"
+" round or a square relief."), found[0].where, "relief",
         )]  # fmt: skip
     return found
 
@@ -102,8 +113,8 @@ def _reliefs(job: Job, blank: Blank) -> list[Finding]:
     for relief in blank.reliefs:
         if relief.shape != "slot" and relief.size < relief.least - 1e-6:
             found.append(Finding(
-                f"The relief of {show_length(relief.size, job.units)} is smaller than the rule's "
-                f"{show_length(relief.least, job.units)} (r + T past both tangent lines): the corner may tear.",
+                tr("The relief of {size} is smaller than the rule's {least} (r + T past both tangent lines): the "
+"corner may tear.").format(size=show_length(relief.size, job.units), least=show_length(relief.least, job.units)),
                 relief.centre, "relief",
             ))  # fmt: skip
     return found[:1]
@@ -119,17 +130,25 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
         length = float(((ring - fold.start) @ fold.outward).max()) - fold.bend.allowance / 2 + fold.bend.inside_setback
         where = (fold.start + fold.end) / 2
         if length < HEM_LEAST * t:
-            found.append(Finding(
-                f"The {fold.name} is caught short: {show_length(length, job.units)} is less than four thicknesses, "
-                f"{show_length(HEM_LEAST * t, job.units)}, and its raw edge will stand proud.", where, "hem",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr(
+                        "The {name} is caught short: {length} is less than four thicknesses, {length_2}, and its raw edge"
+                        " will stand proud."
+                    ).format(
+                        name=fold.name, length=show_length(length, job.units), length_2=show_length(HEM_LEAST * t, job.units)
+                    ),
+                    where,
+                    "hem",
+                )
+            )
         if t > max(HEM_THICKEST, blank.sheet.metal.gauge.thickness(16)) + 1e-6 and fold.bend.radius < t / 2:
             found.append(Finding(
-                f"Metal of {show_length(t, job.units)} is too thick to hem flat; about {show_length(HEM_THICKEST, job.units)} is the "
-                "most. Take an open hem or a rolled edge.", where, "hem",
+                tr("Metal of {t} is too thick to hem flat; about {HEM_THICKEST} is the most. Take an open hem or a "
+"rolled edge.").format(t=show_length(t, job.units), HEM_THICKEST=show_length(HEM_THICKEST, job.units)), where, "hem",
             ))  # fmt: skip
         if t < blank.sheet.metal.gauge.thickness(28) + 0.01 and not any(f.parent == fold.child for f in blank.folds):
-            found.append(Finding("Metal of about 28 gauge and thinner wants a double hem.", where, "hem"))
+            found.append(Finding(tr("Metal of about 28 gauge and thinner wants a double hem."), where, "hem"))
     return found
 
 
@@ -161,29 +180,53 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
         low, left, high, right = shape.bounds
         small = min(high - low, right - left)
         if small < LEAST_HOLE * t - 1e-9:
-            found.append(Finding(
-                f"The {hole.name}, {show_length(small, job.units)}, is smaller than the sheet is thick: drill it, a punch would break.",
-                hole.centre, "hole",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr("The {name}, {small}, is smaller than the sheet is thick: drill it, a punch would break.").format(
+                        name=hole.name, small=show_length(small, job.units)
+                    ),
+                    hole.centre,
+                    "hole",
+                )
+            )
         edge = outline.exterior.distance(shape)
         if edge < HOLE_EDGE * t - 1e-9:
             found.append(Finding(
-                f"The {hole.name} leaves {show_length(edge, job.units)} to the edge; less than 1 1/2 thicknesses, "
-                f"{show_length(HOLE_EDGE * t, job.units)}, bulges when it is punched.", hole.centre, "hole",
+                tr("The {name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when it is "
+"punched.").format(name=hole.name, edge=show_length(edge, job.units), length=show_length(HOLE_EDGE * t, job.units)), hole.centre, "hole",
             ))  # fmt: skip
         from_centre = outline.exterior.distance(shapely.Point(hole.centre))
         if from_centre < hole.edge - 1e-6:
-            found.append(Finding(
-                f"The {hole.name} lies {show_length(from_centre, job.units)} from the edge; a rivet holds from two diameters, "
-                f"{show_length(hole.edge, job.units)}. Make the tab longer or the rivet smaller.", hole.centre, "hole",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr(
+                        "The {name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. Make the "
+                        "tab longer or the rivet smaller."
+                    ).format(
+                        name=hole.name, from_centre=show_length(from_centre, job.units), edge=show_length(hole.edge, job.units)
+                    ),
+                    hole.centre,
+                    "hole",
+                )
+            )
         for k in tree.query(shape, predicate="dwithin", distance=HOLE_HOLE * t - 1e-9).tolist():
             if k > i:
                 apart = shape.distance(shapes[k])
-                found.append(Finding(
-                    f"The {hole.name} and the {holes[k].name} leave {show_length(apart, job.units)} between them; punched nearer than 2 "
-                    f"thicknesses, {show_length(HOLE_HOLE * t, job.units)}, they pull each other out of shape.", hole.centre, "hole",
-                ))  # fmt: skip
+                found.append(
+                    Finding(
+                        tr(
+                            "The {name} and the {name_2} leave {apart} between them; punched nearer than 2 thicknesses, "
+                            "{length}, they pull each other out of shape."
+                        ).format(
+                            name=hole.name,
+                            name_2=holes[k].name,
+                            apart=show_length(apart, job.units),
+                            length=show_length(HOLE_HOLE * t, job.units),
+                        ),
+                        hole.centre,
+                        "hole",
+                    )
+                )
         if len(found) > MOST_SAID:
             break
     return found
@@ -195,10 +238,18 @@ MOST_SAID = 40
 
 def _near(job: Job, name: str, centre: Array, fold: Fold, away: float, clear: float, times: str) -> Finding:
     if away <= 0:
-        says = f"The {name} lies on the fold of the {fold.name} and will be torn. Move it, or cut it after bending."
+        says = tr("The {name} lies on the fold of the {fold} and will be torn. Move it, or cut it after bending.").format(
+            name=name, fold=fold.name
+        )
     else:
-        says = (
-            f"The {name} is {show_length(away, job.units)} from the bend of the {fold.name}; nearer than {times} thicknesses, "
-            f"{show_length(clear, job.units)}, it is pulled out of shape. Move it, or cut it after bending."
+        says = tr(
+            "The {name} is {away} from the bend of the {fold}; nearer than {times} thicknesses, {clear}, it is pulled out of "
+            "shape. Move it, or cut it after bending."
+        ).format(
+            name=name,
+            away=show_length(away, job.units),
+            fold=fold.name,
+            times=times,
+            clear=show_length(clear, job.units),
         )
     return Finding(says, centre, "hole")

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry.polygon import orient
 
 from ..job import Job
+from ..measure.words import tr
 from ..part import Design, ReliefShape
 from .blank import Hole
 from .convex import is_convex
@@ -82,7 +83,7 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     taken = shapely.union_all([shape for cut in cuts for shape in cut.shapes]) if cuts else shapely.Polygon()
     left = less(whole, taken)
     if left.geom_type != "Polygon":
-        raise DevelopmentError("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller.")
+        raise DevelopmentError(tr("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller."))
     left = orient(left)
     circles = [cut.circle for cut in cuts if cut.circle is not None]
     outline = to_path(np.array(left.exterior.coords), circles)
@@ -130,7 +131,11 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
         if len(ring) < 3:
             break
     if len(ring) < 3 or shapely.Polygon(ring).area < 1e-6:
-        raise DevelopmentError(f"{node.name}: no flat is left between its bends. Make it larger, or the inside radius smaller.")
+        raise DevelopmentError(
+            tr("{name}: no flat is left between its bends. Make it larger, or the inside radius smaller.").format(
+                name=node.name
+            )
+        )
     if not rest and not extra:
         return ring
     shape = shapely.union_all([shapely.Polygon(ring), *extra])
@@ -141,7 +146,9 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
         largest = max(shape.geoms, key=lambda g: g.area)
         shape = largest if shape.area - largest.area < 0.01 * shape.area else shape
     if shape.geom_type != "Polygon" or shape.area < 1e-6:
-        raise DevelopmentError(f"{node.name}: its folds leave no metal in one piece between them. Make it larger.")
+        raise DevelopmentError(
+            tr("{name}: its folds leave no metal in one piece between them. Make it larger.").format(name=node.name)
+        )
     return without_repeats(np.array(orient(shape).exterior.coords)[:-1])
 
 
@@ -234,13 +241,15 @@ def _no_overlap(tree: Tree, panels: list[Array | None]) -> None:
     kept = [(tree.nodes[i].name, shapely.Polygon(ring)) for i, ring in enumerate(panels) if ring is not None and i not in hand]
     for name, shape in kept:
         if not shape.is_valid:
-            raise DevelopmentError(f"The {name} crosses itself on the flat. Look at its sizes and tapers.")
+            raise DevelopmentError(tr("The {name} crosses itself on the flat. Look at its sizes and tapers.").format(name=name))
     found = shapely.STRtree([shape for _, shape in kept]).query([shape for _, shape in kept], predicate="intersects")
     for i, j in found.T:
         if i < j:
             shared = kept[i][1].intersection(kept[j][1]).area
             if shared > OVERLAP:
                 raise DevelopmentError(
-                    f"The {kept[i][0]} and the {kept[j][0]} overlap on the flat: one sheet has not enough metal for both. "
-                    "Make one of them smaller, taper their ends, or make the part in two pieces with a seam."
+                    tr(
+                        "The {kept} and the {kept_2} overlap on the flat: one sheet has not enough metal for both. Make "
+                        "one of them smaller, taper their ends, or make the part in two pieces with a seam."
+                    ).format(kept=kept[i][0], kept_2=kept[j][0])
                 )

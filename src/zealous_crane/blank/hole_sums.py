@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..measure import Sum, SumKind, Term
+from ..measure.words import tr
 from ..part import Design
 from .blank import Hole
 from .cutout import place_on
@@ -46,10 +47,10 @@ def hole_sums(design: Design, tree: Tree, flat: Flat, holes: tuple[Hole, ...]) -
             at = place_on(tree, node, place.model_copy(update={"value": 0.0}), 0 if along_u else 1, flat.polygon)
             start = float((node.frame.point(at, 0.0) if along_u else node.frame.point(0.0, at))[axis]) - low[axis]
             terms = _as_far_as(tree, node, start, axis, chains[near], chains[far])
-            terms.append(_rest(start, terms, f"to the {place.edge} of the {node.name}"))
+            terms.append(_rest(start, terms, tr("to the {edge} of the {name}").format(edge=place.edge, name=node.name)))
             terms.append(_rest(float(hole.centre[axis]) - low[axis], terms, "given"))
-            name = f"{hole.name[:1].upper()}{hole.name[1:]}, from the {near} edge"
-            found.append(Sum(name, merged(terms), "To its centre, on the flat.", SumKind.LINE))
+            name = tr("{name}, from the {near} edge").format(name=hole.name[:1].upper() + hole.name[1:], near=near)
+            found.append(Sum(name, merged(terms), tr("To its centre, on the flat."), SumKind.LINE))
     return tuple(found)
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..measure import Units, nearest_tick, show_length
+from ..measure.words import tr
 from .blank import Blank, Notch
 from .element import MadeBy
 
@@ -62,13 +63,13 @@ class ScribeSetting:
     @property
     def purpose(self) -> str:
         """What is struck, in shop words."""
-        words = {"fold": "fold lines", "cut": "notches"}[self.kind]
-        return words if self.face == "inside" else f"{words}, on the outside face"
+        words = {"fold": tr("fold lines"), "cut": tr("notches")}[self.kind]
+        return words if self.face == "inside" else tr("{words}, on the outside face").format(words=words)
 
     @property
     def struck_from(self) -> str:
         """The edges, in shop words."""
-        return "all four edges" if len(self.edges) == 4 else ", ".join(self.edges) + " edge"
+        return tr("all four edges") if len(self.edges) == 4 else tr("{edges} edge").format(edges=", ".join(self.edges))
 
 
 @dataclass(frozen=True)
@@ -96,7 +97,11 @@ class MarkedPoint:
             (self.across, blank.size[1], ("front", "back")),
         ):
             near = value <= span / 2
-            parts.append(f"{shown(value if near else span - value, units)} from {names[0] if near else names[1]}")
+            parts.append(
+                tr("{shown} from {which}").format(
+                    shown=shown(value if near else span - value, units), which=names[0] if near else names[1]
+                )
+            )
         return ", ".join(parts)
 
     def with_size(self, units: Units) -> str:
@@ -137,13 +142,15 @@ def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
     for fold in blank.folds:
         axis = 0 if abs(fold.outward[0]) > 0.5 else 1
         if abs(fold.outward[axis]) > 1 - 1e-9:
-            lines[axis].append((RunningDimension(f"{fold.name} fold", float(fold.start[axis]), "fold"), fold.marked_on))
+            lines[axis].append(
+                (RunningDimension(tr("{name} fold").format(name=fold.name), float(fold.start[axis]), "fold"), fold.marked_on)
+            )
         else:
             ends = sorted((fold.start.tolist(), fold.end.tolist()))
-            points += [MarkedPoint(f"{fold.name} fold", x, y, None, "fold end") for x, y in ends]
+            points += [MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end") for x, y in ends]
     for notch in blank.notches:
         for axis, at in _cut_lines(blank, notch):
-            lines[axis].append((RunningDimension("notch line", at, "cut"), "inside"))
+            lines[axis].append((RunningDimension(tr("notch line"), at, "cut"), "inside"))
         points += _slanted(blank, notch)
     for hole in blank.holes:
         if hole.kind not in ("relief", "fold slot"):
@@ -215,45 +222,52 @@ def _slanted(blank: Blank, notch: Notch) -> list[MarkedPoint]:
         if np.abs(p - q).min() > 1e-6:
             for x, y in (p.tolist(), q.tolist()):
                 if not any(abs(f.along - x) < SAME and abs(f.across - y) < SAME for f in found):
-                    found.append(MarkedPoint(f"{notch.name}, cut", x, y, None, "corner"))
+                    found.append(MarkedPoint(tr("{name}, cut").format(name=notch.name), x, y, None, "corner"))
     return found
 
 
 def _steps(blank: Blank, units: Units) -> tuple[str, ...]:
     """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
-    steps = ["Shear to size; both diagonals must measure the same."]
+    steps = [tr("Shear to size; both diagonals must measure the same.")]
     kinds = {mark.kind for mark in blank.marks}
     stiff = " and ".join(w for k, w in (("cross-break", "cross-break"), ("bead", "roll the beads")) if k in kinds)
     if blank.trim:
-        steps[0] = f"Shear {show_length(blank.trim, units)} larger all round; both diagonals must measure the same."
+        steps[0] = tr("Shear {trim} larger all round; both diagonals must measure the same.").format(
+            trim=show_length(blank.trim, units)
+        )
     if stiff:
-        steps.append(f"{stiff.capitalize()} while the sheet is flat" + ("; then trim to size." if blank.trim else "."))
+        steps.append(
+            tr("{capitalize} while the sheet is flat").format(capitalize=stiff.capitalize())
+            + (tr("; then trim to size.") if blank.trim else ".")
+        )
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
     steps.append(
-        "Scribe every setting below from the edges named, inside face up"
-        + ("; turn the sheet over for the lines on the outside face." if "outside" in faces else ".")
+        tr("Scribe every setting below from the edges named, inside face up")
+        + (tr("; turn the sheet over for the lines on the outside face.") if "outside" in faces else ".")
     )
     first = [hole for hole in blank.holes if not hole.after_bending and hole.kind not in ("relief", "fold slot")]
     if first:
         steps.append(
-            f"Centre-punch {'the hole' if len(first) == 1 else f'all {len(first)} holes'} and drill or punch while flat; deburr."
+            tr("Centre-punch {which} and drill or punch while flat; deburr.").format(
+                which=tr("the hole") if len(first) == 1 else tr("all {first} holes").format(first=len(first))
+            )
         )
     if blank.notches:
         count = len(blank.notches)
         what = (
-            "four corners"
+            tr("four corners")
             if count == 4 and all("corner" in n.name for n in blank.notches)
             else f"{count} notches"
             if count > 1
             else "notch"
         )
-        steps.append(f"Shade the {what} that will be cut away, and check them before the first cut.")
+        steps.append(tr("Shade the {what} that will be cut away, and check them before the first cut.").format(what=what))
         if blank.reliefs:
-            steps.append("Drill or punch the reliefs where the fold lines cross: every snip run ends in one.")
-        steps.append("Cut the notches up to the line, never past it. Deburr.")
+            steps.append(tr("Drill or punch the reliefs where the fold lines cross: every snip run ends in one."))
+        steps.append(tr("Cut the notches up to the line, never past it. Deburr."))
     if any(hole.kind == "fold slot" for hole in blank.holes):
-        steps.append("Cut the slots along the fold lines; leave the bridges.")
+        steps.append(tr("Cut the slots along the fold lines; leave the bridges."))
     late = [hole.name for hole in blank.holes if hole.after_bending]
     if late:
-        steps.append(f"After bending: {', '.join(late)}.")
+        steps.append(tr("After bending: {late}.").format(late=", ".join(late)))
     return tuple(steps)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from ..allowance import Bend
 from ..measure import Units, show_length
+from ..measure.words import tr
 from ..part import CornerRule, ReliefShape
 from ..part import Relief as WantedRelief
 from .blank import Relief
@@ -199,24 +200,29 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
     shapes, point, ruled = notch.shapes, notch.point, notch.ruled
     wanted = notching.corner.relief
     if wanted.shape is ReliefShape.NONE:
-        return Cut(None, shapes, rule="No relief.")
+        return Cut(None, shapes, rule=tr("No relief."))
     size = wanted.size if wanted.size is not None else relief_size(notch, common, units)
     if wanted.size is not None:
-        chosen = "the size was given"
+        chosen = tr("the size was given")
     elif size > next_punch(ruled, units) + 1e-9:
-        chosen = "the size the other corners of the part need, so that one tool serves all"
+        chosen = tr("the size the other corners of the part need, so that one tool serves all")
     else:
-        chosen = "rounded up to the next punch or drill"
-    covers = ", and takes in the point of the notch" if point > notch.reach else ""
-    rule = f"Reaches r + T past the tangent lines{covers}: {show_length(ruled, units.fine)}, {chosen}. Published design rule, from memory."
+        chosen = tr("rounded up to the next punch or drill")
+    covers = tr(", and takes in the point of the notch") if point > notch.reach else ""
+    rule = tr("Reaches r + T past the tangent lines{covers}: {size}, {chosen}. Published design rule, from memory.").format(
+        covers=covers, size=show_length(ruled, units.fine), chosen=chosen
+    )
     half = size / 2
     if wanted.shape is not ReliefShape.SLOT and (half <= 0 or point > half + 1e-9):
         raise DevelopmentError(
-            f"A relief of {show_length(size, units)} does not reach the point of the notch. "
-            f"Make it at least {show_length(next_punch(ruled, units), units)}, or let the rule choose."
+            tr(
+                "A relief of {size} does not reach the point of the notch. Make it at least {length}, or let the rule choose."
+            ).format(size=show_length(size, units), length=show_length(next_punch(ruled, units), units))
         )
     if half >= notch.room:
-        raise DevelopmentError(f"A relief of {show_length(size, units)} cuts right through the wall. Make it smaller.")
+        raise DevelopmentError(
+            tr("A relief of {size} cuts right through the wall. Make it smaller.").format(size=show_length(size, units))
+        )
     return _relief(notching.name, wanted, notch.centre, first, second, size, ruled, rule, shapes)
 
 
@@ -298,6 +304,6 @@ def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Uni
         made,
         (polygon,),
         None,
-        "At least as wide as the metal is thick, r + T past the tangent line.",
+        tr("At least as wide as the metal is thick, r + T past the tangent line."),
         far=outer - inner + width,
     )

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import Sum, SumKind, Term
+from ..measure.words import tr
 from ..part import Base, Design, Edge, Measured
 from .element import to_inside
 from .flat import Flat
@@ -100,24 +101,24 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
                 line = node.element.flat - node.bend.line_to_inside
                 terms = [
                     Term(node.element.word, node.element.flat),
-                    Term("half the gain of the bend", node.bend.line_to_inside, -1),
+                    Term(tr("half the gain of the bend"), node.bend.line_to_inside, -1),
                 ]
                 assert line > 0
             else:
                 terms = [t for t in beyond if t.what != GAIN]
                 gains = [t for t in beyond if t.what == GAIN]
-                terms += [*gains[1:], Term("half the gain of the bend", node.bend.line_to_inside)]
+                terms += [*gains[1:], Term(tr("half the gain of the bend"), node.bend.line_to_inside)]
             name = side if k == 0 and node.name == f"{side} wall" else node.name
             line = edge - float(node.frame.point(0.0, -node.bend.line_to_inside) @ way)
             terms += _rest(line, terms)
-            what = f"{name[:1].upper()}{name[1:]} fold line from the {side} edge"
-            sums.append(Sum(what, merged(terms), "The line lies in the middle of the allowance.", SumKind.LINE))
+            what = tr("{name} fold line from the {side} edge").format(name=name[:1].upper() + name[1:], side=side)
+            sums.append(Sum(what, merged(terms), tr("The line lies in the middle of the allowance."), SumKind.LINE))
             meets = k == 0 and any(line is not None and line.meets for n in _beside(tree, node) for line in (n.left, n.right))
             if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
                 notch = Sum(
-                    f"{side.capitalize()} notch line from the {side} edge",
-                    merged([*beyond, Term("corner gap", tree.gap)]),
-                    "Each wall ends short of its neighbour's inside face by the gap.",
+                    tr("{capitalize} notch line from the {side} edge").format(capitalize=side.capitalize(), side=side),
+                    merged([*beyond, Term(tr("corner gap"), tree.gap)]),
+                    tr("Each wall ends short of its neighbour's inside face by the gap."),
                     SumKind.LINE,
                 )
                 # Where the neighbour's end is cut otherwise there is no such line.
@@ -135,14 +136,14 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
     found: list[Sum] = []
     cut = next((c for c in flat.cuts if c.relief is not None and c.relief.size and c.relief.at_corner), None)
     if cut is not None and cut.relief is not None:
-        found.append(Sum("Corner relief", (Term("diameter or side", cut.relief.size),), cut.rule, SumKind.RELIEF))
+        found.append(Sum(tr("Corner relief"), (Term(tr("diameter or side"), cut.relief.size),), cut.rule, SumKind.RELIEF))
     for node in tree.nodes[1:]:
         element = node.element
         if element is not None and element.tab is not None and element.bend is not None:
             found.append(Sum(
-                f"Flat length of the {node.name}",
-                merged([Term("tab, inside length", element.height), Term(GAIN, element.bend.gain)]),
-                "Along the neighbour, from the inside corner.", SumKind.SHAPE,
+                tr("Flat length of the {name}").format(name=node.name),
+                merged([Term(tr("tab, inside length"), element.height), Term(GAIN, element.bend.gain)]),
+                tr("Along the neighbour, from the inside corner."), SumKind.SHAPE,
             ))  # fmt: skip
             break
     return found
@@ -153,7 +154,7 @@ def _rest(total: float, terms: list[Term]) -> list[Term]:
     rest = total - sum(t.value * t.count for t in terms)
     if abs(rest) <= 1e-6:
         return []
-    return [Term("to the outermost corner" if rest > 0 else "less, cut away", abs(rest), 1 if rest > 0 else -1)]
+    return [Term(tr("to the outermost corner") if rest > 0 else tr("less, cut away"), abs(rest), 1 if rest > 0 else -1)]
 
 
 def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: list[Node], high: list[Node], source: str) -> Sum:
@@ -171,8 +172,8 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
     else:
         axis = 0 if word == "length" else 1
         corners = np.array(base.corners)
-        terms = [Term(f"base {word}", float(corners[:, axis].max() - corners[:, axis].min()))]
+        terms = [Term(tr("base {word}").format(word=word), float(corners[:, axis].max() - corners[:, axis].min()))]
     both = terms_of(low) + terms_of(high)
     terms += [t for t in both if t.what != GAIN] + [t for t in both if t.what == GAIN]
     terms += _rest(total, terms)
-    return Sum(f"Blank {word}", merged(terms), source, SumKind.BLANK)
+    return Sum(tr("Blank {word}").format(word=word), merged(terms), source, SumKind.BLANK)

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import INCH, show_length
+from ..measure.words import tr
 from ..part import Base, Corner, CornerRule, Design, Edge, PolygonBase, Walls, edge_names
 from .corner import corner_ear, corner_tab, meeting_slope, spread_angle, stem
 from .element import DevelopmentError, Element, Namer, elements, to_inside
@@ -54,7 +55,9 @@ class _Growing:
         self.gap = default_gap(job) if gap is None else gap
         for corner in (design.corner, *(c.corner for c in design.corners)):
             if corner.gap is not None and corner.gap < 0:
-                raise DevelopmentError(f"The corner gap of {show_length(corner.gap, job.units)} is less than nothing.")
+                raise DevelopmentError(
+                    tr("The corner gap of {gap} is less than nothing.").format(gap=show_length(corner.gap, job.units))
+                )
 
     def tree(self) -> Tree:
         design, base = self.design, self.design.base
@@ -75,8 +78,11 @@ class _Growing:
             across = sum(bend.inside_setback for bend in bends)
             if span - across <= 1e-9:
                 raise DevelopmentError(
-                    f"The {word} of {show_length(written, self.job.units)} leaves no flat between its bends. "
-                    f"It needs more than {show_length(written - span + across, self.job.units)}."
+                    tr("The {word} of {written} leaves no flat between its bends. It needs more than {length}.").format(
+                        word=word,
+                        written=show_length(written, self.job.units),
+                        length=show_length(written - span + across, self.job.units),
+                    )
                 )
             spans.append(span)
         length, width = spans
@@ -94,7 +100,9 @@ class _Growing:
             at = ("left-front", "front-right", "right-back", "back-left")[vertex]
             corner = next((c.corner for c in self.design.corners if c.at == at), corner)
         elif corner.rule in (CornerRule.BUTT, CornerRule.TAB, CornerRule.GUSSET):
-            raise DevelopmentError(f"Corners closed by a {corner.rule} are for four-sided bases; choose open or mitre.")
+            raise DevelopmentError(
+                tr("Corners closed by a {rule} are for four-sided bases; choose open or mitre.").format(rule=corner.rule)
+            )
         return corner, self.gap if corner.gap is None else corner.gap
 
     def _exterior(self, corners: Array, vertex: int) -> float:
@@ -140,7 +148,9 @@ class _Growing:
             grown = dataclasses.replace(element, standing=tuple(sorted((*element.standing, *more), key=lambda e: e.edge)))
             if len({e.edge for e in grown.standing}) < len(grown.standing):
                 raise DevelopmentError(
-                    f"{element.name}: its end already carries something; a corner tab or ear finds no room there."
+                    tr("{name}: its end already carries something; a corner tab or ear finds no room there.").format(
+                        name=element.name
+                    )
                 )
             child = self._place(at, grown, left, right)
             placed[element.edge] = child
@@ -230,7 +240,7 @@ class _Growing:
                 at = 0.0 if left else node.edge_length
                 low = wall.bend.inside_setback
                 self.creases.append(
-                    LoopCrease(f"{stem(wall)} ear crease", node.index, -180.0, ((at, low), (at, wall.height)))
+                    LoopCrease(tr("{wall} ear crease").format(wall=stem(wall)), node.index, -180.0, ((at, low), (at, wall.height)))
                 )  # fmt: skip
 
     def _lip_slopes(self, at: int, wall: Element, by_edge: dict[int, Element]) -> tuple[dict[str, float], dict[str, float]]:
@@ -251,8 +261,10 @@ class _Growing:
             same = abs(wall.height - neighbour.height) < 1e-6 and abs(wall.angle - neighbour.angle) < 1e-6
             if not same or abs(mine.angle - theirs.angle) > 1e-6:
                 raise DevelopmentError(
-                    f"The lips on the {wall.name} and the {neighbour.name} cannot be mitred: both walls and both lips must "
-                    "have the same height and angle."
+                    tr(
+                        "The lips on the {name} and the {name_2} cannot be mitred: both walls and both lips must have the"
+                        " same height and angle."
+                    ).format(name=wall.name, name_2=neighbour.name)
                 )
             exterior = self._exterior(self.nodes[at].corners, vertex % len(self.nodes[at].corners))
             total = wall.angle + mine.angle
@@ -296,8 +308,11 @@ class _Growing:
             corners = np.array(element.corners, dtype=float)
             if corners[1, 0] > length + 1e-6:
                 raise DevelopmentError(
-                    f"{element.name}: its fold of {show_length(float(corners[1, 0]), self.job.units)} is longer than the edge it "
-                    f"stands on, {show_length(length, self.job.units)}."
+                    tr("{name}: its fold of {length} is longer than the edge it stands on, {length_2}.").format(
+                        name=element.name,
+                        length=show_length(float(corners[1, 0]), self.job.units),
+                        length_2=show_length(length, self.job.units),
+                    )
                 )
             low, high = _width_at(corners, setback, element.name)
             made = Node(index, at, element.edge, element, element.name, corners, frame, (low, high), edge_length=length)
@@ -307,11 +322,15 @@ class _Growing:
         low_end, high_end = (left.inset(setback), length - right.inset(setback)), (left.inset(high), length - right.inset(high))
         if low_end[1] - low_end[0] <= 1e-6:
             raise DevelopmentError(
-                f"The corner notches leave no fold for the {element.name}. Make the gap, the trims or the relief smaller."
+                tr("The corner notches leave no fold for the {name}. Make the gap, the trims or the relief smaller.").format(
+                    name=element.name
+                )
             )
         if high_end[1] - high_end[0] < 1e-6:
             raise DevelopmentError(
-                f"{element.name}: its ends taper away before its free edge; make it lower or cut the ends back less."
+                tr("{name}: its ends taper away before its free edge; make it lower or cut the ends back less.").format(
+                    name=element.name
+                )
             )
         corners = np.array([(left.inset(0), 0.0), (length - right.inset(0), 0.0), (high_end[1], high), (high_end[0], high)])
         self.nodes.append(
@@ -330,5 +349,5 @@ def _width_at(corners: Array, v: float, name: str) -> tuple[float, float]:
         elif min(p[1], q[1]) - 1e-12 <= v <= max(p[1], q[1]) + 1e-12:
             crossings.append(float(p[0] + (q[0] - p[0]) * (v - p[1]) / (q[1] - p[1])))
     if len(crossings) < 2 or max(crossings) - min(crossings) < 1e-9:
-        raise DevelopmentError(f"{name}: no flat is left beyond its bend. Make it larger.")
+        raise DevelopmentError(tr("{name}: no flat is left beyond its bend. Make it larger.").format(name=name))
     return min(crossings), max(crossings)

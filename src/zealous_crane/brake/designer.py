@@ -11,6 +11,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ..measure.words import tr
+
 MOST = 12
 """Sets proposed for one bar."""
 
@@ -35,11 +37,11 @@ class Bar:
 
     def __post_init__(self) -> None:
         if self.length <= 0 or self.step <= 0:
-            raise ValueError("the bar and the step must be longer than nothing")
+            raise ValueError(tr("the bar and the step must be longer than nothing"))
         if self.kerf < 0 or self.allowance < 0 or self.gap < 0:
-            raise ValueError("kerf, allowance and gap must not be negative")
+            raise ValueError(tr("kerf, allowance and gap must not be negative"))
         if self.step > self.length:
-            raise ValueError("the step is longer than the bar")
+            raise ValueError(tr("the step is longer than the bar"))
 
     def used(self, lengths: Sequence[float]) -> float:
         """What cutting these lengths takes of the bar, mm: each with a machined end on both sides, a kerf between two."""
@@ -86,7 +88,11 @@ def assess(name: str, units: Sequence[int], bar: Bar) -> SectionSet:
     lengths = tuple(sorted((u * bar.step for u in units), reverse=True))
     left = bar.length - bar.used(lengths)
     if left < -1e-9:
-        raise ValueError(f"{name} needs {bar.used(lengths):g} mm and the bar is {bar.length:g} mm long")
+        raise ValueError(
+            tr("{name} needs {lengths:g} mm and the bar is {length:g} mm long").format(
+                name=name, lengths=bar.used(lengths), length=bar.length
+            )
+        )
     # Fewest and most pieces for every sum: gaps stand between pieces, so more pieces reach farther.
     most: dict[int, int] = {0: 0}
     for unit in units:

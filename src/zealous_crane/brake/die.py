@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
+from ..measure.words import tr
 from ..part.model import Written
 from .outline import Outline
 from .section import Section
@@ -38,14 +39,18 @@ class Die(Written):
     def _has_a_v(self) -> Die:
         top = max(z for _, z in self.outline)
         if abs(top) > LEVEL:
-            raise ValueError(f"{self.name}: the top of the die must be at height 0 (read {top:g})")
+            raise ValueError(
+                tr("{name}: the top of the die must be at height 0 (read {top:g})").format(name=self.name, top=top)
+            )
         level = [y for y, z in self.outline if z > -LEVEL]
         if not any(y > LEVEL for y in level) or not any(y < -LEVEL for y in level):
-            raise ValueError(f"{self.name}: the die needs a shoulder on either side of the fold, at height 0")
+            raise ValueError(
+                tr("{name}: the die needs a shoulder on either side of the fold, at height 0").format(name=self.name)
+            )
         if self.radius < 0:
-            raise ValueError(f"{self.name}: the radius of the shoulders must not be negative")
+            raise ValueError(tr("{name}: the radius of the shoulders must not be negative").format(name=self.name))
         if not any(abs(y) < self.opening / 2 and z < -LEVEL for y, z in self.outline):
-            raise ValueError(f"{self.name}: there is no V between its shoulders")
+            raise ValueError(tr("{name}: there is no V between its shoulders").format(name=self.name))
         return self
 
     @property

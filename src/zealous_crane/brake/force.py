@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ..measure import Force, ForceAlong, Said
+from ..measure.words import tr
 from ..metal import Sheet
 from .die import Die
 from .press_brake import PressBrake
@@ -76,10 +77,15 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
     shares = [(total / brake.force, "press"), (per / punch.limit, punch.name), (per / die.limit, die.name)]
     says = None
     if total > brake.force:
-        says = Said.of("it needs ", Force(total), " and the press gives ", Force(brake.force))
+        says = Said.of(tr("it needs "), Force(total), tr(" and the press gives "), Force(brake.force))
     else:
         for tool, what in ((punch, "punch"), (die, "die")):
             if per > tool.limit:
-                says = Said.of("it needs ", ForceAlong(per), f" and the {what} {tool.name} stands ", ForceAlong(tool.limit))
+                says = Said.of(
+                    tr("it needs "),
+                    ForceAlong(per),
+                    tr(" and the {what} {name} stands ").format(what=what, name=tool.name),
+                    ForceAlong(tool.limit),
+                )
                 break
     return Load(per, total, *max(shares), says)

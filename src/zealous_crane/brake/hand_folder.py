@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from ..allowance import Bend, ToolRadius
 from ..measure import Angle, PositiveLength
+from ..measure.words import tr
 from ..metal import Sheet
 from .brake import Brake
 from .section import Section, Sections
@@ -42,7 +43,7 @@ class HandFolder(Brake):
         tool_units: what the bars are marked in; None finds out from their lengths.
     """
 
-    pieces: ClassVar[Mapping[str, str]] = {"bars": "Bars"}
+    pieces: ClassVar[Mapping[str, str]] = {"bars": tr("Bars")}
 
     kind: Literal["hand"] = "hand"
     rated: PositiveLength
@@ -61,12 +62,16 @@ class HandFolder(Brake):
     @model_validator(mode="after")
     def _stands_up(self) -> HandFolder:
         if self.bar_height * math.tan(math.radians(self.rake)) >= self.bar_depth:
-            raise ValueError("the bar's front leans back through its back: less rake, or a deeper bar")
+            raise ValueError(tr("the bar's front leans back through its back: less rake, or a deeper bar"))
         if self.nose_radius * 2 >= min(self.bar_height, self.bar_depth):
-            raise ValueError("the bar's front edge is rounder than the bar is thick")
+            raise ValueError(tr("the bar's front edge is rounder than the bar is thick"))
         for bar in self.bars:
             if bar.width > self.bed_length:
-                raise ValueError(f"a bar of {bar.width:g} mm is longer than the edge of {self.bed_length:g} mm")
+                raise ValueError(
+                    tr("a bar of {width:g} mm is longer than the edge of {bed_length:g} mm").format(
+                        width=bar.width, bed_length=self.bed_length
+                    )
+                )
         return self
 
     @property
@@ -81,7 +86,7 @@ class HandFolder(Brake):
 
     def radius(self, sheet: Sheet) -> ToolRadius:
         """See :meth:`Brake.radius`."""
-        return ToolRadius(self.nose_radius, False, "The radius of the bar's edge, or what the metal stands.")
+        return ToolRadius(self.nose_radius, False, tr("The radius of the bar's edge, or what the metal stands."))
 
     def with_one_more(self, width: float) -> HandFolder:
         """See :meth:`Brake.with_one_more`."""
@@ -89,4 +94,4 @@ class HandFolder(Brake):
 
     def least_flange(self, bend: Bend) -> tuple[float, str]:
         """Least outside leg of a flange, mm, and why. Common practice, no source."""
-        return bend.outside_setback + self.least_edge, "what a board gets hold of, beyond the bend"
+        return bend.outside_setback + self.least_edge, tr("what a board gets hold of, beyond the bend")

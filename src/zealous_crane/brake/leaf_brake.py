@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from ..allowance import Bend, ToolRadius
 from ..measure import Angle, Length, LengthOrZero, PositiveLength
+from ..measure.words import tr
 from ..metal import Sheet
 from .brake import Brake
 from .section import Section, Sections
@@ -51,7 +52,7 @@ class LeafBrake(Brake):
         unsupported_end: longest end of a fold with no finger over it.
     """
 
-    pieces: ClassVar[Mapping[str, str]] = {"fingers": "Fingers"}
+    pieces: ClassVar[Mapping[str, str]] = {"fingers": tr("Fingers")}
 
     kind: Literal["leaf"] = "leaf"
     rated: PositiveLength
@@ -79,16 +80,20 @@ class LeafBrake(Brake):
     @model_validator(mode="after")
     def _stands_up(self) -> LeafBrake:
         if self.face_height >= self.finger_height - self.head_drop:
-            raise ValueError("the raked face of the finger ends above its clamp: less throat, or more rake")
+            raise ValueError(tr("the raked face of the finger ends above its clamp: less throat, or more rake"))
         if self.throat + self.nose_radius >= self.foot:
-            raise ValueError("the finger's throat cuts through its foot: less throat, or a longer foot")
+            raise ValueError(tr("the finger's throat cuts through its foot: less throat, or a longer foot"))
         if self.head_drop > 0 and self.head_front >= self.foot:
-            raise ValueError("the finger's clamp lies behind the whole finger")
+            raise ValueError(tr("the finger's clamp lies behind the whole finger"))
         if self.bare_bar is not None and self.bare_bar >= self.leaf_bar:
-            raise ValueError("the leaf's bar with the angle off must be thinner than with it on")
+            raise ValueError(tr("the leaf's bar with the angle off must be thinner than with it on"))
         for finger in self.fingers:
             if finger.width > self.bed_length:
-                raise ValueError(f"a finger of {finger.width:g} mm is wider than the bed of {self.bed_length:g} mm")
+                raise ValueError(
+                    tr("a finger of {width:g} mm is wider than the bed of {bed_length:g} mm").format(
+                        width=finger.width, bed_length=self.bed_length
+                    )
+                )
         return self
 
     @property
@@ -103,7 +108,7 @@ class LeafBrake(Brake):
 
     def radius(self, sheet: Sheet) -> ToolRadius:
         """See :meth:`Brake.radius`."""
-        return ToolRadius(self.nose_radius, False, "The radius of the nose, or what the metal stands.")
+        return ToolRadius(self.nose_radius, False, tr("The radius of the nose, or what the metal stands."))
 
     def with_one_more(self, width: float) -> LeafBrake:
         """See :meth:`Brake.with_one_more`."""
@@ -138,9 +143,9 @@ class LeafBrake(Brake):
 
         Common practice, no source.
         """
-        return bend.outside_setback + 3 * bend.thickness, "three thicknesses beyond the bend, which the leaf must hold"
+        return bend.outside_setback + 3 * bend.thickness, tr("three thicknesses beyond the bend, which the leaf must hold")
 
     def least_between(self, bend: Bend) -> tuple[float, str]:
         """Least panel between a fold and the last one, which was bent the other way and hangs down beside the leaf: the leaf's
         bar and the setback, mm, and why. Common practice, no source."""
-        return self.leaf_bar + self.setback(bend.thickness, bend.radius), "the leaf's bar and the setback"
+        return self.leaf_bar + self.setback(bend.thickness, bend.radius), tr("the leaf's bar and the setback")

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
 from ..measure import Length
+from ..measure.words import tr
 
 Array = NDArray[np.float64]
 
@@ -30,13 +31,17 @@ def _sound(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float
     if len(kept) > 1 and np.hypot(kept[0][0] - kept[-1][0], kept[0][1] - kept[-1][1]) <= LEAST_SIDE:
         kept.pop()
     if len(kept) < 3:
-        raise ValueError("an outline needs at least three corners")
+        raise ValueError(tr("an outline needs at least three corners"))
     polygon = shapely.Polygon(kept)
     if not polygon.is_valid:
         where = shapely.is_valid_reason(polygon)
-        raise ValueError(f"the outline cuts across itself ({where.lower()}); its corners must run round the tool in order")
+        raise ValueError(
+            tr("the outline cuts across itself ({lower}); its corners must run round the tool in order").format(
+                lower=where.lower()
+            )
+        )
     if polygon.area < 1.0:
-        raise ValueError("the outline encloses no metal")
+        raise ValueError(tr("the outline encloses no metal"))
     return tuple(kept) if polygon.exterior.is_ccw else tuple(kept[::-1])
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ..measure.words import tr
 from .die import Die
 from .punch import Punch, PunchStyle
 from .section import Section
@@ -49,7 +50,11 @@ def gooseneck_punch(
     low = throat * rise + 0.6 * neck
     high = max(low + 5.0, back * rise + 5.0, height - throat - 12.0)
     if high > height - 12.0:
-        raise ValueError(f"{name}: a throat of {throat:g} mm with a neck of {neck:g} mm needs a punch {high + 12:.0f} mm high")
+        raise ValueError(
+            tr("{name}: a throat of {throat:g} mm with a neck of {neck:g} mm needs a punch {high:.0f} mm high").format(
+                name=name, throat=throat, neck=neck, high=high + 12
+            )
+        )
     outline = [
         (-flat_y, 0.0), (back, (back + flat_y) * rise), (back, high), (lip + 5, height - 8.0),
         (lip + 5, height), (-lip - 5, height), (-lip - 5, height - 10.0), (throat, high), (throat, low), (lip_y, lip_z + 4.0),

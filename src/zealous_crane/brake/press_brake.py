@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from ..allowance import ToolRadius
 from ..measure import Length, LengthOrZero, PositiveLength
+from ..measure.words import tr
 from ..metal import Sheet
 from .air import NARROWEST, WIDEST, air_radius, wanted_opening
 from .brake import Brake
@@ -43,7 +44,7 @@ class PressBrake(Brake):
         tool_units: what its pieces are marked in; None finds out from their widths.
     """
 
-    tools: ClassVar[Mapping[str, str]] = {"punches": "Punch", "dies": "Die"}
+    tools: ClassVar[Mapping[str, str]] = {"punches": tr("Punch"), "dies": tr("Die")}
     plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {
         "Straight punch": ("punches", straight_punch),
         "Acute punch": ("punches", lambda name: straight_punch(name, angle=30, width=14, height=110)),
@@ -71,22 +72,26 @@ class PressBrake(Brake):
     @model_validator(mode="after")
     def _stands_up(self) -> PressBrake:
         if self.ram_front >= self.ram_back:
-            raise ValueError("the ram's front must lie before its back")
+            raise ValueError(tr("the ram's front must lie before its back"))
         if self.table_front >= self.table_back:
-            raise ValueError("the table's front must lie before its back")
+            raise ValueError(tr("the table's front must lie before its back"))
         if self.shut_height >= self.open_height:
-            raise ValueError("the press is shut higher than it is open")
+            raise ValueError(tr("the press is shut higher than it is open"))
         tools: tuple[Punch | Die, ...] = (*self.punches, *self.dies)
         for tool in tools:
             for piece in tool.pieces:
                 if piece.width > self.bed_length:
                     raise ValueError(
-                        f"{tool.name}: a piece of {piece.width:g} mm is longer than the bed of {self.bed_length:g} mm"
+                        tr("{name}: a piece of {width:g} mm is longer than the bed of {bed_length:g} mm").format(
+                            name=tool.name, width=piece.width, bed_length=self.bed_length
+                        )
                     )
         for noun, names in (("punch", [p.name for p in self.punches]), ("die", [d.name for d in self.dies])):
             for name in names:
                 if names.count(name) > 1:
-                    raise ValueError(f"two are called {name!r}; every {noun} needs its own name")
+                    raise ValueError(
+                        tr("two are called {name!r}; every {noun} needs its own name").format(name=name, noun=noun)
+                    )
         return self
 
     @property
@@ -103,8 +108,8 @@ class PressBrake(Brake):
     def racks(self) -> tuple[Sections, ...]:
         """See :attr:`Brake.racks`."""
         return (
-            *(self.sections(punch.pieces, "punch piece") for punch in self.punches),
-            *(self.sections(die.pieces, "die piece") for die in self.dies),
+            *(self.sections(punch.pieces, tr("punch piece")) for punch in self.punches),
+            *(self.sections(die.pieces, tr("die piece")) for die in self.dies),
         )
 
     def dies_for(self, sheet: Sheet) -> tuple[Die, ...]:
@@ -121,7 +126,9 @@ class PressBrake(Brake):
             return None
         radius = air_radius(sheet, dies[0].opening)
         share = 100 * radius / dies[0].opening
-        why = f"Bent in air over {dies[0].name}: {share:.3g} % of its opening, or what the metal stands."
+        why = tr("Bent in air over {name}: {share:.3g} % of its opening, or what the metal stands.").format(
+            name=dies[0].name, share=share
+        )
         return ToolRadius(radius, True, why)
 
     def sections(self, pieces: tuple[Section, ...], noun: str) -> Sections:

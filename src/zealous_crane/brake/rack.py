@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.text import cut
+from ..measure.words import tr
 from .brake import Brake
 from .machine import BRAKE
 
@@ -39,7 +40,7 @@ class Rack:
             if brake.key == key:
                 return brake
         known = ", ".join(brake.key for brake in self.brakes)
-        raise BrakeError(f"The brake {cut(key)!r} is not in this shop. Known: {known}.")
+        raise BrakeError(tr("The brake {key!r} is not in this shop. Known: {known}.").format(key=cut(key), known=known))
 
     def with_brakes(self, more: Iterable[Brake]) -> Rack:
         """A rack with further brakes; one with a known key takes its place."""
@@ -58,13 +59,13 @@ def read_brake(path: Path) -> Brake:
         data = read_json(path, LARGEST)
     except (OSError, UnicodeDecodeError, ValueError, RecursionError, MemoryError) as error:
         why = (error.strerror if isinstance(error, OSError) else None) or cut(error)
-        raise BrakeError(f"{cut(path.name)} could not be read as a brake file: {why}.") from None
+        raise BrakeError(tr("{name} could not be read as a brake file: {why}.").format(name=cut(path.name), why=why)) from None
     try:
         return BRAKE.validate_python(data)
     except ValidationError as error:
         raise BrakeError(f"{cut(path.name)}: {readable(error)}") from None
     except RecursionError:
-        raise BrakeError(f"{cut(path.name)} is nested far too deeply to be a brake file.") from None
+        raise BrakeError(tr("{name} is nested far too deeply to be a brake file.").format(name=cut(path.name))) from None
 
 
 def shipped_rack() -> Rack:

@@ -32,6 +32,7 @@ from ..files import DrawingError
 from ..files.tool_drawing import read_outline
 from ..measure import Units, parse_length, show_length
 from ..measure.report import plain
+from ..measure.words import tr
 from .canvas import Canvas
 from .field import TextField
 from .form import ModelForm
@@ -54,7 +55,7 @@ def read_pieces(text: str, units: Units) -> tuple[Section, ...]:
         width, _, count = part.partition("×") if "×" in part else part.partition("x")
         number = count.strip() or "1"
         if not number.isdigit():
-            raise ValueError(f"{part!r}: write a width, or a width × how many")
+            raise ValueError(tr("{part!r}: write a width, or a width × how many").format(part=part))
         found.append(Section(width=parse_length(width.strip(), units), count=int(number)))
     return tuple(found)
 
@@ -74,7 +75,9 @@ def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
     for corner in filter(None, (c.strip() for c in re.split(r"[;\n]", text))):
         parts = [p.strip() for p in corner.split(",")]
         if len(parts) != 2:
-            raise ValueError(f"{corner!r}: a corner is two lengths, across and up, with a comma between")
+            raise ValueError(
+                tr("{corner!r}: a corner is two lengths, across and up, with a comma between").format(corner=corner)
+            )
         found.append((parse_length(parts[0], units), parse_length(parts[1], units)))
     return tuple(found)
 
@@ -91,10 +94,10 @@ class BrakeDialog(QDialog):
     def __init__(self, brake: Brake, units: Units, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.brake, self.units, self.look = brake, units, look
-        self.setWindowTitle(f"Brake: {brake.name}")
+        self.setWindowTitle(tr("Brake: {name}").format(name=brake.name))
         self.resize(980, 640)
         self.list = QListWidget()
-        self.list.setAccessibleName("Parts of the brake")
+        self.list.setAccessibleName(tr("Parts of the brake"))
         self.list.setFixedWidth(210)
         self.list.currentRowChanged.connect(lambda _: self._show())
         self.complaint = QLabel()
@@ -103,10 +106,10 @@ class BrakeDialog(QDialog):
         self.page = QScrollArea()
         self.page.setWidgetResizable(True)
         self.add = Choice()
-        self.add.setAccessibleName("Add a tool")
-        self.add.addItems(["Add a tool …", *brake.plain_tools])
+        self.add.setAccessibleName(tr("Add a tool"))
+        self.add.addItems([tr("Add a tool …"), *brake.plain_tools])
         self.add.activated.connect(self._add)
-        self.drop = QPushButton("Take this tool away")
+        self.drop = QPushButton(tr("Take this tool away"))
         self.drop.clicked.connect(self._drop)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel)
         self.buttons.accepted.connect(self.accept)
@@ -131,7 +134,7 @@ class BrakeDialog(QDialog):
         """(what the list says, field, place in it); the machine itself has no field."""
         brake = self.brake
         return [
-            ("Machine", "", 0),
+            (tr("Machine"), "", 0),
             *((word, field, 0) for field, word in brake.pieces.items()),
             *(
                 (f"{word}: {tool.name}", field, i)
@@ -208,10 +211,10 @@ class BrakeDialog(QDialog):
         if not field:
             own = SKIP | set(self.brake.pieces) | set(self.brake.tools)
             form = ModelForm(self.brake, self._machine_changed, lambda: self.units, own)
-            box.addWidget(heading("Measures of the machine"))
+            box.addWidget(heading(tr("Measures of the machine")))
             box.addWidget(form)
         elif field in self.brake.pieces:
-            box.addWidget(heading(f"{self.brake.pieces[field]} in the rack"))
+            box.addWidget(heading(tr("{pieces} in the rack").format(pieces=self.brake.pieces[field])))
             self._pieces_rows(
                 box, getattr(self.brake, field), lambda pieces: self.change(**{field: [p.model_dump() for p in pieces]})
             )
@@ -219,16 +222,16 @@ class BrakeDialog(QDialog):
             tool = getattr(self.brake, field)[number]
             box.addWidget(ModelForm(tool, lambda m: self._tool_changed(field, number, m), lambda: self.units, SKIP))
             self.outline = QLineEdit("; ".join(f"{y:g}, {z:g}" for y, z in tool.outline))
-            self.outline.setAccessibleName("Corners of the outline, across and up, mm")
+            self.outline.setAccessibleName(tr("Corners of the outline, across and up, mm"))
             self.outline.editingFinished.connect(lambda: self._outline_typed(field, number))
-            bring = QPushButton("Bring in an outline (DXF) …")
+            bring = QPushButton(tr("Bring in an outline (DXF) …"))
             bring.clicked.connect(lambda: self._ask_outline(field, number))
             row = QHBoxLayout()
-            row.addWidget(QLabel("Outline, mm"))
+            row.addWidget(QLabel(tr("Outline, mm")))
             row.addWidget(self.outline, 1)
             row.addWidget(bring)
             box.addLayout(row)
-            self.picture = Canvas("Section of the tool", lambda p, r: self._paint(p, r, field, number), QSize(300, 220))
+            self.picture = Canvas(tr("Section of the tool"), lambda p, r: self._paint(p, r, field, number), QSize(300, 220))
             box.addWidget(self.picture, 1)
             self._pieces_rows(
                 box, tool.pieces, lambda pieces: self.change_tool(field, number, pieces=[p.model_dump() for p in pieces])
@@ -245,12 +248,12 @@ class BrakeDialog(QDialog):
             except ValueError as error:
                 return plain(error)
 
-        self.pieces = TextField("Pieces, a width or a width × how many", typed, "4 × 5, 3 × 2, 1 1/2")
+        self.pieces = TextField(tr("Pieces, a width or a width × how many"), typed, "4 × 5, 3 × 2, 1 1/2")
         self.pieces.show_text(show_pieces(pieces, self.units))
-        design = QPushButton("Design a set from a bar …")
+        design = QPushButton(tr("Design a set from a bar …"))
         design.clicked.connect(lambda: self._design(take))
         row = QHBoxLayout()
-        row.addWidget(QLabel("Pieces"))
+        row.addWidget(QLabel(tr("Pieces")))
         row.addWidget(self.pieces, 1)
         row.addWidget(design)
         box.addLayout(row)
@@ -271,7 +274,7 @@ class BrakeDialog(QDialog):
             self.picture.update()
 
     def _ask_outline(self, field: str, number: int) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Bring in an outline", "", "Drawings (*.dxf)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Bring in an outline"), "", tr("Drawings (*.dxf)"))
         if name:
             self.bring_outline(field, number, Path(name))
 
@@ -324,7 +327,7 @@ class DesignerDialog(QDialog):
     def __init__(self, units: Units, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.units = units
-        self.setWindowTitle("Sections from a bar")
+        self.setWindowTitle(tr("Sections from a bar"))
         self.resize(720, 460)
         self.sets: tuple[SectionSet, ...] = ()
         inch = units.is_inch
@@ -344,10 +347,10 @@ class DesignerDialog(QDialog):
         self.complaint = QLabel()
         self.complaint.setObjectName("complaint")
         self.list = QListWidget()
-        self.list.setAccessibleName("Proposed sets, the one that reaches most first")
+        self.list.setAccessibleName(tr("Proposed sets, the one that reaches most first"))
         self.list.setFont(font(10.5))
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        use = self.buttons.addButton("Use this set", QDialogButtonBox.ButtonRole.AcceptRole)
+        use = self.buttons.addButton(tr("Use this set"), QDialogButtonBox.ButtonRole.AcceptRole)
         use.setEnabled(False)
         self.list.currentRowChanged.connect(lambda number: use.setEnabled(number >= 0))
         self.buttons.accepted.connect(self.accept)
@@ -373,16 +376,24 @@ class DesignerDialog(QDialog):
         except ValueError as error:
             self.complaint.setText(plain(error))
             return None
-        self.complaint.setText("" if self.sets else "No set comes out of this bar.")
+        self.complaint.setText("" if self.sets else tr("No set comes out of this bar."))
         self.list.clear()
         for found in self.sets:
             lengths = show_pieces(as_pieces(found), self.units)
-            reach = "every step" if found.complete else f"{len(found.reached)} steps"
+            reach = tr("every step") if found.complete else f"{len(found.reached)} steps"
             miss = (
-                "nothing missed" if found.widest_miss < 1e-6 else f"misses up to {show_length(found.widest_miss, self.units)}"
+                tr("nothing missed")
+                if found.widest_miss < 1e-6
+                else tr("misses up to {widest_miss}").format(widest_miss=show_length(found.widest_miss, self.units))
             )
             self.list.addItem(
-                f"{found.name}:  {lengths}   ·   {reach} to {show_length(found.whole, self.units)}, {miss} with the gaps   ·   "
-                f"{show_length(round(found.left, 2), self.units)} of bar left"
+                tr("{name}:  {lengths}   ·   {reach} to {whole}, {miss} with the gaps   ·   {length} of bar left").format(
+                    name=found.name,
+                    lengths=lengths,
+                    reach=reach,
+                    whole=show_length(found.whole, self.units),
+                    miss=miss,
+                    length=show_length(round(found.left, 2), self.units),
+                )
             )
         return None

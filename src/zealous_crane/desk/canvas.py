@@ -8,6 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from ..measure.words import tr
+
 Paint = Callable[[QPainter, QRectF], object]
 
 
@@ -42,7 +44,7 @@ class TurnCanvas(Canvas):
         self._from: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
-        self.setToolTip("Drag to turn the part.")
+        self.setToolTip(tr("Drag to turn the part."))
 
     def turn_by(self, turn: float, tilt: float) -> None:
         """Turn and tilt by degrees."""
@@ -87,7 +89,7 @@ class AngleCanvas(Canvas):
         self._angle_at = angle_at
         self.angle = 0.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip("Drag the handle: the part moves until it touches.")
+        self.setToolTip(tr("Drag the handle: the part moves until it touches."))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.swung.emit(self._angle_at(event.position()))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..measure.words import tr
+
 
 @dataclass(frozen=True)
 class Command:
@@ -23,34 +25,34 @@ class Command:
 
 
 COMMANDS = (
-    Command("job.new", "&Job", "&New …", "Ctrl+N"),
-    Command("job.add-part", "&Job", "Add a &part …", "Ctrl+Shift+N"),
-    Command("job.open", "&Job", "&Open …", "Ctrl+O"),
-    Command("job.read-drawing", "&Job", "&Read a drawing (DXF) …", "Ctrl+R"),
-    Command("job.save", "&Job", "&Save", "Ctrl+S"),
-    Command("job.save-as", "&Job", "Save &as …", "Ctrl+Shift+S"),
-    Command("job.close", "&Job", "&Close", "Ctrl+Q"),
-    Command("edit.undo", "&Edit", "&Undo", "Ctrl+Z"),
-    Command("edit.redo", "&Edit", "&Redo", "Ctrl+Y; Ctrl+Shift+Z"),
-    Command("hand-over.sheet", "&Hand over", "&Sheet for bench and brake (PDF) …", "Ctrl+P"),
-    Command("hand-over.marking", "&Hand over", "&Marking sheet (PDF) …", "Ctrl+M"),
-    Command("hand-over.template", "&Hand over", "&Template at full size (PDF) …", "Ctrl+T"),
-    Command("hand-over.dxf", "&Hand over", "&Drawing of the blank (DXF) …", "Ctrl+D"),
-    Command("hand-over.svg", "&Hand over", "Drawing of the blank (S&VG) …", "Ctrl+Shift+D"),
-    Command("hand-over.plan", "&Hand over", "&Plan for other programs (JSON) …", "Ctrl+J"),
-    Command("shop.edit-brake", "&Shop", "&Edit this brake …", "Ctrl+E"),
-    Command("shop.bring-in", "&Shop", "Bring in a &brake file …", "Ctrl+B"),
-    Command("stage.shape", "S&tage", "&Shape", "Ctrl+1"),
-    Command("stage.lay-out", "S&tage", "&Lay out", "Ctrl+2"),
-    Command("stage.tool-up", "S&tage", "&Tool up", "Ctrl+3"),
-    Command("stage.bend", "S&tage", "&Bend", "Ctrl+4"),
-    Command("stage.at-the-brake", "S&tage", "&At the brake", "F5"),
-    Command("bend.order", "S&tage", "&Order of the bends …", "Ctrl+Shift+O"),
-    Command("bend.next", "S&tage", "Next bend", "Ctrl+Right"),
-    Command("bend.before", "S&tage", "Bend before", "Ctrl+Left"),
-    Command("view.look", "&View", "&Dark or light", "Ctrl+L"),
-    Command("help.safety", "&Help", "&Safety first", "F1"),
-    Command("help.log", "&Help", "Where the &log is …", "Ctrl+F1"),
+    Command("job.new", tr("&Job"), tr("&New …"), "Ctrl+N"),
+    Command("job.add-part", tr("&Job"), tr("Add a &part …"), "Ctrl+Shift+N"),
+    Command("job.open", tr("&Job"), tr("&Open …"), "Ctrl+O"),
+    Command("job.read-drawing", tr("&Job"), tr("&Read a drawing (DXF) …"), "Ctrl+R"),
+    Command("job.save", tr("&Job"), tr("&Save"), "Ctrl+S"),
+    Command("job.save-as", tr("&Job"), tr("Save &as …"), "Ctrl+Shift+S"),
+    Command("job.close", tr("&Job"), tr("&Close"), "Ctrl+Q"),
+    Command("edit.undo", tr("&Edit"), tr("&Undo"), "Ctrl+Z"),
+    Command("edit.redo", tr("&Edit"), tr("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
+    Command("hand-over.sheet", tr("&Hand over"), tr("&Sheet for bench and brake (PDF) …"), "Ctrl+P"),
+    Command("hand-over.marking", tr("&Hand over"), tr("&Marking sheet (PDF) …"), "Ctrl+M"),
+    Command("hand-over.template", tr("&Hand over"), tr("&Template at full size (PDF) …"), "Ctrl+T"),
+    Command("hand-over.dxf", tr("&Hand over"), tr("&Drawing of the blank (DXF) …"), "Ctrl+D"),
+    Command("hand-over.svg", tr("&Hand over"), tr("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"),
+    Command("hand-over.plan", tr("&Hand over"), tr("&Plan for other programs (JSON) …"), "Ctrl+J"),
+    Command("shop.edit-brake", tr("&Shop"), tr("&Edit this brake …"), "Ctrl+E"),
+    Command("shop.bring-in", tr("&Shop"), tr("Bring in a &brake file …"), "Ctrl+B"),
+    Command("stage.shape", tr("S&tage"), tr("&Shape"), "Ctrl+1"),
+    Command("stage.lay-out", tr("S&tage"), tr("&Lay out"), "Ctrl+2"),
+    Command("stage.tool-up", tr("S&tage"), tr("&Tool up"), "Ctrl+3"),
+    Command("stage.bend", tr("S&tage"), tr("&Bend"), "Ctrl+4"),
+    Command("stage.at-the-brake", tr("S&tage"), tr("&At the brake"), "F5"),
+    Command("bend.order", tr("S&tage"), tr("&Order of the bends …"), "Ctrl+Shift+O"),
+    Command("bend.next", tr("S&tage"), tr("Next bend"), "Ctrl+Right"),
+    Command("bend.before", tr("S&tage"), tr("Bend before"), "Ctrl+Left"),
+    Command("view.look", tr("&View"), tr("&Dark or light"), "Ctrl+L"),
+    Command("help.safety", tr("&Help"), tr("&Safety first"), "F1"),
+    Command("help.log", tr("&Help"), tr("Where the &log is …"), "Ctrl+F1"),
 )
 """In the order of the menus; what each does the window says."""
 

@@ -13,6 +13,7 @@ from collections.abc import Callable
 from multiprocessing import Pipe
 from multiprocessing.connection import Connection
 
+from ..measure.words import tr
 from ..plan.run import Ask, Heard, run
 
 Hear = Callable[[int, Heard, object], None]
@@ -23,7 +24,7 @@ MOST = 2
 
 START = "import sys; sys.path[:] = {path!r}; from zealous_crane.plan.server import serve; serve({descriptor})"
 
-LOST = "The process that planned ended by itself."
+LOST = tr("The process that planned ended by itself.")
 
 
 class Worker(ABC):

@@ -13,6 +13,7 @@ from ..blank import CornerHandle
 from ..job import DrawnPart, FlatPart
 from ..measure import INCH
 from ..measure.report import plain
+from ..measure.words import tr
 from ..part import (
     Corner,
     CornerAt,
@@ -47,7 +48,7 @@ class Designer(QWidget):
         self.chosen: Chosen = ("base",)
         self.tree = QTreeWidget()
         self.tree.setHeaderHidden(True)
-        self.tree.setAccessibleName("The design as a tree")
+        self.tree.setAccessibleName(tr("The design as a tree"))
         self.tree.setMinimumHeight(150)
         self.tree.setMaximumHeight(230)
         self.tree.itemSelectionChanged.connect(self._selected)
@@ -73,7 +74,7 @@ class Designer(QWidget):
         """
         job = self.session.job
         if isinstance(job.part, FlatPart):
-            raise ValueError("A drawn flat has fold lines, not a tree.")
+            raise ValueError(tr("A drawn flat has fold lines, not a tree."))
         return job.part.design(job.sheet.thickness)
 
     def refresh(self) -> None:
@@ -148,7 +149,8 @@ class Designer(QWidget):
         if isinstance(part, FlatPart):
             folds = [model.model_dump() if i == self.chosen[1] else f.model_dump() for i, f in enumerate(part.flat.folds)]
             return self.session.edit(
-                f"fold {self.chosen[1]}", part={"kind": "flat", "flat": {**part.flat.model_dump(), "folds": folds}}
+                tr("fold {chosen}").format(chosen=self.chosen[1]),
+                part={"kind": "flat", "flat": {**part.flat.model_dump(), "folds": folds}},
             )
         if not isinstance(part, DrawnPart):
             return None
@@ -272,7 +274,7 @@ class Designer(QWidget):
         cutouts[index] = old.model_copy(
             update={"x": old.x.model_copy(update={"value": x}), "y": old.y.model_copy(update={"value": y})}
         )
-        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), f"drag {index}")
+        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), tr("drag {index}").format(index=index))
         if said:
             self.tell(said)
 
@@ -291,30 +293,37 @@ class Designer(QWidget):
             return None
         if isinstance(handle, CornerHandle):
             words = {
-                "open": "open, both end at the other",
-                "butt": "one runs over the other",
+                "open": tr("open, both end at the other"),
+                "butt": tr("one runs over the other"),
                 "tab": "tab",
-                "gusset": "folded ear",
-                "mitre": "mitred lips",
+                "gusset": tr("folded ear"),
+                "mitre": tr("mitred lips"),
             }
             for rule in CornerRule:
-                menu.addAction(f"This corner: {words[rule.value]}", lambda r=rule: self.set_corner(handle.at, r))
+                menu.addAction(
+                    tr("This corner: {words}").format(words=words[rule.value]), lambda r=rule: self.set_corner(handle.at, r)
+                )
             menu.addSeparator()
             for rule in CornerRule:
-                menu.addAction(f"All corners: {words[rule.value]}", lambda r=rule: self.set_corner(None, r))
+                menu.addAction(
+                    tr("All corners: {words}").format(words=words[rule.value]), lambda r=rule: self.set_corner(None, r)
+                )
             return menu
         if isinstance(handle, PanelHandle):
             return self._panel_menu(menu, handle, axes, paths)
         if handle.name:
             if handle.path is None:
-                menu.addAction(f"The {handle.name} comes from the corner's rule").setEnabled(False)
+                menu.addAction(tr("The {name} comes from the corner's rule").format(name=handle.name)).setEnabled(False)
                 return menu
             if isinstance(self.session.job.part, DrawnPart):
                 self.chosen = ("standing", handle.path)
                 self.refresh()
             path = handle.path
-            menu.addAction(f"Change the {handle.name}", lambda: self.do(lambda d: (d, ("standing", path))))
-            menu.addAction(f"Take the {handle.name} away", lambda: self.do(lambda d: (replaced(d, path, None), ("base",))))
+            menu.addAction(tr("Change the {name}").format(name=handle.name), lambda: self.do(lambda d: (d, ("standing", path))))
+            menu.addAction(
+                tr("Take the {name} away").format(name=handle.name),
+                lambda: self.do(lambda d: (replaced(d, path, None), ("base",))),
+            )
             return menu
         if handle.carrier is None:
             return None
@@ -328,15 +337,17 @@ class Designer(QWidget):
         middle = (panel.polygon.min(axis=0) + panel.polygon.max(axis=0)) / 2
         u, v = axes[handle.name] @ (handle.at - middle) if handle.name in axes else (0.0, 0.0)
         for shape in HoleShape:
-            word = {"round": "Round hole here", "slot": "Slot here", "rectangle": "Rectangle cut-out here"}[shape.value]
+            word = {"round": tr("Round hole here"), "slot": tr("Slot here"), "rectangle": tr("Rectangle cut-out here")}[
+                shape.value
+            ]
             menu.addAction(word, lambda s=shape: self.add_hole(handle.name, s, float(u), float(v)))
         menu.addSeparator()
         for form in MarkForm:
-            menu.addAction(f"Stiffen with a {form.value}", lambda f=form: self.add_mark(handle.name, f))
+            menu.addAction(tr("Stiffen with a {value}").format(value=form.value), lambda f=form: self.add_mark(handle.name, f))
         path = paths.get(handle.name)
         if path:
             menu.addSeparator()
-            menu.addAction(f"Change the {handle.name}", lambda: self.do(lambda d: (d, ("standing", path))))
+            menu.addAction(tr("Change the {name}").format(name=handle.name), lambda: self.do(lambda d: (d, ("standing", path))))
         return menu
 
     def _tree_menu(self, where: QPoint) -> None:
@@ -347,10 +358,10 @@ class Designer(QWidget):
             )
             if carrier is not None:
                 for edge in free_edges(self.design, carrier):
-                    sub = menu.addMenu(f"Put on the {edge} edge")
+                    sub = menu.addMenu(tr("Put on the {edge} edge").format(edge=edge))
                     for words, standing in standing_choices(self.session, edge):
                         sub.addAction(words, lambda s=standing, c=carrier: self.put(c, s))
             if self.chosen not in (("base",), ("corner", None)):
-                menu.addAction("Take away", self.take_away)
+                menu.addAction(tr("Take away"), self.take_away)
         if not menu.isEmpty():
             menu.popup(self.tree.viewport().mapToGlobal(where))

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QLabel, QSizePolicy, QToolButton, QToolTip, QVBoxLayout, QWidget
 
 from ..measure import Sum, Units, parse_length, show_length
+from ..measure.words import tr
 from .widget import Line
 
 
@@ -56,7 +57,7 @@ class TextField(QWidget):
         if sentence is not None and self._put_back is not None and not self.complaint.text():
             self.complain(sentence)
             self._put_back()
-        before = f" In force: {self._before}." if sentence is not None and self._before else ""
+        before = tr(" In force: {before}.").format(before=self._before) if sentence is not None and self._before else ""
         self.complain(None if sentence is None else sentence + before)
 
     def _in_force(self) -> tuple[str, Callable[[], object]]:
@@ -229,7 +230,7 @@ class SumButton(QToolButton):
         self._fit()
         terms = "".join(
             f"<tr><td align='right'>{t.count} ×&nbsp;</td><td align='right'>{show_length(t.value, units, pretty=True)}</td>"
-            f"<td>&nbsp; {html.escape(t.what)}</td></tr>"
+            f"<td>&nbsp; {html.escape(tr(t.what))}</td></tr>"
             for t in item.terms
         )
         self._text = (

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QVBoxLayout, QWidg
 from ..measure import Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length
 from ..measure.report import plain
+from ..measure.words import tr
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
 from .field import LengthField, ParsedField, TextField
 from .theme import font
@@ -51,12 +52,12 @@ def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
         elif line.startswith("     "):
             for name in names:
                 found[name] += " " + line.strip()
-    return {name: text.replace("``", "") for name, text in found.items()}
+    return {name: tr(text.replace("``", "")) for name, text in found.items()}
 
 
 def title(name: str, info: FieldInfo) -> str:
     """How a field is called on the form."""
-    return info.title or name.replace("_", " ").capitalize()
+    return tr(info.title or name.replace("_", " ").capitalize())
 
 
 def _unwrapped(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any], bool]:
@@ -141,15 +142,15 @@ class ModelForm(QWidget):
         if get_origin(kind) is tuple:
             return self._row(name, words, kind)
         if isinstance(kind, type) and issubclass(kind, Enum):
-            return self._choice(name, words, [(str(m.value).replace("-", " "), m) for m in kind], optional)
+            return self._choice(name, words, [(tr(str(m.value).replace("-", " ")), m) for m in kind], optional)
         if get_origin(kind) is Literal:
-            return self._choice(name, words, [(str(v).replace("-", " "), v) for v in get_args(kind)], optional)
+            return self._choice(name, words, [(tr(str(v).replace("-", " ")), v) for v in get_args(kind)], optional)
         if kind is bool:
             return self._switch(name, words)
         if kind is int:
             return self._count(name, words)
         if kind is float and is_length(metadata):
-            made = LengthField(words, lambda v: self._set(name, v), self._units, empty="by the rule" if optional else None)
+            made = LengthField(words, lambda v: self._set(name, v), self._units, empty=tr("by the rule") if optional else None)
             self._shows[name] = made.show_value
             return made
         if kind is float:
@@ -181,7 +182,7 @@ class ModelForm(QWidget):
             except ValueError as error:
                 return str(error)
 
-        made = ParsedField(words, take, read, "one after the other, with commas")
+        made = ParsedField(words, take, read, tr("one after the other, with commas"))
 
         def show(values: Any) -> None:
             shown = [f"{v:g}°" if angles else show_length(v, self._units()).removeprefix("≈") for v in values]
@@ -194,7 +195,7 @@ class ModelForm(QWidget):
         made = Choice()
         made.setAccessibleName(words)
         if optional:
-            made.addItem("by the rule", None)
+            made.addItem(tr("by the rule"), None)
         for text, value in options:
             made.addItem(text, value)
         made.activated.connect(lambda _: self._tell(made, self._set(name, made.currentData())))
@@ -231,7 +232,7 @@ class ModelForm(QWidget):
             try:
                 return float(text.replace(",", "."))
             except ValueError:
-                raise ValueError(f"{text.strip()!r} is not a number.") from None
+                raise ValueError(tr("{strip!r} is not a number.").format(strip=text.strip())) from None
 
         def take(text: str) -> str | None:
             try:
@@ -239,7 +240,7 @@ class ModelForm(QWidget):
             except ValueError as error:
                 return str(error)
 
-        made = ParsedField(words, take, read, "by the rule" if optional else "")
+        made = ParsedField(words, take, read, tr("by the rule") if optional else "")
         self._shows[name] = lambda v: made.show_text("" if v is None else f"{v:g}" + ("°" if angle else ""))
         return made
 
@@ -286,8 +287,8 @@ class Group(QWidget):
         self.form: ModelForm | None = None
         self._box = QVBoxLayout(self)
         self._box.setContentsMargins(10, 0, 0, 0)
-        self.switch = QCheckBox("given here")
-        self.switch.setAccessibleName(f"{words} given here")
+        self.switch = QCheckBox(tr("given here"))
+        self.switch.setAccessibleName(tr("{words} given here").format(words=words))
         self.switch.setVisible(optional)
         self.switch.clicked.connect(self._switched)
         self.complaint = QLabel()

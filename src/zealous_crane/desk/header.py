@@ -7,6 +7,7 @@ from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QWidget
 
 from ..measure import Units, show_length
+from ..measure.words import tr
 from ..metal import MATERIALS
 from .app import crane_icon
 from .field import TextField
@@ -26,44 +27,48 @@ class Header(QWidget):
         crane = QLabel()
         pixmap: QPixmap = crane_icon().pixmap(QSize(44, 44))
         crane.setPixmap(pixmap)
-        self.name = TextField("Part name", self._rename)
+        self.name = TextField(tr("Part name"), self._rename)
         self.name.edit.editingFinished.connect(lambda: _settled(self.name))
         self.name.edit.setFont(font(11.5, strong=True))
         self.metal = Choice()
-        self.metal.setAccessibleName("Metal")
+        self.metal.setAccessibleName(tr("Metal"))
         for key, material in MATERIALS.items():
             self.metal.addItem(material.name, key)
         self.metal.activated.connect(lambda _: self._set(metal=self.metal.currentData()))
-        self.thickness = TextField("Gauge or thickness", self._thicken, '22 ga, 0.030" or 0.8 mm')
+        self.thickness = TextField(tr("Gauge or thickness"), self._thicken, tr('22 ga, 0.030" or 0.8 mm'))
         self.thickness.edit.editingFinished.connect(lambda: _settled(self.thickness))
         self.actual = QLabel()
         self.actual.setObjectName("faint")
         self.brake = Choice()
-        self.brake.setAccessibleName("Brake")
+        self.brake.setAccessibleName(tr("Brake"))
         self.brake.setMinimumContentsLength(20)
         self.brake.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.brake.activated.connect(lambda _: self._set(brake=self.brake.currentData()))
         self.quantity = Count()
         self.quantity.setRange(1, 100_000)
-        self.quantity.setAccessibleName("Quantity")
+        self.quantity.setAccessibleName(tr("Quantity"))
         self.quantity.valueChanged.connect(lambda n: self._set(quantity=n))
         self.units = Choice()
-        self.units.setAccessibleName("Units")
-        for text, value in (("inches, fractions", Units.FRACTIONS), ("inches, decimals", Units.DECIMAL), ("mm", Units.MM)):
+        self.units.setAccessibleName(tr("Units"))
+        for text, value in (
+            (tr("inches, fractions"), Units.FRACTIONS),
+            (tr("inches, decimals"), Units.DECIMAL),
+            ("mm", Units.MM),
+        ):
             self.units.addItem(text, value)
         self.units.activated.connect(lambda _: self._set(units=self.units.currentData()))
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 2)
         row.setSpacing(12)
         row.addWidget(crane)
-        row.addLayout(labelled("Part", self.name), 4)
-        row.addLayout(labelled("Metal", self.metal), 2)
-        thick = labelled("Gauge or thickness", self.thickness)
+        row.addLayout(labelled(tr("Part"), self.name), 4)
+        row.addLayout(labelled(tr("Metal"), self.metal), 2)
+        thick = labelled(tr("Gauge or thickness"), self.thickness)
         row.addLayout(thick, 1)
         row.addLayout(labelled("is", self.actual))
-        row.addLayout(labelled("Brake", self.brake), 3)
-        row.addLayout(labelled("How many", self.quantity))
-        row.addLayout(labelled("Units", self.units), 1)
+        row.addLayout(labelled(tr("Brake"), self.brake), 3)
+        row.addLayout(labelled(tr("How many"), self.quantity))
+        row.addLayout(labelled(tr("Units"), self.units), 1)
         session.changed.connect(self.refresh)
         self.refresh()
 
@@ -89,7 +94,7 @@ class Header(QWidget):
 
     def _rename(self, text: str) -> str | None:
         if not text.strip():
-            return "The part needs a name."
+            return tr("The part needs a name.")
         return self.session.edit("name", name=text.strip()[:120])
 
     def _thicken(self, text: str) -> str | None:

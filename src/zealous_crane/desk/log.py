@@ -13,6 +13,8 @@ from types import TracebackType
 
 import platformdirs
 
+from ..measure.words import tr
+
 LARGEST = 1_000_000
 """Bytes after which the log begins anew; the one before is kept beside it."""
 
@@ -52,8 +54,8 @@ def watch_faults(say: Callable[[str], None]) -> None:
             sys.__excepthook__(kind, error, trace)
             return
         path = record_fault(error)
-        where = f" What happened is written in {path}." if path is not None else ""
-        say(f"That did not work: a fault of this program. Your work is kept.{where}")
+        where = tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
+        say(tr("That did not work: a fault of this program. Your work is kept.{where}").format(where=where))
 
     sys.excepthook = caught
     threading.excepthook = lambda found: caught(found.exc_type, found.exc_value or RuntimeError("unknown"), found.exc_traceback)

@@ -18,14 +18,15 @@ from PySide6.QtWidgets import (
 
 from ..blank import Blank, MadeBy
 from ..job import Avoided, OrderWishes
+from ..measure.words import tr
 from ..plan import WishError, Wishes
 from .widget import Choice, heading
 
 AVOIDED: dict[Avoided, str] = {
-    "hand": "Nothing finished by hand",
-    "part-way": "No fold left part way or bent over",
-    "angle-off": "The leaf's angle stays on",
-    "bed-end": "No fold at an end of the bed",
+    "hand": tr("Nothing finished by hand"),
+    "part-way": tr("No fold left part way or bent over"),
+    "angle-off": tr("The leaf's angle stays on"),
+    "bed-end": tr("No fold at an end of the bed"),
 }
 """What can be avoided, as the shop says it."""
 
@@ -47,21 +48,21 @@ class OrderDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.wishes, self.blank = wishes, blank
-        self.setWindowTitle("Order of the bends")
+        self.setWindowTitle(tr("Order of the bends"))
         self.resize(520, 430)
         # Walls first: hems come before them anyway.
         names = [fold.name for kind in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds if fold.made_by is kind]
         self.first, self.then = Choice(), Choice()
-        self.first.setAccessibleName("Bend first")
-        self.then.setAccessibleName("Bend later")
+        self.first.setAccessibleName(tr("Bend first"))
+        self.then.setAccessibleName(tr("Bend later"))
         for box in (self.first, self.then):
             box.addItems(names)
         self.then.setCurrentIndex(min(1, len(names) - 1))
-        self.add, self.remove = QPushButton("Ask for it"), QPushButton("Take it back")
+        self.add, self.remove = QPushButton(tr("Ask for it")), QPushButton(tr("Take it back"))
         self.add.clicked.connect(self.ask)
         self.remove.clicked.connect(self.take_back)
         self.list = QListWidget()
-        self.list.setAccessibleName("What is asked for")
+        self.list.setAccessibleName(tr("What is asked for"))
         self.list.currentRowChanged.connect(lambda row: self.remove.setEnabled(row >= 0))
         self.avoid = {key: QCheckBox(AVOIDED[key]) for key in get_args(Avoided)}
         for key, check in self.avoid.items():
@@ -75,7 +76,7 @@ class OrderDialog(QDialog):
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)
         row = QHBoxLayout()
-        for widget in (QLabel("The"), self.first, QLabel("before the"), self.then):
+        for widget in (QLabel(tr("The")), self.first, QLabel(tr("before the")), self.then):
             row.addWidget(widget)
         row.addStretch(1)
         row.addWidget(self.add)
@@ -84,12 +85,12 @@ class OrderDialog(QDialog):
         below.addWidget(self.remove)
         outer = QVBoxLayout(self)
         outer.setSpacing(8)
-        outer.addWidget(heading("One bend before another"))
+        outer.addWidget(heading(tr("One bend before another")))
         outer.addLayout(row)
-        outer.addWidget(heading("What is asked for"))
+        outer.addWidget(heading(tr("What is asked for")))
         outer.addWidget(self.list, 1)
         outer.addLayout(below)
-        outer.addWidget(heading("Keep to this"))
+        outer.addWidget(heading(tr("Keep to this")))
         for check in self.avoid.values():
             outer.addWidget(check)
         outer.addWidget(self.complaint)
@@ -101,11 +102,15 @@ class OrderDialog(QDialog):
         self.wishes = self.wishes.model_copy(update={"avoid": tuple(k for k, check in self.avoid.items() if check.isChecked())})
         self.list.clear()
         if self.wishes.sequence:
-            self.list.addItem("In this order:  " + ", ".join(self.wishes.sequence))
+            self.list.addItem(tr("In this order:  ") + ", ".join(self.wishes.sequence))
         for first, then in self.wishes.before:
-            self.list.addItem(f"The {first} before the {then}")
+            self.list.addItem(tr("The {first} before the {then}").format(first=first, then=then))
         for fold, side in self.wishes.clamp.items():
-            self.list.addItem(f"The {fold} with {'the side nearer the base' if side == 'base' else 'its far side'} clamped")
+            self.list.addItem(
+                tr("The {fold} with {which} clamped").format(
+                    fold=fold, which=tr("the side nearer the base") if side == "base" else tr("its far side")
+                )
+            )
         self.remove.setEnabled(self.list.currentRow() >= 0)
         try:
             Wishes(self.wishes).read(self.blank)

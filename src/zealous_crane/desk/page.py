@@ -12,6 +12,7 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from ..files import write_atomically
 from ..job import Job
+from ..measure.words import tr
 from .app import application
 from .theme import PAPER, pixels
 
@@ -55,7 +56,7 @@ class Page:
         p.setFont(pixels(TEXT * 0.78))
         p.setPen(PAPER.color("faint"))
         line = QRectF(r.left(), r.bottom() - TEXT * 1.3, r.width(), TEXT * 1.3)
-        p.drawText(line, Qt.AlignmentFlag.AlignLeft, f"{self.name}  ·  page {self.number}")
+        p.drawText(line, Qt.AlignmentFlag.AlignLeft, tr("{name}  ·  page {number}").format(name=self.name, number=self.number))
         p.drawText(line, Qt.AlignmentFlag.AlignRight, self.caution)
 
     def text(self, rect: QRectF, said: str, *, size: float = TEXT, strong: bool = False, color: str = "ink") -> float:

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ..measure import show_length
+from ..measure.words import tr
 from ..work import Fit, FitRule, Pairing
 from .field import LengthField
 from .session import Session
@@ -37,20 +38,20 @@ class PartsBar(QWidget):
         super().__init__()
         self.session, self.tell = session, tell
         self.parts = Choice()
-        self.parts.setAccessibleName("Part of the work")
+        self.parts.setAccessibleName(tr("Part of the work"))
         self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.parts.setMinimumContentsLength(10)
         self.parts.activated.connect(lambda _: session.choose_part(self.parts.currentIndex()))
-        self.add, self.remove, self.fit = QToolButton(), QToolButton(), QPushButton("Fit …")
+        self.add, self.remove, self.fit = QToolButton(), QToolButton(), QPushButton(tr("Fit …"))
         self.add.setText("+")
-        self.add.setAccessibleName("Add a part")
-        self.add.setToolTip("Add a part to this work")
+        self.add.setAccessibleName(tr("Add a part"))
+        self.add.setToolTip(tr("Add a part to this work"))
         self.add.clicked.connect(add)
         self.remove.setText("−")
-        self.remove.setAccessibleName("Take this part out")
-        self.remove.setToolTip("Take this part out of the work")
+        self.remove.setAccessibleName(tr("Take this part out"))
+        self.remove.setToolTip(tr("Take this part out of the work"))
         self.remove.clicked.connect(self._remove)
-        self.fit.setToolTip("Let this part's sizes follow from another part")
+        self.fit.setToolTip(tr("Let this part's sizes follow from another part"))
         self.fit.clicked.connect(self._open_fit)
         self.follows = QLabel()
         self.follows.setObjectName("faint")
@@ -71,7 +72,10 @@ class PartsBar(QWidget):
     def refresh(self) -> None:
         """Show the work."""
         work, at = self.session.work, self.session.at
-        texts = [f"{i} of {len(work.parts)}:  {p.name} × {p.quantity}" for i, p in enumerate(work.parts, start=1)]
+        texts = [
+            tr("{i} of {parts}:  {name} × {quantity}").format(i=i, parts=len(work.parts), name=p.name, quantity=p.quantity)
+            for i, p in enumerate(work.parts, start=1)
+        ]
         if [self.parts.itemText(i) for i in range(self.parts.count())] != texts:
             self.parts.clear()
             self.parts.addItems(texts)
@@ -82,7 +86,11 @@ class PartsBar(QWidget):
         said = [_fit_words(self.session, fit) for fit in work.follows(at)]
         led = sorted({work.parts[f.follower].name for f in work.fits if f.master == at})
         if led:
-            said.append(f"{', '.join(led)} {'follows' if len(led) == 1 else 'follow'} this part.")
+            said.append(
+                tr("{led} {which} this part.").format(
+                    led=", ".join(led), which=tr("follows") if len(led) == 1 else tr("follow")
+                )
+            )
         self.follows.setText("\n".join(said))
         self.follows.setVisible(bool(said))
 
@@ -100,7 +108,13 @@ def _fit_words(session: Session, fit: Fit) -> str:
     sizes = ", ".join(pair.follower.replace("_", " ") for pair in fit.sizes)
     verb = "follows" if len(fit.sizes) == 1 else "follow"
     master = session.work.parts[fit.master].name
-    return f"{sizes.capitalize()} {verb} from {master}: {fit.rule}, {show_length(fit.clearance, units, pretty=True)} clearance."
+    return tr("{capitalize} {verb} from {master}: {rule}, {clearance} clearance.").format(
+        capitalize=sizes.capitalize(),
+        verb=verb,
+        master=master,
+        rule=fit.rule,
+        clearance=show_length(fit.clearance, units, pretty=True),
+    )
 
 
 class FitDialog(QDialog):
@@ -109,26 +123,26 @@ class FitDialog(QDialog):
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("Fit")
+        self.setWindowTitle(tr("Fit"))
         work, at = session.work, session.at
         old = work.follows(at)[0] if work.follows(at) else None
         self.clearance_value = old.clearance if old else 1.0
         self.master = Choice()
-        self.master.setAccessibleName("Follows")
+        self.master.setAccessibleName(tr("Follows"))
         for i, part in enumerate(work.parts):
             if i != at:
                 self.master.addItem(part.name, i)
         self.rule = Choice()
-        self.rule.setAccessibleName("How it sits")
-        self.rule.addItem("goes inside it", FitRule.INSIDE)
-        self.rule.addItem("goes over it", FitRule.OVER)
-        self.clearance = LengthField("Clearance", self._clear, lambda: session.job.units)
+        self.rule.setAccessibleName(tr("How it sits"))
+        self.rule.addItem(tr("goes inside it"), FitRule.INSIDE)
+        self.rule.addItem(tr("goes over it"), FitRule.OVER)
+        self.clearance = LengthField(tr("Clearance"), self._clear, lambda: session.job.units)
         self.clearance.show_value(self.clearance_value)
         self.pairs: dict[str, QComboBox] = {}
         form = QFormLayout()
-        form.addRow("Follows", self.master)
-        form.addRow("It", self.rule)
-        form.addRow("Clearance in all", self.clearance)
+        form.addRow(tr("Follows"), self.master)
+        form.addRow(tr("It"), self.rule)
+        form.addRow(tr("Clearance in all"), self.clearance)
         for size in _sizes(session, at):
             choice = Choice()
             choice.setAccessibleName(f"{size} follows")
@@ -138,7 +152,7 @@ class FitDialog(QDialog):
         self.said.setObjectName("complaint")
         self.said.setWordWrap(True)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
-        loose = buttons.addButton("Loosen", QDialogButtonBox.ButtonRole.DestructiveRole)
+        loose = buttons.addButton(tr("Loosen"), QDialogButtonBox.ButtonRole.DestructiveRole)
         loose.clicked.connect(self.loosen)
         buttons.accepted.connect(self.take)
         buttons.rejected.connect(self.reject)
@@ -166,7 +180,7 @@ class FitDialog(QDialog):
 
     def _clear(self, value: float | None) -> str | None:
         if value is not None and value < 0:
-            return "The clearance must not be negative."
+            return tr("The clearance must not be negative.")
         self.clearance_value = value or 0.0
         return None
 
@@ -175,7 +189,7 @@ class FitDialog(QDialog):
         pairs = tuple(Pairing(follower=s, master=c.currentData()) for s, c in self.pairs.items() if c.currentData())
         others = tuple(f for f in self.session.work.fits if f.follower != self.session.at)
         if not pairs:
-            self.said.setText("Choose at least one size that follows.")
+            self.said.setText(tr("Choose at least one size that follows."))
             return
         fit = Fit(
             follower=self.session.at, master=self.master.currentData(), rule=self.rule.currentData(), sizes=pairs,

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 
 from ..blank import CornerHandle, EdgeHandle, Handles, handles
+from ..measure.words import tr
 from .canvas import Canvas
 from .paint.flat import FlatOptions, paint_flat
 from .paint.frame import Scale
@@ -58,7 +59,9 @@ class PickCanvas(Canvas):
         self._handles: tuple[object, Handles] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip("Click an edge, a corner or a panel to change it; drag a hole to move it. Tab steps through the edges.")
+        self.setToolTip(
+            tr("Click an edge, a corner or a panel to change it; drag a hole to move it. Tab steps through the edges.")
+        )
 
     def handles(self) -> Handles:
         """What can be pointed at, worked out when first asked for."""

@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from ..blank import Blank, MadeBy
 from ..brake import Rack
 from ..job import Job
+from ..measure.words import tr
 from ..plan.run import Ask, Heard, Progress
 from .crew import CREW, Crew
 from .log import record_text
@@ -93,5 +94,7 @@ class Planner(QObject):
 
 def fault(log: Path | None) -> str:
     """What is said when planning broke."""
-    where = f" What happened is written in {log}." if log is not None else ""
-    return f"The bends could not be worked out: a fault of this program, not of your part. Your work is kept.{where}"
+    where = tr(" What happened is written in {log}.").format(log=log) if log is not None else ""
+    return tr("The bends could not be worked out: a fault of this program, not of your part. Your work is kept.{where}").format(
+        where=where
+    )

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
+from ..measure.words import tr
 from .commands import keys_of
 from .stage import Drawing, Stage
 from .theme import Look, pixels
@@ -22,7 +23,7 @@ class StageButton(QAbstractButton):
         self._drawing = drawing
         self.setText(name)
         self.setCheckable(True)
-        self.setAccessibleName(f"Stage {name}")
+        self.setAccessibleName(tr("Stage {name}").format(name=name))
         self.setToolTip(f"{name}  ({key})")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 

@@ -7,6 +7,7 @@ from enum import StrEnum
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from ..measure.words import tr
 from .safety import Found
 from .theme import font
 
@@ -31,13 +32,21 @@ class RecoveryDialog(QDialog):
     def __init__(self, found: Found, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.choice = Recover.LATER
-        self.setWindowTitle("Work found again")
-        head = QLabel("The program stopped with this work on the bench:")
+        self.setWindowTitle(tr("Work found again"))
+        head = QLabel(tr("The program stopped with this work on the bench:"))
         head.setFont(font(12, strong=True))
         parts = "\n".join(f"·  {part.name} — {part.sheet.name}" for part in found.work.parts)
-        origin = f"It belongs to {found.origin}." if found.origin is not None else "It was never saved to a file."
+        origin = (
+            tr("It belongs to {origin}.").format(origin=found.origin)
+            if found.origin is not None
+            else tr("It was never saved to a file.")
+        )
         when = found.saved.strftime("%A %d %B %Y, %H:%M:%S")
-        self.says = QLabel(f"{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.")
+        self.says = QLabel(
+            tr("{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.").format(
+                parts=parts, when=when, origin=origin
+            )
+        )
         self.says.setTextFormat(Qt.TextFormat.PlainText)
         self.says.setWordWrap(True)
         self.says.setFixedWidth(560)
@@ -45,8 +54,8 @@ class RecoveryDialog(QDialog):
         row = QHBoxLayout()
         self.buttons: dict[Recover, QPushButton] = {}
         for choice, text in (
-            (Recover.RESTORE, "Restore it"), (Recover.ASIDE, "Keep it aside"), (Recover.DISCARD, "Discard it"),
-            (Recover.LATER, "Ask me later"),
+            (Recover.RESTORE, tr("Restore it")), (Recover.ASIDE, tr("Keep it aside")), (Recover.DISCARD, tr("Discard it")),
+            (Recover.LATER, tr("Ask me later")),
         ):  # fmt: skip
             button = QPushButton(text)
             button.clicked.connect(lambda _=False, choice=choice: self._choose(choice))

@@ -15,6 +15,7 @@ from datetime import datetime
 from pathlib import Path
 
 from ..files import JobFileError, read_work, work_from, write_atomically
+from ..measure.words import tr
 from ..work import Work
 
 FORMAT = "zealous-crane-safety"
@@ -140,7 +141,11 @@ def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
         except (JobFileError, OSError, ValueError, KeyError, TypeError) as error:
             with contextlib.suppress(OSError):
                 place = _aside(path)
-                said.append(f"A safety copy could not be read and is kept as it is in {place}: {error}")
+                said.append(
+                    tr("A safety copy could not be read and is kept as it is in {place}: {error}").format(
+                        place=place, error=error
+                    )
+                )
         finally:
             with contextlib.suppress(OSError):
                 _lock_of(path).unlink(missing_ok=True)

@@ -21,6 +21,7 @@ from ..allowance import SCHOOLS, NeutralLine, ShopTable, TestStrip, side_by_side
 from ..blank import Fold
 from ..measure import INCH, Units, parse_angle, parse_length, show_angle, show_length
 from ..measure.report import plain
+from ..measure.words import tr
 from ..metal import material
 from .field import TextField
 from .form import ModelForm, drop
@@ -40,20 +41,22 @@ class SchoolPanel(QWidget):
         super().__init__()
         self.session, self.tell = session, tell
         self.school = Choice()
-        self.school.setAccessibleName("School of bend allowance")
-        self.school.addItem("by thickness", None)
+        self.school.setAccessibleName(tr("School of bend allowance"))
+        self.school.addItem(tr("by thickness"), None)
         for school in SCHOOLS:
             self.school.addItem(school.label, school.model_fields["school"].default)
         self.school.activated.connect(lambda _: self._choose())
         self.strips = TextField(
-            "Test strips",
+            tr("Test strips"),
             self._strips,
-            "flat, first leg, second leg, angle, inside radius, thickness, metal; one strip after the other with semicolons",
+            tr(
+                "flat, first leg, second leg, angle, inside radius, thickness, metal; one strip after the other with semicolons"
+            ),
         )
         self.spread = QLabel()
         self.spread.setObjectName("faint")
         self.spread.setWordWrap(True)
-        self.compare = QPushButton("All schools side by side …")
+        self.compare = QPushButton(tr("All schools side by side …"))
         self.compare.clicked.connect(self.open_table)
         self.form: ModelForm | None = None
         self.box = QVBoxLayout(self)
@@ -73,7 +76,7 @@ class SchoolPanel(QWidget):
         if school is not None and not isinstance(school, ShopTable):
             if self.form is None:
                 self.form = ModelForm(
-                    school, lambda m: self.session.edit("school figures", school=m.model_dump()), lambda: job.units
+                    school, lambda m: self.session.edit(tr("school figures"), school=m.model_dump()), lambda: job.units
                 )
                 self.box.insertWidget(1, self.form)
             else:
@@ -84,10 +87,14 @@ class SchoolPanel(QWidget):
             self.strips.show_text("; ".join(_strip_text(s, job.units) for s in school.strips))
             found = school.spread(job.sheet.thickness)
             self.spread.setText(
-                "No strip near 90° yet." if found is None
-                else f"{found.count} near 90°: BD {show_length(found.mean, job.units.fine)} ± {show_length(found.half, job.units.fine)}. "
-                "Every size across such a bend carries that spread."
-            )  # fmt: skip
+                tr("No strip near 90° yet.")
+                if found is None
+                else tr("{count} near 90°: BD {mean} ± {half}. Every size across such a bend carries that spread.").format(
+                    count=found.count,
+                    mean=show_length(found.mean, job.units.fine),
+                    half=show_length(found.half, job.units.fine),
+                )
+            )
 
     def _choose(self) -> None:
         chosen = self.school.currentData()
@@ -114,7 +121,9 @@ class SchoolPanel(QWidget):
         for row in filter(str.strip, text.split(";")):
             cells = [c.strip() for c in row.split(",")]
             if len(cells) < 3:
-                return "A strip is: flat length, first leg, second leg, then angle and inside radius if they are not 90° and 0."
+                return tr(
+                    "A strip is: flat length, first leg, second leg, then angle and inside radius if they are not 90° and 0."
+                )
             try:
                 made.append(TestStrip(
                     length=parse_length(cells[0], units), first=parse_length(cells[1], units), second=parse_length(cells[2], units),
@@ -149,16 +158,18 @@ class SchoolTable(QDialog):
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("One bend by every school")
+        self.setWindowTitle(tr("One bend by every school"))
         self.resize(860, 420)
         self.bend = Choice()
-        self.bend.setAccessibleName("Bend")
+        self.bend.setAccessibleName(tr("Bend"))
         for i, fold in enumerate(session.blank.folds):
             self.bend.addItem(f"{fold.name}, {show_angle(abs(fold.angle))}", i)
         self.bend.activated.connect(lambda _: self.refresh())
         self.table = QTableWidget(0, 7)
-        self.table.setAccessibleName("Schools side by side")
-        self.table.setHorizontalHeaderLabels(["School", "BA", "BD", "Outside setback", "Grows inside", "K", "Take care"])
+        self.table.setAccessibleName(tr("Schools side by side"))
+        self.table.setHorizontalHeaderLabels(
+            [tr("School"), "BA", "BD", tr("Outside setback"), tr("Grows inside"), "K", tr("Take care")]
+        )
         self.table.verticalHeader().setVisible(False)
         self.table.setWordWrap(True)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
@@ -170,7 +181,10 @@ class SchoolTable(QDialog):
         box.addWidget(self.bend)
         box.addWidget(self.table)
         self.note = QLabel(
-            "BA: flat between the tangent lines. BD: taken off the two outside legs. K: neutral line as a part of the thickness."
+            tr(
+                "BA: flat between the tangent lines. BD: taken off the two outside legs. K: neutral line as a "
+                "part of the thickness."
+            )
         )
         self.note.setObjectName("faint")
         self.note.setWordWrap(True)

@@ -18,6 +18,7 @@ from ..demo import demo_job
 from ..files import FileError, write_work
 from ..job import Job, OrderWishes
 from ..measure.report import plain
+from ..measure.words import tr
 from ..plan import Cure, Plan
 from ..work import Fit, Work
 from .crew import Crew
@@ -114,7 +115,7 @@ class Session(QObject):
             safety: SafetyCopy | None = SafetyCopy.claim(safety_folder())
         except OSError as error:
             safety = None
-            complaints = (*complaints, f"No safety copy can be kept: {error.strerror or error}.")
+            complaints = (*complaints, tr("No safety copy can be kept: {value}.").format(value=error.strerror or error))
         session = cls(demo_job(), rack, safety, shop)
         for complaint in complaints:
             QTimer.singleShot(0, session, lambda text=complaint: session.complained.emit(text))
@@ -179,7 +180,7 @@ class Session(QObject):
             work = self.work.model_copy(update={"parts": tuple(parts), "name": name}).resolved()
             if work.parts[self.at].part != job.part:
                 masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
-                return f"This size follows from {masters}; change it there, or loosen the fit first."
+                return tr("This size follows from {masters}; change it there, or loosen the fit first.").format(masters=masters)
             return self._take(Step(work, self.at, rack), what)
         except ValueError as error:
             return plain(error)
@@ -221,7 +222,7 @@ class Session(QObject):
     def remove_part(self) -> str | None:
         """Take the part on the bench out of the work, with its fits."""
         if len(self.work.parts) == 1:
-            return "The work has only this part."
+            return tr("The work has only this part.")
         gone = self.at
 
         def number(n: int) -> int:
@@ -389,7 +390,7 @@ class Session(QObject):
         self._called_off = self.plan is None
         self.before = None
         if self._called_off:
-            self.complained.emit("Planning was called off: there is no plan of this part. Plan again, or change something.")
+            self.complained.emit(tr("Planning was called off: there is no plan of this part. Plan again, or change something."))
         self.planned.emit()
 
     def take(self, cure: Cure) -> str | None:
@@ -473,7 +474,9 @@ class Session(QObject):
             FileError: it could not be written; nothing is lost.
         """
         if not over and path == self.path and self._stamp is not None and stamp_of(path) not in (None, self._stamp):
-            raise ChangedOnDisk(f"{path.name} was changed by another window or program since it was opened here.")
+            raise ChangedOnDisk(
+                tr("{name} was changed by another window or program since it was opened here.").format(name=path.name)
+            )
         write_work(self.work, path)
         self.path, self._stamp = path, stamp_of(path)
         self.mark_saved()
@@ -493,7 +496,7 @@ class Session(QObject):
             assert self.safety is not None
             self.safety.write(work, at, path)
         except (OSError, ValueError) as error:
-            self.complained.emit(f"The safety copy could not be kept: {error}")
+            self.complained.emit(tr("The safety copy could not be kept: {error}").format(error=error))
 
 
 def stamp_of(path: Path) -> str | None:

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPen
 
 from ..measure import show_angle, show_mass
+from ..measure.words import tr
 from ..plan import Plan, PlannedStroke, set_up_facts
 from ..shop import cautions_for
 from .page import TEXT, Page, printed
@@ -40,19 +41,21 @@ def _first_page(page: Page, plan: Plan) -> None:
     p, r = page.painter, page.rect
     job, blank = plan.job, plan.blank
     y = page.text(QRectF(0, 0, r.width(), 200), job.name, size=TEXT * 1.9, strong=True) + 4
-    facts = f"{blank.sheet.name}  ·  {job.quantity} off  ·  {plan.brake.name}  ·  {show_mass(blank.mass, job.units)} each"
+    facts = tr("{name}  ·  {quantity} off  ·  {name_2}  ·  {mass} each").format(
+        name=blank.sheet.name, quantity=job.quantity, name_2=plan.brake.name, mass=show_mass(blank.mass, job.units)
+    )
     y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 10
     paint_state(p, QPointF(TEXT * 0.7, y + TEXT * 0.75), TEXT * 1.1, plan.state, PAPER)
     y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), plan.sentence, size=TEXT * 1.1, strong=True) + 6
     for said in (
-        *(f"After bend {h.after}: {h.says}" if h.after else h.says for h in plan.hand),
+        *(tr("After bend {after}: {says}").format(after=h.after, says=h.says) if h.after else h.says for h in plan.hand),
         *plan.reasons,
-        *(f"What works: {a}" for a in plan.advice),
+        *(tr("What works: {a}").format(a=a) for a in plan.advice),
         *blank.doubts,
     ):
         y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), said) + 2
     if job.note:
-        y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), f"Note: {job.note}") + 2
+        y += page.text(QRectF(TEXT * 2, y, r.width() - TEXT * 2, 200), tr("Note: {note}").format(note=job.note)) + 2
     y += 8
     half = r.height() * 0.47
     numbers = {fold: s.number for s in plan.strokes for fold in s.verdict.stroke.setting.folds}
@@ -80,7 +83,7 @@ def _bend(page: Page, plan: Plan, stroke: PlannedStroke, place: int) -> None:
     tag = paint_tag(p, QPointF(TEXT * 2.2, top + TEXT * 1.7), TEXT * 2.1, str(stroke.number), angle, PAPER)
     p.setFont(pixels(TEXT * 1.35, strong=True))
     p.setPen(PAPER.color("ink"))
-    title = f"{stroke.name}: stop at {show_angle(stroke.verdict.reach)}"
+    title = tr("{name}: stop at {reach}").format(name=stroke.name, reach=show_angle(stroke.verdict.reach))
     p.drawText(QRectF(tag.right() + TEXT, top + TEXT * 0.6, r.width(), TEXT * 2.2), Qt.AlignmentFlag.AlignVCenter, title)
     paint_state(p, QPointF(r.width() - TEXT, top + TEXT * 1.7), TEXT * 1.2, stroke.state, PAPER)
     body = top + TEXT * 3.1

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSc
 
 from ..blank import Blank, develop
 from ..demo import DEMOS, demo_work
+from ..measure.words import tr
 from ..work import Work
 from .paint.folded import paint_folded
 from .theme import Look, font, pixels
@@ -28,10 +29,10 @@ class Card(QWidget):
         super().__init__()
         self.work, self.look, self._open = work, look, open_
         self._blank: Blank | None = None
-        kinds = list(dict.fromkeys(part.part.label for part in work.parts))
+        kinds = list(dict.fromkeys(tr(part.part.label) for part in work.parts))
         self.kind = " · ".join(kinds[:2]) + (" …" if len(kinds) > 2 else "")
         self.setAccessibleName(f"{work.name}, {self.kind}")
-        self.setToolTip(work.parts[0].part.about)
+        self.setToolTip(tr(work.parts[0].part.about))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setMinimumSize(QSize(196, 152))
@@ -93,7 +94,7 @@ class StartPage(QWidget):
         self.about.setWordWrap(True)
         files = QHBoxLayout()
         self.open_button, self.drawing_button, self.back_button = (
-            QPushButton("Open a job …"), QPushButton("Read a drawing (DXF) …"), QPushButton("Back to the bench"),
+            QPushButton(tr("Open a job …")), QPushButton(tr("Read a drawing (DXF) …")), QPushButton(tr("Back to the bench")),
         )  # fmt: skip
         for button, run in ((self.open_button, ask_open), (self.drawing_button, ask_drawing), (self.back_button, back)):
             button.clicked.connect(lambda _=False, run=run: run())
@@ -120,10 +121,11 @@ class StartPage(QWidget):
     def show_for(self, *, adding: bool) -> None:
         """Say whether a choice begins new work or adds a part to what is open."""
         self.adding = adding
-        self.title.setText("Add a part like …" if adding else "What do you want to make?")
+        self.title.setText(tr("Add a part like …") if adding else tr("What do you want to make?"))
         self.about.setText(
-            "The first part of what you choose is added to the work on the bench; then let its sizes follow from another part with Fit."
-            if adding else "Choose the kind that is nearest and type your own sizes. Everything can be changed afterwards."
+            tr("The first part of what you choose is added to the work on the bench; then let its sizes follow "
+"from another part with Fit.")
+            if adding else tr("Choose the kind that is nearest and type your own sizes. Everything can be changed afterwards.")
         )  # fmt: skip
 
     def _chosen(self, work: Work) -> None:

@@ -11,6 +11,7 @@ from PySide6.QtGui import QPainter, QPen
 from ..blank import Blank, mark_out
 from ..job import Job
 from ..measure import INCH, SumKind, show_length
+from ..measure.words import tr
 from ..shop.caution import FIRST
 from .page import DOTS, TEXT, Page, printed
 from .paint.flat import FlatOptions, paint_flat, painter_path
@@ -30,9 +31,16 @@ def write_marking(job: Job, blank: Blank, path: Path) -> None:
     """
     with printed(job, path, FIRST) as page:
         r = page.rect
-        y = page.text(QRectF(0, 0, r.width(), 200), f"{job.name}: marking out", size=TEXT * 1.6, strong=True) + 4
+        y = (
+            page.text(
+                QRectF(0, 0, r.width(), 200), tr("{name}: marking out").format(name=job.name), size=TEXT * 1.6, strong=True
+            )
+            + 4
+        )
         size = " × ".join(show_length(v, job.units, pretty=True) for v in blank.sheared)
-        facts = f"{blank.sheet.name}  ·  {job.quantity} off  ·  shear to {size}"
+        facts = tr("{name}  ·  {quantity} off  ·  shear to {size}").format(
+            name=blank.sheet.name, quantity=job.quantity, size=size
+        )
         y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 6
         tall = r.height() * 0.46
         paint_flat(page.painter, QRectF(0, y, r.width(), tall), blank, job.units, PAPER, FlatOptions(text=TEXT * 0.9))
@@ -51,26 +59,37 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
             at = page.room(at, needed)
         at += page.text(QRectF(x + left, at, wide - left, 400), text, strong=strong, color=color) + 2
 
-    line("Set the scribe, in this order", strong=True)
+    line(tr("Set the scribe, in this order"), strong=True)
     for setting in marking.scribe:
         if every:
             at = page.room(at, TEXT * 1.6)
         page.text(QRectF(x, at, wide * 0.24, 60), setting.shown(units), strong=True)
-        at += page.text(QRectF(x + wide * 0.24, at, wide * 0.76, 60), f"{setting.purpose}, from {setting.struck_from}") + 2
+        at += (
+            page.text(
+                QRectF(x + wide * 0.24, at, wide * 0.76, 60),
+                tr("{purpose}, from {struck_from}").format(purpose=setting.purpose, struck_from=setting.struck_from),
+            )
+            + 2
+        )
     points = marking.points if every else marking.points[:6]
     if points:
         at += 6
-        line("Holes and points", strong=True)
+        line(tr("Holes and points"), strong=True)
         for point in points:
             line(f"{point.with_size(units)}:  {point.place(blank, units)}")
         if len(points) < len(marking.points):
-            line(f"… and {len(marking.points) - len(points)} more on the marking sheet.", color="faint")
+            line(
+                tr("… and {points} more on the marking sheet.").format(points=len(marking.points) - len(points)), color="faint"
+            )
     at += 6
     for i, step in enumerate(marking.steps, start=1):
         line(f"{i}.  {step}")
     if job.film is not None:
         line(
-            f"Film or finish on the {job.film} face: keep it off the bed and the leaf, scribe on the other face where that shows."
+            tr(
+                "Film or finish on the {film} face: keep it off the bed and the leaf, scribe on the other face "
+                "where that shows."
+            ).format(film=job.film)
         )
     at += 6
     for item in blank.sums:
@@ -87,7 +106,7 @@ def write_template(job: Job, blank: Blank, path: Path) -> None:
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, path, "Print at 100 %, not fitted to the page; check the bar with a rule.") as page:
+    with printed(job, path, tr("Print at 100 %, not fitted to the page; check the bar with a rule.")) as page:
         unit = DOTS / INCH
         r = page.rect.adjusted(0, TEXT * 3.2, 0, -TEXT * 2)
         wide, tall = r.width() / unit - OVERLAP, r.height() / unit - OVERLAP
@@ -115,8 +134,12 @@ def _tile(
     """One page of the template: columns from the left, rows from the back."""
     p = page.painter
     name = f"{chr(ord('A') + at[0] % 26)}{at[1] + 1}"
-    total = f"page {name} of {chr(ord('A') + (count[0] - 1) % 26)}{count[1]}"
-    page.text(QRectF(0, 0, r.width() * 0.62, TEXT * 3), f"{job.name}: template, {total}, inside face up", strong=True)
+    total = tr("page {name} of {chr}{count}").format(name=name, chr=chr(ord("A") + (count[0] - 1) % 26), count=count[1])
+    page.text(
+        QRectF(0, 0, r.width() * 0.62, TEXT * 3),
+        tr("{name}: template, {total}, inside face up").format(name=job.name, total=total),
+        strong=True,
+    )
     _bar(p, QRectF(r.width() * 0.64, 0, r.width() * 0.36, TEXT * 2.6), unit, inches=job.units.is_inch)
     left_mm, top_mm = at[0] * step[0], blank.size[1] - at[1] * step[1]
     # The page's own frame: its left edge at left_mm of the blank, its top at top_mm.
@@ -176,4 +199,4 @@ def _bar(p: QPainter, rect: QRectF, unit: float, *, inches: bool) -> None:
         x = rect.left() + length * unit * i / ticks
         p.drawLine(QPointF(x, y), QPointF(x, y - TEXT * (0.6 if i % (ticks // 2) == 0 else 0.35)))
     p.setFont(pixels(TEXT * 0.75))
-    p.drawText(QPointF(rect.left(), y + TEXT), f"This bar is {words} long.")
+    p.drawText(QPointF(rect.left(), y + TEXT), tr("This bar is {words} long.").format(words=words))

@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtWidgets import QTreeWidget, QTreeWidgetItem
 
 from ..measure import INCH
+from ..measure.words import tr
 from ..part import Base, Design, Facet, Flange, Hem, HemForm, Joggle, Seam, SeamForm, Standing, edge_names
 from ..part.edit import at
 from .session import Session
@@ -20,17 +21,17 @@ def standing_choices(session: Session, edge: str) -> list[tuple[str, Standing]]:
     inch = session.job.units.is_inch
     flange, hem = (INCH, INCH / 2) if inch else (25.0, 12.0)
     choices: list[tuple[str, Standing]] = [
-        ("Flange, 90°", Flange(edge=edge, height=flange)),
-        ("Flange, 90° the other way", Flange(edge=edge, height=flange, angle=-90)),
+        (tr("Flange, 90°"), Flange(edge=edge, height=flange)),
+        (tr("Flange, 90° the other way"), Flange(edge=edge, height=flange, angle=-90)),
     ]
     for form in HemForm:
-        name = {"rolled": "Rolled safety edge", "double": "Double hem", "teardrop": "Teardrop hem"}.get(
+        name = {"rolled": tr("Rolled safety edge"), "double": tr("Double hem"), "teardrop": tr("Teardrop hem")}.get(
             form.value, f"{form.value.capitalize()} hem"
         )
         length = {HemForm.DOUBLE: 2 * hem, HemForm.ROLLED: 1.5 * hem}.get(form, hem)
         choices.append((name, Hem(edge=edge, form=form, length=length)))
-    choices.append(("Joggle", Joggle(edge=edge, lap=hem)))
-    choices += [(f"Seam: {form.words}", Seam(edge=edge, form=form)) for form in SeamForm]
+    choices.append((tr("Joggle"), Joggle(edge=edge, lap=hem)))
+    choices += [(tr("Seam: {words}").format(words=form.words), Seam(edge=edge, form=form)) for form in SeamForm]
     return choices
 
 
@@ -59,7 +60,7 @@ def fill_tree(tree: QTreeWidget, design: Design) -> None:
             branch(item, getattr(one, "flanges", ()), (*path, i))
 
     branch(base, design.flanges, ())
-    corners = Row(tree, f"corners: {design.corner.rule}", ("corner", None))
+    corners = Row(tree, tr("corners: {rule}").format(rule=design.corner.rule), ("corner", None))
     for one in design.corners:
         Row(corners, f"{one.at.replace('-', ' ')}: {one.corner.rule}", ("corner", one.at))
     for i, cutout in enumerate(design.cutouts):
@@ -90,9 +91,9 @@ def all_items(tree: QTreeWidget) -> list[Row]:
 
 def words_of(one: Standing) -> str:
     if isinstance(one, Hem):
-        return f"{one.name or f'{one.form} hem'} on the {one.edge} edge"
+        return tr("{value} on the {edge} edge").format(value=one.name or tr("{form} hem").format(form=one.form), edge=one.edge)
     if isinstance(one, Joggle):
-        return f"{one.name or 'joggle'} on the {one.edge} edge"
+        return tr("{value} on the {edge} edge").format(value=one.name or tr("joggle"), edge=one.edge)
     if isinstance(one, Seam):
-        return f"{one.name or one.form.words} on the {one.edge} edge"
+        return tr("{value} on the {edge} edge").format(value=one.name or one.form.words, edge=one.edge)
     return f"{one.name or f'{one.edge} {one.kind}'}   {one.angle:g}°"

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
+from ..measure.words import tr
 from ..plan import Plan, State
 from .paint.sign import paint_state
 from .session import Session
@@ -24,7 +25,7 @@ class Sign(QWidget):
 
     def show_state(self, state: State) -> None:
         self.state = state
-        self.setAccessibleName({"works": "Works", "care": "Take care", "stop": "Stop"}[state.value])
+        self.setAccessibleName({"works": tr("Works"), "care": tr("Take care"), "stop": tr("Stop")}[state.value])
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -50,7 +51,7 @@ class VerdictBar(QWidget):
         self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.more = QToolButton()
         self.more.setCheckable(True)
-        self.more.setText("Why, and what works")
+        self.more.setText(tr("Why, and what works"))
         self.more.toggled.connect(self._fold)
         self.details = QLabel()
         self.details.setWordWrap(True)
@@ -63,12 +64,12 @@ class VerdictBar(QWidget):
         row.addWidget(self.sentence, 1)
         row.addWidget(self.more)
         self.stop = QToolButton()
-        self.stop.setText("Stop planning")
+        self.stop.setText(tr("Stop planning"))
         self.stop.clicked.connect(session.stop_planning)
         self.stop.hide()
         row.addWidget(self.stop)
         self.again = QToolButton()
-        self.again.setText("Plan again")
+        self.again.setText(tr("Plan again"))
         self.again.clicked.connect(self._again)
         self.again.hide()
         row.addWidget(self.again)
@@ -106,7 +107,9 @@ class VerdictBar(QWidget):
         """How far the search is."""
         if self.session.planning and isinstance(names, tuple):
             self.sentence.setText(
-                f"Working out the bends … {judged} strokes judged, {len(names)} of {of} folds stand in the farthest order."
+                tr(
+                    "Working out the bends … {judged} strokes judged, {names} of {of} folds stand in the farthest order."
+                ).format(judged=judged, names=len(names), of=of)
             )
 
     def refresh(self) -> None:
@@ -114,22 +117,32 @@ class VerdictBar(QWidget):
         session, plan = self.session, self.session.plan
         self.stop.setVisible(session.busy)
         self.stop.setText(
-            "Stop planning" if session.planning else "Keep this order" if session.looking else "Stop looking for cures"
+            tr("Stop planning")
+            if session.planning
+            else tr("Keep this order")
+            if session.looking
+            else tr("Stop looking for cures")
         )
         self.again.setVisible(plan is None and not session.busy)
         if plan is None:
             if session.planning:
-                before = f" (before your change: {session.before.sentence})" if session.before is not None else ""
-                self.sentence.setText(f"Working out the bends …{before}")
+                before = (
+                    tr(" (before your change: {sentence})").format(sentence=session.before.sentence)
+                    if session.before is not None
+                    else ""
+                )
+                self.sentence.setText(tr("Working out the bends …{before}").format(before=before))
             else:
-                self.sentence.setText("There is no plan of this part: planning was called off.")
+                self.sentence.setText(tr("There is no plan of this part: planning was called off."))
             self.sign.setVisible(False)
             self.more.hide()
             self.details.hide()
             return
         self.sign.setVisible(True)
         self.sign.show_state(plan.state)
-        self.sentence.setText(f"{plan.sentence} Looking for a cheaper order …" if session.looking else plan.sentence)
+        self.sentence.setText(
+            tr("{sentence} Looking for a cheaper order …").format(sentence=plan.sentence) if session.looking else plan.sentence
+        )
         self.details.setText(_details(plan))
         self.more.setVisible(bool(self.details.text()))
         if not plan.feasible:
@@ -146,6 +159,6 @@ def _details(plan: Plan) -> str:
     lines += plan.reasons[:4] if plan.feasible else [*plan.reasons[:2], *plan.reasons[-1:]]
     text = "".join(f"<div>· {said(line)}</div>" for line in dict.fromkeys(lines))
     if plan.advice:
-        text += "<div><b>What works</b> (a click takes it; undo brings it back):</div>"
+        text += tr("<div><b>What works</b> (a click takes it; undo brings it back):</div>")
         text += "".join(f'<div>· <a href="{i}">{said(line)}</a></div>' for i, line in enumerate(plan.advice))
     return text

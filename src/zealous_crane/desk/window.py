@@ -25,6 +25,7 @@ from ..brake import Brake, BrakeError, read_brake
 from ..files import DrawingError, FileError, read_drawing, read_work
 from ..files.writer import Needs, Subject, Writer
 from ..job import FlatPart, Job
+from ..measure.words import tr
 from ..shop.caution import FIRST
 from ..work import Work
 from .brake_dialog import BrakeDialog
@@ -42,7 +43,7 @@ from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
 from .writers import WRITERS, writer_for
 
-JOBS = "Jobs (*.json)"
+JOBS = tr("Jobs (*.json)")
 
 OPENING = STAGES[0].id
 """The stage a job opens on."""
@@ -180,9 +181,11 @@ class Window(QMainWindow):
         self.commands["edit.redo"].setEnabled(self.session.can_redo)
 
     def _retitle(self) -> None:
-        where = self.session.path.name if self.session.path else "not saved yet"
+        where = self.session.path.name if self.session.path else tr("not saved yet")
         star = " •" if self.session.unsaved else ""
-        self.setWindowTitle(f"{self.session.job.name}{star} — {where} — Zealous Crane")
+        self.setWindowTitle(
+            tr("{name}{star} — {where} — Zealous Crane").format(name=self.session.job.name, star=star, where=where)
+        )
 
     # --- stages -------------------------------------------------------------------------------------------------
 
@@ -259,11 +262,11 @@ class Window(QMainWindow):
         """Ask which drawing to read."""
         if not self.may_leave():
             return
-        name, _ = QFileDialog.getOpenFileName(self, "Read a drawing", "", "Drawings (*.dxf)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Read a drawing"), "", tr("Drawings (*.dxf)"))
         if name:
             said = self.open_drawing(Path(name))
             if said:
-                QMessageBox.information(self, "What was read", "\n\n".join(said))
+                QMessageBox.information(self, tr("What was read"), "\n\n".join(said))
 
     def open_drawing(self, path: Path) -> tuple[str, ...]:
         """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
@@ -279,7 +282,7 @@ class Window(QMainWindow):
             self._refuse(str(error))
             return ()
         self.show_stage(OPENING)
-        self.say(f"Read {path.name}." + (f" {reading.said[0]}" if reading.said else ""))
+        self.say(tr("Read {name}.").format(name=path.name) + (f" {reading.said[0]}" if reading.said else ""))
         return reading.said
 
     def open_file(self, path: Path) -> bool:
@@ -303,9 +306,13 @@ class Window(QMainWindow):
         for key in missing:
             names = list(brakes.values())
             name, taken = QInputDialog.getItem(
-                self, "Another brake", f"This work was planned on the brake “{key}”, which this shop does not have.\nPlan it on:",
-                names, 0, False,
-            )  # fmt: skip
+                self,
+                tr("Another brake"),
+                tr("This work was planned on the brake “{key}”, which this shop does not have.\nPlan it on:").format(key=key),
+                names,
+                0,
+                False,
+            )
             if not taken:
                 return None
             chosen = list(brakes)[names.index(name)]
@@ -324,7 +331,7 @@ class Window(QMainWindow):
             if dialog.choice is Recover.DISCARD:
                 one.discard()
             elif dialog.choice is Recover.ASIDE:
-                self.say(f"Kept aside in {one.keep_aside()}.")
+                self.say(tr("Kept aside in {keep_aside}.").format(keep_aside=one.keep_aside()))
             elif dialog.choice is Recover.RESTORE and self._restore(one):
                 return
 
@@ -335,18 +342,18 @@ class Window(QMainWindow):
                 return False
             self.session.start_with(work, found.origin, unsaved=True, at=found.at)
         except (ValueError, OSError) as error:
-            self._refuse(f"{error} The copy is kept in {found.keep_aside()}.")
+            self._refuse(tr("{error} The copy is kept in {keep_aside}.").format(error=error, keep_aside=found.keep_aside()))
             return False
         self.session.keep_safe()
         found.discard()
-        self.say("Restored; not saved yet.")
+        self.say(tr("Restored; not saved yet."))
         return True
 
     def ask_open(self) -> None:
         """Ask which job to open."""
         if not self.may_leave():
             return
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", "", JOBS)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a job"), "", JOBS)
         if name:
             self.open_file(Path(name))
 
@@ -362,7 +369,7 @@ class Window(QMainWindow):
         except ChangedOnDisk as error:
             buttons = QMessageBox.StandardButton
             answer = QMessageBox.question(
-                self, "Zealous Crane", f"{error} Save over it? “No” asks for another place.",
+                self, "Zealous Crane", tr("{error} Save over it? “No” asks for another place.").format(error=error),
                 buttons.Yes | buttons.No | buttons.Cancel, buttons.Cancel,
             )  # fmt: skip
             if answer == buttons.No:
@@ -373,7 +380,7 @@ class Window(QMainWindow):
         except FileError as error:
             self._refuse(str(error))
             return False
-        self.say(f"Saved {path.name}.")
+        self.say(tr("Saved {name}.").format(name=path.name))
         return True
 
     def _save_over(self, path: Path) -> bool:
@@ -382,19 +389,19 @@ class Window(QMainWindow):
         except FileError as error:
             self._refuse(str(error))
             return False
-        self.say(f"Saved {path.name}.")
+        self.say(tr("Saved {name}.").format(name=path.name))
         return True
 
     def ask_save(self) -> bool:
         """Ask where to save."""
-        name, _ = QFileDialog.getSaveFileName(self, "Save the job", f"{_file_name(self.session.job.name)}.json", JOBS)
+        name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{_file_name(self.session.job.name)}.json", JOBS)
         return bool(name) and self.save_to(with_ending(Path(name), "json"))
 
     def ask_export(self, writer: Writer) -> None:
         """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
         ending = writer.ending
         stem = _file_name(self.session.job.name) + writer.suffix
-        name, _ = QFileDialog.getSaveFileName(self, "Hand over", f"{stem}.{ending}", f"{ending.upper()} (*.{ending})")
+        name, _ = QFileDialog.getSaveFileName(self, tr("Hand over"), f"{stem}.{ending}", f"{ending.upper()} (*.{ending})")
         if name:
             self.export(with_ending(Path(name), ending), writer)
 
@@ -408,14 +415,16 @@ class Window(QMainWindow):
         session = self.session
         writer = writer or writer_for(path.suffix.lower().removeprefix("."))
         if writer is None:
-            self._refuse(f"{path.name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.")
+            self._refuse(
+                tr("{name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.").format(name=path.name)
+            )
             return False
         if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
             # Only a plan of this very job is ever written, and not one that may change on the screen in a moment.
             self._refuse(
-                "The bends of this part are still being worked out; try again in a moment."
+                tr("The bends of this part are still being worked out; try again in a moment.")
                 if session.planning or session.looking
-                else "There is no plan of this part yet: planning was called off. Plan again first."
+                else tr("There is no plan of this part yet: planning was called off. Plan again first.")
             )
             return False
         try:
@@ -423,12 +432,12 @@ class Window(QMainWindow):
         except FileError as error:
             self._refuse(str(error))
             return False
-        self.say(f"Wrote {path.name}.")
+        self.say(tr("Wrote {name}.").format(name=path.name))
         return True
 
     def ask_brake(self) -> None:
         """Ask for a brake file and keep it in the shop."""
-        name, _ = QFileDialog.getOpenFileName(self, "Bring in a brake", "", "Brakes (*.json)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Bring in a brake"), "", tr("Brakes (*.json)"))
         if name:
             self.bring_brake(Path(name))
 
@@ -463,16 +472,22 @@ class Window(QMainWindow):
     def show_log(self) -> None:
         """Say where the log is."""
         QMessageBox.information(
-            self, "The log", f"When something goes wrong in the program itself, it is written in\n\n{log_path()}"
+            self,
+            tr("The log"),
+            tr("When something goes wrong in the program itself, it is written in\n\n{log_path}").format(log_path=log_path()),
         )
 
     def safety(self) -> None:
         """What comes before any plan."""
         QMessageBox.information(
             self,
-            "Safety first",
-            f"{FIRST}\n\nA plan is arithmetic, not permission: never exceed the rated thickness, keep hands clear of clamp and "
-            "leaf, never reach past a guard, and bend a test strip before the part.",
+            tr("Safety first"),
+            FIRST
+            + "\n\n"
+            + tr(
+                "A plan is arithmetic, not permission: never exceed the rated thickness, keep hands clear of clamp and leaf, "
+                "never reach past a guard, and bend a test strip before the part."
+            ),
         )
 
     def may_leave(self) -> bool:
@@ -481,7 +496,10 @@ class Window(QMainWindow):
             return True
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
-            self, "Zealous Crane", f"Save “{self.session.job.name}” first?", buttons.Save | buttons.Discard | buttons.Cancel
+            self,
+            "Zealous Crane",
+            tr("Save “{name}” first?").format(name=self.session.job.name),
+            buttons.Save | buttons.Discard | buttons.Cancel,
         )
         if answer == buttons.Save:
             return self.save()

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QV
 from ..blank import Blank, MadeBy
 from ..brake import Brake
 from ..measure import Units
+from ..measure.words import tr
 from ..metal import Springback
 from ..plan import PlannedStroke, Setting, Verdict, stroke_for, toolings
 from .canvas import Canvas
@@ -51,12 +52,12 @@ class WorkingPage(QWidget):
         self.says.setTextFormat(Qt.TextFormat.PlainText)
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
-        self.bar.setAccessibleName("Folds that stand in the farthest order")
-        self.stop, self.again = QPushButton("Stop planning"), QPushButton("Plan again")
+        self.bar.setAccessibleName(tr("Folds that stand in the farthest order"))
+        self.stop, self.again = QPushButton(tr("Stop planning")), QPushButton(tr("Plan again"))
         self.stop.clicked.connect(session.stop_planning)
         self.again.clicked.connect(self._again)
-        self.brake = Canvas("The flat sheet in the brake", self._paint_brake, QSize(360, 240))
-        self.flat = Canvas("The blank", self._paint_flat, QSize(300, 200))
+        self.brake = Canvas(tr("The flat sheet in the brake"), self._paint_brake, QSize(360, 240))
+        self.flat = Canvas(tr("The blank"), self._paint_flat, QSize(300, 200))
         buttons = QHBoxLayout()
         buttons.addWidget(self.stop)
         buttons.addWidget(self.again)
@@ -96,14 +97,14 @@ class WorkingPage(QWidget):
         self._stroke = flat_on(session.blank, session.brake)
         self._judged = 0
         working = session.planning
-        self.title.setText("Working out the bends …" if working else "There is no plan of this part.")
+        self.title.setText(tr("Working out the bends …") if working else tr("There is no plan of this part."))
         self.stop.setVisible(working)
         self.again.setVisible(not working)
         self.bar.setVisible(working)
         if working:
             self._advance(session.planner.judged, session.planner.standing, session.planner.of)
         else:
-            self.says.setText("Planning was called off. Plan again, or change something.")
+            self.says.setText(tr("Planning was called off. Plan again, or change something."))
         self.brake.setVisible(self._stroke is not None)
         self.brake.update()
         self.flat.update()
@@ -115,9 +116,13 @@ class WorkingPage(QWidget):
         self._judged = max(judged, self._judged)
         self.bar.setRange(0, max(of, 1))
         self.bar.setValue(len(standing))
-        done = f"{len(standing)} of {of} folds stand in the farthest order so far" if of else "the first strokes are looked at"
+        done = (
+            tr("{standing} of {of} folds stand in the farthest order so far").format(standing=len(standing), of=of)
+            if of
+            else tr("the first strokes are looked at")
+        )
         which = f": {', '.join(standing)}" if standing else ""
-        self.says.setText(f"{self._judged} strokes judged; {done}{which}.")
+        self.says.setText(tr("{judged} strokes judged; {done}{which}.").format(judged=self._judged, done=done, which=which))
 
     def _paint_brake(self, p: QPainter, rect: QRectF) -> None:
         if self._stroke is not None:

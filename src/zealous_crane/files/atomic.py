@@ -9,6 +9,8 @@ import tempfile
 import time
 from pathlib import Path
 
+from ..measure.words import tr
+
 MARK = ".crane-part"
 """Ending of what is being written; what a crash left behind is known by it."""
 
@@ -38,19 +40,23 @@ def write_atomically(path: Path, data: bytes) -> None:
             standing = None
         if standing is not None and not stat.S_ISREG(standing.st_mode):
             if stat.S_ISDIR(standing.st_mode):
-                raise IsADirectoryError(21, "it is a folder")
+                raise IsADirectoryError(21, tr("it is a folder"))
             with open(place, "wb", buffering=0) as device:
                 device.write(data)
             return
         _replace(place, data, standing)
     except (OSError, ValueError) as error:
         why = getattr(error, "strerror", None) or str(error)
-        raise FileError(f"{shown(path)} could not be written: {why}. Nothing was changed; save it somewhere else.") from None
+        raise FileError(
+            tr("{path} could not be written: {why}. Nothing was changed; save it somewhere else.").format(
+                path=shown(path), why=why
+            )
+        ) from None
 
 
 def _replace(place: Path, data: bytes, standing: os.stat_result | None) -> None:
     if standing is not None and not os.access(place, os.W_OK):
-        raise PermissionError(13, "it is not yours to write")
+        raise PermissionError(13, tr("it is not yours to write"))
     # A long name leaves no room for more: the part's own name is kept short.
     handle, temporary = tempfile.mkstemp(prefix=f".{place.name[:40]}.", suffix=MARK, dir=place.parent)
     try:

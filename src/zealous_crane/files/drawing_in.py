@@ -24,6 +24,7 @@ from ..blank import Path
 from ..measure import INCH
 from ..measure.report import plain
 from ..measure.text import cut
+from ..measure.words import tr
 from ..part import DrawnFlat, DrawnFold
 from ..part.drawn_flat import MOST_CORNERS
 from .drawing import APP
@@ -111,41 +112,63 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
     loops = [loop for loop in gathered.closed if loop]
     double = _without_doubles(gathered)
     if double:
-        said.append(f"{double} doubled {'line was' if double == 1 else 'lines were'} left out.")
+        said.append(
+            tr("{double} doubled {which} left out.").format(
+                double=double, which=tr("line was") if double == 1 else tr("lines were")
+            )
+        )
     chained, open_ends = chain(gathered.cut)
     loops += chained
     for ends in open_ends[:5]:
         said.append(
-            f"A line from {ends[0][0]:.2f}, {ends[0][1]:.2f} to {ends[1][0]:.2f}, {ends[1][1]:.2f} mm does not close; it was left out."
+            tr("A line from {ends:.2f}, {ends_2:.2f} to {ends_3:.2f}, {ends_4:.2f} mm does not close; it was left out.").format(
+                ends=ends[0][0], ends_2=ends[0][1], ends_3=ends[1][0], ends_4=ends[1][1]
+            )
         )
     if len(open_ends) > 5:
-        said.append(f"{len(open_ends) - 5} more lines do not close and were left out.")
+        said.append(tr("{open_ends} more lines do not close and were left out.").format(open_ends=len(open_ends) - 5))
     if not loops:
         raise DrawingError(
-            f"{cut(path.name)} has no closed outline."
-            + (f" {said[-1]}" if open_ends else " Draw the edge of the part as one closed line.")
+            tr("{name} has no closed outline.").format(name=cut(path.name))
+            + (f" {said[-1]}" if open_ends else tr(" Draw the edge of the part as one closed line."))
         )
     outline, holes = _sorted_loops(loops, said)
     if gathered.chorded:
         said.append(
-            f"{gathered.chorded} {'curve was' if gathered.chorded == 1 else 'curves were'} taken as short straight pieces."
+            tr("{chorded} {which} taken as short straight pieces.").format(
+                chorded=gathered.chorded, which=tr("curve was") if gathered.chorded == 1 else tr("curves were")
+            )
         )
     if gathered.round_folds:
-        said.append(f"{gathered.round_folds} round fold lines were left out: a brake folds along straight lines.")
+        said.append(
+            tr("{round_folds} round fold lines were left out: a brake folds along straight lines.").format(
+                round_folds=gathered.round_folds
+            )
+        )
     for kind, count in sorted(gathered.strange.items()):
-        said.append(f"{count} × {kind} was not understood and left out.")
+        said.append(tr("{count} × {kind} was not understood and left out.").format(count=count, kind=kind))
     folds, asked = _folds(gathered, angle, _spread(outline))
     if asked:
         numbers = ", ".join(str(i) for i in asked[:8]) + (" …" if len(asked) > 8 else "")
-        said.append(f"The angle of fold {numbers} is not written; {angle:g}° was taken. Set it in Shape.")
+        said.append(
+            tr("The angle of fold {numbers} is not written; {angle:g}° was taken. Set it in Shape.").format(
+                numbers=numbers, angle=angle
+            )
+        )
     most = max(len(outline), *(len(hole) for hole in holes), 0)
     if most > MOST_CORNERS:
         raise DrawingError(
-            f"{cut(path.name)} has a line of {most} corners; up to {MOST_CORNERS} can be worked out. Draw it with arcs."
+            tr("{name} has a line of {most} corners; up to {MOST_CORNERS} can be worked out. Draw it with arcs.").format(
+                name=cut(path.name), most=most, MOST_CORNERS=MOST_CORNERS
+            )
         )
     size = _spread(outline)
     if max(size) < 8 or max(size) > 8000:
-        said.append(f"The part is {size[0]:.4g} × {size[1]:.4g} mm. If that is wrong, the drawing's units are.")
+        said.append(
+            tr("The part is {size:.4g} × {size_2:.4g} mm. If that is wrong, the drawing's units are.").format(
+                size=size[0], size_2=size[1]
+            )
+        )
     marks = tuple((m.start[0], m.start[1], m.end[0], m.end[1]) for m in gathered.marks)
     try:
         flat = DrawnFlat(outline=outline, holes=tuple(holes), folds=tuple(folds), marks=marks)
@@ -158,13 +181,17 @@ def _open(path: FilePath) -> Any:
     try:
         standing = path.stat()
         if not stat.S_ISREG(standing.st_mode):
-            raise DrawingError(f"{cut(path.name)} is not a file.")
+            raise DrawingError(tr("{name} is not a file.").format(name=cut(path.name)))
         if standing.st_size > LARGEST:
-            raise DrawingError(f"{cut(path.name)} is far too large for the drawing of a flat.")
+            raise DrawingError(tr("{name} is far too large for the drawing of a flat.").format(name=cut(path.name)))
         text = path.read_bytes()
         entities = len(_BEGINS.findall(text))
         if entities > MOST_WRITTEN:
-            raise DrawingError(f"{cut(path.name)} holds {entities} entities: too many for the flat of one part.")
+            raise DrawingError(
+                tr("{name} holds {entities} entities: too many for the flat of one part.").format(
+                    name=cut(path.name), entities=entities
+                )
+            )
         try:
             document = ezdxf.readfile(path)
         except (ezdxf.DXFError, ValueError, KeyError, IndexError, TypeError, AttributeError, RecursionError):
@@ -173,10 +200,12 @@ def _open(path: FilePath) -> Any:
     except DrawingError:
         raise
     except OSError as error:
-        raise DrawingError(f"{cut(path)} could not be read: {error.strerror or cut(error)}.") from None
+        raise DrawingError(
+            tr("{path} could not be read: {value}.").format(path=cut(path), value=error.strerror or cut(error))
+        ) from None
     except Exception:
         # The reader of drawings fails in many ways on a damaged file.
-        raise DrawingError(f"{cut(path.name)} is damaged, or not a DXF drawing.") from None
+        raise DrawingError(tr("{name} is damaged, or not a DXF drawing.").format(name=cut(path.name))) from None
     return document
 
 
@@ -187,7 +216,9 @@ def _scale(document: Any, unit: float | None, said: list[str]) -> float:
     if named in _UNITS:
         return _UNITS[named]
     inches = _whole(document.header.get("$MEASUREMENT", 1)) == 0
-    said.append(f"The drawing names no unit; it was read in {'inches' if inches else 'millimetres'}.")
+    said.append(
+        tr("The drawing names no unit; it was read in {which}.").format(which=tr("inches") if inches else tr("millimetres"))
+    )
     return INCH if inches else 1.0
 
 
@@ -214,7 +245,11 @@ def _entities(container: Any) -> Iterator[Any]:
             continue
         seen += 1
         if seen > MOST:
-            raise DrawingError(f"The drawing has more than {MOST} lines, blocks opened up: too many for the flat of one part.")
+            raise DrawingError(
+                tr("The drawing has more than {MOST} lines, blocks opened up: too many for the flat of one part.").format(
+                    MOST=MOST
+                )
+            )
         if entity.dxftype() == "INSERT" and depth < 6:
             try:
                 waiting.append((iter(list(itertools.islice(entity.virtual_entities(), MOST))), depth + 1))
@@ -395,10 +430,16 @@ def _sorted_loops(loops: list[list[Side]], said: list[str]) -> tuple[Corners, li
             holes.append(_corners(loops[i]))
     if outside:
         said.append(
-            f"{outside} closed {'line' if outside == 1 else 'lines'} outside the largest outline or across it left out: other parts?"
+            tr("{outside} closed {which} outside the largest outline or across it left out: other parts?").format(
+                outside=outside, which=tr("line") if outside == 1 else tr("lines")
+            )
         )
     if nested:
-        said.append(f"{nested} closed {'line' if nested == 1 else 'lines'} inside holes left out.")
+        said.append(
+            tr("{nested} closed {which} inside holes left out.").format(
+                nested=nested, which=tr("line") if nested == 1 else tr("lines")
+            )
+        )
     return outline, holes
 
 
@@ -424,7 +465,9 @@ def _folds(gathered: _Gathered, angle: float, size: tuple[float, float]) -> tupl
                 name=name, crease=written.get("crease") == "1",
             ))  # fmt: skip
         except ValidationError as error:
-            raise DrawingError(f"Fold line {number} of the drawing: {plain(error)}") from None
+            raise DrawingError(
+                tr("Fold line {number} of the drawing: {error}").format(number=number, error=plain(error))
+            ) from None
     return folds, asked
 
 

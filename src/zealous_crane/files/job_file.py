@@ -12,6 +12,7 @@ from ..job import FORMAT, VERSION, Job
 from ..measure.plain_json import parse_json, read_json
 from ..measure.report import readable
 from ..measure.text import cut
+from ..measure.words import tr
 from ..work import WORK_FORMAT, FitError, Work
 from .atomic import shown, write_atomically
 
@@ -28,11 +29,13 @@ def _read(path: Path) -> dict[str, Any]:
     try:
         data = read_json(path, LARGEST)
     except OSError as error:
-        raise JobFileError(f"{shown(path)} could not be read: {error.strerror or error}.") from None
+        raise JobFileError(
+            tr("{path} could not be read: {value}.").format(path=shown(path), value=error.strerror or error)
+        ) from None
     except UnicodeDecodeError:
-        raise JobFileError(f"{name} is not a job file: it is not text.") from None
+        raise JobFileError(tr("{name} is not a job file: it is not text.").format(name=name)) from None
     except (ValueError, RecursionError, MemoryError) as error:
-        raise JobFileError(f"{name} is damaged or not a job file: {cut(error)}.") from None
+        raise JobFileError(tr("{name} is damaged or not a job file: {error}.").format(name=name, error=cut(error))) from None
     return _checked(data, name)
 
 
@@ -40,17 +43,25 @@ def _from_stdin() -> Any:
     try:
         text = sys.stdin.buffer.read(LARGEST + 1)
         if len(text) > LARGEST:
-            raise ValueError("it is far too large")
+            raise ValueError(tr("it is far too large"))
         return parse_json(text.decode("utf-8"))
     except (ValueError, RecursionError, MemoryError) as error:
-        raise JobFileError(f"Standard input is damaged or not a job file: {cut(error)}.") from None
+        raise JobFileError(tr("Standard input is damaged or not a job file: {error}.").format(error=cut(error))) from None
 
 
 def _checked(data: Any, name: str) -> dict[str, Any]:
     if not isinstance(data, dict) or data.get("format") not in (FORMAT, WORK_FORMAT):
-        raise JobFileError(f'{name} is not a job file of this program: it does not say "format": "{FORMAT}".')
+        raise JobFileError(
+            tr('{name} is not a job file of this program: it does not say "format": "{FORMAT}".').format(
+                name=name, FORMAT=FORMAT
+            )
+        )
     if isinstance(data.get("version"), int) and data["version"] > VERSION:
-        raise JobFileError(f"{name} was written by a newer version of this program (file version {data['version']}).")
+        raise JobFileError(
+            tr("{name} was written by a newer version of this program (file version {data}).").format(
+                name=name, data=data["version"]
+            )
+        )
     return data
 
 
@@ -86,7 +97,7 @@ def work_from(data: Any, name: str) -> Work:
     except FitError as error:
         raise JobFileError(f"{name}: {error}") from None
     except RecursionError:
-        raise JobFileError(f"{name}: its design is nested far too deeply.") from None
+        raise JobFileError(tr("{name}: its design is nested far too deeply.").format(name=name)) from None
 
 
 def read_job(path: Path, part: str | None = None) -> Job:
@@ -106,7 +117,7 @@ def read_job(path: Path, part: str | None = None) -> Job:
         if part in (str(number), job.name):
             return job
     known = "; ".join(f"{i} {job.name}" for i, job in enumerate(work.parts, start=1))
-    raise JobFileError(f"{Path(path).name} has no part {part}. It has: {known}.")
+    raise JobFileError(tr("{name} has no part {part}. It has: {known}.").format(name=Path(path).name, part=part, known=known))
 
 
 def write_job(job: Job, path: Path) -> None:

@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 
 from ..blank.path import Path as Edge
+from ..measure.words import tr
 from .drawing_in import DrawingError, read_drawing
 
 LEVEL = 0.05
@@ -30,11 +31,11 @@ def read_outline(path: Path, *, die: bool) -> tuple[tuple[float, float], ...]:
         level = np.sort(ring[ring[:, 1] > top - LEVEL][:, 0])
         gaps = np.diff(level)
         if len(gaps) == 0 or gaps.max() < LEVEL:
-            raise DrawingError(f"{path.name}: the top of the die shows no V between two shoulders.")
+            raise DrawingError(tr("{name}: the top of the die shows no V between two shoulders.").format(name=path.name))
         # The V is the widest stretch between two level corners that dips below them.
         dips = [i for i in range(len(gaps)) if _dips(ring, level[i], level[i + 1], top)]
         if not dips:
-            raise DrawingError(f"{path.name}: the top of the die shows no V between two shoulders.")
+            raise DrawingError(tr("{name}: the top of the die shows no V between two shoulders.").format(name=path.name))
         i = max(dips, key=lambda k: float(gaps[k]))
         middle = (level[i] + level[i + 1]) / 2
         moved = ring - np.array([middle, top])

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from ..blank import Blank
 from ..job import Job
+from ..measure.words import tr
 from ..plan import Plan
 from .drawing import write_dxf
 from .plan_file import write_plan
@@ -46,7 +47,7 @@ class Subject:
             ValueError: there is none; whoever writes looks at :attr:`Writer.needs` first.
         """
         if self.plan is None:
-            raise ValueError("there is no plan to be written")
+            raise ValueError(tr("there is no plan to be written"))
         return self.plan
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from .text import cut
+from .words import tr
 
 
 class AngleError(ValueError):
@@ -21,9 +22,11 @@ def parse_angle(text: str) -> float:
     try:
         value = float(read.replace(",", "."))
     except ValueError:
-        raise AngleError(f"{cut(text.strip())!r} could not be read. Write an angle such as 90 or 92.5°.") from None
+        raise AngleError(
+            tr("{what!r} could not be read. Write an angle such as 90 or 92.5°.").format(what=cut(text.strip()))
+        ) from None
     if not math.isfinite(value) or abs(value) > 180:
-        raise AngleError(f"{cut(text.strip())} is not between −180° and 180°.")
+        raise AngleError(tr("{what} is not between −180° and 180°.").format(what=cut(text.strip())))
     return value
 
 

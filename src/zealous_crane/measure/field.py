@@ -10,11 +10,12 @@ from pydantic import AfterValidator, BeforeValidator, WithJsonSchema
 from .angle import parse_angle
 from .length import LONGEST, parse_length, show_length
 from .length import Units as _Units
+from .words import tr
 
 
 def _no_truth(value: Any) -> Any:
     if isinstance(value, bool):
-        raise ValueError(f"{str(value).lower()} is no number")
+        raise ValueError(tr("{lower} is no number").format(lower=str(value).lower()))
     return value
 
 
@@ -25,19 +26,21 @@ def _read_length(value: Any) -> Any:
 
 def _finite(value: float) -> float:
     if not math.isfinite(value) or abs(value) > LONGEST:
-        raise ValueError(f"{value} mm is not a length that can be planned (up to {LONGEST:,.0f} mm)")
+        raise ValueError(
+            tr("{value} mm is not a length that can be planned (up to {LONGEST:,.0f} mm)").format(value=value, LONGEST=LONGEST)
+        )
     return value
 
 
 def _not_negative(value: float) -> float:
     if value < 0:
-        raise ValueError("must not be negative")
+        raise ValueError(tr("must not be negative"))
     return value
 
 
 def _positive(value: float) -> float:
     if value <= 0:
-        raise ValueError(f"{show_length(value, _Units.MM)} is not more than zero")
+        raise ValueError(tr("{value} is not more than zero").format(value=show_length(value, _Units.MM)))
     return value
 
 

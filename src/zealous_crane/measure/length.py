@@ -8,6 +8,7 @@ from enum import StrEnum
 from fractions import Fraction
 
 from .text import cut
+from .words import tr
 
 INCH = 25.4
 """Millimetres in an inch (exact by definition since 1959)."""
@@ -80,7 +81,9 @@ def _plain(text: str) -> str:
         first = _THOUSANDS.search(read)
         said = first[0] if first else ""
         raise LengthError(
-            f"{said} could be {said.replace(',', '.')} or {said.replace(',', '')}. Write one of them, without the comma."
+            tr("{said} could be {replace} or {replace_2}. Write one of them, without the comma.").format(
+                said=said, replace=said.replace(",", "."), replace_2=said.replace(",", "")
+            )
         )
     read = re.sub(r"(?<=\d),(?=\d)", ".", read)
     return re.sub(r"\s+", " ", read).strip()
@@ -104,10 +107,10 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
     216.0
     """
     if len(text) > LONGEST_TEXT:
-        raise LengthError(f'{cut(text)!r} is too long for a length. Write one such as 8 1/2" or 216 mm.')
+        raise LengthError(tr('{text!r} is too long for a length. Write one such as 8 1/2" or 216 mm.').format(text=cut(text)))
     read = _plain(text)
     if not read:
-        raise LengthError('Nothing was written. Write a length such as 8 1/2" or 216 mm.')
+        raise LengthError(tr('Nothing was written. Write a length such as 8 1/2" or 216 mm.'))
     sign = 1.0
     if read[0] in "+-":
         sign, read = (-1.0 if read[0] == "-" else 1.0), read[1:].strip()
@@ -130,7 +133,11 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
         if rest and not unit:
             raise _unreadable(text)
     if total > LONGEST:
-        raise LengthError(f"{cut(text.strip())} is {total:,.0f} mm. Lengths up to {LONGEST:,.0f} mm can be planned.")
+        raise LengthError(
+            tr("{what} is {total:,.0f} mm. Lengths up to {LONGEST:,.0f} mm can be planned.").format(
+                what=cut(text.strip()), total=total, LONGEST=LONGEST
+            )
+        )
     # A picometre is noise from the inch factor; dropping it keeps 8 1/2 at 215.9 exactly.
     return sign * round(total, 9)
 
@@ -142,13 +149,17 @@ def _piece_value(piece: re.Match[str], text: str) -> tuple[float, str]:
         raise _unreadable(text)
     top, bottom = int(piece["top"]), int(piece["bottom"])
     if bottom == 0:
-        raise LengthError(f'{cut(text.strip())} has a fraction over zero. Write a length such as 3/8".')
+        raise LengthError(tr('{what} has a fraction over zero. Write a length such as 3/8".').format(what=cut(text.strip())))
     return float(Fraction(int(piece["whole"] or 0)) + Fraction(top, bottom)), piece["unit_f"] or ""
 
 
 def _unit_scale(unit: str, units: Units, text: str) -> float:
     if unit not in _UNIT:
-        raise LengthError(f"{cut(text.strip())}: the unit {cut(unit)!r} is not known. Use \", in, ', ft, mm, cm or m.")
+        raise LengthError(
+            tr("{what}: the unit {unit!r} is not known. Use \", in, ', ft, mm, cm or m.").format(
+                what=cut(text.strip()), unit=cut(unit)
+            )
+        )
     scale = _UNIT[unit]
     return scale if scale is not None else (INCH if units.is_inch else 1.0)
 

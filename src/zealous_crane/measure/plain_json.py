@@ -6,6 +6,8 @@ import json
 from pathlib import Path
 from typing import Any
 
+from .words import tr
+
 
 def read_json(path: Path, largest: int) -> Any:
     """What a JSON file holds. Never more than ``largest`` bytes are read, whatever kind of file it is.
@@ -19,7 +21,7 @@ def read_json(path: Path, largest: int) -> Any:
     with Path(path).open("rb") as file:
         data = file.read(largest + 1)
     if len(data) > largest:
-        raise ValueError("it is far too large")
+        raise ValueError(tr("it is far too large"))
     return parse_json(data.decode("utf-8"))
 
 
@@ -28,17 +30,17 @@ def parse_json(text: str) -> Any:
     try:
         return json.loads(text, object_pairs_hook=_once, parse_constant=_no_number)
     except RecursionError:
-        raise ValueError("it is nested far too deeply") from None
+        raise ValueError(tr("it is nested far too deeply")) from None
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for key, value in pairs:
         if key in found:
-            raise ValueError(f"the field {key[:80]!r} stands there twice")
+            raise ValueError(tr("the field {key!r} stands there twice").format(key=key[:80]))
         found[key] = value
     return found
 
 
 def _no_number(text: str) -> Any:
-    raise ValueError(f"{text} is no number a size can have")
+    raise ValueError(tr("{text} is no number a size can have").format(text=text))

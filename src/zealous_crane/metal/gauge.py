@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from ..measure import INCH
+from ..measure.words import tr
 
 # Manufacturers' Standard Gauge for steel sheet, inches. Each number stands for a weight in ounces per
 # square foot over 41.82 lb per square foot per inch of thickness; values from memory, tested against the weights.
@@ -63,7 +64,11 @@ class GaugeTable:
             return self.inches[gauge] * INCH
         except KeyError:
             low, high = min(self.inches), max(self.inches)
-            raise ValueError(f"{gauge} ga is not in the {self.name} gauge ({low} to {high}).") from None
+            raise ValueError(
+                tr("{gauge} ga is not in the {name} gauge ({low} to {high}).").format(
+                    gauge=gauge, name=self.name, low=low, high=high
+                )
+            ) from None
 
     def nearest(self, thickness: float) -> int:
         """The gauge number nearest to a thickness in mm."""

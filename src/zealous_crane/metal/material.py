@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..measure.words import tr
 from .gauge import GaugeTable, gauge_table
 
 
@@ -108,4 +109,6 @@ def material(key: str) -> Material:
     try:
         return MATERIALS[key]
     except KeyError:
-        raise ValueError(f"The metal {key!r} is not known. Known: {', '.join(MATERIALS)}.") from None
+        raise ValueError(
+            tr("The metal {key!r} is not known. Known: {MATERIALS}.").format(key=key, MATERIALS=", ".join(MATERIALS))
+        ) from None

@@ -9,6 +9,7 @@ from functools import lru_cache
 
 from ..measure import LengthError, Units, parse_length, show_length
 from ..measure.text import cut
+from ..measure.words import tr
 from .material import MILD_TENSILE, Material
 
 _GAUGE = re.compile(r"^\s*(?:#\s*(\d+)|(\d+)\s*(?:ga|gauge|g)\.?)\s*$", re.IGNORECASE)
@@ -30,8 +31,9 @@ def _asked(written: str, thickness: float, units: Units) -> None:
     if units.is_inch and bare and thickness > PLATE:
         value = bare[1].replace(",", ".")
         raise ValueError(
-            f"A thickness of {value} could be {value} mm or {value} inch ({show_length(thickness, Units.MM)}). Write {value} mm or "
-            f'{value}".'
+            tr(
+                'A thickness of {value} could be {value} mm or {value} inch ({thickness}). Write {value} mm or {value}".'
+            ).format(value=value, thickness=show_length(thickness, Units.MM))
         )
 
 
@@ -66,8 +68,10 @@ class Sheet:
                 _asked(written, thickness, units)
             except LengthError:
                 raise ValueError(
-                    f"The thickness {cut(written.strip())!r} could not be read. Write a gauge such as 22 ga, "
-                    'or a length such as 0.030" or 0.8 mm.'
+                    tr(
+                        "The thickness {what!r} could not be read. Write a gauge such as 22 ga, or a length such as "
+                        '0.030" or 0.8 mm.'
+                    ).format(what=cut(written.strip()))
                 ) from None
         if not THINNEST <= thickness <= THICKEST:
             hint = f" Did you mean {written.strip()} ga?" if written.strip().isdigit() else ""
@@ -75,8 +79,9 @@ class Sheet:
             shown = units.fine
             low, high = show_length(THINNEST, shown), show_length(THICKEST, shown)
             raise ValueError(
-                f"The thickness {cut(written.strip())} is {show_length(thickness, shown)}; "
-                f"sheet and plate run from {low} to {high}.{hint}"
+                tr("The thickness {what} is {thickness}; sheet and plate run from {low} to {high}.{hint}").format(
+                    what=cut(written.strip()), thickness=show_length(thickness, shown), low=low, high=high, hint=hint
+                )
             )
         return cls(metal, thickness, written.strip())
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..measure.words import tr
 from .sheet import Sheet
 
 PLAIN_OVERBEND = 2.0
@@ -34,7 +35,7 @@ class Springback:
     @property
     def bottomed(self) -> Springback:
         """What is left of it when the bend is bottomed."""
-        return Springback(self.angle * BOTTOMED, f"{self.why}; a quarter of it, bottomed")
+        return Springback(self.angle * BOTTOMED, tr("{why}; a quarter of it, bottomed").format(why=self.why))
 
 
 def elastic_springback(sheet: Sheet, angle: float, radius: float) -> float:
@@ -76,17 +77,23 @@ def overbend(
     """
     share = abs(angle) / 90.0
     if measured is not None:
-        return Springback(measured * share, f"measured on a test strip: {measured:g}° at 90°")
+        return Springback(measured * share, tr("measured on a test strip: {measured:g}° at 90°").format(measured=measured))
     elastic = elastic_springback(sheet, angle, radius)
     if press:
         # The metal's figure is for a radius of one thickness; what is rounder opens more, by the elastic law.
         more = max(0.0, elastic - elastic_springback(sheet, angle, sheet.thickness))
         usual = sheet.metal.air_springback
-        why = f"in air on a press {sheet.metal.name.lower()} opens about {usual:g}° at 90° (from memory)"
-        return Springback(usual * share + more, why + (f", and {more:.1f}° more for its radius" if more >= 0.05 else ""))
+        why = tr("in air on a press {lower} opens about {usual:g}° at 90° (from memory)").format(
+            lower=sheet.metal.name.lower(), usual=usual
+        )
+        return Springback(
+            usual * share + more, why + (tr(", and {more:.1f}° more for its radius").format(more=more) if more >= 0.05 else "")
+        )
     custom = (CLOSING_OVERBEND if closing else PLAIN_OVERBEND) * share
     if elastic > custom:
-        return Springback(elastic, f"elastic estimate for {sheet.name} at its inside radius")
-    kind = "a wall closing between standing neighbours" if closing else "a plain flange"
+        return Springback(elastic, tr("elastic estimate for {name} at its inside radius").format(name=sheet.name))
+    kind = tr("a wall closing between standing neighbours") if closing else tr("a plain flange")
     low, high = (5, 10) if closing else (2, 5)
-    return Springback(custom, f"common practice for {kind}: {low}–{high}° at 90°, the low end taken")
+    return Springback(
+        custom, tr("common practice for {kind}: {low}–{high}° at 90°, the low end taken").format(kind=kind, low=low, high=high)
+    )

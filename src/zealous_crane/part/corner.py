@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.words import tr
 from .model import Written
 
 
@@ -126,7 +127,7 @@ class Corner(Written):
     @model_validator(mode="after")
     def _whole(self) -> Corner:
         if self.rule is CornerRule.TAB and self.tab is None:
-            raise ValueError("a corner closed by a tab needs the tab's length; give the tab first")
+            raise ValueError(tr("a corner closed by a tab needs the tab's length; give the tab first"))
         return self
 
 

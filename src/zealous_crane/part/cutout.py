@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.words import tr
 from .edge import Measured
 from .model import Written
 
@@ -63,16 +64,16 @@ class Cutout(Written):
     @model_validator(mode="after")
     def _whole(self) -> Cutout:
         if self.x.edge in ("front", "back"):
-            raise ValueError("x runs from left or right")
+            raise ValueError(tr("x runs from left or right"))
         if self.y.edge in ("left", "right"):
-            raise ValueError("y runs from front or back")
+            raise ValueError(tr("y runs from front or back"))
         if self.shape is HoleShape.ROUND:
             if self.width is not None:
-                raise ValueError("a round hole has a diameter and no width")
+                raise ValueError(tr("a round hole has a diameter and no width"))
         elif self.width is None:
-            raise ValueError(f"a {self.shape} needs a width")
+            raise ValueError(tr("a {shape} needs a width").format(shape=self.shape))
         elif self.shape is HoleShape.SLOT and self.width > self.length:
-            raise ValueError("a slot is at least as long as it is wide")
+            raise ValueError(tr("a slot is at least as long as it is wide"))
         return self
 
 

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Discriminator, Field, Tag, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.words import tr
 from .corner import Corner, CornerAt
 from .cutout import Cutout, Mark
 from .edge import EdgeName, Measured, edge_names
@@ -22,17 +23,21 @@ def _one_each(standing: tuple[Any, ...], known: tuple[str, ...], taken: tuple[st
     seen: set[str] = set(taken)
     for one in standing:
         if one.edge not in known:
-            raise ValueError(f"there is no {one.edge} edge here; this panel has {', '.join(known)}")
+            raise ValueError(
+                tr("there is no {edge} edge here; this panel has {known}").format(edge=one.edge, known=", ".join(known))
+            )
         if one.edge in taken:
-            raise ValueError("what stands on a flange stands on its free edge, written back, or on its ends, left and right")
+            raise ValueError(
+                tr("what stands on a flange stands on its free edge, written back, or on its ends, left and right")
+            )
         if one.edge in seen:
-            raise ValueError(f"each edge carries one flange, and {one.edge} has two")
+            raise ValueError(tr("each edge carries one flange, and {edge} has two").format(edge=one.edge))
         seen.add(one.edge)
 
 
 def _turns(angle: float) -> None:
     if abs(angle) < 1:
-        raise ValueError("a flange must turn by at least 1°")
+        raise ValueError(tr("a flange must turn by at least 1°"))
 
 
 class Flange(Written):
@@ -67,7 +72,7 @@ class Flange(Written):
     def _checked(self) -> Flange:
         _turns(self.angle)
         if self.radius is not None and self.radius < 0:
-            raise ValueError("the inside radius must not be negative")
+            raise ValueError(tr("the inside radius must not be negative"))
         _one_each(self.flanges, edge_names(4), ("front",))
         return self
 
@@ -95,12 +100,12 @@ class Facet(Written):
     def _checked(self) -> Facet:
         _turns(self.angle)
         if self.radius is not None and self.radius < 0:
-            raise ValueError("the inside radius must not be negative")
+            raise ValueError(tr("the inside radius must not be negative"))
         (u0, v0), (u1, v1) = self.corners[:2]
         if abs(v0) > 1e-9 or abs(v1) > 1e-9 or u1 <= u0:
-            raise ValueError("the first two corners lie on the fold line, left before right: (0, 0) and (its length, 0)")
+            raise ValueError(tr("the first two corners lie on the fold line, left before right: (0, 0) and (its length, 0)"))
         if min(v for _, v in self.corners[2:]) < -1e-9:
-            raise ValueError("all other corners lie beyond the fold line")
+            raise ValueError(tr("all other corners lie beyond the fold line"))
         names = edge_names(len(self.corners))
         _one_each(self.flanges, names, names[:1])
         return self
@@ -153,12 +158,14 @@ class PolygonBase(Written):
             (ax, ay), (bx, by), (cx, cy) = p[i], p[(i + 1) % n], p[(i + 2) % n]
             if (bx - ax) * (cy - by) - (by - ay) * (cx - bx) <= 1e-9:
                 raise ValueError(
-                    f"the base's corners must go round counter-clockwise and bulge outwards; corner {(i + 1) % n + 1} does not"
+                    tr("the base's corners must go round counter-clockwise and bulge outwards; corner {i} does not").format(
+                        i=(i + 1) % n + 1
+                    )
                 )
         area = sum(p[i][0] * p[(i + 1) % n][1] - p[(i + 1) % n][0] * p[i][1] for i in range(n)) / 2
         turns = sum(_turn(p[i], p[(i + 1) % n], p[(i + 2) % n]) for i in range(n))
         if area <= 0 or turns > 7:
-            raise ValueError("the base's outline crosses itself")
+            raise ValueError(tr("the base's outline crosses itself"))
         return self
 
 
@@ -199,5 +206,5 @@ class Design(Written):
         count = 4 if isinstance(self.base, Base) else len(self.base.corners)
         _one_each(self.flanges, edge_names(count))
         if len({c.at for c in self.corners}) != len(self.corners):
-            raise ValueError("one corner is described twice")
+            raise ValueError(tr("one corner is described twice"))
         return self

@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
+from ..measure.words import tr
 from .model import Written
 
 MOST_CORNERS = 3000
@@ -37,11 +38,11 @@ class DrawnFold(Written):
     @model_validator(mode="after")
     def _checked(self) -> DrawnFold:
         if math.dist(self.start, self.end) < 1e-3:
-            raise ValueError("a fold line needs some length")
+            raise ValueError(tr("a fold line needs some length"))
         if abs(self.angle) < 1:
-            raise ValueError("a fold must turn by at least 1°")
+            raise ValueError(tr("a fold must turn by at least 1°"))
         if self.radius is not None and self.radius < 0:
-            raise ValueError("the inside radius must not be negative")
+            raise ValueError(tr("the inside radius must not be negative"))
         return self
 
 

@@ -8,6 +8,8 @@ from typing import Annotated
 
 from pydantic import AfterValidator
 
+from ..measure.words import tr
+
 
 class Measured(StrEnum):
     """Which faces a size is read between; ``flat`` is the plain metal between two bends."""
@@ -48,7 +50,9 @@ def _known(value: str) -> str:
         return text
     if not re.fullmatch(r"edge-[1-9]\d{0,2}", text):
         raise ValueError(
-            f"an edge is front, right, back or left, or edge-1, edge-2 … of a panel with other corners, not {text}"
+            tr("an edge is front, right, back or left, or edge-1, edge-2 … of a panel with other corners, not {text}").format(
+                text=text
+            )
         )
     return text
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..measure.words import tr
 from .design import Design, Facet, Flange, Standing
 
 Path = tuple[int, ...]
@@ -48,7 +49,7 @@ def added(design: Design, carrier: Path, new: Standing) -> tuple[Design, Path]:
     if carrier:
         panel = at(design, carrier)
         if not isinstance(panel, Flange | Facet):
-            raise ValueError("a hem, a joggle or a seam carries nothing more")
+            raise ValueError(tr("a hem, a joggle or a seam carries nothing more"))
         grown = panel.model_copy(update={"flanges": (*panel.flanges, new)})
         return replaced(design, carrier, grown), (*carrier, len(panel.flanges))
     record = design.model_dump()

@@ -5,6 +5,8 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationInfo, field_validator
 
+from ..measure.words import tr
+
 MANY_LINES = ("note",)
 """Fields that may run over several lines."""
 
@@ -22,5 +24,5 @@ class Written(BaseModel):
             if isinstance(text, str):
                 allowed = "\n\t" if info.field_name in MANY_LINES else ""
                 if any(unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp") and c not in allowed for c in text):
-                    raise ValueError("is text of one line, of letters, figures and signs")
+                    raise ValueError(tr("is text of one line, of letters, figures and signs"))
         return value

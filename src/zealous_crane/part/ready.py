@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Self
 
 from ..measure import Sum, Units
+from ..measure.words import tr
 from .design import Design
 from .drawn_flat import DrawnFlat
 from .edge import Measured
@@ -42,7 +43,7 @@ class Ready(Written):
         """
         value = self.model_dump().get(size)
         if not isinstance(value, float):
-            raise ValueError(f"{self.label} has no size called {size}")
+            raise ValueError(tr("{label} has no size called {size}").format(label=self.label, size=size))
         if size not in self.walled:
             return value, value
         outside = getattr(self, "measured", Measured.INSIDE) is Measured.OUTSIDE

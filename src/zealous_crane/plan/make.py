@@ -8,6 +8,7 @@ from dataclasses import replace
 from ..blank import Blank, MadeBy, develop
 from ..brake import Brake, tool_radius
 from ..job import Job
+from ..measure.words import tr
 from .order.route import Costs, Failure, Moves, Route, Stages
 from .order.search import MOST, Search
 from .order.terms import Terms, Watch
@@ -68,7 +69,7 @@ def make_plan(
     strokes = [f for f in blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     if not strokes:
         steps = aside(blank, ())
-        said = "Nothing for the brake: " + (" ".join(s.says for s in steps) or "the part is flat.")
+        said = tr("Nothing for the brake: ") + (" ".join(s.says for s in steps) or tr("the part is flat."))
         return Plan(job, blank, brake, (), (), said, (), 0, steps, open=True)
     why = machine_of(brake).refused(blank, brake, job.units)
     if why is not None:
@@ -82,7 +83,7 @@ def make_plan(
     try:
         search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
     except WishError as error:
-        return no(job, blank, brake, "the order asked for contradicts itself", (str(error),))
+        return no(job, blank, brake, tr("the order asked for contradicts itself"), (str(error),))
     if isinstance(found, Failure):
         return failed(job, search, found)
     plan = _at_stations(planned(job, search, found), search, found)

@@ -14,7 +14,6 @@ from ..theme import Look, pixels
 from .frame import Scale
 from .sign import paint_state
 
-
 LEAST_SEEN = 120.0
 """mm of a wall that are seen beside tools however low these are."""
 

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen
 
 from ...measure import Units, show_length
+from ...measure.words import tr
 from ...plan import PieceKind, PlannedStroke, scene
 from ...plan.geometry.contact import hull
 from ..theme import Look, pixels
@@ -99,20 +100,20 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
         if x1 > x0:
             p.drawRect(QRectF(x0, band, x1 - x0, text * 0.3))
     p.setPen(look.color("works"))
-    p.drawText(QPointF(rect.left() + 4, band - text * 0.25), f"{engine.tooling.sections.noun}s may stand")
+    p.drawText(QPointF(rect.left() + 4, band - text * 0.25), tr("{noun}s may stand").format(noun=engine.tooling.sections.noun))
     p.setPen(QPen(look.color("ink"), 1.2))
     p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
     for x in (a, b):
         p.drawLine(QPointF(scale.point(x, 0).x(), y - 5), QPointF(scale.point(x, 0).x(), y + 5))
     ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
-    said = f"fold {show_length(setting.line.length, units, pretty=True)}"
+    said = tr("fold {length}").format(length=show_length(setting.line.length, units, pretty=True))
     if max(map(abs, ends)) < 0.5:
-        said += f"   ·   {noun}s cover it from end to end"
+        said += tr("   ·   {noun}s cover it from end to end").format(noun=noun)
     elif min(ends) >= 0:
         shown = " and ".join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
-        said += f"   ·   {noun}s stop {shown} short of its ends"
+        said += tr("   ·   {noun}s stop {shown} short of its ends").format(noun=noun, shown=shown)
     else:
-        said += f"   ·   {noun}s reach past its ends"
+        said += tr("   ·   {noun}s reach past its ends").format(noun=noun)
     p.drawText(
         QRectF(rect.left(), y + 3, rect.width(), text * 1.6), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, said
     )

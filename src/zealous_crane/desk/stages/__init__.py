@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...measure.words import tr
 from ..stage import Stage
 from .at_brake import AtBrake
 from .bend import BendStage
@@ -31,9 +32,9 @@ _FINGERS = (
 _BEND = (((1, 0.85), (0.42, 0.85), (0.3, 0.12)), ((0.0, 0.85), (0.05, 0.6), (0.12, 0.45), (0.2, 0.33)))
 
 STAGES = (
-    Stage("shape", "Shape", _BOX, lambda session, look, doors: ShapeStage(session, look, doors.add_part)),
-    Stage("lay-out", "Lay out", _FLAT, lambda session, look, doors: LayoutStage(session, look)),
-    Stage("tool-up", "Tool up", _FINGERS, lambda session, look, doors: ToolingStage(session, look, doors.edit_brake)),
-    Stage("bend", "Bend", _BEND, lambda session, look, doors: BendStage(session, look)),
+    Stage("shape", tr("Shape"), _BOX, lambda session, look, doors: ShapeStage(session, look, doors.add_part)),
+    Stage("lay-out", tr("Lay out"), _FLAT, lambda session, look, doors: LayoutStage(session, look)),
+    Stage("tool-up", tr("Tool up"), _FINGERS, lambda session, look, doors: ToolingStage(session, look, doors.edit_brake)),
+    Stage("bend", tr("Bend"), _BEND, lambda session, look, doors: BendStage(session, look)),
 )
 """A new stage is one line here and one in the commands; rail, keys, pictures and the window's stack follow."""

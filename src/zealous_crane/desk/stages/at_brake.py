@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...measure import AngleError, parse_angle, show_angle, show_length
+from ...measure.words import tr
 from ...plan import HandStep, Plan, PlannedStroke, set_up_of, width_text
 from ...plan.result.facts import held
 from ...plan.result.got import answer, answer_text
@@ -39,8 +40,8 @@ class AngleLine(QLineEdit):
     def __init__(self, page: AtBrake) -> None:
         super().__init__()
         self._page = page
-        self.setAccessibleName("Angle you got")
-        self.setPlaceholderText("angle you got, e.g. 88.5, then Return")
+        self.setAccessibleName(tr("Angle you got"))
+        self.setPlaceholderText(tr("angle you got, e.g. 88.5, then Return"))
         self.setMaxLength(12)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -78,7 +79,7 @@ class AtBrake(QWidget):
         self.at = 0
         self.got: dict[int, float] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("At the brake")
+        self.setAccessibleName(tr("At the brake"))
         self.count, self.title, self.hold, self.angle = QLabel(), QLabel(), QLabel(), QLabel()
         self.sections, self.care, self.answer = QLabel(), QLabel(), QLabel()
         self.count.setFont(font(17))
@@ -91,12 +92,12 @@ class AtBrake(QWidget):
         for label in (self.title, self.hold, self.sections, self.care, self.answer):
             label.setWordWrap(True)
             label.setTextFormat(Qt.TextFormat.PlainText)
-        self.tag = Canvas("The bend", self._paint_tag, QSize(140, 80))
-        self.end = Canvas("The brake from its end", self._paint_end, QSize(420, 320))
-        self.front = Canvas("The brake from the front", self._paint_front, QSize(420, 170))
+        self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 80))
+        self.end = Canvas(tr("The brake from its end"), self._paint_end, QSize(420, 320))
+        self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
         self.angle_got = AngleLine(self)
         self.angle_got.setFont(font(18))
-        self.back, self.done, self.out = QPushButton("◂  Back"), QPushButton("Done, next  ▸"), QPushButton("Leave")
+        self.back, self.done, self.out = QPushButton(tr("◂  Back")), QPushButton(tr("Done, next  ▸")), QPushButton(tr("Leave"))
         for button, run in ((self.back, self.previous), (self.done, self.next), (self.out, leave)):
             button.setFont(font(18, strong=True))
             button.setMinimumHeight(56)
@@ -176,7 +177,7 @@ class AtBrake(QWidget):
             self.at += 1
             self.refresh()
         elif self.steps:
-            self.answer.setText("That was the last one. Measure the part before you take the next sheet.")
+            self.answer.setText(tr("That was the last one. Measure the part before you take the next sheet."))
 
     def previous(self) -> None:
         """Back to the step before."""
@@ -214,17 +215,19 @@ class AtBrake(QWidget):
         self.body.show()
         if step is None:
             self.count.setText("")
-            self.title.setText("Nothing to bend.")
+            self.title.setText(tr("Nothing to bend."))
             self.hold.setText(plan.sentence)
             self.care.setText("")
             return
-        lots = f"  ·  {plan.job.quantity} parts through each step" if plan.job.quantity > 1 else ""
-        self.count.setText(f"{self.at + 1} of {len(self.steps)}{lots}")
+        lots = tr("  ·  {quantity} parts through each step").format(quantity=plan.job.quantity) if plan.job.quantity > 1 else ""
+        self.count.setText(tr("{at} of {steps}{lots}").format(at=self.at + 1, steps=len(self.steps), lots=lots))
         if stroke is None:
             assert isinstance(step, HandStep)
-            self.title.setText("By hand" if step.by != "own tool" else "Before the brake")
+            self.title.setText(tr("By hand") if step.by != "own tool" else tr("Before the brake"))
             self.hold.setText(step.says)
-            self.care.setText("▲  " + next((c.text for c in cautions_for(plan) if c.step == "by hand"), "Go slowly and look."))
+            self.care.setText(
+                "▲  " + next((c.text for c in cautions_for(plan) if c.step == "by hand"), tr("Go slowly and look."))
+            )
             return
         verdict = stroke.verdict
         name = stroke.name[:1].upper() + stroke.name[1:]
@@ -233,8 +236,14 @@ class AtBrake(QWidget):
         self.angle.setText(show_angle(found.stop_angle))
         said = found.machine.hold(held(plan, stroke), units)
         if not found.gauge.sighted:
-            what = f"outside of the {found.gauge.against}" if found.gauge.leg else f"edge of the {found.gauge.against}"
-            said += f" Stop {show_length(found.gauge.distance, units.fine)} behind the line, against the {what}."
+            what = (
+                tr("outside of the {against}").format(against=found.gauge.against)
+                if found.gauge.leg
+                else tr("edge of the {against}").format(against=found.gauge.against)
+            )
+            said += tr(" Stop {distance} behind the line, against the {what}.").format(
+                distance=show_length(found.gauge.distance, units.fine), what=what
+            )
         self.hold.setText(self._turn(plan, stroke) + said)
         setup = plan.setups[stroke.setup]
         blocks = width_text(setup.blocks, setup.tooling.marked_in, pretty=True)
@@ -244,9 +253,9 @@ class AtBrake(QWidget):
         words = [c.text for c in cautions_for(plan) if c.step == step_]
         watch = stroke.sentence() if verdict.by_hand > 0 else ""
         if verdict.flattens:
-            watch = "Then take it out and flatten the hem."
+            watch = tr("Then take it out and flatten the hem.")
         elif verdict.part_way:
-            watch = f"No farther: it is closed to {show_angle(verdict.final)} later."
+            watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
         self.care.setText("▲  " + " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else ""))))
         if stroke.number in self.got:
             self.answer.setText(answer_text(stroke, answer(stroke, found, self.got[stroke.number])))
@@ -257,10 +266,10 @@ class AtBrake(QWidget):
         """Whether the tools are set up anew for this stroke, or stand."""
         setup = plan.setups[stroke.setup]
         if stroke.number != setup.strokes[0]:
-            return "Leave: "
+            return tr("Leave: ")
         before = plan.setups[stroke.setup - 1] if stroke.setup else None
         stands = before is not None and before.tooling == setup.tooling and before.blocks == setup.blocks
-        return "Leave: " if stands else "Set up: "
+        return tr("Leave: ") if stands else tr("Set up: ")
 
     def _nose(self, plan: Plan, stroke: PlannedStroke) -> str:
         """Where the nose is set back to, when that is new with this stroke."""
@@ -268,7 +277,9 @@ class AtBrake(QWidget):
         before = plan.setups[stroke.setup - 1].setback if stroke.setup else -1.0
         if not setup.setback or stroke.number != setup.strokes[0] or abs(before - setup.setback) < 0.005:
             return ""
-        return f". Nose {show_length(setup.setback, plan.job.units.fine)} behind the bed's edge, both ends alike"
+        return tr(". Nose {setback} behind the bed's edge, both ends alike").format(
+            setback=show_length(setup.setback, plan.job.units.fine)
+        )
 
     def _turn(self, plan: Plan, stroke: PlannedStroke) -> str:
         """What to do with the sheet before this stroke."""
@@ -276,8 +287,8 @@ class AtBrake(QWidget):
             return ""
         now, before = stroke.verdict.stroke.setting, plan.strokes[stroke.number - 2].verdict.stroke.setting
         turned = float(now.frame.turn[1] @ before.frame.turn[1])
-        over = "Turn it over. " if now.line.angle * before.line.angle < 0 else ""
-        return over + ("" if turned > 0.5 else "Turn it end for end. " if turned < -0.5 else "Turn it a quarter. ")
+        over = tr("Turn it over. ") if now.line.angle * before.line.angle < 0 else ""
+        return over + ("" if turned > 0.5 else tr("Turn it end for end. ") if turned < -0.5 else tr("Turn it a quarter. "))
 
     def take_angle(self, text: str) -> None:
         """Say what the angle that came out means for the stop."""
@@ -291,7 +302,7 @@ class AtBrake(QWidget):
             self.answer.setText(str(error))
             return
         if not 0 < angle <= 180:
-            self.answer.setText("An angle between 0° and 180°, measured from flat.")
+            self.answer.setText(tr("An angle between 0° and 180°, measured from flat."))
             return
         self.got[step.number] = angle
         self.answer.setText(answer_text(step, answer(step, set_up_of(plan, step), angle)))

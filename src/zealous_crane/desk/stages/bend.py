@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import show_angle
+from ...measure.words import tr
 from ...plan import Plan, PlannedStroke, State, machine_of
 from ...shop import cautions_for
 from ..canvas import AngleCanvas, Canvas
@@ -44,9 +45,9 @@ class BendStage(QWidget):
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.chosen = 0
-        self.end = AngleCanvas("The brake from its end", self._paint_end, QSize(420, 300), self._angle_at)
+        self.end = AngleCanvas(tr("The brake from its end"), self._paint_end, QSize(420, 300), self._angle_at)
         self.end.swung.connect(self.swing)
-        self.front = Canvas("The brake from the front", self._paint_front, QSize(300, 200))
+        self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(300, 200))
         self.strip = CardStrip(self.move_bend)
         self._cards = QButtonGroup(self)
         self._cards.idClicked.connect(self.choose)
@@ -57,7 +58,7 @@ class BendStage(QWidget):
         column.addWidget(self._order_row())
         column.addWidget(self._card_row())
         self.empty = prose(size=12)
-        self.stale = QLabel("Before your change; being worked out anew …")
+        self.stale = QLabel(tr("Before your change; being worked out anew …"))
         self.stale.setObjectName("stale")
         self.working = WorkingPage(session, look)
         self._patience = QTimer(self)
@@ -85,7 +86,7 @@ class BendStage(QWidget):
         said = QHBoxLayout()
         said.addWidget(self.sign, 0, Qt.AlignmentFlag.AlignTop)
         said.addWidget(self.says, 1)
-        self.front_heading = heading("From the front")
+        self.front_heading = heading(tr("From the front"))
         side = QVBoxLayout()
         side.addLayout(said)
         side.addWidget(self.now)
@@ -102,9 +103,9 @@ class BendStage(QWidget):
 
     def _angle_row(self) -> QHBoxLayout:
         """The angles a person wants to see at once."""
-        self.flat_button = QPushButton("Flat")
-        self.stop_button = QPushButton("At the stop")
-        self.touch_button = QPushButton("Until it touches")
+        self.flat_button = QPushButton(tr("Flat"))
+        self.stop_button = QPushButton(tr("At the stop"))
+        self.touch_button = QPushButton(tr("Until it touches"))
         self.flat_button.clicked.connect(lambda: self.swing(0.0))
         self.stop_button.clicked.connect(lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0))
         self.touch_button.clicked.connect(lambda: self.swing(180.0))
@@ -116,15 +117,15 @@ class BendStage(QWidget):
 
     def _order_row(self) -> QWidget:
         """What a person may ask of the order."""
-        self.earlier, self.later = QPushButton("◂ Earlier"), QPushButton("Later ▸")
-        self.pin, self.other_side = QPushButton("Pin up to here"), QPushButton("Clamp the other side")
-        self.wish, self.free = QPushButton("Ask for …"), QPushButton("Order of the program")
+        self.earlier, self.later = QPushButton(tr("◂ Earlier")), QPushButton(tr("Later ▸"))
+        self.pin, self.other_side = QPushButton(tr("Pin up to here")), QPushButton(tr("Clamp the other side"))
+        self.wish, self.free = QPushButton(tr("Ask for …")), QPushButton(tr("Order of the program"))
         self.wish.clicked.connect(self.ask_order)
-        self.wish.setToolTip("One bend before another, and what is to be avoided.")
+        self.wish.setToolTip(tr("One bend before another, and what is to be avoided."))
         self.earlier.clicked.connect(lambda: self.shift(-1))
         self.later.clicked.connect(lambda: self.shift(1))
         self.pin.clicked.connect(self.pin_up_to_here)
-        self.pin.setToolTip("Keep the bends up to the chosen one as they are; the rest follows as it is best.")
+        self.pin.setToolTip(tr("Keep the bends up to the chosen one as they are; the rest follows as it is best."))
         self.other_side.clicked.connect(self.turn_round)
         self.free.clicked.connect(lambda: self._tell(self.session.free_order()))
         self.order_says = QLabel()
@@ -219,7 +220,9 @@ class BendStage(QWidget):
         self.empty.setText("\n".join([plan.sentence, *plan.reasons, "", *plan.advice]))
         if stuck is not None:
             self.sign.show_state(State.STOP)
-            self.says.setText(f"Bend {stuck.number}, the {stuck.name}: no order gets past this.")
+            self.says.setText(
+                tr("Bend {number}, the {name}: no order gets past this.").format(number=stuck.number, name=stuck.name)
+            )
             self.now.setText("\n\n".join([*plan.reasons, *(f"What works: {a}" for a in plan.advice)]))
             self.caution.setText("")
             self.end.angle = stuck.verdict.reach
@@ -252,16 +255,16 @@ class BendStage(QWidget):
         """What the person's own order costs beside the best one."""
         plan = self.session.plan
         if plan is None or not self.session.job.order.any:
-            return "Drag a card to bend in another order."
+            return tr("Drag a card to bend in another order.")
         if not plan.feasible:
-            return "Your order does not go."
+            return tr("Your order does not go.")
         if plan.least_cost is None:
-            return f"Your order costs {plan.cost:.1f}."
+            return tr("Your order costs {cost:.1f}.").format(cost=plan.cost)
         more = plan.cost - plan.least_cost
         return (
-            f"Your order costs {plan.cost:.1f}, the best {plan.least_cost:.1f}."
+            tr("Your order costs {cost:.1f}, the best {least_cost:.1f}.").format(cost=plan.cost, least_cost=plan.least_cost)
             if more > 0.05
-            else "Your order is as good as the best."
+            else tr("Your order is as good as the best.")
         )
 
     def _tell(self, said: str | None) -> None:
@@ -320,9 +323,13 @@ class BendStage(QWidget):
         self.end.angle = max(stroke.verdict.stroke.setting.start, min(degrees, limit))
         if touching and stroke.contact is not None:
             o = stroke.contact.obstacle
-            self.now.setText(f"At {show_angle(self.end.angle)} the {o.body} touches the {o.tool}.")
+            self.now.setText(
+                tr("At {angle} the {body} touches the {tool}.").format(
+                    angle=show_angle(self.end.angle), body=o.body, tool=o.tool
+                )
+            )
         else:
-            self.now.setText(f"Bent to {show_angle(self.end.angle)}. Drag the handle until it touches.")
+            self.now.setText(tr("Bent to {angle}. Drag the handle until it touches.").format(angle=show_angle(self.end.angle)))
         self.end.update()
         self.touched.emit(self.end.angle)
 

@@ -9,6 +9,7 @@ from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QPain
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from ...measure import show_angle
+from ...measure.words import tr
 from ...plan import PlannedStroke
 from ..paint.end import paint_end
 from ..paint.sign import paint_state, paint_tag
@@ -37,9 +38,9 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
               stroke.verdict.reach, look, plain=True)  # fmt: skip
     p.setFont(pixels(text * 1.05))
     p.setPen(look.color("ink"))
-    said = f"stop at {show_angle(stroke.verdict.reach)}"
+    said = tr("stop at {reach}").format(reach=show_angle(stroke.verdict.reach))
     if stroke.verdict.by_hand > 0:
-        said += f", {show_angle(stroke.verdict.by_hand)} by hand"
+        said += tr(", {by_hand} by hand").format(by_hand=show_angle(stroke.verdict.by_hand))
     p.drawText(
         QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6), Qt.AlignmentFlag.AlignVCenter, said
     )

@@ -18,7 +18,8 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import mark_out
-from ...measure import Sum
+from ...measure import Sum, SumKind
+from ...measure.words import tr
 from ...plan import narrow_flanges
 from ..canvas import Canvas, TurnCanvas
 from ..paint.flat import FlatOptions, paint_flat
@@ -37,10 +38,10 @@ class LayoutStage(QWidget):
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
-        self.flat = Canvas("The blank, laid out", self._paint_flat, QSize(420, 320))
+        self.flat = Canvas(tr("The blank, laid out"), self._paint_flat, QSize(420, 320))
         self.scribe = QTableWidget(0, 3)
-        self.scribe.setAccessibleName("Scribe settings in order")
-        self.scribe.setHorizontalHeaderLabels(["Set to", "For", "Strike from"])
+        self.scribe.setAccessibleName(tr("Scribe settings in order"))
+        self.scribe.setHorizontalHeaderLabels([tr("Set to"), tr("For"), tr("Strike from")])
         self.scribe.verticalHeader().setVisible(False)
         self.scribe.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.scribe.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -50,10 +51,10 @@ class LayoutStage(QWidget):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
-        self.points_heading = heading("Holes and points")
+        self.points_heading = heading(tr("Holes and points"))
         self.points = QTableWidget(0, 2)
-        self.points.setAccessibleName("Holes and points")
-        self.points.setHorizontalHeaderLabels(["What", "Where"])
+        self.points.setAccessibleName(tr("Holes and points"))
+        self.points.setHorizontalHeaderLabels([tr("What"), tr("Where")])
         self.points.verticalHeader().setVisible(False)
         self.points.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.points.setWordWrap(True)
@@ -63,13 +64,13 @@ class LayoutStage(QWidget):
         self.care.setWordWrap(True)
         self.care.setTextFormat(Qt.TextFormat.PlainText)
         self.film = Choice()
-        self.film.setAccessibleName("Film, paint or engraving")
+        self.film.setAccessibleName(tr("Film, paint or engraving"))
         self.film.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.film.setMinimumContentsLength(12)
         for text, value in (
-            ("no film or finish", None),
-            ("film or finish on the inside face", "inside"),
-            ("film or finish on the outside face", "outside"),
+            (tr("no film or finish"), None),
+            (tr("film or finish on the inside face"), "inside"),
+            (tr("film or finish on the outside face"), "outside"),
         ):
             self.film.addItem(text, value)
         self.film.activated.connect(lambda _: session.edit("film", film=self.film.currentData()))
@@ -77,26 +78,26 @@ class LayoutStage(QWidget):
         self.steps.setWordWrap(True)
         self.steps.setTextFormat(Qt.TextFormat.PlainText)
         self.sums = SumList()
-        self.folded = TurnCanvas("The blank folding up", self._paint_folded, QSize(240, 150))
+        self.folded = TurnCanvas(tr("The blank folding up"), self._paint_folded, QSize(240, 150))
         self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Fold it up")
+        self.slider.setAccessibleName(tr("Fold it up"))
         self.slider.setRange(0, 100)
         self.slider.setValue(55)
         self.slider.valueChanged.connect(self.folded.update)
         side = QWidget()
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
-        column.addWidget(heading("Set the scribe"))
+        column.addWidget(heading(tr("Set the scribe")))
         column.addWidget(self.scribe)
         column.addWidget(self.points_heading)
         column.addWidget(self.points)
         column.addWidget(self.care)
-        column.addWidget(heading("At the bench"))
+        column.addWidget(heading(tr("At the bench")))
         column.addWidget(self.steps)
         column.addWidget(self.film)
-        column.addWidget(heading("Where the numbers come from"))
+        column.addWidget(heading(tr("Where the numbers come from")))
         column.addLayout(self.sums)
-        column.addWidget(heading("Fold it up"))
+        column.addWidget(heading(tr("Fold it up")))
         column.addWidget(self.folded, 1)
         column.addWidget(self.slider)
         scroll = QScrollArea()
@@ -145,7 +146,9 @@ class LayoutStage(QWidget):
         steps = list(marking.steps)
         if job.film is not None:
             steps.append(
-                f"Film or finish lies on the {job.film} face: keep it off bed and leaf, and scribe where it does not show."
+                tr(
+                    "Film or finish lies on the {film} face: keep it off bed and leaf, and scribe where it does not show."
+                ).format(film=job.film)
             )
         self.film.setCurrentIndex(self.film.findData(job.film))
         self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(steps, start=1)))
@@ -153,9 +156,9 @@ class LayoutStage(QWidget):
         self.care.setText("\n".join(f"▲  {finding.says}" for finding in found))
         self.care.setVisible(bool(found))
         # Four like edges have one sum between them.
-        first: dict[tuple[str, str], Sum] = {}
+        first: dict[tuple[SumKind, str, str], Sum] = {}
         for item in blank.sums:
-            first.setdefault((item.what.split()[1], item.text(job.units)), item)
+            first.setdefault((item.kind, item.rule, item.text(job.units)), item)
         shown = list(first.values())
         self.sums.show_sums(shown, job.units)
         self.flat.update()

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from ...job import DrawnPart, FlatPart
 from ...measure import SumKind, parse_angle
+from ...measure.words import tr
 from ..canvas import TurnCanvas
 from ..designer import Designer
 from ..field import LengthField, TextField
@@ -55,14 +56,16 @@ class ShapeStage(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(self._column(add))
         scroll.setFixedWidth(392)
-        self.folded = TurnCanvas("The part folded up", self._paint_folded, QSize(320, 240))
+        self.folded = TurnCanvas(tr("The part folded up"), self._paint_folded, QSize(320, 240))
         self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Fold it up")
-        self.slider.setToolTip("Flat at the left, folded at the right")
+        self.slider.setAccessibleName(tr("Fold it up"))
+        self.slider.setToolTip(tr("Flat at the left, folded at the right"))
         self.slider.setRange(0, 100)
         self.slider.setValue(100)
         self.slider.valueChanged.connect(self.folded.update)
-        self.flat = PickCanvas(session, look, "The blank, to point at", FlatOptions(text=12, dimensions=False), QSize(320, 150))
+        self.flat = PickCanvas(
+            session, look, tr("The blank, to point at"), FlatOptions(text=12, dimensions=False), QSize(320, 150)
+        )
         self.flat.picked.connect(self._picked)
         self.flat.dragged.connect(self._dragged)
         views = QVBoxLayout()
@@ -89,15 +92,15 @@ class ShapeStage(QWidget):
         self.form: ModelForm | None = None
         self.form_box = QVBoxLayout()
         self.designer = Designer(self.session, self._tell)
-        self.open_up = QPushButton("Open the design up …")
+        self.open_up = QPushButton(tr("Open the design up …"))
         self.open_up.setToolTip(
-            "Go on with the tree this kind stands for: any edge, any corner, holes. Undo brings the kind back."
+            tr("Go on with the tree this kind stands for: any edge, any corner, holes. Undo brings the kind back.")
         )
         self.open_up.clicked.connect(lambda: self._tell(self.designer.open_up()))
         self.schools = SchoolPanel(self.session, self._tell)
         units = lambda: self.session.job.units  # noqa: E731 - asked anew each time
-        self.radius = LengthField("Inside radius", self._radius, units, empty="as the school takes it")
-        self.springback = TextField("Springback measured", self._springback, "estimated; degrees at 90° once measured")
+        self.radius = LengthField(tr("Inside radius"), self._radius, units, empty=tr("as the school takes it"))
+        self.springback = TextField(tr("Springback measured"), self._springback, tr("estimated; degrees at 90° once measured"))
         holder = QWidget()
         box = QVBoxLayout(holder)
         box.setContentsMargins(0, 0, 12, 0)
@@ -109,15 +112,15 @@ class ShapeStage(QWidget):
         box.addWidget(self.designer)
         box.addWidget(self.open_up)
         box.addSpacing(8)
-        box.addWidget(heading("Bends"))
+        box.addWidget(heading(tr("Bends")))
         box.addWidget(self.schools)
         bends = QFormLayout()
         bends.setHorizontalSpacing(12)
-        bends.addRow("Inside radius", self.radius)
-        bends.addRow("Springback", self.springback)
+        bends.addRow(tr("Inside radius"), self.radius)
+        bends.addRow(tr("Springback"), self.springback)
         box.addLayout(bends)
         box.addSpacing(8)
-        box.addWidget(heading("What follows"))
+        box.addWidget(heading(tr("What follows")))
         self.sums = SumList()
         box.addLayout(self.sums)
         self.doubts = QLabel()
@@ -131,8 +134,8 @@ class ShapeStage(QWidget):
         """Show the job."""
         job = self.session.job
         part = job.part
-        self.kind.setText(part.label)
-        self.about.setText(part.about)
+        self.kind.setText(tr(part.label))
+        self.about.setText(tr(part.about))
         tree = isinstance(part, DrawnPart | FlatPart)
         self.designer.setVisible(tree)
         self.open_up.setVisible(not tree)

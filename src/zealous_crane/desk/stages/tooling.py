@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import parse_angle, show_angle, show_length
+from ...measure.words import tr
 from ...plan import PlannedStroke, gauging_lines, machine_of, set_up_facts, width_text
 from ...shop import cautions_for
 from ..canvas import Canvas
@@ -38,15 +39,15 @@ class ToolingStage(QWidget):
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.which = Choice()
-        self.which.setAccessibleName("Stroke shown")
+        self.which.setAccessibleName(tr("Stroke shown"))
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
-        self.front = Canvas("The brake from the front", self._paint, QSize(480, 240))
+        self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 240))
         self.setups = QLabel()
         self.setups.setWordWrap(True)
         self.empty = prose(size=12)
-        self.bottomed = QCheckBox("Bottom the bends")
+        self.bottomed = QCheckBox(tr("Bottom the bends"))
         self.bottomed.setToolTip(
-            "Press the sheet against the sides of the V: about four times the force, a quarter of the springback."
+            tr("Press the sheet against the sides of the V: about four times the force, a quarter of the springback.")
         )
         self.bottomed.clicked.connect(self._bottom)
         below = QWidget()
@@ -83,10 +84,10 @@ class ToolingStage(QWidget):
 
     def _head(self, edit: Callable[[], None]) -> QHBoxLayout:
         """Which stroke is on show, the set-ups, and the way to the brake's own measures."""
-        change = QPushButton("Edit this brake …")
+        change = QPushButton(tr("Edit this brake …"))
         change.clicked.connect(edit)
         top = QHBoxLayout()
-        top.addWidget(heading("Stroke"))
+        top.addWidget(heading(tr("Stroke")))
         top.addWidget(self.which)
         top.addSpacing(20)
         top.addWidget(self.setups, 1)
@@ -101,7 +102,7 @@ class ToolingStage(QWidget):
         self.grid.setColumnStretch(1, 1)
         left = QVBoxLayout()
         left.setSpacing(4)
-        left.addWidget(heading("Set the brake"))
+        left.addWidget(heading(tr("Set the brake")))
         left.addLayout(self.grid)
         left.addStretch(1)
         return left
@@ -111,16 +112,16 @@ class ToolingStage(QWidget):
         self.cautions, self.gauging = prose(), prose()
         for label in (self.cautions, self.gauging):
             label.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.tolerance = ParsedField("Angle tolerance", self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
-        self.tolerance.setToolTip("Degrees an angle may be off and still counts as reached.")
+        self.tolerance = ParsedField(tr("Angle tolerance"), self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
+        self.tolerance.setToolTip(tr("Degrees an angle may be off and still counts as reached."))
         tolerance = QHBoxLayout()
-        tolerance.addWidget(QLabel("An angle counts as reached within ±"))
+        tolerance.addWidget(QLabel(tr("An angle counts as reached within ±")))
         tolerance.addWidget(self.tolerance, 1)
         right = QVBoxLayout()
         right.setSpacing(4)
-        right.addWidget(heading("Look out"))
+        right.addWidget(heading(tr("Look out")))
         right.addWidget(self.cautions)
-        right.addWidget(heading("Gauging"))
+        right.addWidget(heading(tr("Gauging")))
         right.addLayout(self._gauging_row())
         right.addLayout(tolerance)
         right.addWidget(self.gauging)
@@ -130,18 +131,18 @@ class ToolingStage(QWidget):
     def _gauging_row(self) -> QHBoxLayout:
         """How all folds are gauged, and this one."""
         self.gauge_all, self.gauge_one = Choice(), Choice()
-        for choice, name, usual, one in (
-            (self.gauge_all, "Gauging of the job", "every bend: the better stop", False),
-            (self.gauge_one, "Gauging of this bend", "this bend: like the others", True),
+        for choice, name, usual, said, one in (
+            (self.gauge_all, tr("Gauging of the job"), tr("every bend: the better stop"), tr("every bend: {way}"), False),
+            (self.gauge_one, tr("Gauging of this bend"), tr("this bend: like the others"), tr("this bend: {way}"), True),
         ):
             choice.setAccessibleName(name)
             choice.addItem(usual, None)
             for text, way in (
-                ("stop, nearest edge", "near"),
-                ("stop, edge no bend has moved", "true"),
-                ("sight the line", "lines"),
+                (tr("stop, nearest edge"), "near"),
+                (tr("stop, edge no bend has moved"), "true"),
+                (tr("sight the line"), "lines"),
             ):
-                choice.addItem(f"{usual.split(':')[0]}: {text}", way)
+                choice.addItem(said.format(way=text), way)
             choice.activated.connect(lambda _, one=one: self._gauge(one))
         ways = QHBoxLayout()
         ways.addWidget(self.gauge_all, 1)
@@ -182,7 +183,7 @@ class ToolingStage(QWidget):
         self.empty.setVisible(not feasible)
         if not feasible:
             said = "\n".join([plan.sentence, *plan.advice])
-            self.empty.setText(said + "\nWhen the part can be made, its tools stand here.")
+            self.empty.setText(said + tr("\nWhen the part can be made, its tools stand here."))
             return
         keep = max(0, self.which.currentIndex())
         self.which.blockSignals(True)
@@ -195,9 +196,19 @@ class ToolingStage(QWidget):
         for i, setup in enumerate(plan.setups, start=1):
             numbers = ", ".join(map(str, setup.strokes))
             with_ = f"{html.escape(setup.tooling.says)}: " if setup.tooling.says else ""
-            nose = f", nose {show_length(setup.setback, plan.job.units.fine)} back" if setup.setback else ""
+            nose = (
+                tr(", nose {setback} back").format(setback=show_length(setup.setback, plan.job.units.fine))
+                if setup.setback
+                else ""
+            )
             lines.append(
-                f"<b>Set-up {i}</b> (bends {numbers}): {with_}{width_text(setup.blocks, setup.tooling.marked_in, pretty=True)}{nose}"
+                tr("<b>Set-up {i}</b> (bends {numbers}): {withs}{blocks}{nose}").format(
+                    i=i,
+                    numbers=numbers,
+                    withs=with_,
+                    blocks=width_text(setup.blocks, setup.tooling.marked_in, pretty=True),
+                    nose=nose,
+                )
             )
         self.setups.setText("<br>".join(lines))
         texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]

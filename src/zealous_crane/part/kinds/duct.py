@@ -10,6 +10,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_length
+from ...measure.words import tr
 from ..corner import Corner, CornerRule, Relief
 from ..design import Base, Design, Facet, Flange, PolygonBase, Standing
 from ..edge import Measured
@@ -82,7 +83,9 @@ class Sleeve(Ready):
     def _edges(self, front: str, back: str, number: int, thickness: float = 0.0) -> tuple[Standing, ...]:
         made: list[Standing] = []
         if self.hem is not None:
-            made.append(Hem(edge=front, form=self.hem_form, length=self.hem, name=f"side {number} hem"))
+            made.append(
+                Hem(edge=front, form=self.hem_form, length=self.hem, name=tr("side {number} hem").format(number=number))
+            )
         if self.lip != "none":
             angle = 90.0 if self.lip == "in" else -90.0
             # Where the strip closes on itself the lips are notched by hand: no fold lies between them on the flat.
@@ -90,7 +93,14 @@ class Sleeve(Ready):
             left = End(taper=45) if whole and number == 1 else None
             right = End(trim=thickness, taper=45) if whole and number == 4 else None
             made.append(
-                Flange(edge=back, height=self.lip_width, angle=angle, name=f"side {number} lip", left=left, right=right)
+                Flange(
+                    edge=back,
+                    height=self.lip_width,
+                    angle=angle,
+                    name=tr("side {number} lip").format(number=number),
+                    left=left,
+                    right=right,
+                )
             )
         return tuple(made)
 
@@ -163,7 +173,7 @@ class Cap(Ready):
     @model_validator(mode="after")
     def _left_over(self) -> Cap:
         if self.clearance >= min(self.length, self.width):
-            raise ValueError("the clearance leaves nothing of the cap")
+            raise ValueError(tr("the clearance leaves nothing of the cap"))
         return self
 
     def design(self, thickness: float) -> Design:
@@ -183,9 +193,9 @@ class Cap(Ready):
         """How the cap's own size comes from the opening."""
         return tuple(
             Sum(
-                f"Cap {word}, outside",
-                (Term(f"opening, {word}", size), Term("clearance", self.clearance, -1)),
-                "The cap goes inside: opening less a clearance of about 1/8 to 1/4 in. Common practice, no source.",
+                tr("Cap {word}, outside").format(word=word),
+                (Term(tr("opening, {word}").format(word=word), size), Term("clearance", self.clearance, -1)),
+                tr("The cap goes inside: opening less a clearance of about 1/8 to 1/4 in. Common practice, no source."),
                 SumKind.SHAPE,
             )
             for word, size in (("length", self.length), ("width", self.width))
@@ -249,7 +259,11 @@ class ReducerHalf(Ready):
         n1, n2 = _normal(one), _normal(two)
         angle = math.degrees(math.acos(max(-1.0, min(1.0, float(n1 @ n2)))))
         if not 1 <= angle <= 150:
-            raise ValueError(f"the two sides of this reducer meet at {angle:.1f}° of fold; between 1° and 150° can be bent")
+            raise ValueError(
+                tr("the two sides of this reducer meet at {angle:.1f}° of fold; between 1° and 150° can be bent").format(
+                    angle=angle
+                )
+            )
         # Base corners: shared large, seam large, seam small, shared small; its left edge is the shared one.
         shared_large, shared_small = two[0], two[3]
         u = (shared_small - shared_large) / np.linalg.norm(shared_small - shared_large)
@@ -280,10 +294,16 @@ class ReducerHalf(Ready):
         length = self.true_length()
         return (
             Sum(
-                "True length of the slanted fold",
-                (Term("√(along² + across² + height²)", length),),
-                f"Along {show_length(float(x), units)}, across {show_length(float(y), units)}, up {show_length(float(z), units)}: "
-                "the edge leans both ways and is longer than the reducer is high.",
+                tr("True length of the slanted fold"),
+                (Term(tr("√(along² + across² + height²)"), length),),
+                tr(
+                    "Along {length}, across {length_2}, up {length_3}: the edge leans both ways and is longer than "
+                    "the reducer is high."
+                ).format(
+                    length=show_length(float(x), units),
+                    length_2=show_length(float(y), units),
+                    length_3=show_length(float(z), units),
+                ),
                 SumKind.SHAPE,
             ),
         )

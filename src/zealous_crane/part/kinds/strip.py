@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from ...measure import Angle, PositiveLength
+from ...measure.words import tr
 from ..design import Base, BendAngle, Design, Flange
 from ..edge import Measured
 from ..edging import FoldSlots
@@ -65,9 +66,13 @@ class Strip(Ready):
     @model_validator(mode="after")
     def _matches(self) -> Strip:
         if len(self.angles) != len(self.legs) - 1:
-            raise ValueError(f"{len(self.legs)} legs have {len(self.legs) - 1} folds between them, not {len(self.angles)}")
+            raise ValueError(
+                tr("{legs} legs have {legs_2} folds between them, not {angles}").format(
+                    legs=len(self.legs), legs_2=len(self.legs) - 1, angles=len(self.angles)
+                )
+            )
         if any(abs(a) < 1 for a in self.angles):
-            raise ValueError("a fold must turn by at least 1°")
+            raise ValueError(tr("a fold must turn by at least 1°"))
         return self
 
     def design(self, thickness: float) -> Design:

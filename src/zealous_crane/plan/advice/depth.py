@@ -8,6 +8,7 @@ from collections.abc import Callable
 from ...brake import Brake
 from ...job import Job
 from ...measure import show_length
+from ...measure.words import tr
 from ..make import make_plan
 from ..result.plan import Cure
 from .trial import Cures, Trial
@@ -54,7 +55,9 @@ def lower(trial: Trial) -> Cures:
     """Lower walls."""
     depth, name = lower_walls(trial), _height(trial.job)
     if depth is not None and name is not None:
-        text = f"Walls up to {show_length(depth, trial.job.units)} high: {trial.gain} on this brake."
+        text = tr("Walls up to {depth} high: {gain} on this brake.").format(
+            depth=show_length(depth, trial.job.units), gain=trial.gain
+        )
         yield Cure(text, trial.with_part(**{name: depth}))
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ...blank import DevelopmentError
 from ...brake import Rack
+from ...measure.words import tr
 from ..make import possible
 from ..result.plan import Cure
 from .trial import FEW, Cures, Trial
@@ -24,4 +25,4 @@ def other_brakes(trial: Trial, rack: Rack) -> Cures:
         except DevelopmentError:
             continue
         if goes:
-            yield Cure(f"On the {brake.name}: {trial.gain}.", job, brake)
+            yield Cure(tr("On the {name}: {gain}.").format(name=brake.name, gain=trial.gain), job, brake)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ...measure import show_length
+from ...measure.words import tr
 from ..result.plan import Cure
 from .trial import Cures, Trial
 
@@ -25,6 +26,8 @@ def one_more_piece(trial: Trial) -> Cures:
         if more is None:
             return
         if trial.cures(trial.job, more):
-            text = f"With one more {noun}, {show_length(width, trial.job.units)} wide, in the rack: {trial.gain}."
+            text = tr("With one more {noun}, {width} wide, in the rack: {gain}.").format(
+                noun=noun, width=show_length(width, trial.job.units), gain=trial.gain
+            )
             yield Cure(text, trial.job, more)
             return

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...blank.tree import default_gap
 from ...job import DrawnPart
 from ...measure import INCH, show_length
+from ...measure.words import tr
 from ..result.plan import Cure
 from .trial import Cures, Trial
 
@@ -30,5 +31,10 @@ def wider_gap(trial: Trial) -> Cures:
             return
         if trial.resizes(changed):
             shown = show_length(gap + ticks * tick, job.units)
-            yield Cure(f"A corner gap of {shown} lets the leaf lean past the standing walls: {trial.gain}.", changed)
+            yield Cure(
+                tr("A corner gap of {shown} lets the leaf lean past the standing walls: {gain}.").format(
+                    shown=shown, gain=trial.gain
+                ),
+                changed,
+            )
             return

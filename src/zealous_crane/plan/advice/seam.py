@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ...job import DrawnPart, OrderWishes
 from ...measure import show_length
+from ...measure.words import tr
 from ...part import SeamForm
 from ..result.plan import Cure
 from .halves import halves
@@ -24,6 +25,8 @@ def seam(trial: Trial) -> Cures:
         ]
         if all(trial.cures(job) for job in jobs):
             lap = show_length(SeamForm.LAP.usual, trial.job.units)
-            text = f"In two pieces, cut across the {size} and lapped {lap}, then riveted, spotted or seam-welded: both can be made."
+            text = tr(
+                "In two pieces, cut across the {size} and lapped {lap}, then riveted, spotted or seam-welded: both can be made."
+            ).format(size=size, lap=lap)
             yield Cure(text, jobs[0], also=jobs[1])
             return

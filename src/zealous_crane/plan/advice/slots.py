@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from ...job import DrawnPart
+from ...measure.words import tr
 from ...part import Flange, FoldSlots
 from ..result.plan import Cure
 from .trial import Cures, Trial
@@ -39,4 +40,6 @@ def slots(trial: Trial) -> Cures:
         return
     job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
     if trial.cures(job):
-        yield Cure(f"With slots along the {name}, finished by hand in a vise: {trial.gain}.", job)
+        yield Cure(
+            tr("With slots along the {name}, finished by hand in a vise: {gain}.").format(name=name, gain=trial.gain), job
+        )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ...measure.words import tr
 from ..result.plan import Cure
 from .trial import Cures, Trial
 
@@ -14,11 +15,18 @@ def other_tabs(trial: Trial) -> Cures:
     changes: list[tuple[dict[str, Any], str]] = []
     if "tabs_inside" in fields:
         inside = not getattr(trial.job.part, "tabs_inside")  # noqa: B009 - only some kinds have it
-        changes.append(({"tabs_inside": inside}, f"Tabs {'inside' if inside else 'outside'} the wall they lie against"))
+        changes.append(
+            (
+                {"tabs_inside": inside},
+                tr("Tabs {which} the wall they lie against").format(which=tr("inside") if inside else tr("outside")),
+            )
+        )
     if "tabs_on" in fields:
         current = getattr(trial.job.part, "tabs_on")  # noqa: B009 - only some kinds have it
         changes += [
-            ({"tabs_on": other}, f"Tabs carried by the {other.value} walls") for other in type(current) if other != current
+            ({"tabs_on": other}, tr("Tabs carried by the {value} walls").format(value=other.value))
+            for other in type(current)
+            if other != current
         ]
     for change, text in changes:
         try:

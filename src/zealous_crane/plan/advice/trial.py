@@ -10,6 +10,7 @@ from ...blank import Blank, DevelopmentError, develop
 from ...brake import Brake, tool_radius
 from ...job import Job
 from ...measure import INCH
+from ...measure.words import tr
 from ..make import make_plan, possible, search_for
 from ..order.route import Moves, State
 from ..order.search import Search
@@ -49,7 +50,7 @@ class Trial:
     @property
     def gain(self) -> str:
         """What is true of a job that is cured, in words."""
-        return "every bend reaches its angle" if self.whole else "it can be made"
+        return tr("every bend reaches its angle") if self.whole else tr("it can be made")
 
     @property
     def tick(self) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...measure.words import tr
 from ..result.plan import Cure
 from .trial import Cures, Trial
 
@@ -11,7 +12,7 @@ def free_order(trial: Trial) -> Cures:
     if trial.job.order.any:
         job = trial.job.model_copy(update={"order": type(trial.job.order)()})
         if trial.cures(job):
-            yield Cure(f"In the program's own order: {trial.gain}.", job)
+            yield Cure(tr("In the program's own order: {gain}.").format(gain=trial.gain), job)
 
 
 def in_air(trial: Trial) -> Cures:
@@ -19,4 +20,4 @@ def in_air(trial: Trial) -> Cures:
     if trial.job.bottomed:
         job = trial.job.model_copy(update={"bottomed": False})
         if trial.cures(job):
-            yield Cure(f"Bent in air, not bottomed: {trial.gain}.", job)
+            yield Cure(tr("Bent in air, not bottomed: {gain}.").format(gain=trial.gain), job)

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...blank import Blank, MadeBy
+from ...measure.words import tr
 
 
 @dataclass(frozen=True)
@@ -32,10 +33,10 @@ class HandTool:
 
 
 HAND_TOOLS = (
-    HandTool("tongs", 0.9, 3000.0, 15.0, "work along the {fold} with hand seamer tongs, a little at each bite"),
-    HandTool("bar and mallet", 1.3, 1500.0, 15.0, "clamp a straight bar along the {fold} and dress it round with a mallet"),
-    HandTool("vise", 2.0, 200.0, 30.0, "close the {fold} in a vise between two straight bars"),
-    HandTool("bar inside", 0.8, 1000.0, 50.0, "pull the {fold} round over a straight bar held inside it", wraps=True),
+    HandTool("tongs", 0.9, 3000.0, 15.0, tr("work along the {fold} with hand seamer tongs, a little at each bite")),
+    HandTool("bar and mallet", 1.3, 1500.0, 15.0, tr("clamp a straight bar along the {fold} and dress it round with a mallet")),
+    HandTool("vise", 2.0, 200.0, 30.0, tr("close the {fold} in a vise between two straight bars")),
+    HandTool("bar inside", 0.8, 1000.0, 50.0, tr("pull the {fold} round over a straight bar held inside it"), wraps=True),
 )
 """The plainest first."""
 

@@ -9,6 +9,7 @@ from graphlib import CycleError, TopologicalSorter
 
 from ...blank import Blank, MadeBy
 from ...job import OrderWishes
+from ...measure.words import tr
 from ..stroke.tooling import Tooling
 
 
@@ -59,16 +60,17 @@ class Wishes:
         except CycleError as error:
             names = [blank.folds[i].name for i in reversed(error.args[1])]
             raise WishError(
-                "The wishes for the order contradict each other: "
+                tr("The wishes for the order contradict each other: ")
                 + ", ".join(f"the {a} before the {b}" for a, b in itertools.pairwise(names))
-                + ". Take one of them away."
+                + tr(". Take one of them away.")
             ) from None
         hems = {i for i in index.values() if blank.folds[i].made_by is MadeBy.HEM}
         for a, b in (*before, *itertools.pairwise(sequence)):
             if b in hems and a not in hems:
                 raise WishError(
-                    f"The {blank.folds[a].name} cannot come before the {blank.folds[b].name}: a hem is flattened while the "
-                    "sheet is flat."
+                    tr("The {name} cannot come before the {name_2}: a hem is flattened while the sheet is flat.").format(
+                        name=blank.folds[a].name, name_2=blank.folds[b].name
+                    )
                 )
         return Wishes(self.written, sequence, before, clamp)
 

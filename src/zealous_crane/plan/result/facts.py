@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...measure import Units, show_angle, show_length
+from ...measure.words import tr
 from ..stroke.machine import Card, Fact, FactKey
 from ..stroke.sections import width_text
 from .gauging import GaugeStop
@@ -14,31 +15,43 @@ def held(plan: Plan, stroke: PlannedStroke) -> str:
     """Which panel is held, and which face is up: ``base, inside face up``."""
     setting = stroke.verdict.stroke.setting
     face = "inside" if setting.line.angle > 0 else "outside"
-    return f"{plan.blank.panels[setting.clamped].name}, {face} face up"
+    return tr("{name}, {face} face up").format(name=plan.blank.panels[setting.clamped].name, face=face)
 
 
 def gauge_text(stop: GaugeStop, units: Units) -> str:
     """Where the stop stands, in words."""
     if stop.sighted:
-        return "none: sight the line"
-    moved = "still true" if stop.true else f"moved by the {' and the '.join(stop.moved_by)}"
-    what = f"outside of the {stop.against}" if stop.leg else f"edge of the {stop.against}"
-    return f"{show_length(stop.distance, units.fine)} from the line to the {what}, {moved}"
+        return tr("none: sight the line")
+    moved = tr("still true") if stop.true else tr("moved by the {moved_by}").format(moved_by=" and the ".join(stop.moved_by))
+    what = (
+        tr("outside of the {against}").format(against=stop.against)
+        if stop.leg
+        else tr("edge of the {against}").format(against=stop.against)
+    )
+    return tr("{distance} from the line to the {what}, {moved}").format(
+        distance=show_length(stop.distance, units.fine), what=what, moved=moved
+    )
 
 
 def over_text(stroke: PlannedStroke, set_up: SetUp) -> str:
     """What the stop angle is made of."""
     verdict = stroke.verdict
     if set_up.limit:
-        rest = "the rest by hand" if verdict.by_hand else f"comes out at {show_angle(set_up.released)}"
-        return f"(wanted {show_angle(verdict.wanted)}; {rest})"
-    return f"({show_angle(set_up.target)} and {show_angle(set_up.over_bend)} over)"
+        rest = (
+            tr("the rest by hand")
+            if verdict.by_hand
+            else tr("comes out at {released}").format(released=show_angle(set_up.released))
+        )
+        return tr("(wanted {wanted}; {rest})").format(wanted=show_angle(verdict.wanted), rest=rest)
+    return tr("({target} and {over_bend} over)").format(
+        target=show_angle(set_up.target), over_bend=show_angle(set_up.over_bend)
+    )
 
 
 WAYS = {
-    "side": "in and out from the end of the brake",
-    "lifted": "lifted over the die on the way in and out",
-    "along": "slid on and off along the punch, from the end of the press",
+    "side": tr("in and out from the end of the brake"),
+    "lifted": tr("lifted over the die on the way in and out"),
+    "along": tr("slid on and off along the punch, from the end of the press"),
 }
 
 
@@ -60,14 +73,20 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
     if setup.others:
         after = next(i for i, fact in enumerate(facts) if fact.key is FactKey.PIECES) + 1
         others = ";  ".join(width_text((block,), tools, pretty=True) for block in setup.others)
-        facts.insert(after, Fact(FactKey.OTHERS, "Just as well", others))
+        facts.insert(after, Fact(FactKey.OTHERS, tr("Just as well"), others))
     if not found.gauge.sighted or plan.brake.gauge_reach is not None:
-        facts.append(Fact(FactKey.GAUGE, "Back gauge", gauge_text(found.gauge, units)))
+        facts.append(Fact(FactKey.GAUGE, tr("Back gauge"), gauge_text(found.gauge, units)))
     if setup.station:
         shown = show_length(abs(setup.station), units, pretty=True)
         side = "left" if setup.station < 0 else "right"
-        facts.append(Fact(FactKey.STATION, "Station", f"{shown} {side} of the bed's middle; all set-ups stand at once"))
+        facts.append(
+            Fact(
+                FactKey.STATION,
+                tr("Station"),
+                tr("{shown} {side} of the bed's middle; all set-ups stand at once").format(shown=shown, side=side),
+            )
+        )
     if stroke.verdict.way in WAYS:
-        facts.append(Fact(FactKey.WAY, "Way", WAYS[stroke.verdict.way]))
-    facts.append(Fact(FactKey.OVER_BEND, "Over-bend from", stroke.verdict.springback.why))
+        facts.append(Fact(FactKey.WAY, tr("Way"), WAYS[stroke.verdict.way]))
+    facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), stroke.verdict.springback.why))
     return [*facts, *found.machine.more(card)]

@@ -16,6 +16,7 @@ import numpy as np
 
 from ...blank import Blank
 from ...measure import show_length
+from ...measure.words import tr
 from ..geometry.contact import following, hull
 from ..geometry.solid import Solid
 from ..stroke.machines import machine_of
@@ -264,12 +265,12 @@ def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
     for way in ways:
         worst = max(size_errors(plan, way, per_bend), key=lambda e: e.error, default=None)
         if worst is not None:
-            text = (
-                f"{WORDS[way].format(tool=tool)}: worst ± {show_length(round(worst.error, 2), fine)}, across the {worst.panel}"
+            text = tr("{format}: worst ± {length}, across the {panel}").format(
+                format=WORDS[way].format(tool=tool), length=show_length(round(worst.error, 2), fine), panel=worst.panel
             )
             said.append((worst.error, f"·  {text[:1].upper()}{text[1:]}."))
     lines = [text for _, text in sorted(said, key=lambda s: s[0])]
-    return (f"For ± {show_length(per_bend, fine)} a bend:", *lines) if lines else ()
+    return (tr("For ± {per_bend} a bend:").format(per_bend=show_length(per_bend, fine)), *lines) if lines else ()
 
 
 def best_stop(plan: Plan) -> GaugeBy:

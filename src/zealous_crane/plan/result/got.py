@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ...measure import show_angle
+from ...measure.words import tr
 from .plan import PlannedStroke
 from .set_up import SetUp
 
@@ -82,24 +83,34 @@ def answer_text(stroke: PlannedStroke, found: Answer) -> str:
     got = show_angle(found.got)
     if found.came is Came.PLANNED:
         if stroke.verdict.flattens:
-            return f"{got}: as planned. Flatten the hem."
+            return tr("{got}: as planned. Flatten the hem.").format(got=got)
         if stroke.verdict.part_way:
-            return f"{got}: as planned for now. Next."
+            return tr("{got}: as planned for now. Next.").format(got=got)
         return (
-            f"{got}: as planned; the last {show_angle(found.by_hand)} by hand."
+            tr("{got}: as planned; the last {by_hand} by hand.").format(got=got, by_hand=show_angle(found.by_hand))
             if found.by_hand
-            else f"{got}: as planned. Next."
+            else tr("{got}: as planned. Next.").format(got=got)
         )
     if found.came is Came.RIGHT:
-        return f"{got}: right already, nothing left for the hand. Next."
+        return tr("{got}: right already, nothing left for the hand. Next.").format(got=got)
     if found.came is Came.FAR:
         assert found.next_stop is not None
-        back = f"Open it by hand by {show_angle(found.by_hand)}. " if found.by_hand > 0 else ""
-        return f"{got}: {show_angle(found.off)} too far. {back}Stop the next part at {show_angle(found.next_stop)}."
+        back = tr("Open it by hand by {by_hand}. ").format(by_hand=show_angle(found.by_hand)) if found.by_hand > 0 else ""
+        return tr("{got}: {off} too far. {back}Stop the next part at {next_stop}.").format(
+            got=got, off=show_angle(found.off), back=back, next_stop=show_angle(found.next_stop)
+        )
     if found.again is None:
-        return f"{got}: {show_angle(found.off)} short, and the brake goes no farther. The rest by hand: {show_angle(found.by_hand)}."
-    said = f"{got}: {show_angle(found.off)} short. Go again to {show_angle(found.again)}"
+        return tr("{got}: {off} short, and the brake goes no farther. The rest by hand: {by_hand}.").format(
+            got=got, off=show_angle(found.off), by_hand=show_angle(found.by_hand)
+        )
+    said = tr("{got}: {off} short. Go again to {again}").format(
+        got=got, off=show_angle(found.off), again=show_angle(found.again)
+    )
     if found.ended:
-        rest = f"; the rest by hand, about {show_angle(found.by_hand)}" if found.by_hand > FINEST else ""
-        return f"{said} and no farther{rest}."
+        rest = (
+            tr("; the rest by hand, about {by_hand}").format(by_hand=show_angle(found.by_hand))
+            if found.by_hand > FINEST
+            else ""
+        )
+        return tr("{said} and no farther{rest}.").format(said=said, rest=rest)
     return f"{said}."

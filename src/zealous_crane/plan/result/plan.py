@@ -13,6 +13,7 @@ from ...brake import Brake
 from ...brake.force import CARE
 from ...job import Job
 from ...measure import Units, show_angle, show_length
+from ...measure.words import tr
 from ..geometry.obstacle import Contact
 from ..stroke.sections import Block, Widths, fits
 from ..stroke.tooling import Tooling
@@ -130,27 +131,45 @@ class PlannedStroke:
         """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp. Needs 95°.``"""
         v = self.verdict
         start = v.stroke.setting.start
-        begun = f" (from the {show_angle(start)} it stands at)" if start else ""
+        begun = tr(" (from the {start} it stands at)").format(start=show_angle(start)) if start else ""
         stopped = v.limit is not None and v.reach < v.wanted - 1e-9
-        what = f"the {v.limit.obstacle.body} meets the {v.limit.obstacle.tool}" if v.limit is not None else ""
+        what = (
+            tr("the {body} meets the {tool}").format(body=v.limit.obstacle.body, tool=v.limit.obstacle.tool)
+            if v.limit is not None
+            else ""
+        )
         if stopped and v.by_hand > 0:
-            return (
-                f"Bend {self.number} stops at {show_angle(v.reach)}{begun}: {what}. "
-                f"It needs {show_angle(v.wanted)}; finish the last {show_angle(v.by_hand)} by hand."
+            return tr(
+                "Bend {number} stops at {reach}{begun}: {what}. It needs {wanted}; finish the last {by_hand} by hand."
+            ).format(
+                number=self.number,
+                reach=show_angle(v.reach),
+                begun=begun,
+                what=what,
+                wanted=show_angle(v.wanted),
+                by_hand=show_angle(v.by_hand),
             )
-        more = f", where {what}" if stopped else ""
+        more = tr(", where {what}").format(what=what) if stopped else ""
         if v.flattens:
-            more += "; then flatten the hem" if stopped else ", then flatten the hem"
+            more += tr("; then flatten the hem") if stopped else tr(", then flatten the hem")
         elif v.part_way:
-            more += f"; no farther yet, it is closed to {show_angle(v.final)} later"
+            more += tr("; no farther yet, it is closed to {final} later").format(final=show_angle(v.final))
         elif v.by_hand > 0:
-            more += f", {show_angle(v.by_hand)} too far; opened by hand at the end"
+            more += tr(", {by_hand} too far; opened by hand at the end").format(by_hand=show_angle(v.by_hand))
         elif v.off:
-            more += f"; it comes out {show_angle(v.off)} short, within ±{show_angle(v.tolerance)}"
+            more += tr("; it comes out {off} short, within ±{tolerance}").format(
+                off=show_angle(v.off), tolerance=show_angle(v.tolerance)
+            )
         beyond = self.contact
-        room = f"{self.room} clear" if self.clearance < 1e6 else "clear all round"
-        said = f"; would touch the {beyond.obstacle.tool} at {show_angle(beyond.angle)}" if beyond and not stopped else ""
-        return f"Bend {self.number}: stop at {show_angle(v.reach)}{begun}{more}, {room}{said}."
+        room = f"{self.room} clear" if self.clearance < 1e6 else tr("clear all round")
+        said = (
+            tr("; would touch the {tool} at {angle}").format(tool=beyond.obstacle.tool, angle=show_angle(beyond.angle))
+            if beyond and not stopped
+            else ""
+        )
+        return tr("Bend {number}: stop at {reach}{begun}{more}, {room}{said}.").format(
+            number=self.number, reach=show_angle(v.reach), begun=begun, more=more, room=room, said=said
+        )
 
 
 NARROW = 0.5

@@ -8,6 +8,7 @@ from dataclasses import replace
 from ...blank import Blank
 from ...brake import Brake
 from ...job import Job
+from ...measure.words import tr
 from ..geometry.interval import free_intervals
 from ..order.route import Failure, Route
 from ..order.search import Search
@@ -33,7 +34,7 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     said = verdict_sentence(strokes, setups, machine_of(brake).words) + more
     watched = (*watch(strokes), *own_watch(strokes, brake, job.units))
     if not route.cheapest:
-        watched = (*watched, "The order works; with so many bends not every cheaper one was looked at.")
+        watched = (*watched, tr("The order works; with so many bends not every cheaper one was looked at."))
     cost = route.cost
     if any(setup.station for setup in setups):
         cost += max(route.setup) * (costs.stationed.new_tools - costs.new_tools)
@@ -91,7 +92,7 @@ def _blocks(widths: Widths, tooling: Tooling, before: Setup | None) -> tuple[tup
 
 def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0) -> Plan:
     """The plan of what cannot be made."""
-    return Plan(job, blank, brake, (), (), f"Cannot be made on this brake: {why}.", reasons, judged)
+    return Plan(job, blank, brake, (), (), tr("Cannot be made on this brake: {why}.").format(why=why), reasons, judged)
 
 
 def failed(job: Job, search: Search, failure: Failure) -> Plan:

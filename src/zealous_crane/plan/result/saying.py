@@ -8,6 +8,7 @@ from ...blank import Blank, MadeBy
 from ...brake import Brake
 from ...brake.force import CARE
 from ...measure import Units, show_angle
+from ...measure.words import tr
 from ..order.hand import hand_limit, hand_tool
 from ..order.route import Failure, Moves
 from ..stroke.machine import Words
@@ -37,20 +38,26 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
             said = why_no_fit(widths, rack, units)
             if fit(widths, rack) is None:
                 return said
-    stop = f"it stops at {show_angle(verdict.reach)}"
+    stop = tr("it stops at {reach}").format(reach=show_angle(verdict.reach))
     if verdict.limit is not None:
-        stop += f", where the {verdict.limit.obstacle.body} meets the {verdict.limit.obstacle.tool}"
+        stop += tr(", where the {body} meets the {tool}").format(
+            body=verdict.limit.obstacle.body, tool=verdict.limit.obstacle.tool
+        )
     limit = hand_limit(blank, verdict.stroke.setting.fold)
     if limit <= 0:
-        return f"{stop}; metal this thick is not brought round by hand"
-    return f"{stop}, and {show_angle(verdict.by_hand)} is more than the {show_angle(limit)} a hand can finish"
+        return tr("{stop}; metal this thick is not brought round by hand").format(stop=stop)
+    return tr("{stop}, and {by_hand} is more than the {limit} a hand can finish").format(
+        stop=stop, by_hand=show_angle(verdict.by_hand), limit=show_angle(limit)
+    )
 
 
 def no_order(failure: Failure, blank: Blank, words: Words, units: Units, moves: Moves) -> tuple[str, tuple[str, ...]]:
     """Where no order gets past, and every reason."""
-    up = f"with the {listed(failure.made)} up, " if failure.made else ""
+    up = tr("with the {made} up, ").format(made=listed(failure.made)) if failure.made else ""
     nearest = failure.verdicts[0]
-    first = f"{up}the {nearest.stroke.setting.name} cannot be folded — {why(nearest, blank, units)}"
+    first = tr("{up}the {name} cannot be folded — {nearest}").format(
+        up=up, name=nearest.stroke.setting.name, nearest=why(nearest, blank, units)
+    )
     ways: dict[tuple[str, str], dict[str, list[str]]] = {}
     for verdict in failure.verdicts:
         setting = verdict.stroke.setting
@@ -60,11 +67,13 @@ def no_order(failure: Failure, blank: Blank, words: Words, units: Units, moves: 
         f"{name[:1].upper()}{name[1:]}, {'; '.join(_held(side, says) for side, says in sides.items())}: {reason}."
         for (name, reason), sides in ways.items()
     ]
-    tried = "Every order of whole strokes"
+    tried = tr("Every order of whole strokes")
     if moves.part_way or moves.over:
-        tried = "Every order, with folds left part way" + (" or bent over" if moves.over else "") + " too"
+        tried = tr("Every order, with folds left part way") + (tr(" or bent over") if moves.over else "") + " too"
     reasons.append(
-        f"{tried}, {words.tried}, was tried." if failure.complete else "Not every order was tried; there are too many of them."
+        tr("{tried}, {tried_2}, was tried.").format(tried=tried, tried_2=words.tried)
+        if failure.complete
+        else tr("Not every order was tried; there are too many of them.")
     )
     return first, tuple(reasons)
 
@@ -74,31 +83,41 @@ def _held(side: str, says: Sequence[str]) -> str:
     special = [s for s in dict.fromkeys(says) if s]
     if not special:
         return side
-    many = f"with each of {len(special)} {'other ' if '' in says else ''}set-ups"
+    many = tr("with each of {special} {which}set-ups").format(special=len(special), which=tr("other ") if "" in says else "")
     return f"{side} ({'also ' if '' in says else ''}{many if len(special) > 2 else '; '.join(special)})"
 
 
 def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], words: Words) -> str:
     """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``"""
-    text = f"Can be made: {plural(len(strokes), 'stroke')}, {plural(len(setups), words.set_up)}"
+    text = tr("Can be made: {count}, {count_2}").format(
+        count=plural(len(strokes), "stroke"), count_2=plural(len(setups), words.set_up)
+    )
     if any(s.station for s in setups):
-        text += " side by side on the bed"
+        text += tr(" side by side on the bed")
     hand = [s for s in strokes if s.verdict.by_hand > 0]
     off = max((s.verdict.off for s in strokes), default=0.0)
     if not hand and off:
-        return text + f", every bend within ±{show_angle(strokes[0].verdict.tolerance)} of its angle."
+        return text + tr(", every bend within ±{tolerance} of its angle.").format(
+            tolerance=show_angle(strokes[0].verdict.tolerance)
+        )
     if not hand:
-        return text + ", every bend reaches its angle."
+        return text + tr(", every bend reaches its angle.")
     short, over = [s for s in hand if s.verdict.short > 0], [s for s in hand if s.verdict.short <= 0]
     if short:
         last = short[-1].number == len(strokes) and len(short) == short[-1].number - short[0].number + 1
         which = (
-            plural(len(short), "wall") if not last else "the last wall" if len(short) == 1 else f"the last {len(short)} walls"
+            plural(len(short), "wall")
+            if not last
+            else tr("the last wall")
+            if len(short) == 1
+            else tr("the last {short} walls").format(short=len(short))
         )
-        text += f", {which} stopping short and finished by hand (up to {show_angle(max(s.verdict.by_hand for s in short))})"
+        text += tr(", {which} stopping short and finished by hand (up to {angle})").format(
+            which=which, angle=show_angle(max(s.verdict.by_hand for s in short))
+        )
     if over:
         by = show_angle(max(s.verdict.by_hand for s in over))
-        text += f", {plural(len(over), 'wall')} bent over and opened by hand (by {by})"
+        text += tr(", {count} bent over and opened by hand (by {by})").format(count=plural(len(over), "wall"), by=by)
     return text + "."
 
 
@@ -109,10 +128,18 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
         if stroke.verdict.by_hand > 0:
             said.append(stroke.sentence())
         elif stroke.clearance < NARROW:
-            said.append(f"Bend {stroke.number} leaves only {stroke.room}; bring it up slowly and look.")
+            said.append(
+                tr("Bend {number} leaves only {room}; bring it up slowly and look.").format(
+                    number=stroke.number, room=stroke.room
+                )
+            )
         if stroke.verdict.stroke.strain >= CARE:
             share = 100 * stroke.verdict.stroke.strain
-            said.append(f"Bend {stroke.number} takes {share:.0f} % of a rating: the press maker's own chart decides.")
+            said.append(
+                tr("Bend {number} takes {share:.0f} % of a rating: the press maker's own chart decides.").format(
+                    number=stroke.number, share=share
+                )
+            )
     return tuple(said)
 
 
@@ -131,7 +158,14 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...
     steps: list[HandStep] = []
     tool = tuple(f.name for f in blank.folds if f.made_by is MadeBy.TOOL)
     if tool:
-        steps.append(HandStep(0, tool, f"First, while the sheet is flat, on a tool of its own: {listed(tool)}.", "own tool"))
+        steps.append(
+            HandStep(
+                0,
+                tool,
+                tr("First, while the sheet is flat, on a tool of its own: {tool}.").format(tool=listed(tool)),
+                "own tool",
+            )
+        )
     for stroke in strokes:
         v = stroke.verdict
         if v.by_hand > 0:
@@ -145,11 +179,13 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...
         # The ears go before the walls that carry them are closed.
         closing = [s.number for s in strokes if s.verdict.stroke.setting.start > 0]
         ears = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND and abs(f.angle) < FLAT_BACK)
-        said = "Crease the ears along their 45° lines by hand and lay them against the walls, before the last walls are closed."
+        said = tr(
+            "Crease the ears along their 45° lines by hand and lay them against the walls, before the last walls are closed."
+        )
         steps.append(HandStep(min(closing) - 1 if closing else len(strokes), ears, said, "hand"))
     else:
         slotted = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND)
         if slotted:
-            said = f"By hand, in a vise, along the slots: {listed(slotted)}."
+            said = tr("By hand, in a vise, along the slots: {slotted}.").format(slotted=listed(slotted))
             steps.append(HandStep(len(strokes), slotted, said, "vise"))
     return tuple(sorted(steps, key=lambda s: s.after))

@@ -8,6 +8,7 @@ from ...allowance import Bend
 from ...blank import Blank, Finding, MadeBy
 from ...brake import Brake
 from ...measure import Units, show_length
+from ...measure.words import tr
 from .leg import flat_reach
 
 
@@ -20,8 +21,13 @@ def short_legs(blank: Blank, brake: Brake, units: Units, least_flange: Callable[
         leg = flat_reach(blank, fold) + fold.bend.outside_setback
         least, why = least_flange(fold.bend)
         if leg < least - 1e-6:
-            found.append(Finding(
-                f"The {fold.name} is {show_length(leg, units)} outside; the {brake.name} wants {show_length(least, units)}: {why}.",
-                (fold.start + fold.end) / 2, "flange",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr("The {name} is {leg} outside; the {name_2} wants {least}: {why}.").format(
+                        name=fold.name, leg=show_length(leg, units), name_2=brake.name, least=show_length(least, units), why=why
+                    ),
+                    (fold.start + fold.end) / 2,
+                    "flange",
+                )
+            )
     return found

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from ...blank import Blank, MadeBy
 from ...measure import Said
+from ...measure.words import tr
 from ..geometry.interval import Slab, free_intervals
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from .machines import machine_of
@@ -60,7 +61,7 @@ def judge(
 
     standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
     if hem and standing:
-        return no(f"a hem is flattened while the sheet is flat, and the {standing[0].name} stands")
+        return no(tr("a hem is flattened while the sheet is flat, and the {name} stands").format(name=standing[0].name))
     refused = stroke.refused(wanted)
     if refused is not None:
         return replace(no(refused), refused=True)
@@ -74,7 +75,9 @@ def judge(
             reach, limit = swing
             if reach <= setting.start + 1e-9:
                 assert limit is not None
-                return no(f"it stands at its greatest angle already: {limit.obstacle.sentence()}", limit)
+                return no(
+                    tr("it stands at its greatest angle already: {sentence}").format(sentence=limit.obstacle.sentence()), limit
+                )
             found = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)), way)
         if settled is None or _reached(found) > _reached(settled[0]):
             settled = found, way
@@ -161,7 +164,7 @@ def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], wa
         if found[1] >= at:
             return found[0], at, limit, found[3]
         at, limit = found[1], found[2]
-    return _Refusal("no angle was found at which the part can be bent and taken out")
+    return _Refusal(tr("no angle was found at which the part can be bent and taken out"))
 
 
 def _held(stroke: Stroke, reach: float, after: float, way: str) -> _Settled | _Refusal:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ...blank import Blank
 from ...measure import Units, show_length
+from ...measure.words import tr
 
 
 def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str, ...]] | None:
@@ -11,8 +12,12 @@ def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str,
     allowed = blank.sheet.allowed_by(rated)
     if blank.thickness <= allowed + 1e-6:
         return None
-    return "the metal is too thick for this brake", (
-        f"{blank.sheet.name} is {show_length(blank.thickness, units.fine)} thick; this brake is rated for "
-        f"{show_length(rated, units.fine)} of mild steel, which is {show_length(allowed, units.fine)} of "
-        f"{blank.sheet.metal.name.lower()}.",
+    return tr("the metal is too thick for this brake"), (
+        tr("{name} is {thickness} thick; this brake is rated for {rated} of mild steel, which is {allowed} of {lower}.").format(
+            name=blank.sheet.name,
+            thickness=show_length(blank.thickness, units.fine),
+            rated=show_length(rated, units.fine),
+            allowed=show_length(allowed, units.fine),
+            lower=blank.sheet.metal.name.lower(),
+        ),
     )

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from ...brake import Section, Sections
 from ...measure import Units, show_length
+from ...measure.words import tr
 from ..memory import kept
 
 GRAIN = 0.01
@@ -111,7 +112,7 @@ def demand(span: tuple[float, float], free: Sequence[tuple[float, float]], piece
     gap = LEFT_OUT * end
     holds = rooms and rooms[0][0] <= cover[0] + 1e-9 and rooms[-1][1] >= cover[1] - 1e-9
     if not holds or any(b[0] - a[1] > gap for a, b in itertools.pairwise(rooms)):
-        return f"no {pieces.noun} may stand over the whole fold"
+        return tr("no {noun} may stand over the whole fold").format(noun=pieces.noun)
     found: list[Room] = []
     for i, (a, b) in enumerate(rooms):
         first, last = i == 0, i + 1 == len(rooms)
@@ -121,7 +122,7 @@ def demand(span: tuple[float, float], free: Sequence[tuple[float, float]], piece
         least = max(must[1] - must[0] - (0 if first else gap / 4) - (0 if last else gap / 4), 1e-3)
         wanted = min(most, (high if last else b) - (low if first else a))
         if least > most:
-            return f"no {pieces.noun} may stand over the whole fold"
+            return tr("no {noun} may stand over the whole fold").format(noun=pieces.noun)
         if not first:
             must = (must[0] + gap / 4, must[1])
         if not last:
@@ -239,13 +240,15 @@ def why_no_fit(widths: Widths, pieces: Sections, units: Units) -> str:
     """A sentence for a width the rack cannot make, with the nearest it can."""
     sums = [total for total, _ in reachable(pieces.pieces, pieces.longest)]
     if not sums:
-        return f"there are no {pieces.noun}s in the rack"
+        return tr("there are no {noun}s in the rack").format(noun=pieces.noun)
     width = next((w for w in widths if fit((w,), pieces) is None), widths[0])
-    need = f"a block between {show_length(width[0], units)} and {show_length(width[1], units)}"
+    need = tr("a block between {length} and {length_2}").format(
+        length=show_length(width[0], units), length_2=show_length(width[1], units)
+    )
     below = max((s for s in sums if s <= width[1]), default=None)
     above = min((s for s in sums if s > width[1]), default=None)
     near = " or ".join(show_length(s, units) for s in (below, above) if s is not None)
-    return f"no set of {pieces.noun}s makes {need}; the nearest are {near}"
+    return tr("no set of {noun}s makes {need}; the nearest are {near}").format(noun=pieces.noun, need=need, near=near)
 
 
 def width_text(blocks: Sequence[Block], units: Units, *, pretty: bool = False) -> str:
@@ -254,6 +257,6 @@ def width_text(blocks: Sequence[Block], units: Units, *, pretty: bool = False) -
     for block in blocks:
         text = " + ".join(show_length(w, units, mark=False, pretty=pretty) for w in block.widths)
         if block.gap > 0.005:
-            text += f", gaps {show_length(math.floor(block.gap * 100) / 100, units, pretty=pretty)}"
+            text += tr(", gaps {length}").format(length=show_length(math.floor(block.gap * 100) / 100, units, pretty=pretty))
         texts.append(text)
     return "  |  ".join(texts)

@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 from ....blank import Blank, Finding
 from ....brake import HandFolder
 from ....measure import Units
+from ....measure.words import tr
 from ..flange import short_legs
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
@@ -23,21 +24,21 @@ class HandFolding(Machine[HandFolder, HandTooling]):
     """A straight edge, loose bars and a board. See :class:`Machine`."""
 
     words: ClassVar[Words] = Words(
-        set_up="bar set-up",
+        set_up=tr("bar set-up"),
         held="clamped",
-        tried="with either side clamped",
-        other_side="Clamp the other side",
-        line_under="bar's edge",
+        tried=tr("with either side clamped"),
+        other_side=tr("Clamp the other side"),
+        line_under=tr("bar's edge"),
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
         (
             Step.SETTING_UP,
-            "Clamp both ends of the bar down tight before the edge is lifted; a bar that slips takes the hand along.",
+            tr("Clamp both ends of the bar down tight before the edge is lifted; a bar that slips takes the hand along."),
         ),
-        (Step.SETTING_UP, "Screw the edge to a bench that does not move."),
+        (Step.SETTING_UP, tr("Screw the edge to a bench that does not move.")),
         (
             Step.BENDING,
-            "Lift the whole edge evenly with a board, a little at a time from end to end; gloves on, fingers off the fold.",
+            tr("Lift the whole edge evenly with a board, a little at a time from end to end; gloves on, fingers off the fold."),
         ),
     )
 
@@ -57,7 +58,7 @@ class HandFolding(Machine[HandFolder, HandTooling]):
 
     def refused(self, blank: Blank, brake: HandFolder, units: Units) -> tuple[str, tuple[str, ...]] | None:
         """See :meth:`Machine.refused`."""
-        return too_thick(blank, brake.rated, units) or (None if brake.bars else ("there is no bar", ()))
+        return too_thick(blank, brake.rated, units) or (None if brake.bars else (tr("there is no bar"), ()))
 
     def narrow_flanges(self, blank: Blank, brake: HandFolder, units: Units) -> list[Finding]:
         """See :meth:`Machine.narrow_flanges`."""

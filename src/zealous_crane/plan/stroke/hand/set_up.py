@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ....measure import Units, show_length
+from ....measure.words import tr
 from ..line import line_place
 from ..machine import Card, Fact, FactKey, OwnSetUp
 
@@ -34,22 +35,30 @@ class Lifted(OwnSetUp):
         """See :meth:`OwnSetUp.facts`."""
         fine = card.units.fine
         return [
-            Fact(FactKey.HELD, "Clamp", card.held),
-            Fact(FactKey.PIECES, "Bars, left to right", card.pieces),
-            Fact(FactKey.LINE, "Fold line sits", line_place(self.line_behind_nose, card.units)),
-            Fact(FactKey.SETBACK, "Bar behind the bench's edge", f"{show_length(self.edge, fine)}, both ends alike"),
-            Fact(FactKey.STOP, "Lift the board to", card.stop),
+            Fact(FactKey.HELD, tr("Clamp"), card.held),
+            Fact(FactKey.PIECES, tr("Bars, left to right"), card.pieces),
+            Fact(FactKey.LINE, tr("Fold line sits"), line_place(self.line_behind_nose, card.units)),
+            Fact(
+                FactKey.SETBACK,
+                tr("Bar behind the bench's edge"),
+                tr("{edge}, both ends alike").format(edge=show_length(self.edge, fine)),
+            ),
+            Fact(FactKey.STOP, tr("Lift the board to"), card.stop),
         ]
 
     def more(self, card: Card) -> list[Fact]:
         """See :meth:`OwnSetUp.more`."""
         fine = card.units.fine
-        rated = f"{show_length(self.allowed, fine)};  the sheet is {show_length(card.thickness, fine)}"
+        rated = tr("{allowed};  the sheet is {thickness}").format(
+            allowed=show_length(self.allowed, fine), thickness=show_length(card.thickness, fine)
+        )
         return [
-            Fact(FactKey.RATED, "A hand lifts of this metal", rated),
-            Fact(FactKey.HEIGHT, "Bar height", show_length(self.bar_height, card.units, pretty=True)),
+            Fact(FactKey.RATED, tr("A hand lifts of this metal"), rated),
+            Fact(FactKey.HEIGHT, tr("Bar height"), show_length(self.bar_height, card.units, pretty=True)),
         ]
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`OwnSetUp.hold`."""
-        return f"Clamp the {held}, a bar on top. Line {line_place(self.line_behind_nose, units)}."
+        return tr("Clamp the {held}, a bar on top. Line {line_behind_nose}.").format(
+            held=held, line_behind_nose=line_place(self.line_behind_nose, units)
+        )

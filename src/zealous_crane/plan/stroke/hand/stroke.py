@@ -17,6 +17,7 @@ from ....allowance import Bend
 from ....brake import HandFolder
 from ....brake.hand_profile import HandTools, hand_tools_for
 from ....measure import Long, Said
+from ....measure.words import tr
 from ...geometry.outline import ToolOutline
 from ...memory import kept
 from ..piece import Piece, PieceKind
@@ -53,7 +54,7 @@ class HandStroke(TurningStroke):
         low, high = self.setting.span
         length = self.tooling.brake.bed_length
         if high - low > length:
-            return Said.of("the fold is ", Long(high - low), " long and the edge is ", Long(length), " long")
+            return Said.of(tr("the fold is "), Long(high - low), tr(" long and the edge is "), Long(length), " long")
         return None
 
     def tools_at(self, degrees: float) -> Iterator[Piece]:

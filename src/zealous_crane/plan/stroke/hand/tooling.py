@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....brake import HandFolder, Sections
+from ....measure.words import tr
 from ..tooling import Tooling
 
 
@@ -36,7 +37,7 @@ class HandTooling(Tooling):
     @property
     def stop(self) -> tuple[str, str]:
         """See :attr:`Tooling.stop`."""
-        return "board", "as far as a hand lifts it"
+        return "board", tr("as far as a hand lifts it")
 
     def stands_beside(self, other: Tooling) -> bool:
         """Bars are loose: the next ones are clamped where the fold is."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ....blank import Blank, Finding, MadeBy
 from ....brake import LeafBrake
 from ....measure import Units, show_length
+from ....measure.words import tr
 from ..flange import short_legs
 
 
@@ -22,9 +23,21 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
             apart = abs(float((other.start - fold.start) @ fold.outward))
             least, why = brake.least_between(fold.bend)
             if apart < least - 1e-6:
-                found.append(Finding(
-                    f"The {fold.name} and the {other.name} turn opposite ways {show_length(apart, units)} apart; the {brake.name} "
-                    f"needs {show_length(least, units)}: {why}. Take the leaf's angle off, or fold one of them on another brake.",
-                    (fold.start + fold.end) / 2, "flange",
-                ))  # fmt: skip
+                found.append(
+                    Finding(
+                        tr(
+                            "The {name} and the {name_2} turn opposite ways {apart} apart; the {name_3} needs {least}: {why}."
+                            " Take the leaf's angle off, or fold one of them on another brake."
+                        ).format(
+                            name=fold.name,
+                            name_2=other.name,
+                            apart=show_length(apart, units),
+                            name_3=brake.name,
+                            least=show_length(least, units),
+                            why=why,
+                        ),
+                        (fold.start + fold.end) / 2,
+                        "flange",
+                    )
+                )
     return found

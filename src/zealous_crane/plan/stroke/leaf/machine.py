@@ -9,6 +9,7 @@ from ....blank import Blank, Finding
 from ....brake import LeafBrake
 from ....job import Avoided
 from ....measure import Units
+from ....measure.words import tr
 from ...memory import kept
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
@@ -38,17 +39,17 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
     """A leaf brake with fingers. See :class:`Machine`."""
 
     words: ClassVar[Words] = Words(
-        set_up="finger set-up",
+        set_up=tr("finger set-up"),
         held="clamped",
-        tried="with either side clamped",
-        other_side="Clamp the other side",
+        tried=tr("with either side clamped"),
+        other_side=tr("Clamp the other side"),
         line_under="nose",
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
-        (Step.SETTING_UP, "Hold each finger while you loosen it; it drops."),
-        (Step.SETTING_UP, "Set both ends of the leaf alike, or one end bends farther than the other."),
-        (Step.BENDING, "Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down."),
-        (Step.BENDING, "Keep helpers clear of the leaf and its counterweight."),
+        (Step.SETTING_UP, tr("Hold each finger while you loosen it; it drops.")),
+        (Step.SETTING_UP, tr("Set both ends of the leaf alike, or one end bends farther than the other.")),
+        (Step.BENDING, tr("Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down.")),
+        (Step.BENDING, tr("Keep helpers clear of the leaf and its counterweight.")),
     )
     avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end"})
 
@@ -88,7 +89,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
     def refused(self, blank: Blank, brake: LeafBrake, units: Units) -> tuple[str, tuple[str, ...]] | None:
         """See :meth:`Machine.refused`."""
         thick = too_thick(blank, brake.rated, units)
-        return thick or (None if brake.fingers else ("there are no fingers in the rack", ()))
+        return thick or (None if brake.fingers else (tr("there are no fingers in the rack"), ()))
 
     def narrow_flanges(self, blank: Blank, brake: LeafBrake, units: Units) -> list[Finding]:
         """See :meth:`Machine.narrow_flanges`."""

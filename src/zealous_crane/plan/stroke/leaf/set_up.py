@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ....measure import Units, show_length
+from ....measure.words import tr
 from ..line import line_place
 from ..machine import Card, Fact, FactKey, OwnSetUp
 
@@ -38,23 +39,37 @@ class Folded(OwnSetUp):
         """See :meth:`OwnSetUp.facts`."""
         fine = card.units.fine
         return [
-            Fact(FactKey.HELD, "Clamp", card.held),
-            *([Fact(FactKey.TOOLS, "Set up with", card.tooling)] if card.tooling else []),
-            Fact(FactKey.PIECES, "Fingers, left to right", card.pieces),
-            Fact(FactKey.LINE, "Fold line sits", line_place(self.line_behind_nose, card.units)),
-            Fact(FactKey.SETBACK, "Nose behind the bed's edge", f"{show_length(self.setback, fine)}, both ends alike"),
-            Fact(FactKey.STOP, "Stop the leaf at", card.stop),
+            Fact(FactKey.HELD, tr("Clamp"), card.held),
+            *([Fact(FactKey.TOOLS, tr("Set up with"), card.tooling)] if card.tooling else []),
+            Fact(FactKey.PIECES, tr("Fingers, left to right"), card.pieces),
+            Fact(FactKey.LINE, tr("Fold line sits"), line_place(self.line_behind_nose, card.units)),
+            Fact(
+                FactKey.SETBACK,
+                tr("Nose behind the bed's edge"),
+                tr("{setback}, both ends alike").format(setback=show_length(self.setback, fine)),
+            ),
+            Fact(FactKey.STOP, tr("Stop the leaf at"), card.stop),
         ]
 
     def more(self, card: Card) -> list[Fact]:
         """See :meth:`OwnSetUp.more`."""
         fine = card.units.fine
-        rated = f"{show_length(self.allowed, fine)};  the sheet is {show_length(card.thickness, fine)}"
+        rated = tr("{allowed};  the sheet is {thickness}").format(
+            allowed=show_length(self.allowed, fine), thickness=show_length(card.thickness, fine)
+        )
         return [
-            Fact(FactKey.RATED, "Rated for this metal", rated),
-            Fact(FactKey.HEIGHT, "Finger height", f"{show_length(self.finger_height, card.units, pretty=True)} under the beam"),
+            Fact(FactKey.RATED, tr("Rated for this metal"), rated),
+            Fact(
+                FactKey.HEIGHT,
+                tr("Finger height"),
+                tr("{finger_height} under the beam").format(
+                    finger_height=show_length(self.finger_height, card.units, pretty=True)
+                ),
+            ),
         ]
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`OwnSetUp.hold`."""
-        return f"Clamp the {held}. Line {line_place(self.line_behind_nose, units)}."
+        return tr("Clamp the {held}. Line {line_behind_nose}.").format(
+            held=held, line_behind_nose=line_place(self.line_behind_nose, units)
+        )

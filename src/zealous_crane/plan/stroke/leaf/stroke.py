@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from ....brake import Tools
 from ....measure import Long, Said
+from ....measure.words import tr
 from ...geometry.contact import turned
 from ...geometry.obstacle import Contact
 from ...geometry.outline import ToolOutline
@@ -61,7 +62,9 @@ class LeafStroke(TurningStroke):
         low, high = self.setting.span if brake.open_ends else self.setting.x_range
         if high - low > brake.bed_length:
             what = "the fold" if brake.open_ends else "the part"
-            return Said.of(f"{what} is ", Long(high - low), " along the bed and the bed is ", Long(brake.bed_length), " long")
+            return Said.of(
+                f"{what} is ", Long(high - low), tr(" along the bed and the bed is "), Long(brake.bed_length), " long"
+            )
         return None
 
     @cached_property

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from ....brake import LeafBrake, Sections
 from ....job import Avoided
+from ....measure.words import tr
 from ..tooling import Tooling
 
 
@@ -26,9 +27,9 @@ class LeafTooling(Tooling):
     @property
     def says(self) -> str:
         """What is out of the ordinary about it; empty when nothing is."""
-        said = ["the leaf's angle off"] if self.bare else []
+        said = [tr("the leaf's angle off")] if self.bare else []
         if self.end:
-            said.append(f"the fold at the {'left' if self.end < 0 else 'right'} end of the bed")
+            said.append(tr("the fold at the {which} end of the bed").format(which=tr("left") if self.end < 0 else tr("right")))
         return ", ".join(said)
 
     @property
@@ -44,7 +45,7 @@ class LeafTooling(Tooling):
     @property
     def stop(self) -> tuple[str, str]:
         """See :attr:`Tooling.stop`."""
-        return "leaf", "its stop"
+        return "leaf", tr("its stop")
 
     @property
     def unusual(self) -> frozenset[Avoided]:

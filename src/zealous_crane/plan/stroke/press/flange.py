@@ -8,6 +8,7 @@ from ....blank import Blank, Finding, MadeBy
 from ....blank.finding import MOST_SAID
 from ....brake import Die, PressBrake, least_leg
 from ....measure import Units, show_length
+from ....measure.words import tr
 from ..leg import outside_leg, reach_of
 
 
@@ -24,11 +25,22 @@ def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Findin
         leg = outside_leg(fold.bend, reach_of(blank, fold, fold.child))
         least = least_leg(die.opening, abs(fold.angle))
         if leg < least - 1e-6:
-            found.append(Finding(
-                f"The {fold.name} is {show_length(leg, units)} outside; the narrowest V of the {brake.name} that suits this sheet, "
-                f"{die.name}, needs {show_length(least, units)} to carry it.",
-                (fold.start + fold.end) / 2, "flange",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr(
+                        "The {name} is {leg} outside; the narrowest V of the {name_2} that suits this sheet, {name_3}, "
+                        "needs {least} to carry it."
+                    ).format(
+                        name=fold.name,
+                        leg=show_length(leg, units),
+                        name_2=brake.name,
+                        name_3=die.name,
+                        least=show_length(least, units),
+                    ),
+                    (fold.start + fold.end) / 2,
+                    "flange",
+                )
+            )
     return [*found, *_holes_in_the_v(blank, die, units)]
 
 
@@ -42,11 +54,22 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
         for fold in blank.folds:
             away = shape.distance(shapely.LineString([fold.start, fold.end]))
             if fold.made_by is MadeBy.BRAKE and away < die.opening / 2 - 1e-9:
-                found.append(Finding(
-                    f"The {hole.name} is {show_length(away, units)} from the line of the {fold.name} and lies over the V of {die.name}, "
-                    f"{show_length(die.opening / 2, units)} to either side: it is drawn out of shape. Move it, or cut it after bending.",
-                    hole.centre, "hole",
-                ))  # fmt: skip
+                found.append(
+                    Finding(
+                        tr(
+                            "The {name} is {away} from the line of the {name_2} and lies over the V of {name_3}, {length} to "
+                            "either side: it is drawn out of shape. Move it, or cut it after bending."
+                        ).format(
+                            name=hole.name,
+                            away=show_length(away, units),
+                            name_2=fold.name,
+                            name_3=die.name,
+                            length=show_length(die.opening / 2, units),
+                        ),
+                        hole.centre,
+                        "hole",
+                    )
+                )
                 break
         if len(found) > MOST_SAID:
             break

@@ -11,6 +11,7 @@ from ....brake.air import NARROWEST, WIDEST
 from ....brake.force import BOTTOM_FACTOR
 from ....brake.section import marked_in
 from ....measure import Units, show_length
+from ....measure.words import tr
 from ..machine import Machine, Step, Words
 from ..record import profile_record
 from ..setting import Setting
@@ -36,22 +37,25 @@ class PressBending(Machine[PressBrake, PressTooling]):
 
     words: ClassVar[Words] = Words(
         set_up="set-up",
-        held="at the back",
-        tried="with either side at the back and every punch and die",
-        other_side="Turn it end for end",
+        held=tr("at the back"),
+        tried=tr("with either side at the back and every punch and die"),
+        other_side=tr("Turn it end for end"),
         line_under="punch",
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
-        (Step.SETTING_UP, "Support the tools while you loosen them, and block the ram before hands go between them."),
+        (Step.SETTING_UP, tr("Support the tools while you loosen them, and block the ram before hands go between them.")),
         (
             Step.SETTING_UP,
-            "Heavy punches and dies take two to lift. Never pass the force the press or a tool is rated for.",
+            tr("Heavy punches and dies take two to lift. Never pass the force the press or a tool is rated for."),
         ),
         (
             Step.BENDING,
-            "Hands off the sheet near the tools: its sides swing up fast. Foot off the treadle until you are clear.",
+            tr("Hands off the sheet near the tools: its sides swing up fast. Foot off the treadle until you are clear."),
         ),
-        (Step.BENDING, "A narrow piece under the force of a long one cracks, and takes the tool with it: set the force anew."),
+        (
+            Step.BENDING,
+            tr("A narrow piece under the force of a long one cracks, and takes the tool with it: set the force anew."),
+        ),
     )
     bottoms: ClassVar[bool] = True
 
@@ -100,21 +104,24 @@ class PressBending(Machine[PressBrake, PressTooling]):
     def refused(self, blank: Blank, brake: PressBrake, units: Units) -> tuple[str, tuple[str, ...]] | None:
         """See :meth:`Machine.refused`."""
         if not brake.bending_punches:
-            return "the press has no punch that bends", ()
+            return tr("the press has no punch that bends"), ()
         if not brake.dies:
-            return "the press has no die", ()
+            return tr("the press has no die"), ()
         if not brake.dies_for(blank.sheet):
             # Tools keep the units they are marked in.
             marked = marked_in(d.opening for d in brake.dies)
             openings = ", ".join(show_length(d.opening, marked) for d in sorted(brake.dies, key=lambda d: d.opening))
             t = blank.thickness
-            return "no die suits this thickness", (
-                f"{show_length(t, units.fine)} wants a V between {show_length(NARROWEST * t, marked)} and "
-                f"{show_length(WIDEST * t, marked)}; "
-                f"the dies open {openings}.",
+            return tr("no die suits this thickness"), (
+                tr("{t} wants a V between {length} and {length_2}; the dies open {openings}.").format(
+                    t=show_length(t, units.fine),
+                    length=show_length(NARROWEST * t, marked),
+                    length_2=show_length(WIDEST * t, marked),
+                    openings=openings,
+                ),
             )
         if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
-            return "the part has hems and the press has no flat punch to close them", ()
+            return tr("the part has hems and the press has no flat punch to close them"), ()
         return None
 
     def narrow_flanges(self, blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
@@ -127,10 +134,13 @@ class PressBending(Machine[PressBrake, PressTooling]):
         natural, radius = stroke.air_radius, stroke.setting.line.bend.radius
         if abs(natural - radius) <= max(0.3, 0.3 * natural):
             return None
-        return (
-            f"Bent in air over {stroke.tooling.die.name} the inside radius comes out near "
-            f"{show_length(round(natural, 2), units.fine)}; the blank is worked out for {show_length(radius, units.fine)}. "
-            "Set the radius in Lay out, or bottom the bend."
+        return tr(
+            "Bent in air over {name} the inside radius comes out near {length}; the blank is worked out for "
+            "{radius}. Set the radius in Lay out, or bottom the bend."
+        ).format(
+            name=stroke.tooling.die.name,
+            length=show_length(round(natural, 2), units.fine),
+            radius=show_length(radius, units.fine),
         )
 
     def set_up(self, stroke: Stroke, reach: float) -> Pressed:

@@ -7,6 +7,7 @@ from typing import Any
 
 from ....brake import Load
 from ....measure import Units, show_force, show_length
+from ....measure.words import tr
 from ..machine import Card, Fact, FactKey, OwnSetUp
 
 
@@ -49,21 +50,25 @@ class Pressed(OwnSetUp):
     def facts(self, card: Card) -> list[Fact]:
         """See :meth:`OwnSetUp.facts`."""
         units, force = card.units, self.force
-        strain = f"{100 * force.share:.0f} % of what the {force.whose} stands"
-        bottomed = "" if self.bottomed else f"; bottomed about {show_force(self.force_bottomed, units)}"
+        strain = tr("{value:.0f} % of what the {whose} stands").format(value=100 * force.share, whose=force.whose)
+        bottomed = (
+            ""
+            if self.bottomed
+            else tr("; bottomed about {force_bottomed}").format(force_bottomed=show_force(self.force_bottomed, units))
+        )
         return [
-            Fact(FactKey.HELD, "To the back", card.held),
-            Fact(FactKey.TOOLS, "Punch on die", card.tooling),
-            Fact(FactKey.PIECES, "Punch pieces, left to right", card.pieces),
-            Fact(FactKey.UNDER, "Die pieces", card.under),
-            Fact(FactKey.STOP, "Bend to", card.stop),
+            Fact(FactKey.HELD, tr("To the back"), card.held),
+            Fact(FactKey.TOOLS, tr("Punch on die"), card.tooling),
+            Fact(FactKey.PIECES, tr("Punch pieces, left to right"), card.pieces),
+            Fact(FactKey.UNDER, tr("Die pieces"), card.under),
+            Fact(FactKey.STOP, tr("Bend to"), card.stop),
             Fact(
-                FactKey.TRAVEL, "Punch down from touching",
-                f"about {show_length(self.punch_travel, units.fine)}; sneak up on it",
+                FactKey.TRAVEL, tr("Punch down from touching"),
+                tr("about {punch_travel}; sneak up on it").format(punch_travel=show_length(self.punch_travel, units.fine)),
             ),
             Fact(
-                FactKey.FORCE, "Force",
-                f"{show_force(force.total, units)} {'bottomed' if self.bottomed else 'in air'}, {strain}{bottomed}",
+                FactKey.FORCE, tr("Force"),
+                f"{show_force(force.total, units)} {tr('bottomed') if self.bottomed else tr('in air')}, {strain}{bottomed}",
             ),
         ]  # fmt: skip
 
@@ -72,13 +77,13 @@ class Pressed(OwnSetUp):
         fine = card.units.fine
         radius = show_length(self.inside_radius, fine)
         return [
-            Fact(FactKey.LEAST_LEG, "Least outside leg", show_length(self.least_leg, fine)),
-            Fact(FactKey.RADIUS, "Inside radius", f"the tip's, {radius}")
+            Fact(FactKey.LEAST_LEG, tr("Least outside leg"), show_length(self.least_leg, fine)),
+            Fact(FactKey.RADIUS, tr("Inside radius"), tr("the tip's, {radius}").format(radius=radius))
             if self.bottomed
-            else Fact(FactKey.RADIUS, "Inside radius in air", f"about {radius}"),
+            else Fact(FactKey.RADIUS, tr("Inside radius in air"), tr("about {radius}").format(radius=radius)),
         ]
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`OwnSetUp.hold`."""
-        said = f"{held} to the back."
+        said = tr("{held} to the back.").format(held=held)
         return said[:1].upper() + said[1:]

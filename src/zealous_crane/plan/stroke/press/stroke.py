@@ -18,6 +18,7 @@ from ....blank import MadeBy
 from ....brake import Bottoming, Load, air_radius, least_leg, load
 from ....brake.press_profile import PressTools, press_tools_for
 from ....measure import Long, Said
+from ....measure.words import tr
 from ...geometry.apart import apart
 from ...geometry.contact import turned
 from ...geometry.interval import Slab, laid_over
@@ -91,28 +92,30 @@ class PressStroke(Stroke):
         if high - low > self.brake.bed_length:
             what = "the fold" if self.brake.open_ends else "the part"
             return Said.of(
-                f"{what} is ", Long(high - low), " along the press and its bed is ", Long(self.brake.bed_length), " long"
+                f"{what} is ", Long(high - low), tr(" along the press and its bed is "), Long(self.brake.bed_length), " long"
             )
         if self.tools.opening <= setting.blank.thickness:
-            return Said.of(f"{tooling.says} leaves no room to put the sheet in")
+            return Said.of(tr("{says} leaves no room to put the sheet in").format(says=tooling.says))
         forced = self.force
         if forced.says is not None:
             return Said.of("bottomed, ", *forced.says.parts) if self.bottoming is Bottoming.BOTTOMED else forced.says
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
             return Said.of(
-                f"bottomed, {tooling.die.name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air"
+                tr("bottomed, {name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air").format(
+                    name=tooling.die.name, made=made, wanted=wanted
+                )
             )
         for panel in (*setting.folding_panels, *setting.clamped_panels):
             leg = self.leg(panel)
             if leg < self.least_leg - 1e-6:
                 name = setting.blank.panels[panel].name
                 return Said.of(
-                    f"the {name} is ",
+                    tr("the {name} is ").format(name=name),
                     Long(leg),
-                    f" outside and {tooling.die.name} needs ",
+                    tr(" outside and {name} needs ").format(name=tooling.die.name),
                     Long(self.least_leg),
-                    " to carry it",
+                    tr(" to carry it"),
                 )
         return None
 

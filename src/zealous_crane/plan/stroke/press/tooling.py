@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....brake import Die, PressBrake, Punch, Sections
+from ....measure.words import tr
 from ....metal import Sheet, Springback, overbend
 from ..tooling import Tooling
 
@@ -30,18 +31,20 @@ class PressTooling(Tooling):
     @property
     def says(self) -> str:
         """``Gooseneck 86 turned round, on V 10``."""
-        turned, bottomed = " turned round" if self.turned else "", ", bottomed" if self.bottomed else ""
-        return f"{self.punch.name}{turned} on {self.die.name}{bottomed}"
+        turned, bottomed = tr(" turned round") if self.turned else "", ", bottomed" if self.bottomed else ""
+        return tr("{name}{turned} on {name_2}{bottomed}").format(
+            name=self.punch.name, turned=turned, name_2=self.die.name, bottomed=bottomed
+        )
 
     @property
     def sections(self) -> Sections:
         """Pieces of the punch."""
-        return self.brake.sections(self.punch.pieces, "punch piece")
+        return self.brake.sections(self.punch.pieces, tr("punch piece"))
 
     @property
     def under(self) -> Sections:
         """Pieces of the die."""
-        return self.brake.sections(self.die.pieces, "die piece")
+        return self.brake.sections(self.die.pieces, tr("die piece"))
 
     @property
     def greatest_angle(self) -> float:
@@ -52,7 +55,9 @@ class PressTooling(Tooling):
     def stop(self) -> tuple[str, str]:
         """See :attr:`Tooling.stop`."""
         return (
-            ("V", f"{self.die.name}'s sides") if self.die.angle >= self.punch.angle else ("punch", f"{self.punch.name}'s tip")
+            ("V", tr("{name}'s sides").format(name=self.die.name))
+            if self.die.angle >= self.punch.angle
+            else ("punch", tr("{name}'s tip").format(name=self.punch.name))
         )
 
     def springback(

@@ -1,0 +1,74 @@
+"""Everything the program says can be translated."""
+
+from __future__ import annotations
+
+import ast
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+import zealous_crane
+
+HERE = Path(__file__).parent
+SOURCE = Path(zealous_crane.__file__).parent
+
+JOINED = {"and", "beside", "the"}
+"""What joins the names of folds that are made together, and of cuts: such a name is data, as the folds' own are."""
+
+
+@pytest.mark.parametrize(
+    "demos", [("syrup-tray", "frame-rail"), ("hive-scale", "deep-feeder"), ("wax-melter-chimney", "hive-roof")]
+)
+def test_every_text_of_the_window_can_be_translated(demos):
+    setting = {
+        **os.environ,
+        "ZEALOUS_CRANE_LANGUAGE": "pseudo",
+        "QT_QPA_PLATFORM": "offscreen",
+        "PYTHONPATH": os.pathsep.join(sys.path),
+    }
+    ran = subprocess.run(
+        [sys.executable, str(HERE / "pseudo.py"), *demos], capture_output=True, text=True, env=setting, check=True
+    )
+    left = [line for line in ran.stdout.splitlines() if set(re.findall(r"[A-Za-z]+", line.split(" — ")[0])) - JOINED]
+    assert not left, "\n".join(left)
+
+
+def calls():
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "tr":
+                yield path.name, node
+
+
+def test_sentences_are_whole_and_their_values_are_put_in_afterwards():
+    """A translator gets the sentence as it stands in the source: nothing is joined, formatted or chosen within it."""
+    found = list(calls())
+    assert len(found) > 800
+    assert not [(name, node.lineno) for name, node in found if isinstance(node.args[0], ast.JoinedStr | ast.BinOp)]
+
+
+def test_the_names_in_a_sentence_are_those_that_are_put_in():
+    for name, tree in ((path.name, ast.parse(path.read_text())) for path in SOURCE.rglob("*.py")):
+        for node in ast.walk(tree):
+            put_in = isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute) and node.func.attr == "format"
+            if not put_in or not isinstance(node.func.value, ast.Call) or not isinstance(node.func.value.func, ast.Name):
+                continue
+            if node.func.value.func.id != "tr" or not isinstance(node.func.value.args[0], ast.Constant):
+                continue
+            text = node.func.value.args[0].value.replace("{{", "").replace("}}", "")
+            wanted = set(re.findall(r"{(\w+)", text))
+            assert wanted == {keyword.arg for keyword in node.keywords}, (name, node.lineno, text)
+
+
+def test_the_template_holds_every_sentence():
+    sys.path.insert(0, str(HERE.parent / "tools"))
+    from words import template  # type: ignore[import-not-found]
+
+    text = template()
+    for wanted in ("Can be made: ", "Shear to size; both diagonals must measure the same.", "&Save", "Inside radius"):
+        assert wanted in text, wanted
+    assert text.count("msgid ") > 1200

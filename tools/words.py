@@ -1,0 +1,75 @@
+"""The template of a translation: every sentence of the source, with the places it stands in, as a catalogue to be filled."""
+
+from __future__ import annotations
+
+import ast
+import json
+import sys
+from pathlib import Path
+
+from zealous_crane.desk.form import attribute_docs, title
+from zealous_crane.job import Job
+from zealous_crane.part.model import Written
+
+ROOT = Path(__file__).resolve().parent.parent
+SOURCE = ROOT / "src" / "zealous_crane"
+
+
+def literal(node: ast.expr) -> str | None:
+    """The text of a call's argument; None where it is worked out."""
+    return node.value if isinstance(node, ast.Constant) and isinstance(node.value, str) else None
+
+
+def sentences() -> dict[str, list[str]]:
+    """Every ``tr("…")`` of the source: the sentence, and where it stands."""
+    found: dict[str, list[str]] = {}
+    for path in sorted(SOURCE.rglob("*.py")):
+        where = path.relative_to(ROOT).as_posix()
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "tr":
+                text = literal(node.args[0])
+                if text:
+                    found.setdefault(text, []).append(f"{where}:{node.lineno}")
+    return found
+
+
+def models(kind: type[Written] = Written) -> list[type[Written]]:
+    """Every model that may have a form."""
+    below = [m for sub in kind.__subclasses__() for m in (sub, *models(sub))]
+    return list(dict.fromkeys(below))
+
+
+def form_words() -> dict[str, list[str]]:
+    """Names and help of every field of a form, from the models themselves."""
+    found: dict[str, list[str]] = {}
+    for model in models():
+        where = f"{model.__module__}.{model.__name__}"
+        for name, info in model.model_fields.items():
+            found.setdefault(title(name, info), []).append(where)
+        for text in attribute_docs(model).values():
+            found.setdefault(text, []).append(where)
+        for text in (getattr(model, "label", ""), getattr(model, "about", "")):
+            if isinstance(text, str) and text:
+                found.setdefault(text, []).append(where)
+    return found
+
+
+def template() -> str:
+    """The template, in the format of gettext."""
+    assert Job.model_fields, "all kinds of parts are known once the job is"
+    all_ = sentences()
+    for text, places in form_words().items():
+        all_.setdefault(text, []).extend(places)
+    lines = ['msgid ""', 'msgstr "Content-Type: text/plain; charset=UTF-8\\n"', ""]
+    for text in sorted(all_):
+        lines += [
+            f"#: {' '.join(sorted(set(all_[text]))[:6])}",
+            f"msgid {json.dumps(text, ensure_ascii=False)}",
+            'msgstr ""',
+            "",
+        ]
+    return "\n".join(lines)
+
+
+if __name__ == "__main__":
+    sys.stdout.write(template())
