@@ -40,7 +40,7 @@ def test_every_text_of_the_window_can_be_translated(demos):
 def calls():
     for path in SOURCE.rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text())):
-            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "tr":
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ("tr", "counted"):
                 yield path.name, node
 
 
@@ -71,4 +71,5 @@ def test_the_template_holds_every_sentence():
     text = template()
     for wanted in ("Can be made: ", "Shear to size; both diagonals must measure the same.", "&Save", "Inside radius"):
         assert wanted in text, wanted
+    assert 'msgid_plural "{count} finger set-ups"' in text
     assert text.count("msgid ") > 1200

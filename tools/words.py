@@ -15,21 +15,26 @@ ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "zealous_crane"
 
 
+KEYWORDS = {"tr": 1, "counted": 2}
+"""Functions whose first arguments are sentences, and how many of them are."""
+
+
 def literal(node: ast.expr) -> str | None:
     """The text of a call's argument; None where it is worked out."""
     return node.value if isinstance(node, ast.Constant) and isinstance(node.value, str) else None
 
 
-def sentences() -> dict[str, list[str]]:
-    """Every ``tr("…")`` of the source: the sentence, and where it stands."""
-    found: dict[str, list[str]] = {}
+def sentences() -> dict[tuple[str, ...], list[str]]:
+    """Every sentence of the source, one form or two, and where it stands."""
+    found: dict[tuple[str, ...], list[str]] = {}
     for path in sorted(SOURCE.rglob("*.py")):
         where = path.relative_to(ROOT).as_posix()
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "tr":
-                text = literal(node.args[0])
-                if text:
-                    found.setdefault(text, []).append(f"{where}:{node.lineno}")
+            if not isinstance(node, ast.Call) or not isinstance(node.func, ast.Name) or node.func.id not in KEYWORDS:
+                continue
+            texts = [literal(argument) for argument in node.args[: KEYWORDS[node.func.id]]]
+            if all(texts):
+                found.setdefault(tuple(map(str, texts)), []).append(f"{where}:{node.lineno}")
     return found
 
 
@@ -59,15 +64,12 @@ def template() -> str:
     assert Job.model_fields, "all kinds of parts are known once the job is"
     all_ = sentences()
     for text, places in form_words().items():
-        all_.setdefault(text, []).extend(places)
+        all_.setdefault((text,), []).extend(places)
     lines = ['msgid ""', 'msgstr "Content-Type: text/plain; charset=UTF-8\\n"', ""]
-    for text in sorted(all_):
-        lines += [
-            f"#: {' '.join(sorted(set(all_[text]))[:6])}",
-            f"msgid {json.dumps(text, ensure_ascii=False)}",
-            'msgstr ""',
-            "",
-        ]
+    for texts in sorted(all_):
+        shown = [json.dumps(text, ensure_ascii=False) for text in texts]
+        lines += [f"#: {' '.join(sorted(set(all_[texts]))[:6])}", f"msgid {shown[0]}"]
+        lines += ['msgstr ""', ""] if len(shown) == 1 else [f"msgid_plural {shown[1]}", 'msgstr[0] ""', 'msgstr[1] ""', ""]
     return "\n".join(lines)
 
 

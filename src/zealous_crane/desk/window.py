@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 from typing import TypeVar
 
@@ -88,12 +88,6 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         for page in self.stages.values():
             self.stack.addWidget(page)
-        self.start = StartPage(
-            look, self.begin, self.add_part, self.ask_open, self.ask_drawing, lambda: self.show_stage(OPENING)
-        )
-        self.stack.addWidget(self.start)
-        self.at_brake = AtBrake(session, look, lambda: self.show_stage("bend"))
-        self.stack.addWidget(self.at_brake)
         self.rail.chosen.connect(self.show_stage)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
@@ -110,6 +104,22 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
         self.show_stage(OPENING)
         self.shape.focus_first()
+
+    @cached_property
+    def start(self) -> StartPage:
+        """The page where work begins; made when it is first wanted."""
+        page = StartPage(
+            self.look, self.begin, self.add_part, self.ask_open, self.ask_drawing, lambda: self.show_stage(OPENING)
+        )
+        self.stack.addWidget(page)
+        return page
+
+    @cached_property
+    def at_brake(self) -> AtBrake:
+        """The page for reading at the brake; made when it is first wanted."""
+        page = AtBrake(self.session, self.look, lambda: self.show_stage("bend"))
+        self.stack.addWidget(page)
+        return page
 
     @property
     def shape(self) -> ShapeStage:

@@ -6,9 +6,7 @@ import io
 from pathlib import Path as FilePath
 from typing import Any
 
-import ezdxf
 import numpy as np
-from ezdxf import units as dxf_units
 
 from ..blank import Blank, Path
 from ..measure import INCH, show_angle
@@ -34,6 +32,10 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
     Raises:
         FileError: it could not be written.
     """
+    # A large library: fetched when a drawing is asked for, not while the program starts.
+    import ezdxf
+    from ezdxf import units as dxf_units
+
     scale = 1 / INCH if inches else 1.0
     document = ezdxf.new("R2010", setup=["linetypes"])
     document.units = dxf_units.IN if inches else dxf_units.MM

@@ -13,10 +13,8 @@ from dataclasses import dataclass, field
 from pathlib import Path as FilePath
 from typing import Any
 
-import ezdxf
 import numpy as np
 import shapely
-from ezdxf import recover
 from numpy.typing import NDArray
 from pydantic import ValidationError
 
@@ -178,6 +176,10 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
 
 
 def _open(path: FilePath) -> Any:
+    # A large library: fetched when a drawing is asked for, not while the program starts.
+    import ezdxf
+    from ezdxf import recover
+
     try:
         standing = path.stat()
         if not stat.S_ISREG(standing.st_mode):

@@ -24,12 +24,33 @@ CHOICE = "ZEALOUS_CRANE_LANGUAGE"
 """Name of the environment variable that goes before the desktop's language."""
 
 
-def _translator() -> Callable[[str], str]:
+class _Pseudo(gettext.NullTranslations):
+    """Brackets everything it is asked for."""
+
+    def gettext(self, message: str) -> str:
+        return f"⟦{message}⟧" if message else message
+
+    def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
+        return self.gettext(msgid1 if n == 1 else msgid2)
+
+
+def _catalogue() -> gettext.NullTranslations:
     chosen = os.environ.get(CHOICE, "")
     if chosen == PSEUDO:
-        return lambda text: f"⟦{text}⟧" if text else text
-    return gettext.translation(DOMAIN, LOCALE, [chosen] if chosen else None, fallback=True).gettext
+        return _Pseudo()
+    return gettext.translation(DOMAIN, LOCALE, [chosen] if chosen else None, fallback=True)
 
 
-tr: Callable[[str], str] = _translator()
+_words = _catalogue()
+
+tr: Callable[[str], str] = _words.gettext
 """A sentence of the source in the user's language."""
+
+
+def counted(one: str, many: str, count: int) -> str:
+    """So many of something, in the user's language, which may have more than two forms.
+
+    >>> counted("{count} stroke", "{count} strokes", 3)
+    '3 strokes'
+    """
+    return _words.ngettext(one, many, count).format(count=count)

@@ -8,7 +8,7 @@ from ...blank import Blank, MadeBy
 from ...brake import Brake
 from ...brake.force import CARE
 from ...measure import Units, show_angle
-from ...measure.words import tr
+from ...measure.words import counted, tr
 from ..order.hand import hand_limit, hand_tool
 from ..order.route import Failure, Moves
 from ..stroke.machine import Words
@@ -20,12 +20,7 @@ from .plan import NARROW, HandStep, PlannedStroke, Setup
 
 def listed(names: Sequence[str]) -> str:
     """``a, b and c``."""
-    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
-
-
-def plural(count: int, one: str) -> str:
-    """``1 stroke``, ``2 strokes``."""
-    return f"{count} {one}" + ("" if count == 1 else "s")
+    return names[0] if len(names) == 1 else tr("{names} and {last}").format(names=", ".join(names[:-1]), last=names[-1])
 
 
 def why(verdict: Verdict, blank: Blank, units: Units) -> str:
@@ -69,7 +64,7 @@ def no_order(failure: Failure, blank: Blank, words: Words, units: Units, moves: 
     ]
     tried = tr("Every order of whole strokes")
     if moves.part_way or moves.over:
-        tried = tr("Every order, with folds left part way") + (tr(" or bent over") if moves.over else "") + " too"
+        tried = tr("Every order, with folds left part way") + (tr(" or bent over") if moves.over else "") + tr(" too")
     reasons.append(
         tr("{tried}, {tried_2}, was tried.").format(tried=tried, tried_2=words.tried)
         if failure.complete
@@ -84,13 +79,13 @@ def _held(side: str, says: Sequence[str]) -> str:
     if not special:
         return side
     many = tr("with each of {special} {which}set-ups").format(special=len(special), which=tr("other ") if "" in says else "")
-    return f"{side} ({'also ' if '' in says else ''}{many if len(special) > 2 else '; '.join(special)})"
+    return f"{side} ({tr('also ') if '' in says else ''}{many if len(special) > 2 else '; '.join(special)})"
 
 
 def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], words: Words) -> str:
     """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``"""
-    text = tr("Can be made: {count}, {count_2}").format(
-        count=plural(len(strokes), "stroke"), count_2=plural(len(setups), words.set_up)
+    text = tr("Can be made: {strokes}, {set_ups}").format(
+        strokes=counted("{count} stroke", "{count} strokes", len(strokes)), set_ups=words.set_ups(len(setups))
     )
     if any(s.station for s in setups):
         text += tr(" side by side on the bed")
@@ -106,7 +101,7 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], 
     if short:
         last = short[-1].number == len(strokes) and len(short) == short[-1].number - short[0].number + 1
         which = (
-            plural(len(short), "wall")
+            counted("{count} wall", "{count} walls", len(short))
             if not last
             else tr("the last wall")
             if len(short) == 1
@@ -117,7 +112,9 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], 
         )
     if over:
         by = show_angle(max(s.verdict.by_hand for s in over))
-        text += tr(", {count} bent over and opened by hand (by {by})").format(count=plural(len(over), "wall"), by=by)
+        text += tr(", {count} bent over and opened by hand (by {by})").format(
+            count=counted("{count} wall", "{count} walls", len(over)), by=by
+        )
     return text + "."
 
 

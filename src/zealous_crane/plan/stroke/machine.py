@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, ClassVar, Generic, TypeVar
@@ -26,14 +26,14 @@ class Words:
     """How a machine is spoken of.
 
     Attributes:
-        set_up: one set-up of its tools: ``finger set-up``.
+        set_ups: so many set-ups of its tools: ``2 finger set-ups``.
         held: what is done to the side that stays: ``clamped``.
         tried: what was gone through besides every order: ``with either side clamped``.
         other_side: what a person asks for to hold the other side.
         line_under: what a line is sighted under.
     """
 
-    set_up: str
+    set_ups: Callable[[int], str]
     held: str
     tried: str
     other_side: str

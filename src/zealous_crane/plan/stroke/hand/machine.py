@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 from ....blank import Blank, Finding
 from ....brake import HandFolder
 from ....measure import Units
-from ....measure.words import tr
+from ....measure.words import counted, tr
 from ..flange import short_legs
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
@@ -24,7 +24,7 @@ class HandFolding(Machine[HandFolder, HandTooling]):
     """A straight edge, loose bars and a board. See :class:`Machine`."""
 
     words: ClassVar[Words] = Words(
-        set_up=tr("bar set-up"),
+        set_ups=lambda count: counted("{count} bar set-up", "{count} bar set-ups", count),
         held="clamped",
         tried=tr("with either side clamped"),
         other_side=tr("Clamp the other side"),

@@ -9,7 +9,7 @@ from ....blank import Blank, Finding
 from ....brake import LeafBrake
 from ....job import Avoided
 from ....measure import Units
-from ....measure.words import tr
+from ....measure.words import counted, tr
 from ...memory import kept
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
@@ -39,7 +39,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
     """A leaf brake with fingers. See :class:`Machine`."""
 
     words: ClassVar[Words] = Words(
-        set_up=tr("finger set-up"),
+        set_ups=lambda count: counted("{count} finger set-up", "{count} finger set-ups", count),
         held="clamped",
         tried=tr("with either side clamped"),
         other_side=tr("Clamp the other side"),

@@ -11,7 +11,7 @@ from ....brake.air import NARROWEST, WIDEST
 from ....brake.force import BOTTOM_FACTOR
 from ....brake.section import marked_in
 from ....measure import Units, show_length
-from ....measure.words import tr
+from ....measure.words import counted, tr
 from ..machine import Machine, Step, Words
 from ..record import profile_record
 from ..setting import Setting
@@ -36,7 +36,7 @@ class PressBending(Machine[PressBrake, PressTooling]):
     """A press brake with punches and dies. See :class:`Machine`."""
 
     words: ClassVar[Words] = Words(
-        set_up="set-up",
+        set_ups=lambda count: counted("{count} set-up", "{count} set-ups", count),
         held=tr("at the back"),
         tried=tr("with either side at the back and every punch and die"),
         other_side=tr("Turn it end for end"),
