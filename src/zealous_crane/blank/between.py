@@ -67,7 +67,11 @@ MEASURED = {"part", "metal", "thickness", "radius", "school", "units"}
 KEPT = 256
 """Sizes kept; the oldest go first."""
 
+FLATS = 8
+"""Parts laid flat that are kept: one part is measured in several sizes."""
+
 _kept: OrderedDict[tuple[str, str], Between] = OrderedDict()
+_flats: OrderedDict[str, Blank | None] = OrderedDict()
 
 
 def between(job: Job, size: str) -> Between:
@@ -83,20 +87,31 @@ def between(job: Job, size: str) -> Between:
     # Measured once for equal parts: while one size is typed, those of all the others stay.
     key = (job.model_dump_json(include=MEASURED), size)
     if key not in _kept:
-        _kept[key] = _measured(job, job.part, size)
+        _kept[key] = _measured(job, job.part, size, key[0])
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
     return _kept[key]
 
 
-def _measured(job: Job, part: Ready, size: str) -> Between:
+def _flat(job: Job, key: str) -> Blank | None:
+    """A part laid flat; None when it cannot be."""
+    if key not in _flats:
+        try:
+            _flats[key] = develop(job)
+        except DevelopmentError:
+            _flats[key] = None
+        while len(_flats) > FLATS:
+            _flats.popitem(last=False)
+    return _flats[key]
+
+
+def _measured(job: Job, part: Ready, size: str, key: str) -> Between:
     read = Between(*part.span(size, job.sheet.thickness))
     walls = part.walls(size) if size in part.walled else None
     if walls is None:
         return read
-    try:
-        blank = develop(job)
-    except DevelopmentError:
+    blank = _flat(job, key)
+    if blank is None:
         return read
     names = [panel.name for panel in blank.panels]
     walls_all = {names.index(name) for size in part.walled for name in part.walls(size) or ()}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -313,6 +314,18 @@ class Blank:
             return ends[1] < self.thickness or ends[0] > one.length - self.thickness
 
         return tuple(tuple(k for k in range(len(self.folds)) if near(i, k)) for i in range(len(self.folds)))
+
+    def reached(self, start: Iterable[int], over: Iterable[int]) -> frozenset[int]:
+        """Indices of the panels that are reached from some panels over some folds, those panels with them."""
+        group, left = set(start), [self.folds[i] for i in over]
+        grew = True
+        while grew:
+            meets = [fold for fold in left if fold.parent in group or fold.child in group]
+            grew = bool(meets)
+            left = [fold for fold in left if fold.parent not in group and fold.child not in group]
+            for fold in meets:
+                group |= {fold.parent, fold.child}
+        return frozenset(group)
 
     def folds_between(self, start: int, end: int) -> frozenset[int]:
         """Indices of the folds crossed on the way from one panel to another."""

@@ -43,7 +43,10 @@ def take_start_picture(path: Path) -> None:
     window.show()
     settle(session)
     window.show_start()
-    settle(session, 300)
+    clock = QElapsedTimer()
+    clock.start()
+    while clock.elapsed() < 20_000 and not all(card.drawn for card in window.start.cards if card.isVisible()):
+        application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
     window.grab().save(str(path))
     window.close()
 

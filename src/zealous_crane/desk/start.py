@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ..blank import Blank, develop
+from ..blank import develop
 from ..demo import DEMOS, demo_work
 from ..measure.words import tr
 from ..work import Work
@@ -28,7 +28,8 @@ class Card(QWidget):
     def __init__(self, work: Work, look: Look, open_: Callable[[Work], None]) -> None:
         super().__init__()
         self.work, self.look, self._open = work, look, open_
-        self._blank: Blank | None = None
+        self._picture = QPixmap()
+        self._drawn_for: tuple[QSize, Look] | None = None
         kinds = list(dict.fromkeys(tr(part.part.label) for part in work.parts))
         self.kind = " · ".join(kinds[:2]) + (" …" if len(kinds) > 2 else "")
         self.setAccessibleName(f"{work.name}, {self.kind}")
@@ -45,9 +46,8 @@ class Card(QWidget):
         p.setPen(QPen(self.look.color("accent" if lit else "line"), 2 if lit else 1))
         p.setBrush(self.look.color("field"))
         p.drawRoundedRect(r, 6, 6)
-        if self._blank is None:
-            self._blank = develop(self.work.parts[0])
-        paint_folded(p, r.adjusted(6, 4, -6, -44), self._blank, self.look)
+        if self.drawn:
+            p.drawPixmap(self.place.topLeft(), self._picture)
         p.setPen(self.look.color("ink"))
         p.setFont(pixels(13, strong=True))
         name = p.fontMetrics().elidedText(self.work.name, Qt.TextElideMode.ElideRight, int(r.width() - 16))
@@ -57,6 +57,28 @@ class Card(QWidget):
         kind = p.fontMetrics().elidedText(self.kind, Qt.TextElideMode.ElideRight, int(r.width() - 16))
         p.drawText(QRectF(r.left() + 8, r.bottom() - 23, r.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, kind)
         p.end()
+
+    @property
+    def place(self) -> QRect:
+        """Where its picture goes."""
+        return self.rect().adjusted(7, 5, -7, -45)
+
+    @property
+    def drawn(self) -> bool:
+        """True when its picture is there, at its size and in its colours."""
+        return self._drawn_for == (self.place.size(), self.look)
+
+    def draw(self) -> None:
+        """Draw its picture, which is kept: eighteen at once would keep the window waiting."""
+        size, ratio = self.place.size(), self.devicePixelRatioF()
+        self._picture = QPixmap(size * ratio)
+        self._picture.setDevicePixelRatio(ratio)
+        self._picture.fill(Qt.GlobalColor.transparent)
+        p = QPainter(self._picture)
+        paint_folded(p, QRectF(QPointF(0, 0), QSizeF(size)), develop(self.work.parts[0]), self.look)
+        p.end()
+        self._drawn_for = size, self.look
+        self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._open(self.work)
@@ -116,7 +138,22 @@ class StartPage(QWidget):
         box.addWidget(self.about)
         box.addLayout(files)
         box.addWidget(scroll, 1)
+        self._drawing = QTimer(self)
+        self._drawing.setInterval(0)
+        self._drawing.timeout.connect(self._draw_one)
         self.show_for(adding=False)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        self._drawing.start()
+
+    def _draw_one(self) -> None:
+        """Draw the next card that has no picture, one each time the window has nothing else to do."""
+        card = next((card for card in self.cards if not card.drawn and card.isVisible()), None)
+        if card is None:
+            self._drawing.stop()
+        else:
+            card.draw()
 
     def show_for(self, *, adding: bool) -> None:
         """Say whether a choice begins new work or adds a part to what is open."""

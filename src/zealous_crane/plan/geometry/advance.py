@@ -18,6 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .contact import Outlines, Touch
+from .segment import from_segments
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.intp]
@@ -162,26 +163,16 @@ def _at_reach(moving: Turning, resting: Outlines, rise: float) -> _Pairs:
     radius = np.hypot(*(corners - pole).T)[:, None]
     apart = np.hypot(*(resting.corners[None] - pole[:, None]).transpose(2, 0, 1))
     # (n, m) nearest and farthest that each resting side comes to each corner's pole.
-    nearest = _nearest(resting.corners[None], resting.ends[None], pole[:, None])
+    nearest = from_segments(pole[:, None], resting.corners[None], resting.ends[None])
     farthest = np.maximum(apart, np.hypot(*(resting.ends[None] - pole[:, None]).transpose(2, 0, 1)))
     ahead = (radius >= nearest - slack) & (radius <= farthest + slack)
     # The same of each moving side, for the resting corners.
-    near = _nearest(corners, ends, pole)[:, None]
+    near = from_segments(pole, corners, ends)[:, None]
     far = np.maximum(radius[:, 0], np.hypot(*(ends - pole).T))[:, None]
     back = (apart >= near - slack) & (apart <= far + slack)
     i, j = np.nonzero(ahead)
     k, at = np.nonzero(back)
     return _Pairs(np.concatenate([i, k]), np.concatenate([j, at]), np.repeat([False, True], [len(i), len(k)]))
-
-
-def _nearest(starts: Array, ends: Array, points: Array) -> Array:
-    """Distance (mm) of points (…, 2) to segments, broadcast against each other."""
-    along, away = ends - starts, points - starts
-    size = np.maximum((along**2).sum(axis=-1), 1e-30)
-    t = np.clip((away * along).sum(axis=-1) / size, 0.0, 1.0)
-    gap = away - t[..., None] * along
-    found: Array = np.hypot(gap[..., 0], gap[..., 1])
-    return found
 
 
 def _first(look: _Look, pairs: _Pairs, near: NDArray[np.bool_], angles: Array) -> Touch | None:

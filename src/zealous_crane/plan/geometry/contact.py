@@ -16,6 +16,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from .segment import from_segments
+
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 
@@ -125,10 +127,7 @@ def least_distance(
         turns.append(np.where(turned <= limit, turned, limit))
     angle = begin[None, :, None] + sense * np.stack(turns)
     point = centres[:, None] + radius[:, None, None] * np.stack([np.cos(angle), np.sin(angle)], axis=-1)
-    away = point - starts
-    t = np.clip(np.einsum("knmj,mj->knm", away, along) / (length**2), 0.0, 1.0)
-    gap = away - t[..., None] * along
-    distance = np.sqrt(np.einsum("knmj,knmj->knm", gap, gap)).min(axis=0)
+    distance = from_segments(point, starts, ends).min(axis=0)
     if allowed is not None:
         distance = np.where(allowed, distance, math.inf)
     return float(distance.min())

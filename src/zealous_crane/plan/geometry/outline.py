@@ -13,6 +13,7 @@ from ...blank.convex import convex_pieces
 from ...brake import Profile
 from ..memory import kept
 from .contact import TOUCH, Outlines, drawn_in, following
+from .segment import from_segments
 
 Array = NDArray[np.float64]
 
@@ -102,8 +103,4 @@ def farthest(outline: Array, point: Array) -> float:
 
 def nearest(outline: Array, point: Array) -> float:
     """Distance (mm) from a point to the sides of an outline."""
-    along = following(outline) - outline
-    away = point - outline
-    t = np.clip(np.einsum("ij,ij->i", away, along) / np.maximum(np.einsum("ij,ij->i", along, along), 1e-30), 0, 1)
-    gap = away - t[:, None] * along
-    return float(np.hypot(gap[:, 0], gap[:, 1]).min())
+    return float(from_segments(point, outline, following(outline)).min())

@@ -22,14 +22,12 @@ def reach_of(blank: Blank, fold: Fold, panel: int, angles: Sequence[float] | Non
         panel: index of the panel beside it.
         angles: degrees the folds stand at; None takes the sheet as it may best be: hems flattened, all else flat.
     """
-    group, grew = {panel}, True
-    while grew:
-        grew = False
-        for i, other in enumerate(blank.folds):
-            flat = angles[i] == 0 if angles is not None else other.made_by is MadeBy.BRAKE
-            if flat and other is not fold and (other.parent in group) != (other.child in group):
-                group |= {other.parent, other.child}
-                grew = True
+    flat = [
+        i
+        for i, other in enumerate(blank.folds)
+        if other is not fold and (angles[i] == 0 if angles is not None else other.made_by is MadeBy.BRAKE)
+    ]
+    group = blank.reached((panel,), flat)
     away = [abs((blank.panels[k].polygon - fold.start) @ fold.outward).max() for k in group]
     return float(max(away))
 

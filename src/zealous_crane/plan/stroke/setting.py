@@ -115,52 +115,32 @@ class Setting:
     @cached_property
     def swinging(self) -> frozenset[int]:
         """Indices of all panels that swing."""
-        group = set(self.folding_panels)
-        grew = True
-        while grew:
-            grew = False
-            for i, fold in enumerate(self.blank.folds):
-                if i not in self.folds and (fold.parent in group) != (fold.child in group):
-                    group |= {fold.parent, fold.child}
-                    grew = True
-        return frozenset(group)
+        return self.blank.reached(self.folding_panels, self._others)
+
+    @cached_property
+    def _others(self) -> tuple[int, ...]:
+        """Every fold that is not made in this stroke."""
+        return tuple(i for i in range(len(self.blank.folds)) if i not in self.folds)
 
     @cached_property
     def level(self) -> frozenset[int]:
         """Indices of everything that lies in the plane of the panels beside the fold, as :attr:`Solid.panel` counts: the panels
         that go on flat, their flat strips, and strips that turn up from them."""
-        group, grew = set(self.folding_panels | self.clamped_panels), True
-        while grew:
-            reached = {
-                panel
-                for i, fold in enumerate(self.blank.folds)
-                if i not in self.folds and self.angles[i] == 0 and (fold.parent in group) != (fold.child in group)
-                for panel in (fold.parent, fold.child)
-            }
-            grew = not reached <= group
-            group |= reached
+        flat = [i for i in self._others if self.angles[i] == 0]
+        group = self.blank.reached(self.folding_panels | self.clamped_panels, flat)
         strips = {
             -1 - i
             for i, fold in enumerate(self.blank.folds)
             if i not in self.folds and group & {fold.parent, fold.child} and self.angles[i] * self.line.angle >= 0
         }
-        return frozenset(group | strips)
+        return group | strips
 
     @cached_property
     def offsets(self) -> dict[int, float]:
         """For every swinging panel, how far (mm) the line it swings about lies behind the one under the nose."""
         found: dict[int, float] = {}
         for i in self.folds:
-            group, grew = {self._side(i, clamped=False)}, True
-            while grew:
-                reached = {
-                    panel
-                    for k, fold in enumerate(self.blank.folds)
-                    if k not in self.folds and (fold.parent in group) != (fold.child in group)
-                    for panel in (fold.parent, fold.child)
-                }
-                grew = not reached <= group
-                group |= reached
+            group = self.blank.reached((self._side(i, clamped=False),), self._others)
             behind = self.behind(i)
             found |= dict.fromkeys(group, 0.0 if abs(behind) <= IN_LINE else behind)
         return found
