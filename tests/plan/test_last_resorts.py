@@ -189,3 +189,14 @@ def test_another_brake_is_found_for_a_job_with_an_order_of_its_own(rack):
     job = job.model_copy(update={"order": OrderWishes(before=(("front wall", "left wall"),))})
     plan = advise(make_plan(job, rack[job.brake]), rack)
     assert not plan.complete and any(cure.brake is not None and cure.brake.key == "bench-finger-1000" for cure in plan.cures)
+
+
+def test_another_brake_is_offered_with_nothing_left_for_the_hand(rack):
+    """The cheapest order there may leave work for the hand too: what is offered asks for none, and keeps it."""
+    job = demo_job("hive-scale")
+    plan = advise(make_plan(job, rack[job.brake]), rack)
+    assert any(stroke.verdict.by_hand for stroke in plan.strokes)
+    others = [cure for cure in plan.cures if cure.brake is not None and cure.brake.key != job.brake]
+    assert others and all("with nothing finished by hand" in cure.says for cure in others)
+    for cure in others:
+        assert "hand" in cure.job.order.avoid and make_plan(cure.job, cure.brake).complete

@@ -17,10 +17,11 @@ from zealous_crane.demo import demo_job
 from zealous_crane.files import JobFileError, plan_record
 from zealous_crane.job import Job, OrderWishes
 from zealous_crane.measure import INCH
+from zealous_crane.measure.words import counted
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import advise, make_plan
-from zealous_crane.plan.result.saying import listed, plural
+from zealous_crane.plan.result.saying import listed
 
 
 def too_deep(depth=3.5 * INCH) -> Job:
@@ -29,7 +30,8 @@ def too_deep(depth=3.5 * INCH) -> Job:
 
 def test_lists_and_counts_are_plain_english():
     assert listed(["a"]) == "a" and listed(["a", "b"]) == "a and b" and listed(["a", "b", "c"]) == "a, b and c"
-    assert plural(1, "stroke") == "1 stroke" and plural(4, "stroke") == "4 strokes"
+    strokes = [counted("{count} stroke", "{count} strokes", n) for n in (1, 4)]
+    assert strokes == ["1 stroke", "4 strokes"]
 
 
 def test_a_corner_gap_left_to_the_rule_does_not_stop_the_advice(rack):

@@ -21,8 +21,9 @@ def other_brakes(trial: Trial, rack: Rack) -> Cures:
             avoid = (*job.order.avoid, "hand")
             job = job.model_copy(update={"order": job.order.model_copy(update={"avoid": avoid})})
         try:
-            goes = possible(job, brake, thorough=False, limit=FEW, cancelled=trial.cancelled)
+            goes = possible(job, brake, by_hand=not trial.whole, thorough=False, limit=FEW, cancelled=trial.cancelled)
         except DevelopmentError:
             continue
         if goes:
-            yield Cure(tr("On the {name}: {gain}.").format(name=brake.name, gain=trial.gain), job, brake)
+            text = tr("On the {name}, with nothing finished by hand: {gain}.") if trial.whole else tr("On the {name}: {gain}.")
+            yield Cure(text.format(name=brake.name, gain=trial.gain), job, brake)
