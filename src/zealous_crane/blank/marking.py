@@ -6,16 +6,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..measure import Units, nearest_tick, show_length
+from ..measure import Units, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch
 from .element import MadeBy
+from .recipe import CornerRecipe, corner_recipes
+from .rule import shown
+from .sides import SAME, straight_sides
 
 SLIT = 4.0
 """Thicknesses; a cut narrower than this is a slit, a side shorter than this a nick."""
-
-SAME = 0.01
-"""Two settings closer than this (mm) are one; no scribe can tell them apart."""
 
 
 @dataclass(frozen=True)
@@ -31,13 +31,6 @@ class RunningDimension:
     what: str
     at: float
     kind: str
-
-
-def shown(value: float, units: Units) -> str:
-    """A length to the nearest tick of the rule, marked ``≈`` when that is not exact."""
-    tick = nearest_tick(value, units)
-    text = show_length(tick, units, pretty=True)
-    return text if abs(tick - value) < 5e-3 else "≈" + text.removeprefix("≈")
 
 
 @dataclass(frozen=True)
@@ -123,6 +116,7 @@ class Marking:
         scribe: settings, smallest first, each line from its nearest true edge; inside face first.
         points: holes and corners of slanted cuts, from the left and the front edge.
         steps: the order of work at the bench, in sentences.
+        corners: corners that are said as a recipe, alike ones together; none of their points is among ``points``.
     """
 
     along: tuple[RunningDimension, ...]
@@ -130,6 +124,7 @@ class Marking:
     scribe: tuple[ScribeSetting, ...]
     points: tuple[MarkedPoint, ...]
     steps: tuple[str, ...]
+    corners: tuple[CornerRecipe, ...] = ()
 
 
 def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
@@ -148,10 +143,13 @@ def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
         else:
             ends = sorted((fold.start.tolist(), fold.end.tolist()))
             points += [MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end") for x, y in ends]
-    for notch in blank.notches:
+    corners = tuple(recipe for recipe in corner_recipes(blank) if recipe.fits)
+    told = {number for recipe in corners for number in recipe.notches}
+    for number, notch in enumerate(blank.notches):
         for axis, at in _cut_lines(blank, notch):
             lines[axis].append((RunningDimension(tr("notch line"), at, "cut"), "inside"))
-        points += _slanted(blank, notch)
+        if number not in told:
+            points += _slanted(blank, notch)
     for hole in blank.holes:
         if hole.kind not in ("relief", "fold slot"):
             points.append(MarkedPoint(hole.name, float(hole.centre[0]), float(hole.centre[1]), hole.size, "hole"))
@@ -183,24 +181,7 @@ def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
             struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
         )
     )
-    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units))
-
-
-def _straight_sides(blank: Blank, notch: Notch) -> list[tuple[np.ndarray, np.ndarray]]:
-    """Straight sides of the waste that are cut, reliefs left out."""
-    found = []
-    points = notch.waste.points
-    for i, (p, q) in enumerate(zip(points, np.roll(points, -1, axis=0), strict=True)):
-        if notch.waste.bulges[i] != 0.0:
-            continue
-        on_edge = any(
-            (abs(p[a]) < SAME and abs(q[a]) < SAME) or (abs(p[a] - blank.size[a]) < SAME and abs(q[a] - blank.size[a]) < SAME)
-            for a in (0, 1)
-        )
-        relieved = any(np.hypot(*((p + q) / 2 - r.centre)) < r.size * 0.75 for r in blank.reliefs)
-        if not on_edge and not relieved and np.hypot(*(q - p)) > blank.thickness / 2:
-            found.append((p, q))
-    return found
+    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units), corners)
 
 
 def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
@@ -208,7 +189,7 @@ def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
     found: list[tuple[int, float]] = []
     # A slit no wider than a few thicknesses is cut along its fold line and needs no lines of its own.
     slit = np.ptp(notch.waste.points, axis=0) < SLIT * blank.thickness
-    for p, q in _straight_sides(blank, notch):
+    for p, q in straight_sides(blank, notch):
         for axis in (0, 1):
             if abs(p[axis] - q[axis]) < 1e-6 and not slit[axis] and np.hypot(*(q - p)) > SLIT * blank.thickness:
                 found.append((axis, float(p[axis] + q[axis]) / 2))
@@ -218,7 +199,7 @@ def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
 def _slanted(blank: Blank, notch: Notch) -> list[MarkedPoint]:
     """Ends of cuts that run askew."""
     found: list[MarkedPoint] = []
-    for p, q in _straight_sides(blank, notch):
+    for p, q in straight_sides(blank, notch):
         if np.abs(p - q).min() > 1e-6:
             for x, y in (p.tolist(), q.tolist()):
                 if not any(abs(f.along - x) < SAME and abs(f.across - y) < SAME for f in found):

@@ -71,6 +71,11 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
             )
             + 2
         )
+    if marking.corners:
+        at += 6
+        line(tr("Cut the corners"), strong=True)
+        for recipe in marking.corners:
+            line(recipe.says(units))
     points = marking.points if every else marking.points[:6]
     if points:
         at += 6

@@ -91,6 +91,7 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
         "marks": [{"name": m.name, "start": _list(m.start), "end": _list(m.end), "kind": m.kind} for m in blank.marks],
         "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
         "scribe": [{"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face} for s in marking.scribe],
+        "corners": [recipe.record() | {"says": recipe.says(job.units)} for recipe in marking.corners],
         "points": [
             {"what": p.what, "along": p.along, "across": p.across, "size": p.size, "kind": p.kind} for p in marking.points
         ],

@@ -27,7 +27,7 @@ from ..paint.folded import paint_folded
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look
-from ..widget import Choice, heading
+from ..widget import Choice, heading, prose
 from .shape import order_numbers
 
 
@@ -51,6 +51,8 @@ class LayoutStage(QWidget):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        self.corners_heading = heading(tr("Cut the corners"))
+        self.corners = prose()
         self.points_heading = heading(tr("Holes and points"))
         self.points = QTableWidget(0, 2)
         self.points.setAccessibleName(tr("Holes and points"))
@@ -89,6 +91,8 @@ class LayoutStage(QWidget):
         column.setContentsMargins(0, 0, 10, 0)
         column.addWidget(heading(tr("Set the scribe")))
         column.addWidget(self.scribe)
+        column.addWidget(self.corners_heading)
+        column.addWidget(self.corners)
         column.addWidget(self.points_heading)
         column.addWidget(self.points)
         column.addWidget(self.care)
@@ -134,6 +138,9 @@ class LayoutStage(QWidget):
         self.scribe.resizeRowsToContents()
         rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))
         self.scribe.setFixedHeight(rows + self.scribe.horizontalHeader().sizeHint().height() + 8)
+        self.corners.setText("\n\n".join(recipe.says(job.units) for recipe in marking.corners))
+        for widget in (self.corners_heading, self.corners):
+            widget.setVisible(bool(marking.corners))
         self.points.setRowCount(len(marking.points))
         for i, point in enumerate(marking.points):
             for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units))):

@@ -1,0 +1,258 @@
+"""Corner cuts as a hand says them: what is scribed from which edges, what is punched, what is cut; equal corners said once.
+
+A corner is looked at from the corner of the sheared rectangle: u from its left or right edge, v from its front or back edge. Corners
+whose cuts are the same from there, mirrored or not, are alike. Common practice, no source.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..measure import Units, show_angle, show_length
+from ..measure.words import tr
+from .blank import Blank, Notch, Relief
+from .rule import shown
+from .sides import SAME, straight_sides
+
+MOST_LINES = 3
+"""Settings from one edge beyond which a corner is no recipe any more: it is cut to its points."""
+
+PLAIN = 0.3
+"""Degrees off a multiple of 5° within which a slanted cut is one a hand sets; others are cut from point to point."""
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Punched:
+    """A relief of a corner.
+
+    Attributes:
+        u, v: of its centre, mm.
+        size: diameter or side, mm.
+        shape: ``round``, ``square`` or ``slot``.
+    """
+
+    u: float
+    v: float
+    size: float
+    shape: str
+
+
+@dataclass(frozen=True)
+class CornerRecipe:
+    """One kind of corner, and where it is.
+
+    Attributes:
+        members: names of the notches that are alike.
+        notches: their numbers in the blank.
+        path: corners (u, v) of the cut, mm, from one edge to the other, reliefs left out.
+        punched: its reliefs.
+    """
+
+    members: tuple[str, ...]
+    notches: tuple[int, ...]
+    path: tuple[Point, ...]
+    punched: tuple[Punched, ...]
+
+    @property
+    def from_ends(self) -> tuple[float, ...]:
+        """What is scribed from the left or right edge, mm."""
+        return _different(u for u, _ in self.path)
+
+    @property
+    def from_sides(self) -> tuple[float, ...]:
+        """What is scribed from the front or back edge, mm."""
+        return _different(v for _, v in self.path)
+
+    @property
+    def fits(self) -> bool:
+        """True when it can be said in a few settings; else its points are told one by one."""
+        lines = max(len(self.from_ends), len(self.from_sides))
+        return len(self.path) > 1 and lines <= MOST_LINES and all(abs(a - round(a / 5) * 5) < PLAIN for a in self._slants)
+
+    @property
+    def _slants(self) -> tuple[float, ...]:
+        """Degrees off the nearer edge of every cut that runs askew."""
+        turns = [(abs(u1 - u0), abs(v1 - v0)) for (u0, v0), (u1, v1) in itertools.pairwise(self.path)]
+        return tuple(math.degrees(math.atan2(min(t), max(t))) for t in turns if min(t) > SAME)
+
+    def says(self, units: Units) -> str:
+        """The recipe in a sentence or two."""
+        steps = [self._scribed(units), *self._punched(units), self._cut(units)]
+        text = "; ".join(step for step in steps if step)
+        if len(self.members) == 1:
+            name = self.members[0]
+            return tr("{name}: {steps}.").format(name=name[:1].upper() + name[1:], steps=text)
+        return tr("{count} corners alike: {steps}.").format(count=_number(len(self.members)), steps=text)
+
+    def _scribed(self, units: Units) -> str:
+        ends, sides = _listed(self.from_ends, units), _listed(self.from_sides, units)
+        if ends == sides:
+            return tr("scribe {lines} from both edges").format(lines=ends)
+        return tr("scribe {ends} from the left or right edge and {sides} from the front or back").format(ends=ends, sides=sides)
+
+    def _punched(self, units: Units) -> list[str]:
+        found = []
+        for relief in self.punched:
+            hole = {"round": tr("punch {size} {where}"), "square": tr("cut a square of {size} {where}")}.get(
+                relief.shape, tr("cut a slot {size} wide {where}")
+            )
+            u, v = shown(relief.u, units), shown(relief.v, units)
+            where = tr("where the {u} lines cross") if u == v else tr("where {u} and {v} cross")
+            found.append(hole.format(size=show_length(relief.size, units, pretty=True), where=where.format(u=u, v=v)))
+        return found
+
+    def _cut(self, units: Units) -> str:
+        """Cut by cut, from one edge to the other."""
+        slanted = []
+        for (u0, v0), (u1, v1) in itertools.pairwise(self.path):
+            du, dv = abs(u1 - u0), abs(v1 - v0)
+            if min(du, dv) > SAME:
+                angle = show_angle(math.degrees(math.atan2(min(du, dv), max(du, dv))))
+                slanted.append(
+                    tr("{angle} across, from {first} to {second}").format(
+                        angle=angle, first=_crossing((u0, v0), units), second=_crossing((u1, v1), units)
+                    )
+                )
+        end = tr("cut along the lines to the hole") if self.punched else tr("cut along the lines to where they cross")
+        return "; ".join([*(tr("cut {slanted}").format(slanted=cut) for cut in slanted), end if self._straight else ""]).rstrip(
+            "; "
+        )
+
+    @property
+    def _straight(self) -> bool:
+        """True when some of it is cut along a scribed line."""
+        return any(min(abs(u1 - u0), abs(v1 - v0)) <= SAME for (u0, v0), (u1, v1) in itertools.pairwise(self.path))
+
+    def record(self) -> dict[str, object]:
+        """As JSON, lengths mm."""
+        return {
+            "members": list(self.members),
+            "path": [list(point) for point in self.path],
+            "from_ends": list(self.from_ends),
+            "from_sides": list(self.from_sides),
+            "reliefs": [{"u": r.u, "v": r.v, "size": r.size, "shape": r.shape} for r in self.punched],
+        }
+
+
+def corner_recipes(blank: Blank) -> tuple[CornerRecipe, ...]:
+    """The corners of a blank that are cut out of its rectangle's own corners, alike ones together; those with the most first."""
+    found: list[CornerRecipe] = []
+    for number, notch in enumerate(blank.notches):
+        recipe = _recipe(blank, notch, number)
+        if recipe is None:
+            continue
+        alike = next((k for k, other in enumerate(found) if _alike(recipe, other)), None)
+        if alike is None:
+            found.append(recipe)
+        else:
+            other = found[alike]
+            found[alike] = replace(other, members=(*other.members, *recipe.members), notches=(*other.notches, *recipe.notches))
+    return tuple(sorted(found, key=lambda recipe: -len(recipe.members)))
+
+
+def _recipe(blank: Blank, notch: Notch, number: int) -> CornerRecipe | None:
+    """A notch as its corner of the rectangle sees it; None when it lies at none, or at more than one."""
+    points, (length, width) = notch.waste.points, blank.size
+    corners = [(x, y) for x in (0.0, length) for y in (0.0, width) if np.hypot(*(points - (x, y)).T).min() < SAME]
+    if len(corners) != 1:
+        return None
+    x, y = corners[0]
+
+    def seen(point: np.ndarray) -> Point:
+        return abs(float(point[0]) - x), abs(float(point[1]) - y)
+
+    reliefs = [r for r in blank.reliefs if np.hypot(*(points - r.centre).T).min() < r.size]
+    sides = [(seen(p), seen(q)) for p, q in straight_sides(blank, notch)]
+    path = _joined(sides, [(*seen(r.centre), r.size) for r in reliefs], blank.thickness)
+    return (
+        None if path is None else CornerRecipe((notch.name,), (number,), path, tuple(_seen(r, seen(r.centre)) for r in reliefs))
+    )
+
+
+def _seen(relief: Relief, at: Point) -> Punched:
+    return Punched(at[0], at[1], relief.size, relief.shape)
+
+
+def _joined(
+    sides: list[tuple[Point, Point]], reliefs: list[tuple[float, float, float]], thickness: float
+) -> tuple[Point, ...] | None:
+    """The sides of a cut as one path from edge to edge, closed over its reliefs; None when they are no such path.
+
+    Two sides that a relief keeps apart are drawn on to where they cross; over a nick shorter than the sheet is thick they are joined.
+    """
+    starts = [k for k, (p, _) in enumerate(sides) if min(p) < SAME]
+    if len(starts) != 1:
+        return None
+    sides = sides[starts[0] :] + sides[: starts[0]]
+    path: list[Point] = [sides[0][0]]
+    for (p, q), (r, s) in itertools.pairwise(sides):
+        if math.dist(q, r) < SAME:
+            path.append(q)
+            continue
+        if math.dist(q, r) < thickness and not any(math.dist(q, (u, v)) < size for u, v, size in reliefs):
+            path += [q, r]
+            continue
+        cross = _crossed(p, q, r, s)
+        near = cross is not None and any(math.dist(cross, (u, v)) < 1.5 * size for u, v, size in reliefs)
+        if cross is None or not near:
+            return None
+        path.append(cross)
+    path.append(sides[-1][1])
+    if min(path[-1]) >= SAME:
+        return None
+    # From the edge it is measured along to the other: the same way round for mirrored corners.
+    return tuple(path) if path[0][1] < SAME else tuple(reversed(path))
+
+
+def _crossed(p: Point, q: Point, r: Point, s: Point) -> Point | None:
+    """Where the lines through two sides cross; None when they run alike."""
+    (ax, ay), (bx, by) = (q[0] - p[0], q[1] - p[1]), (s[0] - r[0], s[1] - r[1])
+    turn = ax * by - ay * bx
+    if abs(turn) < 1e-9 * math.hypot(ax, ay) * math.hypot(bx, by):
+        return None
+    k = ((r[0] - p[0]) * by - (r[1] - p[1]) * bx) / turn
+    return p[0] + k * ax, p[1] + k * ay
+
+
+def _alike(one: CornerRecipe, other: CornerRecipe) -> bool:
+    """True when two corners are cut and punched the same."""
+    if len(one.path) != len(other.path) or len(one.punched) != len(other.punched):
+        return False
+    same = all(math.dist(a, b) < SAME for a, b in zip(one.path, other.path, strict=True))
+    order = [sorted(r.punched, key=lambda p: (round(p.u, 2), round(p.v, 2))) for r in (one, other)]
+    return same and all(
+        a.shape == b.shape and abs(a.size - b.size) < SAME and math.dist((a.u, a.v), (b.u, b.v)) < SAME
+        for a, b in zip(*order, strict=True)
+    )
+
+
+def _different(values: object) -> tuple[float, ...]:
+    """Distances that are not those of the edge itself, each once, the smallest first."""
+    found: list[float] = []
+    for value in sorted(values):  # type: ignore[call-overload]
+        if value >= SAME and not any(abs(value - other) < SAME for other in found):
+            found.append(value)
+    return tuple(found)
+
+
+def _listed(values: tuple[float, ...], units: Units) -> str:
+    words = [shown(value, units) for value in values]
+    return words[0] if len(words) == 1 else tr("{first} and {last}").format(first=", ".join(words[:-1]), last=words[-1])
+
+
+def _crossing(point: Point, units: Units) -> str:
+    """Where a cut begins or ends, by the lines it lies on."""
+    u, v = point
+    if u < SAME or v < SAME:
+        return tr("{length} along the edge").format(length=shown(max(u, v), units))
+    return tr("where {u} meets {v}").format(u=shown(u, units), v=shown(v, units))
+
+
+def _number(count: int) -> str:
+    return {2: tr("Two"), 3: tr("Three"), 4: tr("Four")}.get(count, str(count))

@@ -1,0 +1,115 @@
+"""Corner recipes: followed with rule, punch and snips they give the blank; equal corners are said once."""
+
+from __future__ import annotations
+
+import math
+import random
+
+import pytest
+import shapely
+
+from zealous_crane.blank import DevelopmentError, develop, mark_out
+from zealous_crane.blank.recipe import corner_recipes
+from zealous_crane.demo import DEMOS, demo_job, demo_work
+from zealous_crane.files import blank_record
+from zealous_crane.job import DrawnPart, Job
+from zealous_crane.measure import Units
+from zealous_crane.part import Base, Corner, Design, Edge, Flange, Hem, Relief
+
+
+def followed(blank):
+    """The sheared rectangle with every corner cut by its recipe, at whichever corner its notch is."""
+    length, width = blank.size
+    left = shapely.box(0, 0, length, width)
+    notches = {notch.name: shapely.Polygon(notch.waste.flattened()) for notch in blank.notches}
+    for recipe in corner_recipes(blank):
+        for x, y in ((0, 0), (length, 0), (0, width), (length, width)):
+            if not any(notches[name].distance(shapely.Point(x, y)) < 0.01 for name in recipe.members):
+                continue
+
+            def at(u, v, x=x, y=y):
+                return (x + (u if x == 0 else -u), y + (v if y == 0 else -v))
+
+            waste = shapely.Polygon([at(0, 0), *(at(u, v) for u, v in recipe.path)])
+            for hole in recipe.punched:
+                centre, half = shapely.Point(at(hole.u, hole.v)), hole.size / 2
+                square = centre.buffer(half, cap_style="square")
+                waste = waste.union(square if hole.shape == "square" else centre.buffer(half, quad_segs=64))
+            left = left.difference(waste)
+    return left
+
+
+def outline(blank):
+    return shapely.Polygon(blank.outline.flattened())
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_a_box_cut_by_its_recipe_is_the_blank(seed):
+    rng = random.Random(seed)
+    relief = Relief(shape=rng.choice(["round", "square", "none"]))
+    hems = rng.random() < 0.4
+    walls = tuple(
+        Flange(edge=edge, height=rng.uniform(20, 70), flanges=(Hem(edge="back", length=9),) if hems else ()) for edge in Edge
+    )
+    tree = Design(base=Base(length=rng.uniform(120, 300), width=rng.uniform(120, 300)), flanges=walls,
+                  corner=Corner(gap=rng.uniform(0, 2), relief=relief))  # fmt: skip
+    job = Job(
+        name="box", part=DrawnPart(tree=tree), metal="mild-steel", thickness=f"{rng.uniform(0.5, 1.2):.2f} mm", units="mm"
+    )
+    try:
+        blank = develop(job)
+    except DevelopmentError:
+        pytest.skip("its corners do not close")
+    recipes = corner_recipes(blank)
+    assert sum(len(recipe.members) for recipe in recipes) == 4
+    # Chords of the drawn arcs leave them by a hair, and slivers beside a hole, thinner than a scribed line, are left to the snips.
+    assert followed(blank).symmetric_difference(outline(blank)).area < 0.1 * len(blank.reliefs) + 0.01
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_corners_of_the_demonstrations_are_found_by_geometry(name):
+    for job in demo_work(name).parts:
+        blank = develop(job)
+        recipes = corner_recipes(blank)
+        numbers = [number for recipe in recipes for number in recipe.notches]
+        assert len(numbers) == len(set(numbers)) and set(numbers) <= set(range(len(blank.notches)))
+        assert all(len(recipe.members) == len(recipe.notches) for recipe in recipes)
+        # What is said as a recipe is not told point by point as well.
+        told = sum(len(recipe.notches) for recipe in mark_out(blank).corners)
+        assert told < len(blank.notches) or not [p for p in mark_out(blank).points if p.kind == "corner"]
+
+
+def test_four_corners_of_a_tray_are_one_sentence():
+    (recipe,) = mark_out(develop(demo_job("syrup-tray"))).corners
+    assert len(recipe.members) == 4
+    said = recipe.says(Units.FRACTIONS)
+    # 2 1/2 fold lines; the notch lines lie a 1/32 gap beyond them; the relief is a 3/32 punch at the crossing.
+    assert said == (
+        'Four corners alike: scribe 2 ¹⁷⁄₃₂" from both edges; punch ³⁄₃₂" where the 2 ¹⁄₂" lines cross; '
+        "cut along the lines to the hole."
+    )
+    assert "mm" in recipe.says(Units.MM) and '"' not in recipe.says(Units.MM)
+
+
+def test_a_hemmed_box_has_its_45_degrees_said():
+    walls = tuple(Flange(edge=edge, height=40, flanges=(Hem(edge="back", length=10),)) for edge in Edge)
+    tree = Design(base=Base(length=200, width=150), flanges=walls, corner=Corner(gap=1.0))
+    blank = develop(Job(name="box", part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm"))
+    (recipe,) = mark_out(blank).corners
+    assert recipe.says(Units.MM).count("cut 45° across") == 2
+    for (u0, v0), (u1, v1) in zip(recipe.path, recipe.path[1:], strict=False):
+        turn = math.degrees(math.atan2(abs(v1 - v0), abs(u1 - u0)))
+        assert min(abs(turn - a) for a in (0, 45, 90)) < 0.3
+
+
+def test_a_cut_no_hand_sets_is_told_point_by_point():
+    """A tapered tab with its reliefs has a dozen corners: its points are listed, and nothing is called a recipe."""
+    blank = develop(demo_job("inspection-tray"))
+    assert not mark_out(blank).corners and any(p.kind == "corner" for p in mark_out(blank).points)
+
+
+def test_another_program_gets_the_recipe():
+    job = demo_job("syrup-tray")
+    (corner,) = blank_record(develop(job), job)["corners"]
+    assert corner["says"].startswith("Four corners alike") and len(corner["path"]) == 3
+    assert corner["from_ends"] == pytest.approx([2.53125 * 25.4], abs=0.02)
