@@ -271,8 +271,9 @@ def test_points_are_measured_from_their_nearer_edges():
     marking = mark_out(blank)
     peg = next(p for p in marking.points if p.kind == "hole")
     assert peg.place(blank, Units.MM) == "25 mm from left, 30 mm from back" and peg.with_size(Units.MM) == "peg, ⌀ 6 mm"
-    # A hem's ends are cut at 45°: their corners are points, not settings.
-    assert {p.kind for p in marking.points} == {"hole", "corner"}
+    # A hem's ends are cut at 45°: that is said once for both, not as points.
+    assert {p.kind for p in marking.points} == {"hole"}
+    assert [len(recipe.members) for recipe in marking.corners] == [2] and "cut 45° across" in marking.corners[0].says(Units.MM)
     kinds = [s.split()[0] for s in marking.steps]
     assert kinds.index("Centre-punch") < kinds.index("Cut")
 

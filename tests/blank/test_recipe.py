@@ -113,3 +113,40 @@ def test_another_program_gets_the_recipe():
     (corner,) = blank_record(develop(job), job)["corners"]
     assert corner["says"].startswith("Four corners alike") and len(corner["path"]) == 3
     assert corner["from_ends"] == pytest.approx([2.53125 * 25.4], abs=0.02)
+
+
+def test_notches_of_a_lip_are_said_once_with_their_places():
+    blank = develop(demo_job("wax-melter-chimney"))
+    said = {recipe.edge: recipe.says(Units.FRACTIONS) for recipe in mark_out(blank).edges}
+    # Slits between the lips, at the three folds; each ends in the punch at the crossing of the lip's fold and the side's.
+    assert said["back"].startswith('Back edge, at 6", 10 ¹⁄₂", 16 ¹⁄₂" from its left end: a slit ¹⁄₁₆" wide')
+    assert said["back"].endswith('to a ³⁄₃₂" punch on the ¹⁄₂" line.')
+    # A V across the hem at the same three folds, 45° a side.
+    assert (
+        said["front"].startswith('Front edge, at 6", 10 ¹⁄₂", 16 ¹⁄₂" from its left end: a V')
+        and "45° each side" in said["front"]
+    )
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_a_notch_cut_by_its_recipe_takes_away_what_it_shall(name):
+    """The V or slit drawn again from its figures, against the waste of the blank."""
+    for job in demo_work(name).parts:
+        blank = develop(job)
+        for recipe in mark_out(blank).edges:
+            across = {"left": 0, "right": 0, "front": 1, "back": 1}[recipe.edge]
+            far = blank.size[across] if recipe.edge in ("right", "back") else 0.0
+            wastes = [shapely.Polygon(blank.notches[number].waste.flattened()) for number in recipe.notches]
+            for place in recipe.places:
+                mouth, foot = recipe.mouth / 2, recipe.foot / 2
+                # The sides run off square by the angle until they are a foot apart; from there on they are straight.
+                turn = math.tan(math.radians(recipe.angle))
+                knee = (mouth - foot) / turn if turn > 1e-3 else recipe.depth
+                ring = [(-mouth, 0), (-foot, knee), (-foot, recipe.depth), (foot, recipe.depth), (foot, knee), (mouth, 0)]
+                places = [(place + t, abs(far - d)) for t, d in ring]
+                cut = shapely.Polygon([p if across else p[::-1] for p in places]).buffer(0)
+                waste = min(wastes, key=cut.distance)
+                left = waste.difference(cut)
+                # What is left is the hole's; without one there is nothing.
+                allowed = math.pi * recipe.hole**2 / 4 + 0.05 if recipe.hole else 0.05
+                assert left.area < allowed and cut.difference(waste).area < 0.05, (name, recipe)

@@ -9,6 +9,7 @@ import numpy as np
 from ..measure import Units, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch
+from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
 from .recipe import CornerRecipe, corner_recipes
 from .rule import shown
@@ -116,7 +117,7 @@ class Marking:
         scribe: settings, smallest first, each line from its nearest true edge; inside face first.
         points: holes and corners of slanted cuts, from the left and the front edge.
         steps: the order of work at the bench, in sentences.
-        corners: corners that are said as a recipe, alike ones together; none of their points is among ``points``.
+        corners, edges: cuts that are said as a recipe, alike ones together; none of their points is among ``points``.
     """
 
     along: tuple[RunningDimension, ...]
@@ -125,6 +126,12 @@ class Marking:
     points: tuple[MarkedPoint, ...]
     steps: tuple[str, ...]
     corners: tuple[CornerRecipe, ...] = ()
+    edges: tuple[EdgeRecipe, ...] = ()
+
+    @property
+    def recipes(self) -> tuple[CornerRecipe | EdgeRecipe, ...]:
+        """Every cut that is said as a recipe: corners, then notches within edges."""
+        return (*self.corners, *self.edges)
 
 
 def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
@@ -144,7 +151,9 @@ def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
             ends = sorted((fold.start.tolist(), fold.end.tolist()))
             points += [MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end") for x, y in ends]
     corners = tuple(recipe for recipe in corner_recipes(blank) if recipe.fits)
-    told = {number for recipe in corners for number in recipe.notches}
+    edges = edge_recipes(blank)
+    told = {number for corner in corners for number in corner.notches}
+    told |= {number for edge in edges for number in edge.notches}
     for number, notch in enumerate(blank.notches):
         for axis, at in _cut_lines(blank, notch):
             lines[axis].append((RunningDimension(tr("notch line"), at, "cut"), "inside"))
@@ -181,7 +190,7 @@ def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
             struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
         )
     )
-    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units), corners)
+    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units), corners, edges)
 
 
 def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:

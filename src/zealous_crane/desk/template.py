@@ -71,10 +71,10 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
             )
             + 2
         )
-    if marking.corners:
+    if marking.recipes:
         at += 6
-        line(tr("Cut the corners"), strong=True)
-        for recipe in marking.corners:
+        line(tr("Corners and notches"), strong=True)
+        for recipe in marking.recipes:
             line(recipe.says(units))
     points = marking.points if every else marking.points[:6]
     if points:

@@ -92,6 +92,7 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
         "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
         "scribe": [{"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face} for s in marking.scribe],
         "corners": [recipe.record() | {"says": recipe.says(job.units)} for recipe in marking.corners],
+        "edge_notches": [recipe.record() | {"says": recipe.says(job.units)} for recipe in marking.edges],
         "points": [
             {"what": p.what, "along": p.along, "across": p.across, "size": p.size, "kind": p.kind} for p in marking.points
         ],

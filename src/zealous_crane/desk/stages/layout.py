@@ -51,7 +51,7 @@ class LayoutStage(QWidget):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
-        self.corners_heading = heading(tr("Cut the corners"))
+        self.corners_heading = heading(tr("Corners and notches"))
         self.corners = prose()
         self.points_heading = heading(tr("Holes and points"))
         self.points = QTableWidget(0, 2)
@@ -138,9 +138,9 @@ class LayoutStage(QWidget):
         self.scribe.resizeRowsToContents()
         rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))
         self.scribe.setFixedHeight(rows + self.scribe.horizontalHeader().sizeHint().height() + 8)
-        self.corners.setText("\n\n".join(recipe.says(job.units) for recipe in marking.corners))
+        self.corners.setText("\n\n".join(recipe.says(job.units) for recipe in marking.recipes))
         for widget in (self.corners_heading, self.corners):
-            widget.setVisible(bool(marking.corners))
+            widget.setVisible(bool(marking.recipes))
         self.points.setRowCount(len(marking.points))
         for i, point in enumerate(marking.points):
             for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units))):
