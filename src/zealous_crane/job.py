@@ -55,6 +55,10 @@ Gauging = Literal["lines", "near", "true"]
 """How a fold is set: its line sighted, the nearest edge against the stop, or an edge no bend has moved."""
 
 
+StrikeFrom = Literal["nearest", "left front", "right front", "left back", "right back"]
+"""What lines are struck from: the nearest edge each, or the two edges of one corner of the sheet."""
+
+
 class OrderWishes(Written):
     """What a person wants of the order of the bends; folds by name.
 
@@ -98,6 +102,7 @@ class Job(Written):
         note: anything worth saying.
         datum: to where an outside or inside size is read over a bend of more than 90°: the outermost line of the bend, as a
             caliper reads it, or the corner where the faces would meet.
+        strike_from: what all lines are struck from: each its nearest edge, or the two edges of one corner, the datum.
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
@@ -121,6 +126,7 @@ class Job(Written):
     units: Units = Units.FRACTIONS
     note: str = ""
     datum: Literal["tangent", "corner"] = "tangent"
+    strike_from: StrikeFrom = "nearest"
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
     bottomed: bool = False

@@ -150,3 +150,34 @@ def test_a_notch_cut_by_its_recipe_takes_away_what_it_shall(name):
                 # What is left is the hole's; without one there is nothing.
                 allowed = math.pi * recipe.hole**2 / 4 + 0.05 if recipe.hole else 0.05
                 assert left.area < allowed and cut.difference(waste).area < 0.05, (name, recipe)
+
+
+@pytest.mark.parametrize("corner", ["left front", "right front", "left back", "right back"])
+def test_with_a_datum_every_line_is_struck_from_its_two_edges(corner):
+    blank = develop(demo_job("wax-melter-chimney"))
+    plain, marking = mark_out(blank), mark_out(blank, Units.FRACTIONS, corner)
+    assert {edge for setting in marking.scribe for edge in setting.edges} <= set(corner.split())
+    assert len({e for s in plain.scribe for e in s.edges}) == 4, "else each from its nearest"
+    assert any(f"{corner} corner on both faces" in step for step in marking.steps)
+    # The running sums begin at the datum: 0 there, the whole span at the other end, and every line as far as it lies.
+    for row, span, far in ((marking.along, blank.size[0], "right"), (marking.across, blank.size[1], "back")):
+        figures = [d.figure for d in row]
+        assert (min(figures), max(figures)) == (pytest.approx(0.0), pytest.approx(span))
+        assert all(d.figure == pytest.approx(span - d.at if far in corner else d.at) for d in row)
+    # The same lines, wherever they are struck from.
+    at = {
+        round(s.setting if "left" in s.edges else blank.size[0] - s.setting, 3)
+        for s in marking.scribe
+        if {"left", "right"} & set(s.edges)
+    }
+    before = {round(d.at, 3) for d in plain.along if d.kind != "edge"}
+    assert at == before
+    for recipe in marking.edges:
+        assert f"from its {corner.split()[0]} end" in recipe.says(Units.FRACTIONS, corner)
+
+
+def test_what_a_scribe_does_not_reach_is_measured():
+    marking = mark_out(develop(demo_job("wax-melter-chimney")), Units.FRACTIONS, "left front")
+    long = [s for s in marking.scribe if s.setting > 6 * 25.4 + 0.01]
+    assert long and all("rule and straight-edge" in s.purpose for s in long)
+    assert all("straight-edge" not in s.purpose for s in marking.scribe if s not in long)

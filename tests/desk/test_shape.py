@@ -372,3 +372,21 @@ def test_pointing_at_what_a_rule_added_says_so(bench):
         p.name == "front wall" for p in window.session.blank.panels
     )
     assert window.session.can_undo
+
+
+def test_a_datum_is_chosen_and_everything_is_struck_from_it(bench, qtbot):
+    window = bench("syrup-tray")
+    window.show_stage("lay-out")
+    stage = window.layout_stage
+    assert "Four corners alike: scribe" in stage.corners.text() and stage.strike_from.currentData() == "nearest"
+    stage.strike_from.setFocus()
+    qtbot.keyClick(stage.strike_from, Qt.Key.Key_Down)
+    assert window.session.job.strike_from == "left front"
+    assert {stage.scribe.item(row, 2).text() for row in range(stage.scribe.rowCount())} <= {
+        "left, front edge",
+        "left edge",
+        "front edge",
+    }
+    assert "left front corner on both faces" in stage.steps.text()
+    window.session.undo()
+    assert stage.strike_from.currentData() == "nearest"

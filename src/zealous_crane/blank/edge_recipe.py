@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..job import StrikeFrom
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch
@@ -28,6 +29,7 @@ class EdgeRecipe:
         edge: ``left``, ``right``, ``front`` or ``back``.
         notches: their numbers in the blank.
         places: of their middles, mm along the edge, from the left or front end.
+        length: of the edge, mm.
         mouth: width at the edge, mm.
         foot: width at the end of both sides, mm; 0 where they meet.
         depth: from the edge to there, mm.
@@ -39,6 +41,7 @@ class EdgeRecipe:
     edge: str
     notches: tuple[int, ...]
     places: tuple[float, ...]
+    length: float
     mouth: float
     foot: float
     depth: float
@@ -46,10 +49,13 @@ class EdgeRecipe:
     hole: float
     hole_at: float = 0.0
 
-    def says(self, units: Units) -> str:
-        """The recipe in a sentence."""
-        places = ", ".join(shown(place, units) for place in sorted(self.places))
-        end = tr("left") if self.edge in ("front", "back") else tr("front")
+    def says(self, units: Units, strike_from: StrikeFrom = "nearest") -> str:
+        """The recipe in a sentence; places are counted from one end of the edge, that of the datum where there is one."""
+        ends = ("left", "right") if self.edge in ("front", "back") else ("front", "back")
+        from_first = strike_from == "nearest" or ends[0] in strike_from
+        end = tr(ends[0] if from_first else ends[1])
+        along = sorted(place if from_first else self.length - place for place in self.places)
+        places = ", ".join(shown(place, units) for place in along)
         mouth = shown(self.mouth, units)
         if self.hole:
             to = tr("to a {hole} punch on the {line} line").format(
@@ -128,6 +134,7 @@ def _recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
         name,
         (number,),
         (middle,),
+        float(size[1 - axis]),
         abs(mouth_a - mouth_b),
         abs(foot_a - foot_b),
         depth,

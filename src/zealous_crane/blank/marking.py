@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..job import StrikeFrom
 from ..measure import Units, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch
 from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
 from .recipe import CornerRecipe, corner_recipes
-from .rule import shown
+from .rule import REACH, from_edge, shown
 from .sides import SAME, straight_sides
 
 SLIT = 4.0
@@ -27,11 +28,18 @@ class RunningDimension:
         what: what is there.
         at: mm from the left edge (across the length) or the front edge (across the width).
         kind: ``edge``, ``fold`` or ``cut``.
+        read: mm from the other edge, where the datum lies there; None where it is read as it lies.
     """
 
     what: str
     at: float
     kind: str
+    read: float | None = None
+
+    @property
+    def figure(self) -> float:
+        """What is read there: mm from the edge the sums run from."""
+        return self.at if self.read is None else self.read
 
 
 @dataclass(frozen=True)
@@ -58,6 +66,8 @@ class ScribeSetting:
     def purpose(self) -> str:
         """What is struck, in shop words."""
         words = {"fold": tr("fold lines"), "cut": tr("notches")}[self.kind]
+        if self.setting > REACH:
+            words = tr("{words}, with rule and straight-edge").format(words=words)
         return words if self.face == "inside" else tr("{words}, on the outside face").format(words=words)
 
     @property
@@ -83,19 +93,15 @@ class MarkedPoint:
     size: tuple[float, float] | None
     kind: str
 
-    def place(self, blank: Blank, units: Units) -> str:
-        """Both distances, each from the nearer edge."""
+    def place(self, blank: Blank, units: Units, strike_from: StrikeFrom = "nearest") -> str:
+        """Both distances, each from the edge it is struck from."""
         parts = []
         for value, span, names in (
             (self.along, blank.size[0], ("left", "right")),
             (self.across, blank.size[1], ("front", "back")),
         ):
-            near = value <= span / 2
-            parts.append(
-                tr("{shown} from {which}").format(
-                    shown=shown(value if near else span - value, units), which=names[0] if near else names[1]
-                )
-            )
+            distance, edge = from_edge(value, span, names, strike_from)
+            parts.append(tr("{shown} from {which}").format(shown=shown(distance, units), which=edge))
         return ", ".join(parts)
 
     def with_size(self, units: Units) -> str:
@@ -134,7 +140,7 @@ class Marking:
         return (*self.corners, *self.edges)
 
 
-def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
+def mark_out(blank: Blank, units: Units = Units.MM, strike_from: StrikeFrom = "nearest") -> Marking:
     """Running dimensions, scribe settings and points of a blank; the steps of work speak the units.
 
     Lines that run with the edges get settings; slanted folds and cuts get the points they run between.
@@ -174,10 +180,10 @@ def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
         for line, _ in unique:
             if not any(abs(line.at - s.at) < SAME and line.kind == s.kind for s in seen):
                 seen.append(line)
-        spans.append((ends_[0], *seen, ends_[1]))
+        from_far = names[1] in strike_from
+        spans.append(tuple(replace(d, read=span - d.at if from_far else None) for d in (ends_[0], *seen, ends_[1])))
         for line, face in unique:
-            near = line.at <= span / 2
-            distance, edge = (line.at, names[0]) if near else (span - line.at, names[1])
+            distance, edge = from_edge(line.at, span, names, strike_from)
             key = next(
                 (k for k in struck if abs(k[0] - distance) < SAME and k[1] == line.kind and k[2] == face),
                 (distance, line.kind, face),
@@ -190,7 +196,7 @@ def mark_out(blank: Blank, units: Units = Units.MM) -> Marking:
             struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
         )
     )
-    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units), corners, edges)
+    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units, strike_from), corners, edges)
 
 
 def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
@@ -216,7 +222,7 @@ def _slanted(blank: Blank, notch: Notch) -> list[MarkedPoint]:
     return found
 
 
-def _steps(blank: Blank, units: Units) -> tuple[str, ...]:
+def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ...]:
     """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
     steps = [tr("Shear to size; both diagonals must measure the same.")]
     kinds = {mark.kind for mark in blank.marks}
@@ -231,6 +237,12 @@ def _steps(blank: Blank, units: Units) -> tuple[str, ...]:
             + (tr("; then trim to size.") if blank.trim else ".")
         )
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
+    if strike_from != "nearest":
+        steps.append(
+            tr("Mark the {corner} corner on both faces: every line is struck from its two edges.").format(
+                corner=tr(strike_from)
+            )
+        )
     steps.append(
         tr("Scribe every setting below from the edges named, inside face up")
         + (tr("; turn the sheet over for the lines on the outside face.") if "outside" in faces else ".")

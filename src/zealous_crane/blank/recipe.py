@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..job import StrikeFrom
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch, Relief
@@ -81,17 +82,20 @@ class CornerRecipe:
         turns = [(abs(u1 - u0), abs(v1 - v0)) for (u0, v0), (u1, v1) in itertools.pairwise(self.path)]
         return tuple(math.degrees(math.atan2(min(t), max(t))) for t in turns if min(t) > SAME)
 
-    def says(self, units: Units) -> str:
-        """The recipe in a sentence or two."""
-        steps = [self._scribed(units), *self._punched(units), self._cut(units)]
+    def says(self, units: Units, strike_from: StrikeFrom = "nearest") -> str:
+        """The recipe in a sentence or two; a corner is always struck from its own two edges, whatever the datum of the rest."""
+        steps = [self._scribed(units, strike_from), *self._punched(units), self._cut(units)]
         text = "; ".join(step for step in steps if step)
         if len(self.members) == 1:
             name = self.members[0]
             return tr("{name}: {steps}.").format(name=name[:1].upper() + name[1:], steps=text)
         return tr("{count} corners alike: {steps}.").format(count=_number(len(self.members)), steps=text)
 
-    def _scribed(self, units: Units) -> str:
+    def _scribed(self, units: Units, strike_from: StrikeFrom) -> str:
         ends, sides = _listed(self.from_ends, units), _listed(self.from_sides, units)
+        if strike_from != "nearest":
+            # The lines are struck from the datum; at the corner they are found by how far they lie from its own edges.
+            return tr("its lines lie {ends} from the end and {sides} from the side").format(ends=ends, sides=sides)
         if ends == sides:
             return tr("scribe {lines} from both edges").format(lines=ends)
         return tr("scribe {ends} from the left or right edge and {sides} from the front or back").format(ends=ends, sides=sides)

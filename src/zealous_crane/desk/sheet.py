@@ -59,7 +59,14 @@ def _first_page(page: Page, plan: Plan) -> None:
     y += 8
     half = r.height() * 0.47
     numbers = {fold: s.number for s in plan.strokes for fold in s.verdict.stroke.setting.folds}
-    paint_flat(p, QRectF(0, y, r.width(), half), blank, job.units, PAPER, FlatOptions(numbers=numbers, text=TEXT))
+    paint_flat(
+        p,
+        QRectF(0, y, r.width(), half),
+        blank,
+        job.units,
+        PAPER,
+        FlatOptions(numbers=numbers, text=TEXT, strike_from=job.strike_from),
+    )
     y += half + 12
     left, right = r.width() * 0.56, r.width() * 0.4
     print_marking(page, job, blank, QRectF(0, y, left, r.height() - y))

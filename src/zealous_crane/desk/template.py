@@ -43,14 +43,15 @@ def write_marking(job: Job, blank: Blank, path: Path) -> None:
         )
         y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 6
         tall = r.height() * 0.46
-        paint_flat(page.painter, QRectF(0, y, r.width(), tall), blank, job.units, PAPER, FlatOptions(text=TEXT * 0.9))
+        options = FlatOptions(text=TEXT * 0.9, strike_from=job.strike_from)
+        paint_flat(page.painter, QRectF(0, y, r.width(), tall), blank, job.units, PAPER, options)
         y += tall + 10
         print_marking(page, job, blank, QRectF(0, y, r.width(), r.height() - y), every=True)
 
 
 def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bool = False) -> None:
     """Settings, points, steps and sums from the top of a rectangle; with ``every`` going on over further pages."""
-    marking, units = mark_out(blank, job.units), job.units
+    marking, units = mark_out(blank, job.units, job.strike_from), job.units
     x, wide, at = rect.left(), rect.width(), rect.top()
 
     def line(text: str, *, strong: bool = False, color: str = "ink", left: float = 0.0, needed: float = TEXT * 1.6) -> None:
@@ -75,13 +76,13 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
         at += 6
         line(tr("Corners and notches"), strong=True)
         for recipe in marking.recipes:
-            line(recipe.says(units))
+            line(recipe.says(units, job.strike_from))
     points = marking.points if every else marking.points[:6]
     if points:
         at += 6
         line(tr("Holes and points"), strong=True)
         for point in points:
-            line(f"{point.with_size(units)}:  {point.place(blank, units)}")
+            line(f"{point.with_size(units)}:  {point.place(blank, units, job.strike_from)}")
         if len(points) < len(marking.points):
             line(
                 tr("… and {points} more on the marking sheet.").format(points=len(marking.points) - len(points)), color="faint"

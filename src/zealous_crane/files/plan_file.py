@@ -35,7 +35,7 @@ def _finite(value: float) -> float | None:
 
 def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
     """The blank with its sums and marking, JSON-ready."""
-    marking = mark_out(blank, job.units)
+    marking = mark_out(blank, job.units, job.strike_from)
     return {
         "size": list(blank.size),
         "thickness": blank.thickness,
@@ -91,8 +91,9 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
         "marks": [{"name": m.name, "start": _list(m.start), "end": _list(m.end), "kind": m.kind} for m in blank.marks],
         "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
         "scribe": [{"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face} for s in marking.scribe],
-        "corners": [recipe.record() | {"says": recipe.says(job.units)} for recipe in marking.corners],
-        "edge_notches": [recipe.record() | {"says": recipe.says(job.units)} for recipe in marking.edges],
+        "datum": job.strike_from,
+        "corners": [recipe.record() | {"says": recipe.says(job.units, job.strike_from)} for recipe in marking.corners],
+        "edge_notches": [recipe.record() | {"says": recipe.says(job.units, job.strike_from)} for recipe in marking.edges],
         "points": [
             {"what": p.what, "along": p.along, "across": p.across, "size": p.size, "kind": p.kind} for p in marking.points
         ],

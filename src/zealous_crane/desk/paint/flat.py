@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from ...blank import Blank, MarkLine, Path, RunningDimension, mark_out
+from ...job import StrikeFrom
 from ...measure import Units, show_length
 from ..theme import Look, pixels
 from .frame import Scale
@@ -24,11 +25,13 @@ class FlatOptions:
         dimensions: running dimensions along both edges.
         numbers: place in the bend order by fold index; empty shows the fold's angle alone.
         text: height of figures, painter units.
+        strike_from: where the running dimensions begin.
     """
 
     dimensions: bool = True
     numbers: Mapping[int, int] | None = None
     text: float = 14.0
+    strike_from: StrikeFrom = "nearest"
 
 
 def painter_path(path: Path, scale: Scale) -> QPainterPath:
@@ -58,7 +61,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     if options.dimensions:
         # Room for the widest figure at the left, and half of it past the right corner.
         p.setFont(pixels(text))
-        figures = [_figure(d, units) for d in mark_out(blank).across]
+        figures = [_figure(d, units) for d in mark_out(blank, units, options.strike_from).across]
         wide = max(p.fontMetrics().horizontalAdvance(figure) for figure in figures)
         inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -text * 3.6)
     scale = Scale.fitting((0, 0), blank.size, inner)
@@ -109,7 +112,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
                 taken.append(paint_tag(p, at, size, number, fold.angle, look))
                 break
     if options.dimensions:
-        marking = mark_out(blank)
+        marking = mark_out(blank, units, options.strike_from)
         _run_along(p, marking.along, scale, sheet, units, look, text)
         _run_across(p, marking.across, scale, sheet, units, look, text)
     p.restore()
@@ -178,7 +181,7 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, pap
 
 def _figure(dimension: RunningDimension, units: Units) -> str:
     # Millimetres are understood on a drawing; the inch mark keeps 8 from being read as millimetres.
-    return show_length(dimension.at, units, mark=units.is_inch, pretty=True)
+    return show_length(dimension.figure, units, mark=units.is_inch, pretty=True)
 
 
 def _thinned(dimensions: tuple[RunningDimension, ...], factor: float, room: float) -> list[tuple[RunningDimension, float]]:
@@ -205,7 +208,7 @@ def _thinned(dimensions: tuple[RunningDimension, ...], factor: float, room: floa
 def _run_along(
     p: QPainter, dimensions: tuple[RunningDimension, ...], scale: Scale, sheet: QRectF, units: Units, look: Look, text: float
 ) -> None:
-    """Running dimensions under the blank, from its left edge."""
+    """Running dimensions under the blank, from its left edge or from its right, where the datum lies there."""
     p.setFont(pixels(text))
     wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions)
     line, y = sheet.bottom() + text * 0.4, sheet.bottom() + text * 1.2
@@ -216,8 +219,8 @@ def _run_along(
         p.setPen(QPen(look.color("ink"), 1))
         p.drawLine(QPointF(x, line), QPointF(x, y))
         p.drawLine(QPointF(x, y), QPointF(shown, y + text * 0.7))
-        if dimension.at > 0:
-            paint_arrow(p, QPointF(x, y), QPointF(1, 0), text * 0.5)
+        if dimension.figure > 0:
+            paint_arrow(p, QPointF(x, y), QPointF(1 if dimension.read is None else -1, 0), text * 0.5)
         else:
             p.setBrush(look.color("ink"))
             p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
@@ -229,7 +232,7 @@ def _run_along(
 def _run_across(
     p: QPainter, dimensions: tuple[RunningDimension, ...], scale: Scale, sheet: QRectF, units: Units, look: Look, text: float
 ) -> None:
-    """Running dimensions left of the blank, from its front edge."""
+    """Running dimensions left of the blank, from its front edge or from its back, where the datum lies there."""
     p.setFont(pixels(text))
     wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions)
     line, x = sheet.left() - text * 0.4, sheet.left() - text * 1.2
@@ -240,8 +243,8 @@ def _run_across(
         p.setPen(QPen(look.color("ink"), 1))
         p.drawLine(QPointF(line, y), QPointF(x, y))
         p.drawLine(QPointF(x, y), QPointF(x - text * 0.7, shown))
-        if dimension.at > 0:
-            paint_arrow(p, QPointF(x, y), QPointF(0, -1), text * 0.5)
+        if dimension.figure > 0:
+            paint_arrow(p, QPointF(x, y), QPointF(0, -1 if dimension.read is None else 1), text * 0.5)
         else:
             p.setBrush(look.color("ink"))
             p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)

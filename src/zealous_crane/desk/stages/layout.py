@@ -48,9 +48,10 @@ class LayoutStage(QWidget):
         self.scribe.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.scribe.setWordWrap(True)
         header = self.scribe.horizontalHeader()
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        for column_number, mode in enumerate(
+            (QHeaderView.ResizeMode.ResizeToContents, QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents)
+        ):
+            header.setSectionResizeMode(column_number, mode)
         self.corners_heading = heading(tr("Corners and notches"))
         self.corners = prose()
         self.points_heading = heading(tr("Holes and points"))
@@ -65,6 +66,17 @@ class LayoutStage(QWidget):
         self.care = QLabel()
         self.care.setWordWrap(True)
         self.care.setTextFormat(Qt.TextFormat.PlainText)
+        self.strike_from = Choice()
+        self.strike_from.setAccessibleName(tr("Lines are struck from"))
+        for text, corner in (
+            (tr("each line from its nearest edge"), "nearest"),
+            (tr("all from the left and front edges"), "left front"),
+            (tr("all from the right and front edges"), "right front"),
+            (tr("all from the left and back edges"), "left back"),
+            (tr("all from the right and back edges"), "right back"),
+        ):
+            self.strike_from.addItem(text, corner)
+        self.strike_from.activated.connect(lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData()))
         self.film = Choice()
         self.film.setAccessibleName(tr("Film, paint or engraving"))
         self.film.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -90,6 +102,7 @@ class LayoutStage(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
         column.addWidget(heading(tr("Set the scribe")))
+        column.addWidget(self.strike_from)
         column.addWidget(self.scribe)
         column.addWidget(self.corners_heading)
         column.addWidget(self.corners)
@@ -130,7 +143,7 @@ class LayoutStage(QWidget):
 
     def _show(self) -> None:
         job, blank = self.session.job, self.session.blank
-        marking = mark_out(blank, job.units)
+        marking = mark_out(blank, job.units, job.strike_from)
         self.scribe.setRowCount(len(marking.scribe))
         for i, setting in enumerate(marking.scribe):
             for j, text in enumerate((setting.shown(job.units), setting.purpose, setting.struck_from)):
@@ -138,12 +151,12 @@ class LayoutStage(QWidget):
         self.scribe.resizeRowsToContents()
         rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))
         self.scribe.setFixedHeight(rows + self.scribe.horizontalHeader().sizeHint().height() + 8)
-        self.corners.setText("\n\n".join(recipe.says(job.units) for recipe in marking.recipes))
+        self.corners.setText("\n\n".join(recipe.says(job.units, job.strike_from) for recipe in marking.recipes))
         for widget in (self.corners_heading, self.corners):
             widget.setVisible(bool(marking.recipes))
         self.points.setRowCount(len(marking.points))
         for i, point in enumerate(marking.points):
-            for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units))):
+            for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units, job.strike_from))):
                 self.points.setItem(i, j, QTableWidgetItem(text))
         self.points.resizeRowsToContents()
         rows = sum(self.points.rowHeight(i) for i in range(len(marking.points)))
@@ -158,6 +171,7 @@ class LayoutStage(QWidget):
                 ).format(film=job.film)
             )
         self.film.setCurrentIndex(self.film.findData(job.film))
+        self.strike_from.setCurrentIndex(self.strike_from.findData(job.strike_from))
         self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(steps, start=1)))
         found = (*blank.findings, *narrow_flanges(blank, self.session.rack[job.brake], job.units))
         self.care.setText("\n".join(f"▲  {finding.says}" for finding in found))
@@ -172,7 +186,7 @@ class LayoutStage(QWidget):
         self.folded.update()
 
     def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
-        options = FlatOptions(numbers=order_numbers(self.session), text=15)
+        options = FlatOptions(numbers=order_numbers(self.session), text=15, strike_from=self.session.job.strike_from)
         paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, options)
 
     def _paint_folded(self, p: QPainter, rect: QRectF) -> None:
