@@ -181,3 +181,18 @@ def test_what_a_scribe_does_not_reach_is_measured():
     long = [s for s in marking.scribe if s.setting > 6 * 25.4 + 0.01]
     assert long and all("rule and straight-edge" in s.purpose for s in long)
     assert all("straight-edge" not in s.purpose for s in marking.scribe if s not in long)
+
+
+def test_holes_are_taken_tool_by_tool():
+    job = demo_job("hive-scale")
+    blank = develop(job)
+    record = blank_record(blank, job)
+    groups = record["holes_by_tool"]
+    made = [hole.name for hole in blank.holes if hole.kind not in ("relief", "fold slot")]
+    assert sorted(name for group in groups for name in group["holes"]) == sorted(made)
+    assert [group["size"] for group in groups] == sorted(group["size"] for group in groups)
+    step = next(step for step in mark_out(blank, job.units).steps if "Centre-punch" in step)
+    assert all(f"{len(group['holes'])} of" in step for group in groups)
+    # On the list of points the holes of one tool stand together.
+    sizes = [p.size for p in mark_out(blank, job.units).points if p.kind == "hole"]
+    assert sizes == sorted(sizes)

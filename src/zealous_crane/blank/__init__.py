@@ -5,7 +5,7 @@ from .development import DevelopmentError, develop
 from .element import MadeBy
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_section
 from .handles import CornerHandle, EdgeHandle, Handles, handles
-from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, mark_out
+from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, hole_groups, mark_out
 from .path import Path
 
 __all__ = [
@@ -32,6 +32,7 @@ __all__ = [
     "develop",
     "fold_pose",
     "handles",
+    "hole_groups",
     "mark_out",
     "panel_poses",
     "pole_height",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,7 +10,7 @@ import numpy as np
 from ..job import StrikeFrom
 from ..measure import Units, show_length
 from ..measure.words import tr
-from .blank import Blank, Notch
+from .blank import Blank, Hole, Notch
 from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
 from .recipe import CornerRecipe, corner_recipes
@@ -114,6 +115,36 @@ class MarkedPoint:
 
 
 @dataclass(frozen=True)
+class HoleGroup:
+    """Holes that are made with one tool.
+
+    Attributes:
+        size: diameter twice, or length and width, mm.
+        kind: ``round``, ``slot``, ``rectangle`` or ``other``.
+        names: of the holes, in the order they are marked.
+    """
+
+    size: tuple[float, float]
+    kind: str
+    names: tuple[str, ...]
+
+    def says(self, units: Units) -> str:
+        """``4 of ⌀ 1/8"``."""
+        a, b = self.size
+        figure = f"⌀ {shown(a, units)}" if abs(a - b) < 1e-9 else f"{shown(a, units)} × {shown(b, units)}"
+        return tr("{count} of {figure}").format(count=len(self.names), figure=figure)
+
+
+def hole_groups(holes: Sequence[Hole]) -> tuple[HoleGroup, ...]:
+    """Holes by the tool that makes them, the smallest first, so that each tool is taken up once."""
+    found: dict[tuple[str, float, float], list[str]] = {}
+    for hole in holes:
+        found.setdefault((hole.kind, round(hole.size[0], 2), round(hole.size[1], 2)), []).append(hole.name)
+    groups = [HoleGroup((a, b), kind, tuple(names)) for (kind, a, b), names in found.items()]
+    return tuple(sorted(groups, key=lambda group: (group.size, group.kind)))
+
+
+@dataclass(frozen=True)
 class Marking:
     """Everything a person needs to mark the blank without adding up.
 
@@ -165,7 +196,7 @@ def mark_out(blank: Blank, units: Units = Units.MM, strike_from: StrikeFrom = "n
             lines[axis].append((RunningDimension(tr("notch line"), at, "cut"), "inside"))
         if number not in told:
             points += _slanted(blank, notch)
-    for hole in blank.holes:
+    for hole in sorted(blank.holes, key=lambda hole: (hole.size, hole.kind)):
         if hole.kind not in ("relief", "fold slot"):
             points.append(MarkedPoint(hole.name, float(hole.centre[0]), float(hole.centre[1]), hole.size, "hole"))
     spans: list[tuple[RunningDimension, ...]] = []
@@ -250,8 +281,9 @@ def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ..
     first = [hole for hole in blank.holes if not hole.after_bending and hole.kind not in ("relief", "fold slot")]
     if first:
         steps.append(
-            tr("Centre-punch {which} and drill or punch while flat; deburr.").format(
-                which=tr("the hole") if len(first) == 1 else tr("all {first} holes").format(first=len(first))
+            tr("Centre-punch {which} and drill or punch while flat: {tools}; deburr.").format(
+                which=tr("the hole") if len(first) == 1 else tr("all {first} holes").format(first=len(first)),
+                tools=", ".join(group.says(units) for group in hole_groups(first)),
             )
         )
     if blank.notches:

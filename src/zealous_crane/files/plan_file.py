@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..blank import Blank, mark_out, pole_height
+from ..blank import Blank, hole_groups, mark_out, pole_height
 from ..job import Job
 from ..plan import Contact, Obstacle, Plan, PlannedStroke, Setup, Stroke, machine_of
 from ..plan.result.set_up import record, set_up_of
@@ -94,6 +94,10 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
         "datum": job.strike_from,
         "corners": [recipe.record() | {"says": recipe.says(job.units, job.strike_from)} for recipe in marking.corners],
         "edge_notches": [recipe.record() | {"says": recipe.says(job.units, job.strike_from)} for recipe in marking.edges],
+        "holes_by_tool": [
+            {"size": list(group.size), "kind": group.kind, "holes": list(group.names)}
+            for group in hole_groups([hole for hole in blank.holes if hole.kind not in ("relief", "fold slot")])
+        ],
         "points": [
             {"what": p.what, "along": p.along, "across": p.across, "size": p.size, "kind": p.kind} for p in marking.points
         ],
