@@ -390,3 +390,16 @@ def test_a_datum_is_chosen_and_everything_is_struck_from_it(bench, qtbot):
     assert "left front corner on both faces" in stage.steps.text()
     window.session.undo()
     assert stage.strike_from.currentData() == "nearest"
+
+
+def test_a_corner_is_shown_enlarged_where_there_is_a_recipe(bench):
+    window = bench("syrup-tray")
+    window.show_stage("lay-out")
+    picture = window.layout_stage.corner_pictures
+    assert picture.isVisible() and picture.accessibleName() == "The corners enlarged"
+    image = picture.grab().toImage()
+    seen = {image.pixelColor(x, y).name() for x in range(image.width()) for y in range(image.height())}
+    assert {window.look.layout, window.look.waste} <= seen, "sheet and waste are both there"
+    # A pan with folded corners cuts none.
+    window.session.start_with(demo_work("hive-roof"))
+    assert not picture.isVisible() and not window.layout_stage.corners.isVisible()

@@ -7,10 +7,12 @@ from .folding import Pose, fold_pose, panel_poses, pole_height, strip_section
 from .handles import CornerHandle, EdgeHandle, Handles, handles
 from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, hole_groups, mark_out
 from .path import Path
+from .recipe import CornerRecipe
 
 __all__ = [
     "Blank",
     "CornerHandle",
+    "CornerRecipe",
     "Crease",
     "DevelopmentError",
     "EdgeHandle",

@@ -73,13 +73,13 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     p.drawRect(sheet)
     p.setBrush(Qt.BrushStyle.NoBrush)
     for notch in blank.notches:
-        _shade(p, painter_path(notch.waste, scale), look, text)
+        shade(p, painter_path(notch.waste, scale), look, text)
     p.setPen(QPen(look.color("scribe"), max(1.2, text * 0.12)))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawPath(painter_path(blank.outline, scale))
     for hole in blank.holes:
         path = painter_path(hole.path, scale)
-        _shade(p, path, look, text)
+        shade(p, path, look, text)
         p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.1)))
         p.drawPath(path)
         if hole.kind not in ("relief", "fold slot"):
@@ -119,7 +119,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     return scale
 
 
-def _shade(p: QPainter, waste: QPainterPath, look: Look, text: float) -> None:
+def shade(p: QPainter, waste: QPainterPath, look: Look, text: float) -> None:
     """Hatch what will be cut away; drawn line by line, so that it is the same on every screen and on paper."""
     box = waste.boundingRect()
     p.save()

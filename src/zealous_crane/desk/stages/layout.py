@@ -17,11 +17,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...blank import mark_out
+from ...blank import CornerRecipe, mark_out
 from ...measure import Sum, SumKind
 from ...measure.words import tr
 from ...plan import narrow_flanges
 from ..canvas import Canvas, TurnCanvas
+from ..paint.corner import paint_corner
 from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..session import Session
@@ -29,6 +30,9 @@ from ..sum_list import SumList
 from ..theme import Look
 from ..widget import Choice, heading, prose
 from .shape import order_numbers
+
+MOST_CORNERS = 2
+"""Kinds of corners that are shown enlarged, side by side; those with the most members."""
 
 
 class LayoutStage(QWidget):
@@ -54,6 +58,8 @@ class LayoutStage(QWidget):
             header.setSectionResizeMode(column_number, mode)
         self.corners_heading = heading(tr("Corners and notches"))
         self.corners = prose()
+        self._recipes: tuple[CornerRecipe, ...] = ()
+        self.corner_pictures = Canvas(tr("The corners enlarged"), self._paint_corners, QSize(240, 190))
         self.points_heading = heading(tr("Holes and points"))
         self.points = QTableWidget(0, 2)
         self.points.setAccessibleName(tr("Holes and points"))
@@ -106,6 +112,7 @@ class LayoutStage(QWidget):
         column.addWidget(self.scribe)
         column.addWidget(self.corners_heading)
         column.addWidget(self.corners)
+        column.addWidget(self.corner_pictures)
         column.addWidget(self.points_heading)
         column.addWidget(self.points)
         column.addWidget(self.care)
@@ -154,6 +161,9 @@ class LayoutStage(QWidget):
         self.corners.setText("\n\n".join(recipe.says(job.units, job.strike_from) for recipe in marking.recipes))
         for widget in (self.corners_heading, self.corners):
             widget.setVisible(bool(marking.recipes))
+        self._recipes = marking.corners[:MOST_CORNERS]
+        self.corner_pictures.setVisible(bool(self._recipes))
+        self.corner_pictures.update()
         self.points.setRowCount(len(marking.points))
         for i, point in enumerate(marking.points):
             for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units, job.strike_from))):
@@ -184,6 +194,11 @@ class LayoutStage(QWidget):
         self.sums.show_sums(shown, job.units)
         self.flat.update()
         self.folded.update()
+
+    def _paint_corners(self, p: QPainter, rect: QRectF) -> None:
+        for i, recipe in enumerate(self._recipes):
+            wide = rect.width() / len(self._recipes)
+            paint_corner(p, QRectF(i * wide, 0, wide, rect.height()), recipe, self.session.job.units, self.look)
 
     def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
         options = FlatOptions(numbers=order_numbers(self.session), text=15, strike_from=self.session.job.strike_from)
