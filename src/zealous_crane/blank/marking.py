@@ -275,7 +275,7 @@ def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ..
             )
         )
     steps.append(
-        tr("Scribe every setting below from the edges named, inside face up")
+        tr("Scribe every setting from the edges named, inside face up")
         + (tr("; turn the sheet over for the lines on the outside face.") if "outside" in faces else ".")
     )
     first = [hole for hole in blank.holes if not hole.after_bending and hole.kind not in ("relief", "fold slot")]

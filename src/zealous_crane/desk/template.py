@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from ..blank import Blank, mark_out
+from ..blank import Blank, CornerRecipe, mark_out
 from ..job import Job
-from ..measure import INCH, SumKind, show_length
+from ..measure import INCH, SumKind, Units, show_length
 from ..measure.words import tr
 from ..shop.caution import FIRST
 from .page import DOTS, TEXT, Page, printed
+from .paint.corner import paint_corner
 from .paint.flat import FlatOptions, paint_flat, painter_path
 from .paint.frame import Scale
 from .paint.sign import paint_tag
@@ -76,7 +78,9 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
         at += 6
         line(tr("Corners and notches"), strong=True)
         for recipe in marking.recipes:
-            line(recipe.says(units, job.strike_from))
+            line(recipe.says(units, job.strike_from), needed=TEXT * 6)
+        if every and marking.corners:
+            at = _corner_pictures(page, marking.corners[:ACROSS], QRectF(x, at, wide, TEXT * 12), units)
     points = marking.points if every else marking.points[:6]
     if points:
         at += 6
@@ -104,6 +108,20 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
     if every:
         for doubt in blank.doubts:
             line(f"!  {doubt}")
+
+
+ACROSS = 3
+"""Corners enlarged that stand side by side on a marking sheet."""
+
+
+def _corner_pictures(page: Page, corners: Sequence[CornerRecipe], rect: QRectF, units: Units) -> float:
+    """Every kind of corner enlarged, on this page or the next; where the next piece begins."""
+    top = page.room(rect.top(), rect.height())
+    wide = rect.width() / ACROSS
+    for i, recipe in enumerate(corners):
+        place = QRectF(rect.left() + i * wide, top, wide - TEXT, rect.height())
+        paint_corner(page.painter, place, recipe, units, PAPER, text=TEXT * 0.85)
+    return top + rect.height() + 6
 
 
 def write_template(job: Job, blank: Blank, path: Path) -> None:
