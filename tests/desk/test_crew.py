@@ -7,6 +7,7 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 
@@ -19,6 +20,7 @@ from zealous_crane.desk.app import application
 from zealous_crane.desk.crew import Crew
 from zealous_crane.desk.session import Session
 from zealous_crane.plan import make_plan
+from zealous_crane.plan.run import Ask
 
 
 @pytest.fixture
@@ -47,6 +49,16 @@ def test_a_process_plans_what_this_one_would(qtbot, session, crew, rack):
     assert [s.sentence() for s in plan.strokes] == [s.sentence() for s in mine.strokes] and plan.cost == mine.cost
     (process,) = processes(crew)
     assert process.pid != os.getpid() and os.getpriority(os.PRIO_PROCESS, process.pid) > 0
+
+
+def test_what_is_asked_is_written_down_by_who_asks(qtbot, session, monkeypatch):
+    """In a thread of its own it would be read while a view adds what it works out to the same blank."""
+    planned(qtbot, session)
+    wrote = []
+    monkeypatch.setattr(Ask, "__getstate__", lambda self: wrote.append(threading.current_thread()) or self.__dict__)
+    session.edit("quantity", quantity=7)
+    assert planned(qtbot, session).job.quantity == 7
+    assert wrote and set(wrote) == {threading.main_thread()}
 
 
 def test_what_was_worked_out_once_is_found_again(qtbot, session):

@@ -11,6 +11,7 @@ import shapely
 from zealous_crane.blank import DevelopmentError, MadeBy, develop
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files import DrawingError, read_drawing, svg_text, write_dxf, write_svg
+from zealous_crane.files.sides import Side, chain
 from zealous_crane.job import FlatPart, Job
 from zealous_crane.plan import make_plan
 
@@ -249,3 +250,14 @@ def test_svg_is_true_to_size(tmp_path, box):
     assert max(numbers) <= max(blank.size) + 1e-3 and min(numbers) >= 0
     holed = develop(demo_work("hive-scale").parts[0])
     assert svg_text(holed).count('class="cut"') == 1 + len(holed.holes)
+
+
+@pytest.mark.parametrize("strays_first", [False, True])
+def test_an_edge_that_stray_lines_touch_is_found_whichever_was_drawn_first(strays_first):
+    """Two strays split an edge into two runs; the loop they make together is the part."""
+    square = [((0, 0), (10, 0)), ((10, 0), (10, 10)), ((10, 10), (0, 10)), ((0, 10), (0, 0))]
+    strays = [((-5, 10), (0, 10)), ((20, 0), (10, 0))]
+    sides = [Side(*ends) for ends in (strays + square if strays_first else square + strays)]
+    loops, left = chain(sides)
+    assert [[side.start for side in loop] for loop in loops] == [[(0, 0), (10, 0), (10, 10), (0, 10)]]
+    assert sorted(left) == sorted(strays)

@@ -17,7 +17,7 @@ from ..measure import Term
 from ..measure.words import tr
 from ..part import Ready
 from .blank import Blank
-from .development import develop
+from .development import folded_only
 from .element import DevelopmentError
 from .folding import Pose, panel_poses, strip_section
 
@@ -97,7 +97,7 @@ def _flat(job: Job, key: str) -> Blank | None:
     """A part laid flat; None when it cannot be."""
     if key not in _flats:
         try:
-            _flats[key] = develop(job)
+            _flats[key] = folded_only(job)
         except DevelopmentError:
             _flats[key] = None
         while len(_flats) > FLATS:

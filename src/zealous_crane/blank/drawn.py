@@ -124,7 +124,7 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_fo
     """The fold with its bend, drawn on to the edge of the metal where it stops just short of it."""
     hemmed = fold.radius is None and 150 < abs(fold.angle) <= 180
     bend = bend_of(job, fold.angle, 0.0 if hemmed else fold.radius)
-    if fold.crease or (fold.name or "").endswith((" ear", "far half")):
+    if fold.crease or fold.ear:
         # Ears are creased sharp by hand and use no metal.
         bend = Bend(abs(fold.angle), 0.0, bend.thickness, 2 * bend.thickness if bend.folded_back else 0.0)
     start, end = np.array(fold.start) + move, np.array(fold.end) + move
@@ -259,7 +259,7 @@ def _tree(
                     start, end = at_all[int(np.argmin(along))], at_all[int(np.argmax(along))]
             made = MadeBy.HEM if abs(line.fold.angle) > 150 and abs(line.fold.angle) <= 180 else MadeBy.BRAKE
             made = MadeBy.TOOL if abs(line.fold.angle) > 180 else made
-            made = MadeBy.HAND if name.endswith((" ear", "far half")) else made
+            made = MadeBy.HAND if line.fold.ear else made
             folds.append(Fold(name, at, len(order) - 1, start, end, out, line.fold.angle, line.bend, made))
             if line.bend.allowance > 1e-9:
                 side = np.array([-line.along[1], line.along[0]]) * line.bend.allowance / 2

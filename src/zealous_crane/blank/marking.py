@@ -9,7 +9,7 @@ import numpy as np
 
 from ..job import StrikeFrom
 from ..measure import Units, show_length
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from .blank import Blank, Hole, Notch
 from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
@@ -288,12 +288,11 @@ def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ..
         )
     if blank.notches:
         count = len(blank.notches)
-        what = (
-            tr("four corners")
-            if count == 4 and all("corner" in n.name for n in blank.notches)
-            else f"{count} notches"
-            if count > 1
-            else "notch"
+        at_corners = sum(len(corner.notches) for corner in corner_recipes(blank))
+        within = count - at_corners
+        what = tr(" and ").join(
+            [counted("{count} corner", "{count} corners", at_corners)] * (at_corners > 0)
+            + [counted("{count} notch", "{count} notches", within)] * (within > 0)
         )
         steps.append(tr("Shade the {what} that will be cut away, and check them before the first cut.").format(what=what))
         if blank.reliefs:

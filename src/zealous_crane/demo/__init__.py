@@ -31,11 +31,12 @@ DEMOS: tuple[str, ...] = (
 """File names of the demonstrations, in the order they are offered."""
 
 
-def demo_work(name: str = "syrup-tray") -> Work:
-    """The demonstration of that file name, with its fits set."""
+def demo_work(name: str = "syrup-tray", *, resolved: bool = True) -> Work:
+    """The demonstration of that file name, with its fits set; or as it is written, which is there at once."""
     data = json.loads((resources.files(__package__) / f"{name}.json").read_text(encoding="utf-8"))
     if "parts" in data:
-        return Work.model_validate(data).resolved()
+        work = Work.model_validate(data)
+        return work.resolved() if resolved else work
     return Work.of(Job.model_validate(data))
 
 

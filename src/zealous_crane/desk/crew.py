@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import atexit
 import itertools
+import pickle
 import queue
 import subprocess
 import sys
@@ -60,7 +61,7 @@ class ProcessWorker(Worker):
 
     def __init__(self, hear: Hear) -> None:
         super().__init__(hear)
-        self._out: queue.SimpleQueue[tuple[int, Ask | None] | None] = queue.SimpleQueue()
+        self._out: queue.SimpleQueue[bytes | None] = queue.SimpleQueue()
         self._process: subprocess.Popen[bytes] | None = None
         self._asked = 0
         threading.Thread(target=self._speak, daemon=True).start()
@@ -68,12 +69,16 @@ class ProcessWorker(Worker):
     def ask(self, number: int, ask: Ask) -> None:
         """See :meth:`Worker.ask`."""
         self.run, self._asked, self.idle = number, number, False
-        self._out.put((number, ask))
+        self._say(number, ask)
 
     def stop(self, number: int) -> None:
         """See :meth:`Worker.stop`."""
         self.run = number
-        self._out.put((number, None))
+        self._say(number, None)
+
+    def _say(self, number: int, ask: Ask | None) -> None:
+        # Written down by who asks: in a thread of its own a view could be adding to the same blank meanwhile.
+        self._out.put(pickle.dumps((number, ask)))
 
     def close(self) -> None:
         """See :meth:`Worker.close`; the process goes when its pipe is closed."""
@@ -90,7 +95,7 @@ class ProcessWorker(Worker):
         threading.Thread(target=self._listen, args=(ours, self._process), daemon=True).start()
         try:
             while (message := self._out.get()) is not None:
-                ours.send(message)
+                ours.send_bytes(message)
         except OSError:
             return  # what listens says that it is gone
         ours.close()

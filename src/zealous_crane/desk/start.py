@@ -81,11 +81,11 @@ class Card(QWidget):
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._open(self.work)
+        self._open(self.work.resolved())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self._open(self.work)
+            self._open(self.work.resolved())
         else:
             super().keyPressEvent(event)
 
@@ -122,7 +122,7 @@ class StartPage(QWidget):
             button.clicked.connect(lambda _=False, run=run: run())
             files.addWidget(button)
         files.addStretch(1)
-        self.cards = [Card(demo_work(name), look, self._chosen) for name in DEMOS]
+        self.cards = [Card(demo_work(name, resolved=False), look, self._chosen) for name in DEMOS]
         grid = QGridLayout()
         grid.setSpacing(10)
         for i, card in enumerate(self.cards):

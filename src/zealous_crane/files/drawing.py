@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..blank import Blank, Path
+from ..blank import Blank, MadeBy, Path
 from ..measure import INCH, show_angle
 from .atomic import write_atomically
 
@@ -57,6 +57,7 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
         line = space.add_line(tuple(start), tuple(end), dxfattribs={"layer": FOLD})
         line.set_xdata(APP, [
             (1000, f"angle={fold.angle!r}"), (1000, f"radius={fold.bend.radius * scale!r}"), (1000, f"name={fold.name}"),
+            *([(1000, "ear=1")] if fold.made_by is MadeBy.HAND and not fold.bend.radius else []),
         ])  # fmt: skip
         along = (end - start) / np.hypot(*(end - start))
         # Written along the line and turned so that it reads from the front or the right.

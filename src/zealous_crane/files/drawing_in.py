@@ -464,7 +464,7 @@ def _folds(gathered: _Gathered, angle: float, size: tuple[float, float]) -> tupl
         try:
             folds.append(DrawnFold(
                 start=side.start, end=side.end, angle=found, radius=float(written["radius"]) if "radius" in written else None,
-                name=name, crease=written.get("crease") == "1",
+                name=name, crease=written.get("crease") == "1", ear=written.get("ear") == "1",
             ))  # fmt: skip
         except ValidationError as error:
             raise DrawingError(

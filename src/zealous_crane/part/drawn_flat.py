@@ -26,6 +26,7 @@ class DrawnFold(Written):
         radius: inside radius, mm; None takes the job's.
         name: as written beside it.
         crease: closes a ring of panels, as at a folded corner; creased by hand.
+        ear: of a folded corner: creased sharp by hand, and uses no metal.
     """
 
     start: tuple[Length, Length]
@@ -34,6 +35,7 @@ class DrawnFold(Written):
     radius: Length | None = None
     name: str | None = None
     crease: bool = False
+    ear: bool = False
 
     @model_validator(mode="after")
     def _checked(self) -> DrawnFold:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from ...blank import Blank, Pose, panel_poses, strip_section
+from ...plan.geometry.meeting import cross
 from ..theme import Look
 from .depth import Face, back_to_front
 from .frame import Scale
@@ -23,10 +24,10 @@ def _prism(ring: np.ndarray, other: np.ndarray, kinds: tuple[str, str], panel: i
     a, b = pose.apply(ring), pose.apply(other)
     inner = (a.mean(axis=0) + b.mean(axis=0)) / 2
     n = len(ring)
-    on = np.roll(np.arange(n), -1)
+    on = np.arange(1, n + 1) % n
     sides = np.stack([a, b, b[on], a[on]], axis=1)
-    normals = np.cross(sides[:, 1] - sides[:, 0], sides[:, 2] - sides[:, 0])
-    ends = np.cross(a[1] - a[0], a[2:] - a[0])
+    normals = cross(sides[:, 1] - sides[:, 0], sides[:, 2] - sides[:, 0])
+    ends = cross(np.broadcast_to(a[1] - a[0], (n - 2, 3)), a[2:] - a[0])
     # The first three corners may lie on a line; the widest spread gives the plane.
     end = ends[np.argmax(np.einsum("ij,ij->i", ends, ends))]
     normals = np.vstack([end, end, normals])
