@@ -61,7 +61,7 @@ class Between:
         return self.outside + sum(term.value for term in self.outward)
 
 
-MEASURED = {"part", "metal", "thickness", "radius", "school", "units"}
+MEASURED = {"part", "metal", "thickness", "radius", "school", "datum", "units"}
 """Fields of a job that a measured size may depend on."""
 
 KEPT = 256

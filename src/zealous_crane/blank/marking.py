@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -171,10 +172,12 @@ class Marking:
         return (*self.corners, *self.edges)
 
 
+@lru_cache(maxsize=16)
 def mark_out(blank: Blank, units: Units = Units.MM, strike_from: StrikeFrom = "nearest") -> Marking:
     """Running dimensions, scribe settings and points of a blank; the steps of work speak the units.
 
-    Lines that run with the edges get settings; slanted folds and cuts get the points they run between.
+    Lines that run with the edges get settings; slanted folds and cuts get the points they run between. Kept for the last few: every
+    picture of a flat asks.
     """
     lines: list[list[tuple[RunningDimension, str]]] = [[], []]
     points: list[MarkedPoint] = []

@@ -12,16 +12,15 @@ SAME = 0.01
 
 def straight_sides(blank: Blank, notch: Notch) -> list[tuple[np.ndarray, np.ndarray]]:
     """Straight sides of the waste that are cut, reliefs left out."""
-    found = []
     points = notch.waste.points
-    for i, (p, q) in enumerate(zip(points, np.roll(points, -1, axis=0), strict=True)):
-        if notch.waste.bulges[i] != 0.0:
-            continue
-        on_edge = any(
-            (abs(p[a]) < SAME and abs(q[a]) < SAME) or (abs(p[a] - blank.size[a]) < SAME and abs(q[a] - blank.size[a]) < SAME)
-            for a in (0, 1)
-        )
-        relieved = any(np.hypot(*((p + q) / 2 - r.centre)) < r.size * 0.75 for r in blank.reliefs)
-        if not on_edge and not relieved and np.hypot(*(q - p)) > blank.thickness / 2:
-            found.append((p, q))
-    return found
+    ends = np.concatenate((points[1:], points[:1]))
+    size = np.array(blank.size)
+    on_edge = (
+        ((np.abs(points) < SAME) & (np.abs(ends) < SAME)) | ((np.abs(points - size) < SAME) & (np.abs(ends - size) < SAME))
+    ).any(axis=1)
+    cut = (notch.waste.bulges == 0.0) & ~on_edge & (np.hypot(*(ends - points).T) > blank.thickness / 2)
+    if blank.reliefs:
+        centres, sizes = np.array([r.centre for r in blank.reliefs]), np.array([r.size for r in blank.reliefs])
+        away = ((points + ends) / 2)[:, None] - centres
+        cut &= ~(np.hypot(away[..., 0], away[..., 1]) < sizes * 0.75).any(axis=1)
+    return [(points[i], ends[i]) for i in np.flatnonzero(cut)]

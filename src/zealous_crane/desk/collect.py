@@ -20,6 +20,8 @@ class Collector(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         gc.disable()
+        # What was loaded by now stays: looking through it again would keep the window waiting.
+        gc.freeze()
         self._timer = QTimer(self)
         self._timer.setInterval(EVERY)
         self._timer.timeout.connect(self.look)

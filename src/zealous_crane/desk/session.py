@@ -12,8 +12,8 @@ from pathlib import Path
 import platformdirs
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from ..blank import Blank, develop
-from ..brake import Brake, Rack, shop_rack, tool_radius
+from ..blank import Blank
+from ..brake import Brake, Rack, shop_rack
 from ..demo import demo_job
 from ..files import FileError, write_work
 from ..job import Job, OrderWishes
@@ -23,6 +23,7 @@ from ..plan import Cure, Plan
 from ..work import Fit, Work
 from .crew import Crew
 from .history import History, Step
+from .known_flats import KnownFlats
 from .known_plans import KnownPlans
 from .planning import Planner
 from .safety import SafetyCopy
@@ -82,6 +83,7 @@ class Session(QObject):
         self._history = History(Step(work, 0, rack))
         self._plans = KnownPlans()
         self._saved: Work | None = work
+        self._flats = KnownFlats()
         self.planner = Planner(self, crew)
         self.planner.found.connect(self._found)
         self.planner.failed.connect(self._failed)
@@ -97,14 +99,7 @@ class Session(QObject):
 
     def _developed(self, step: Step) -> Blank:
         """The blank of the part on the bench, with the sums of the fits it follows."""
-        blank = self._flat(step.work.parts[step.at], step.rack)
-        sums = step.work.fit_sums(step.at)
-        return replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:])) if sums else blank
-
-    @staticmethod
-    def _flat(job: Job, rack: Rack) -> Blank:
-        """A part laid flat, with the inside radius its brake makes where it names none."""
-        return develop(job, tool_radius(rack[job.brake], job.sheet))
+        return self._flats.of(step.work.parts[step.at], step.rack, tuple(step.work.fit_sums(step.at)))
 
     @classmethod
     def for_shop(cls) -> Session:
@@ -193,7 +188,7 @@ class Session(QObject):
         """
         for number, part in enumerate(step.work.parts):
             if number != step.at and (number >= len(self.work.parts) or part != self.work.parts[number]):
-                self._flat(part, step.rack)
+                self._flats.of(part, step.rack)
         blank = self._developed(step)
         self._history.take(step, what)
         self._show(blank)
@@ -271,7 +266,7 @@ class Session(QObject):
         """
         work = job if isinstance(job, Work) else Work.of(job)
         for part in work.parts:
-            self._flat(part, self.rack)
+            self._flats.of(part, self.rack)
         step = Step(work, at, self.rack)
         blank = self._developed(step)
         self._history, self._saved, self.path = History(step), None if unsaved else work, path

@@ -1,0 +1,45 @@
+"""Parts laid flat: each once, as long as nothing it depends on is edited."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import replace
+
+from ..blank import Blank, develop
+from ..brake import Rack, tool_radius
+from ..job import Job
+from ..measure import Sum
+
+DEVELOPED_BY = {"part", "metal", "thickness", "radius", "school", "datum", "units"}
+"""Fields of a job that its flat, or a sentence in it, depends on; its brake comes in by the radius that it makes."""
+
+MOST = 12
+"""Flats kept; those longest unasked go first."""
+
+
+class KnownFlats:
+    """The flats of a window's parts."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[object, Blank] = OrderedDict()
+
+    def of(self, job: Job, rack: Rack, sums: tuple[Sum, ...] = ()) -> Blank:
+        """A part laid flat, with the inside radius its brake makes where it names none.
+
+        Args:
+            job: the part.
+            rack: the brakes of the shop.
+            sums: of the fits it follows, shown after those of the blank's own size.
+
+        Raises:
+            DevelopmentError: see :func:`develop`.
+        """
+        tools = tool_radius(rack[job.brake], job.sheet)
+        key = job.model_dump_json(include=DEVELOPED_BY), tools, sums
+        if key not in self._kept:
+            blank = develop(job, tools)
+            self._kept[key] = replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:])) if sums else blank
+            while len(self._kept) > MOST:
+                self._kept.popitem(last=False)
+        self._kept.move_to_end(key)
+        return self._kept[key]
