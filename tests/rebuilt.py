@@ -246,6 +246,7 @@ class StrokeAgain:
             b = {**b, "leaf_bar": b["bare_bar"]}
         nose = -self.set["line_behind_nose"]
         edge = nose - self.set["setback"]
+        down = self.set.get("packing", 0.0)  # the sheet lies that much higher, on a strip
         bed_x = self.stroke.get("bed") or (low, high)
         x0, x1 = max(low, bed_x[0]), min(high, bed_x[1])
         lean = b["bed_depth"] * math.tan(math.radians(b["bed_lean"]))
@@ -274,9 +275,9 @@ class StrokeAgain:
             return m3.Manifold.compose([along_x(drawn_in(outline, SKIN), a, c) for a, c in sections])
 
         tools = {
-            "bed": along_x(drawn_in(bed, SKIN), x0, x1),
+            "bed": along_x(drawn_in(bed, SKIN), x0, x1).translate((0, 0, -down)),
             "beam": along_x(drawn_in(beam, SKIN), x0, x1),
-            "leaf": along_x(drawn_in(leaf, bound), x0, x1).transform(turn_x(degrees, (edge, 0.0))),
+            "leaf": along_x(drawn_in(leaf, bound), x0, x1).transform(turn_x(degrees, (edge, 0.0))).translate((0, 0, -down)),
             "finger": fingers(finger),
         }
         upper = max(getattr(above, "geoms", [above]), key=lambda g: g.area) if not above.is_empty else None
@@ -301,7 +302,7 @@ class StrokeAgain:
         top = (arc[-1][0] + (b["bar_height"] - arc[-1][1]) * math.tan(rake), b["bar_height"])
         section = np.array([(b["bar_depth"], 0.0), *arc, top, (b["bar_depth"], b["bar_height"])]) + np.array([nose, t])
         above = shapely.Polygon(section).intersection(shapely.box(-1e4, t + 3 * (r + t), 1e4, 1e4))
-        tools = {"bed": along_x(drawn_in(bed, SKIN), low, high)}
+        tools = {"bed": along_x(drawn_in(bed, SKIN), low, high).translate((0, 0, -self.set.get("packing", 0.0)))}
         for name, outline in (("bar", section), ("bar above the nose", above.exterior.coords if above.area > 1 else None)):
             if outline is not None:
                 bars = [along_x(drawn_in(outline, SKIN), a, c) for a, c in self.set["sections"]]
@@ -464,11 +465,11 @@ class StrokeAgain:
         """Fold line to a stop block pushed up from behind against the part before the stroke, where the plan says it touches, mm,
         measured in solids."""
         start = self.stroke["start"]
-        g = self.brake.get("gauge_height", 10.0)
+        g, foot = self.brake.get("gauge_height", 10.0), -self.set.get("packing", 0.0)
         rest = [b[3] for b in self.bodies(start) if not b[2] and not (b[0] == "strip" and b[1] in self.stroke["folds"])]
         return max(
             (part.bounding_box()[4] for body in rest for a, b in self.set["gauge"]["at"]
-             for part in [body ^ along_x(shapely.box(0.5, 0, 5000, g).exterior.coords, a + 0.01, b - 0.01)] if part.volume() > 1e-3),
+             for part in [body ^ along_x(shapely.box(0.5, foot, 5000, foot + g).exterior.coords, a + 0.01, b - 0.01)] if part.volume() > 1e-3),
             default=0.0,
         )  # fmt: skip
 

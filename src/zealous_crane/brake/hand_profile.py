@@ -27,11 +27,12 @@ class HandTools:
     nose: NDArray[np.float64]
 
 
-def hand_tools_for(folder: HandFolder, bend: Bend) -> HandTools:
+def hand_tools_for(folder: HandFolder, bend: Bend, lowered: float = 0.0) -> HandTools:
     """Set bar and bench up for a fold.
 
     The bar's nose stands where the rounder of nose and fold begins to curve, as on a leaf brake; the bench's edge stands in the
-    plane of the folded side's outside at 90°, so that a board lies against both.
+    plane of the folded side's outside at 90°, so that a board lies against both. The bench lies ``lowered`` mm below a sheet that lies on
+    a strip.
     """
     t = bend.thickness
     nose_y = bend.allowance / 2 - min(bend.radius, folder.nose_radius)
@@ -40,7 +41,8 @@ def hand_tools_for(folder: HandFolder, bend: Bend) -> HandTools:
     lean = drop * math.tan(math.radians(folder.bed_lean))
     bed = Profile(
         "bed",
-        np.array([(edge, 0.0), (edge + lean, -drop), (edge + lean + drop, -drop), (edge + lean + drop, 0.0)]),
+        np.array([(edge, 0.0), (edge + lean, -drop), (edge + lean + drop, -drop), (edge + lean + drop, 0.0)])
+        - np.array([0.0, lowered]),
         ("front", "underside", "back", "top"),
     )
     return HandTools(Profile("bar", outline + np.array([nose_y, t]), parts, nose), bed, np.array([nose_y, t]))

@@ -127,31 +127,49 @@ LEAF_GIVES = 0.2
 source; beyond it the nose is set back farther."""
 
 
-def leaf_edge(brake: LeafBrake, bend: Bend, stop: float, front: float = 0.0) -> float:
+def leaf_edge(
+    brake: LeafBrake, bend: Bend, stop: float, front: float = 0.0, lowered: float = 0.0, loaded: bool = False
+) -> float:
     """Where (y, mm) the bed's edge stands, and with it the leaf's hinge, for a fold that is taken to ``stop`` degrees.
 
     At an angle φ the leaf's face passes its hinge at (e, 0), and the outside of the folded panel keeps the distance h of the
     pole from the sheet's outside. They do not overlap when −e·sin φ ≥ h·(1 − cos φ) (docs/theory.md). The brake's own rule
     reaches up to about 100°; for what goes farther, a hem's first stroke, the nose is set back more; so it is where a fold made
-    in the same stroke lies ``front`` mm before the line under the nose.
+    in the same stroke lies ``front`` mm before the line under the nose. With bed and hinge ``lowered`` mm under the sheet the condition
+    is −e·sin φ + lowered·cos φ ≥ h·(1 − cos φ); where something as deep as that lies between the panel and the leaf (``loaded``), it is
+    −e·sin φ ≥ (h + lowered)·(1 − cos φ), and nothing may give.
     """
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
     plain = nose_y - brake.setback(bend.thickness, bend.radius)
     turn = math.radians(min(stop, 170.0))
     height = bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
-    needed = (height * (1 - math.cos(turn)) - LEAF_GIVES * bend.thickness) / max(math.sin(turn), 1e-6)
+    if loaded:
+        plain, needed = plain - lowered, (height + lowered) * (1 - math.cos(turn)) / max(math.sin(turn), 1e-6)
+    else:
+        room = LEAF_GIVES * bend.thickness + lowered * math.cos(turn)
+        needed = (height * (1 - math.cos(turn)) - room) / max(math.sin(turn), 1e-6)
     return min(plain, -needed) - front
 
 
-def tools_for(brake: LeafBrake, bend: Bend, stop: float = 90.0, front: float = 0.0) -> Tools:
+def tools_for(
+    brake: LeafBrake, bend: Bend, stop: float = 90.0, front: float = 0.0, lowered: float = 0.0, loaded: bool = False
+) -> Tools:
     """Set the brake's cross-sections up for a fold that is taken to ``stop`` degrees.
+
+    Args:
+        brake: the machine.
+        bend: the fold.
+        stop: degrees it is taken to.
+        front: mm by which another line of the same stroke lies before the one under the nose.
+        lowered: mm by which bed and leaf lie below the sheet, which lies on a strip.
+        loaded: something of that depth lies between the folded panel and the leaf.
 
     Frame: fold line on the x axis, y to the back, z up from the bed; the clamped panel lies at z from 0 to the
     thickness. The nose stands where the rounder of nose and fold begins to curve.
     """
     t = bend.thickness
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
-    edge = leaf_edge(brake, bend, stop, front)
+    edge = leaf_edge(brake, bend, stop, front, lowered, loaded)
     setback = nose_y - edge
     outline, parts, nose = finger_profile(brake, t)
     finger = Profile("finger", outline + np.array([nose_y, t]), parts, nose)
@@ -163,18 +181,18 @@ def tools_for(brake: LeafBrake, bend: Bend, stop: float = 90.0, front: float = 0
         np.array([(front, low), (front + brake.beam_depth, low), (front + brake.beam_depth, high), (front, high)]),
         ("underside", "back", "top", "front"),
     )
-    drop = brake.bed_depth
+    drop, down = brake.bed_depth, np.array([0.0, lowered])
     lean = drop * math.tan(math.radians(brake.bed_lean))
     back = edge + brake.bed_depth + lean
     bed = Profile(
         "bed",
-        np.array([(edge, 0.0), (edge + lean, -drop), (back, -drop), (back, 0.0)]),
+        np.array([(edge, 0.0), (edge + lean, -drop), (back, -drop), (back, 0.0)]) - down,
         ("front", "underside", "back", "top"),
     )
     leaf = Profile(
         "leaf",
         np.array([(edge - brake.leaf_bar, -brake.leaf_depth), (edge, -brake.leaf_depth), (edge, 0.0),
-                  (edge - brake.leaf_bar, 0.0)]),
+                  (edge - brake.leaf_bar, 0.0)]) - down,
         ("underside", "hinge side", "working face", "front"),
     )  # fmt: skip
     return Tools(
@@ -182,7 +200,7 @@ def tools_for(brake: LeafBrake, bend: Bend, stop: float = 90.0, front: float = 0
         beam=beam,
         bed=bed,
         leaf=leaf,
-        hinge=np.array([edge, 0.0]),
+        hinge=np.array([edge, 0.0]) - down,
         nose=np.array([nose_y, t]),
         setback=setback,
         opening=brake.opening,

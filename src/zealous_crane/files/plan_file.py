@@ -141,7 +141,7 @@ def stroke_record(
 
 def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
     v = stroke.verdict
-    drawn = machine_of(plan.brake).drawn_off(v.stroke, v.released)
+    drawn = machine_of(plan.brake).drawn_off(v.stroke, v.released, v.way)
     more: dict[str, Any] = {} if drawn is None else {"drawn_forward": drawn}
     return {
         "number": stroke.number,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...measure import Units, show_angle, show_length
 from ...measure.words import tr
 from ..stroke.machine import Card, Fact, FactKey
+from ..stroke.machines import machine_of
 from ..stroke.sections import width_text
 from .gauging import GaugeStop
 from .plan import Plan, PlannedStroke
@@ -50,7 +51,7 @@ def over_text(stroke: PlannedStroke, set_up: SetUp) -> str:
 
 WAYS = {
     "side": tr("in and out from the end of the brake"),
-    "lifted": tr("lifted over the die on the way in and out"),
+    "lifted": tr("lifted on the way in and out, so that what hangs down passes over the {over}"),
     "along": tr("slid on and off along the punch, from the end of the press"),
 }
 
@@ -87,6 +88,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
             )
         )
     if stroke.verdict.way in WAYS:
-        facts.append(Fact(FactKey.WAY, tr("Way"), WAYS[stroke.verdict.way]))
+        over = machine_of(plan.brake).words.line_over
+        facts.append(Fact(FactKey.WAY, tr("Way"), WAYS[stroke.verdict.way].format(over=over)))
     facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), stroke.verdict.springback.why))
     return [*facts, *found.machine.more(card)]

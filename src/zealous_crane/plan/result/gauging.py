@@ -88,14 +88,14 @@ def _stops(plan: Plan, by: GaugeBy | None) -> tuple[GaugeStop, ...]:
 
 
 def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy) -> GaugeStop:
-    setting, number = stroke.verdict.stroke.setting, stroke.number
+    setting, number, low = stroke.verdict.stroke.setting, stroke.number, -stroke.verdict.stroke.packing.thickness
     blank, reach = plan.blank, plan.brake.gauge_reach
     sighted = GaugeStop(stroke.number, stroke.name, "", False, 0.0, True, ())
     if by is GaugeBy.LINES or reach is None:
         return sighted
     needed = max(10.0, SQUARE * (setting.span[1] - setting.span[0]))
     found: list[tuple[tuple[float, ...], GaugeStop]] = []
-    for rear in plan.keep(("rears", number), lambda: rears(setting, plan.brake.gauge_height)):
+    for rear in plan.keep(("rears", number), lambda: rears(setting, low, plan.brake.gauge_height)):
         if rear.span < needed or not 1.0 <= rear.distance <= reach:
             continue
         panel = rear.solid.panel
@@ -131,16 +131,18 @@ LEVEL = 0.02
 """mm within which the rear runs level with the fold."""
 
 
-def rears(setting: Setting, height: float) -> tuple[Rear, ...]:
-    """What a straight stop would meet behind the part, the sheet lying on bed or die.
+def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
+    """What a straight stop would meet behind the part, the sheet lying on bed or die, or on a strip.
 
-    Everything that rests is looked at where the stop is, from the sheet's underside up to ``height``: the outside of a leg that
-    stands there counts, what hangs over the stop does not.
+    Everything that rests is looked at where the stop is, from the bed up to ``height``: the outside of a leg that
+    stands there counts, what hangs over the stop or below the bed does not.
 
     Args:
         setting: how the part is held.
+        foot: the bed's level under the sheet's underside, mm; below zero on a strip.
         height: of the stop's face above bed or die, mm.
     """
+    band = (foot, foot + height)
     solids = setting.solids[0]
     cuts = sorted({x for solid in solids for x in solid.x_range} | {0.0})
     runs: dict[tuple[float, Solid], list[tuple[float, float]]] = {}
@@ -151,9 +153,9 @@ def rears(setting: Setting, height: float) -> tuple[Rear, ...]:
         for solid in solids:
             if solid.x_range[1] < low or solid.x_range[0] > high:
                 continue
-            back = _rear(solid, low, high, height)
+            back = _rear(solid, low, high, band)
             if back is not None and (best is None or back > best[0]):
-                ends = [_rear(solid, a, b, height) for a, b in ((low, low + LEVEL), (high - LEVEL, high))]
+                ends = [_rear(solid, a, b, band) for a, b in ((low, low + LEVEL), (high - LEVEL, high))]
                 best = (back, all(end is not None and back - end < LEVEL for end in ends), solid)
         if best is not None and best[1]:
             key = next((k for k in runs if abs(k[0] - best[0]) < LEVEL and k[1].panel == best[2].panel), (best[0], best[2]))
@@ -161,15 +163,16 @@ def rears(setting: Setting, height: float) -> tuple[Rear, ...]:
     return tuple(Rear(distance, tuple(at), solid) for (distance, solid), at in runs.items())
 
 
-def _rear(solid: Solid, low: float, high: float, height: float) -> float | None:
-    """How far back (mm) a piece reaches between x = low and high at the height of a stop; None when it is not there."""
+def _rear(solid: Solid, low: float, high: float, stop: tuple[float, float]) -> float | None:
+    """How far back (mm) a piece reaches between x = low and high at the height of a stop from z to z; None when it is not there."""
     points = solid.within(low, high)
-    if len(points) == 0:
+    # What ends level with the stop's foot or top slips past it.
+    if len(points) == 0 or points[:, 1].max() < stop[0] + LEVEL or points[:, 1].min() > stop[1] - LEVEL:
         return None
-    band = [(y, z) for y, z in points if 0.0 <= z <= height]
+    band = [(y, z) for y, z in points if stop[0] <= z <= stop[1]]
     shape = hull(points)
     for (y0, z0), (y1, z1) in zip(shape, following(shape), strict=True):
-        for level in (0.0, height):
+        for level in stop:
             if (z0 - level) * (z1 - level) < 0:
                 band.append((y0 + (level - z0) / (z1 - z0) * (y1 - y0), level))
     return max((y for y, _ in band), default=None)

@@ -31,6 +31,7 @@ class Words:
         tried: what was gone through besides every order: ``with either side clamped``.
         other_side: what a person asks for to hold the other side.
         line_under: what a line is sighted under.
+        line_over: what the sheet lies on.
     """
 
     set_ups: Callable[[int], str]
@@ -38,6 +39,7 @@ class Words:
     tried: str
     other_side: str
     line_under: str
+    line_over: str
 
 
 class Step(StrEnum):
@@ -57,6 +59,7 @@ class FactKey(StrEnum):
     OTHERS = "others"
     LINE = "line"
     SETBACK = "setback"
+    PACKING = "packing"
     STOP = "stop"
     TRAVEL = "travel"
     FORCE = "force"
@@ -182,6 +185,6 @@ class Machine(ABC, Generic[B, T]):
             under: intervals (mm along the fold) of the pieces under the fold, where there are any.
         """
 
-    def drawn_off(self, stroke: Stroke, released: float) -> float | None:
-        """How far (mm) the part is drawn to the operator before it is let go at ``released`` degrees; None where it is not."""
+    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
+        """How far (mm) the part is drawn to the operator before it is let go at ``released`` degrees one way; None where it is not."""
         return None

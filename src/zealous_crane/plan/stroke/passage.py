@@ -19,6 +19,9 @@ from ..memory import kept
 
 Array = NDArray[np.float64]
 
+CLEAR = 1.0
+"""mm by which a tool is raised more than the part is lifted under it, and a part more than what hangs from it."""
+
 EASE = 0.5
 """Least distance (mm) a part is drawn off the nose before the clamp rises."""
 
@@ -55,12 +58,13 @@ class Passage(NamedTuple):
     """A piece of the part on its way in or out.
 
     Attributes:
-        way: how the part gets in and out: ``front`` or ``side``.
+        way: how the part gets in and out: ``front``, ``lifted`` over the bed, or ``side``.
         opening: how far the tool rises, mm.
         ease: how far the part is drawn forward before that on its way out, mm; None on the way in.
         pole: (y, z) mm, what a piece that swings turns about.
         angle: where it then stands, radians; 0 for what rests.
         folded: the piece belongs to the folded panel, which lies on the nose.
+        lift: how far the part is lifted over the bed, mm.
     """
 
     way: str
@@ -69,16 +73,25 @@ class Passage(NamedTuple):
     pole: tuple[float, float] = (0.0, 0.0)
     angle: float = 0.0
     folded: bool = False
+    lift: float = 0.0
 
     @property
     def path(self) -> Path:
         """Where the movement begins, and its legs: what each is called and how far the part moves past the tool, (y, z) mm.
 
         The part slides in under the raised tool from the front, and the tool comes down; after the swing the part is drawn
-        forward a little, the tool rises, and the part is taken out to the front. Or it is slid in and out along the fold, past
+        forward a little, the tool rises, and the part is taken out to the front, lifted over the bed where something hangs behind it.
+        Or it is slid in and out along the fold, past
         the open tool, which is looked at first: it concerns every section, not only those over the piece.
         """
         up, away, ease = (0.0, -self.opening), (-AWAY, 0.0), self.ease
+        if self.way == "lifted":
+            over = (0.0, self.lift)
+            if ease is None:
+                return ("", (0.0, 0.0)), ("clamping", up), ("sliding in", over), ("sliding in", away)
+            # What stands over the fold is raised no more than the lift asks for: a side may lie over the beam.
+            up = (0.0, -self.lift - CLEAR)
+            return ("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", over), ("taking out", away)
         if self.way == "front":
             if ease is None:
                 return ("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)

@@ -17,6 +17,7 @@ from ..geometry.meeting import Meeting
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.polar import may_meet, ring_of
 from ..geometry.solid import Solid
+from .packing import NONE, Packing
 from .piece import Piece
 from .setting import Setting
 from .tooling import Tooling
@@ -40,6 +41,9 @@ class Stroke(ABC):
 
     Answers are worked out when first asked for and kept. Angles are degrees the fold stands at.
     """
+
+    packing: Packing = NONE
+    """The strip under the line, where something lies closed flat under the sheet."""
 
     def __init__(
         self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None

@@ -18,7 +18,9 @@ from ..geometry.interval import Slab, laid_over
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Solid, beyond
-from .passage import EASE, Passage, barred_along, struck
+from .packing import DEEPEST, LOW, NONE, STRIP, Packing, packing_for
+from .passage import CLEAR, EASE, Passage, barred_along, struck
+from .piece import Piece, PieceKind
 from .setting import Setting
 from .stroke import Stroke
 from .tooling import Tooling
@@ -42,9 +44,14 @@ class TurningStroke(Stroke):
         self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
     ) -> None:
         super().__init__(setting, tooling, keep, until, stop)
-        self._still = self._outlines(0.0)
+        self._unpacked = self._outlines(0.0, NONE)
+        if min(float(s.corners[:, 2].min()) for s in self._every) < -LOW:
+            bed, leaf = self._unpacked["bed"], self._unpacked.get("leaf")
+            self.packing = packing_for(self._every, bed, leaf, self.over, setting.span)
+        packed = self.packing.thickness > 0
+        self._still = self._outlines(0.0, self.packing) if packed else self._unpacked
         # What rests against what rests keeps no margin; what swings past it does.
-        self._tool = self._outlines(keep) if keep > 0 else self._still
+        self._tool = self._outlines(keep, self.packing) if keep > 0 else self._still
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
         self._known_tops: dict[float, Array] = {}
@@ -52,8 +59,8 @@ class TurningStroke(Stroke):
         self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
     @abstractmethod
-    def _outlines(self, keep: float) -> dict[str, ToolOutline]:
-        """The tools by name, grown by the clearance (mm) to keep."""
+    def _outlines(self, keep: float, packing: Packing) -> dict[str, ToolOutline]:
+        """The tools by name, with a strip laid under the line, grown by the clearance (mm) to keep."""
 
     @property
     @abstractmethod
@@ -66,14 +73,38 @@ class TurningStroke(Stroke):
         """How far what stands over the fold rises, mm."""
 
     @property
+    def raised(self) -> float:
+        """How far it rises from where it clamps: less by the strip, mm."""
+        return self.opening - self.packing.thickness
+
+    def _hangs(self, solid: Solid) -> bool:
+        """True for what lies under the sheet and is packed for."""
+        return self.packing.thickness > 0 and -DEEPEST <= float(solid.corners[:, 2].min()) < -LOW
+
+    def _rides(self, solid: Solid) -> bool:
+        """True for what lies closed on the folded panel: that panel lies between it and the bed, however the metal bends, so that no
+        margin is asked of it."""
+        beside = max((float(s.corners[:, 1].max()) for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0)
+        return float(solid.corners[:, 2].min()) > -LOW and float(solid.corners[:, 1].max()) < beside
+
+    def _strip(self) -> Iterator[Piece]:
+        """The strip under the line, to be drawn."""
+        if self.packing.thickness > 0:
+            y, z = float(self._still["bed"].outline[:, 0].min()), -self.packing.thickness
+            ring = np.array([(y, z), (y + STRIP, z), (y + STRIP, 0.0), (y, 0.0)])
+            yield Piece(PieceKind.TOOL, ring, "strip")
+
+    @property
     def over(self) -> tuple[float, float] | None:
         """Interval of x (mm) in which bed and overhead are; None when they go on past the part."""
         return None
 
     @property
     def ways(self) -> tuple[str, ...]:
-        """From the front, and from the end of the bed where the frame leaves room."""
-        return ("front", "side") if self.tooling.brake.open_ends else ("front",)
+        """From the front; lifted over the bed where something hangs below the sheet; from the end of the bed where the frame leaves
+        room."""
+        lifted = ("lifted",) if float(self._tops(self._begin)[:, 2].min()) < -LOW else ()
+        return ("front", *lifted, *(("side",) if self.tooling.brake.open_ends else ()))
 
     def _shadow(self, solid: Solid) -> Array:
         """Shadow of what of a solid lies over the bed; empty when it hangs beyond its end."""
@@ -114,9 +145,10 @@ class TurningStroke(Stroke):
         every = [(s, self.over, self._swing(s)) for s in self._swinging]
         others = [asked for asked in every if asked[0].panel not in self.setting.folding_panels]
         found = [contact for name in self.overhead for contact in first_met(every, self._tool[name])]
-        found += first_met(others, self._tool["bed"])
-        # It lies on the bed to begin with: no margin is asked of it.
-        found += first_met([(s, self.over, swing) for s, swing in self._folding_across], self._still["bed"])
+        for rides, tool in ((True, self._still["bed"]), (False, self._tool["bed"])):
+            found += first_met([asked for asked in others if self._rides(asked[0]) is rides], tool)
+        # It lies on the bed to begin with, or on the strip: no margin is asked of it.
+        found += first_met([(s, self.over, swing) for s, swing in self._folding_across], self._unpacked["bed"])
         return found
 
     @cached_property
@@ -152,20 +184,28 @@ class TurningStroke(Stroke):
 
     def _passing(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage]]:
         """The solids that come near a tool on the way in (``after`` of 0) or out, each with how it moves."""
-        angle, ease = (math.radians(after), self.ease(after)) if after > 0 else (self._begin, None)
+        angle, ease = (math.radians(after), self.ease(after, way)) if after > 0 else (self._begin, None)
         (y, z), _ = tool.box
-        tops = self._tops(angle)
-        # All movements lead forwards and down.
+        tops, lift = self._tops(angle), self.lift if way == "lifted" else 0.0
+        # All movements lead forwards and down, but for a lift that is less than the way down.
         for k in np.nonzero((tops[:, 0] > y) & (tops[:, 1] > z))[0].tolist():
             solid = self._every[k]
             if k < len(self._resting):
-                yield solid, Passage(way, self.opening, ease)
+                yield solid, Passage(way, self.raised, ease, lift=lift)
             else:
                 swing = self._swing(solid)
-                yield solid, Passage(way, self.opening, ease, swing.pole, angle, swing.folded)
+                yield solid, Passage(way, self.raised, ease, swing.pole, angle, swing.folded, lift)
 
-    def ease(self, after: float) -> float:
+    @cached_property
+    def lift(self) -> float:
+        """How far (mm) the part is lifted so that what hangs below the sheet passes over the bed."""
+        return -float(self._tops(self._begin)[: len(self._resting), 2].min()) - self.packing.thickness + CLEAR
+
+    def ease(self, after: float, way: str = "front") -> float:
         """How far (mm) the part is drawn to the operator before what holds it rises, so that the fold leaves the nose."""
+        if way == "lifted":
+            # It rises by little: what stands over it farther up may stay there.
+            return EASE + (self.lift + CLEAR) * math.tan(math.radians(max(0.0, min(after, 150.0) - 90.0)))
         back = float(self._tops(math.radians(after))[len(self._resting) :, 0].max())
         return max(0.0, back - float(self.nose[0])) + EASE
 
@@ -173,6 +213,9 @@ class TurningStroke(Stroke):
         """See :meth:`Stroke.barred`."""
         bed = self._still["bed"]
         low = self._tops(self._begin)[:, 2]
+        if way == "lifted" and self.lift > self.raised - CLEAR:
+            return Obstacle("part", self.section, "sliding in")
+        drawn = self.ease(after, way) if after > 0 else 0.0
         for k in np.nonzero(low < -1e-6)[0].tolist():
             solid = self._every[k]
             shadow = self._shadow(solid)
@@ -183,9 +226,9 @@ class TurningStroke(Stroke):
                     if self._still[name].polygon.intersects(shapely.Polygon(shadow)):
                         return Obstacle(solid.name, name, "clamping")
                 # Anything that hangs below the sheet must come in past the bed's front, or along it.
-                away = np.array([AWAY if way == "front" else 0.0, 0.0])
-                if bed.polygon.intersects(shapely.Polygon(hull(np.concatenate([shadow, shadow - away])))):
-                    return Obstacle(solid.name, "bed", "sliding in")
+                for path in self._past_the_bed(shadow, drawn, way):
+                    if bed.polygon.intersects(shapely.Polygon(hull(path))):
+                        return Obstacle(solid.name, "bed", "sliding in")
         for name in self.overhead:
             for angle in (0.0, after) if after > 0 else (0.0,):
                 for solid, passage in self._passing(self._still[name], angle, way):
@@ -193,6 +236,17 @@ class TurningStroke(Stroke):
                     if phase is not None:
                         return Obstacle(solid.name, name, phase)
         return None
+
+    def _past_the_bed(self, shadow: Array, drawn: float, way: str) -> Iterator[Array]:
+        """Points (n, 2) whose hulls a shadow fills on its way past the bed, ``drawn`` mm to the front before it is let go."""
+        if way == "lifted":
+            up, off = np.array([0.0, self.lift]), shadow - np.array([drawn, 0.0])
+            yield np.concatenate([shadow, off])
+            yield np.concatenate([shadow, shadow + up])
+            yield np.concatenate([off, off + up])
+            yield np.concatenate([shadow + up, shadow + up - np.array([AWAY, 0.0])])
+        else:
+            yield np.concatenate([shadow, shadow - np.array([AWAY if way == "front" else 0.0, 0.0])])
 
     # --- where a section may stand -------------------------------------------------------------------------------
 

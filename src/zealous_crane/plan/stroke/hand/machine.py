@@ -29,6 +29,7 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         tried=tr("with either side clamped"),
         other_side=tr("Clamp the other side"),
         line_under=tr("bar's edge"),
+        line_over=tr("bench"),
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
         (
@@ -69,15 +70,20 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         assert isinstance(stroke, HandStroke)
         brake, nose = stroke.tooling.brake, float(stroke.nose[0])
         edge = nose - float(stroke.tools.bed.outline[0, 0])
-        return Lifted(-nose, edge, stroke.setting.blank.sheet.allowed_by(brake.rated), brake.bar_height)
+        allowed = stroke.setting.blank.sheet.allowed_by(brake.rated)
+        return Lifted(-nose, edge, allowed, brake.bar_height, stroke.packing)
 
     def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
         """See :meth:`Machine.record`."""
         assert isinstance(stroke, HandStroke)
         tools = stroke.tools
-        return {"opening": stroke.opening, "tools": {p.name: profile_record(p) for p in (tools.bar, tools.bed)}}
+        return {
+            "opening": stroke.raised,
+            "lift": stroke.lift,
+            "tools": {p.name: profile_record(p) for p in (tools.bar, tools.bed)},
+        }
 
-    def drawn_off(self, stroke: Stroke, released: float) -> float | None:
+    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, HandStroke)
-        return stroke.ease(released)
+        return stroke.ease(released, way)

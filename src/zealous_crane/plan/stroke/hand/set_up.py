@@ -9,6 +9,7 @@ from ....measure import Units, show_length
 from ....measure.words import tr
 from ..line import line_place
 from ..machine import Card, Fact, FactKey, OwnSetUp
+from ..packing import NONE, Packing, packing_text
 
 
 @dataclass(frozen=True)
@@ -20,16 +21,23 @@ class Lifted(OwnSetUp):
         edge: bench's edge before the bar's front, mm.
         allowed: thickest sheet of this metal a person still lifts, mm.
         bar_height: height of a bar, mm.
+        packing: the strip under the line.
     """
 
     line_behind_nose: float
     edge: float
     allowed: float
     bar_height: float
+    packing: Packing = NONE
 
     def record(self) -> dict[str, Any]:
         """See :meth:`OwnSetUp.record`."""
-        return {"line_behind_nose": self.line_behind_nose, "edge": self.edge, "allowed_thickness": self.allowed}
+        return {
+            "line_behind_nose": self.line_behind_nose,
+            "edge": self.edge,
+            "allowed_thickness": self.allowed,
+            "packing": self.packing.thickness,
+        }
 
     def facts(self, card: Card) -> list[Fact]:
         """See :meth:`OwnSetUp.facts`."""
@@ -42,6 +50,11 @@ class Lifted(OwnSetUp):
                 FactKey.SETBACK,
                 tr("Bar behind the bench's edge"),
                 tr("{edge}, both ends alike").format(edge=show_length(self.edge, fine)),
+            ),
+            *(
+                [Fact(FactKey.PACKING, tr("Pack the line with"), packing_text(self.packing, card.units))]
+                if self.packing.thickness
+                else []
             ),
             Fact(FactKey.STOP, tr("Lift the board to"), card.stop),
         ]
@@ -59,6 +72,9 @@ class Lifted(OwnSetUp):
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`OwnSetUp.hold`."""
-        return tr("Clamp the {held}, a bar on top. Line {line_behind_nose}.").format(
+        said = tr("Clamp the {held}, a bar on top. Line {line_behind_nose}.").format(
             held=held, line_behind_nose=line_place(self.line_behind_nose, units)
+        )
+        return (
+            said if not self.packing.thickness else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
         )

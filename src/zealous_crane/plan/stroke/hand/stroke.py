@@ -20,6 +20,7 @@ from ....measure import Long, Said
 from ....measure.words import tr
 from ...geometry.outline import ToolOutline
 from ...memory import kept
+from ..packing import Packing
 from ..piece import Piece, PieceKind
 from ..turning import TurningStroke
 from .tooling import HandTooling
@@ -34,10 +35,10 @@ class HandStroke(TurningStroke):
     @cached_property
     def tools(self) -> HandTools:
         """Bar and bench as set up."""
-        return _outlines(self.tooling.brake, self.setting.line.bend, 0.0)[0]
+        return _outlines(self.tooling.brake, self.setting.line.bend, 0.0, self.packing.thickness)[0]
 
-    def _outlines(self, keep: float) -> dict[str, ToolOutline]:
-        return _outlines(self.tooling.brake, self.setting.line.bend, keep)[1]
+    def _outlines(self, keep: float, packing: Packing) -> dict[str, ToolOutline]:
+        return _outlines(self.tooling.brake, self.setting.line.bend, keep, packing.thickness)[1]
 
     @property
     def nose(self) -> NDArray[np.float64]:
@@ -60,10 +61,11 @@ class HandStroke(TurningStroke):
     def tools_at(self, degrees: float) -> Iterator[Piece]:
         """See :meth:`Stroke.tools_at`."""
         yield Piece(PieceKind.TOOL, self.tools.bed.outline, "bed")
+        yield from self._strip()
         yield Piece(PieceKind.SECTION, self.tools.bar.outline, "bar")
 
 
 @kept(128, lasts=True)
-def _outlines(folder: HandFolder, bend: Bend, keep: float) -> tuple[HandTools, dict[str, ToolOutline]]:
-    tools = hand_tools_for(folder, bend)
+def _outlines(folder: HandFolder, bend: Bend, keep: float, lowered: float) -> tuple[HandTools, dict[str, ToolOutline]]:
+    tools = hand_tools_for(folder, bend, lowered)
     return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.bar, tools.bed)}

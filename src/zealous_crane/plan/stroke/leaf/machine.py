@@ -44,6 +44,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         tried=tr("with either side clamped"),
         other_side=tr("Clamp the other side"),
         line_under="nose",
+        line_over=tr("bed"),
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
         (Step.SETTING_UP, tr("Hold each finger while you loosen it; it drops.")),
@@ -100,7 +101,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         assert isinstance(stroke, LeafStroke)
         brake = stroke.tooling.brake
         allowed = stroke.setting.blank.sheet.allowed_by(brake.rated)
-        return Folded(stroke.setback, -float(stroke.nose[0]), allowed, brake.finger_height)
+        return Folded(stroke.setback, -float(stroke.nose[0]), allowed, brake.finger_height, stroke.packing)
 
     def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
         """See :meth:`Machine.record`."""
@@ -109,15 +110,16 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         return {
             "hinge": [float(v) for v in tools.hinge],
             "setback": tools.setback,
-            "opening": tools.opening,
+            "opening": stroke.raised,
+            "lift": stroke.lift,
             "bed": None if stroke.over is None else list(stroke.over),
             "tools": {p.name: profile_record(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
         }
 
-    def drawn_off(self, stroke: Stroke, released: float) -> float | None:
+    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, LeafStroke)
-        return stroke.ease(released)
+        return stroke.ease(released, way)
 
 
 def _hangs_past(verdict: Verdict, end: int) -> bool:

@@ -9,6 +9,7 @@ from ....measure import Units, show_length
 from ....measure.words import tr
 from ..line import line_place
 from ..machine import Card, Fact, FactKey, OwnSetUp
+from ..packing import NONE, Packing, packing_text
 
 
 @dataclass(frozen=True)
@@ -20,12 +21,14 @@ class Folded(OwnSetUp):
         line_behind_nose: fold line behind the nose, mm; below zero in front of it.
         allowed: thickest sheet of this metal the brake may fold, mm.
         finger_height: nose to the underside of the beam, mm.
+        packing: the strip under the line.
     """
 
     setback: float
     line_behind_nose: float
     allowed: float
     finger_height: float
+    packing: Packing = NONE
 
     def record(self) -> dict[str, Any]:
         """See :meth:`OwnSetUp.record`."""
@@ -33,6 +36,7 @@ class Folded(OwnSetUp):
             "setback": self.setback,
             "line_behind_nose": self.line_behind_nose,
             "allowed_thickness": self.allowed,
+            "packing": self.packing.thickness,
         }
 
     def facts(self, card: Card) -> list[Fact]:
@@ -47,6 +51,11 @@ class Folded(OwnSetUp):
                 FactKey.SETBACK,
                 tr("Nose behind the bed's edge"),
                 tr("{setback}, both ends alike").format(setback=show_length(self.setback, fine)),
+            ),
+            *(
+                [Fact(FactKey.PACKING, tr("Pack the line with"), packing_text(self.packing, card.units))]
+                if self.packing.thickness
+                else []
             ),
             Fact(FactKey.STOP, tr("Stop the leaf at"), card.stop),
         ]
@@ -70,6 +79,9 @@ class Folded(OwnSetUp):
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`OwnSetUp.hold`."""
-        return tr("Clamp the {held}. Line {line_behind_nose}.").format(
+        said = tr("Clamp the {held}. Line {line_behind_nose}.").format(
             held=held, line_behind_nose=line_place(self.line_behind_nose, units)
+        )
+        return (
+            said if not self.packing.thickness else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
         )

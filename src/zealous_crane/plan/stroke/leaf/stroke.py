@@ -16,6 +16,7 @@ from ...geometry.contact import turned
 from ...geometry.obstacle import Contact
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
+from ..packing import Packing
 from ..piece import Piece, PieceKind
 from ..turning import TurningStroke
 from .swing import leaf_met, taken_along
@@ -36,10 +37,15 @@ class LeafStroke(TurningStroke):
     @cached_property
     def tools(self) -> Tools:
         """The brake's sections as set up."""
-        return outlines_for(self.tooling.brake, self.setting.line.bend, 0.0, self.stop, self.setting.front)[0]
+        return self._set(0.0, self.packing)[0]
 
-    def _outlines(self, keep: float) -> dict[str, ToolOutline]:
-        return outlines_for(self.tooling.brake, self.setting.line.bend, keep, self.stop, self.setting.front)[1]
+    def _outlines(self, keep: float, packing: Packing) -> dict[str, ToolOutline]:
+        return self._set(keep, packing)[1]
+
+    def _set(self, keep: float, packing: Packing) -> tuple[Tools, dict[str, ToolOutline]]:
+        # A strip is as thick as what it makes up for: what it is called is no matter of the tools.
+        plain = Packing(packing.thickness, packing.loaded)
+        return outlines_for(self.tooling.brake, self.setting.line.bend, keep, self.stop, self.setting.front, plain)
 
     @property
     def nose(self) -> Array:
@@ -79,6 +85,7 @@ class LeafStroke(TurningStroke):
         """See :meth:`Stroke.tools_at`."""
         tools = self.tools
         yield Piece(PieceKind.TOOL, tools.bed.outline, "bed")
+        yield from self._strip()
         yield Piece(PieceKind.TOOL, tools.beam.outline, "beam")
         yield Piece(PieceKind.SECTION, tools.finger.outline, "finger")
         yield Piece(PieceKind.TOOL, turned(tools.leaf.outline, tools.hinge, np.radians(degrees)), "leaf")
@@ -100,7 +107,12 @@ class LeafStroke(TurningStroke):
     def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> list[Contact | None]:
         """First contact of the leaf with what swings with it."""
         y, z = self.tools.hinge.tolist()
-        return taken_along([(s, self.over, self._swing(s)) for s in solids], self._tool["leaf"], (y, z))
+        found: list[Contact | None] = []
+        # What lies on the leaf to begin with keeps no margin, nor does what lies on the panel that lies on it.
+        for lies, tool in ((True, self._still["leaf"]), (False, self._tool["leaf"])):
+            asked = [(s, self.over, self._swing(s)) for s in solids if (self._hangs(s) or self._rides(s)) is lies]
+            found += taken_along(asked, tool, (y, z))
+        return found
 
     def _fixed(self) -> list[Contact | None]:
         """Besides what any nose has: the leaf."""

@@ -6,12 +6,13 @@ from ....allowance import Bend
 from ....brake import LeafBrake, Tools, tools_for
 from ...geometry.outline import ToolOutline
 from ...memory import kept
+from ..packing import NONE, Packing
 
 
 @kept(128, lasts=True)
 def outlines_for(
-    brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0, front: float = 0.0
+    brake: LeafBrake, bend: Bend, keep: float, stop: float = 90.0, front: float = 0.0, packing: Packing = NONE
 ) -> tuple[Tools, dict[str, ToolOutline]]:
-    """The tools set for a bend that is taken to ``stop`` degrees, grown by the clearance to keep."""
-    tools = tools_for(brake, bend, stop, front)
+    """The tools set for a bend that is taken to ``stop`` degrees on a strip, grown by the clearance to keep."""
+    tools = tools_for(brake, bend, stop, front, packing.thickness, packing.loaded)
     return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}

@@ -41,6 +41,7 @@ class PressBending(Machine[PressBrake, PressTooling]):
         tried=tr("with either side at the back and every punch and die"),
         other_side=tr("Turn it end for end"),
         line_under="punch",
+        line_over=tr("die"),
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
         (Step.SETTING_UP, tr("Support the tools while you loosen them, and block the ram before hands go between them.")),
