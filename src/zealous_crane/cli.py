@@ -24,8 +24,10 @@ from .files import (
     job_schema,
     plan_record,
     read_drawing,
+    read_fitting,
     read_job,
     write_job,
+    write_work,
 )
 from .files.writer import DRAWINGS, Subject
 from .job import FlatPart, Job
@@ -33,6 +35,7 @@ from .measure.report import readable
 from .measure.text import cut
 from .measure.words import tr
 from .plan import Cancelled, Plan, advise, make_plan
+from .work import Work
 
 app = typer.Typer(
     help=tr("Plans folded sheet-metal boxes for a finger brake. With no command the window opens."),
@@ -273,6 +276,26 @@ def from_drawing(
     write_job(job, output)
     for sentence in reading.said:
         typer.echo(sentence)
+
+
+@app.command()
+def fitting(
+    sizes: Annotated[Path, typer.Argument(metavar="SIZES.json", help="The sizes of a duct fitting; - reads standard input.")],
+    output: Annotated[Path | None, typer.Option("-o", "--output", metavar="WORK.json", help="The work file to write.")] = None,
+) -> None:
+    """Make every piece of a duct fitting from its two openings: pieces, cleats and assembly, printed as JSON."""
+    wanted = read_fitting(sizes)
+    work = Work.of_fitting(wanted)
+    pieces = [{"name": job.name, "quantity": job.quantity, "blank": list(develop(job).size)} for job in work.parts]
+    if output is not None:
+        write_work(work, output)
+    _print(
+        {
+            "pieces": pieces,
+            "cleats": [dataclasses.asdict(cleat) for cleat in wanted.cleats()],
+            "assembly": list(wanted.assembly()),
+        }
+    )
 
 
 @app.command()

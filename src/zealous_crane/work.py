@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .blank.between import between
+from .fitting import DuctFitting
 from .job import Job
 from .measure import Length, Sum, SumKind, Term
 from .measure.report import plain
@@ -73,6 +74,7 @@ class Work(Written):
         name: as the shop calls it.
         parts: the jobs; sizes that follow from a fit are overwritten by it.
         fits: which follow which.
+        fitting: the duct fitting the parts are the pieces of.
     """
 
     format: Literal["zealous-crane-work"] = "zealous-crane-work"
@@ -80,6 +82,7 @@ class Work(Written):
     name: Annotated[str, Field(min_length=1, max_length=120)] = tr("Unnamed work")
     parts: Annotated[tuple[Job, ...], Field(min_length=1, max_length=200)]
     fits: tuple[Fit, ...] = ()
+    fitting: DuctFitting | None = None
 
     @model_validator(mode="after")
     def _numbers(self) -> Work:
@@ -105,6 +108,31 @@ class Work(Written):
     def of(cls, job: Job) -> Work:
         """Work of one part."""
         return cls(name=job.name, parts=(job,))
+
+    @classmethod
+    def of_fitting(cls, fitting: DuctFitting, before: Work | None = None) -> Work:
+        """The pieces of a duct fitting.
+
+        Args:
+            fitting: its sizes.
+            before: the work as it was; what it holds besides the pieces of its own fitting stays.
+
+        Raises:
+            ValueError: sizes that cannot be made.
+        """
+        pieces = fitting.pieces()
+        if before is None or before.fitting is None:
+            return cls(name=fitting.name, parts=pieces, fitting=fitting)
+        known = {job.name for job in before.fitting.pieces()}
+        others = [i for i, job in enumerate(before.parts) if job.name not in known]
+        at = {old: len(pieces) + new for new, old in enumerate(others)}
+        fits = tuple(
+            fit.model_copy(update={"follower": at[fit.follower], "master": at[fit.master]})
+            for fit in before.fits
+            if fit.follower in at and fit.master in at
+        )
+        kept = tuple(before.parts[i] for i in others)
+        return cls(name=fitting.name, parts=(*pieces, *kept), fits=fits, fitting=fitting)
 
     def follows(self, number: int) -> tuple[Fit, ...]:
         """The fits a part follows."""

@@ -43,6 +43,10 @@ def _wall_pair(edge: int) -> Walls:
     return Walls.SIDES if edge in (Edge.FRONT.turn, Edge.BACK.turn) else Walls.ENDS
 
 
+OVER_BENT = math.tan(math.radians(50.0))
+"""Two hems as deep as each other, each cut back by its depth, touch at 90°; at 100° they do when each is cut back by this much more."""
+
+
 class _Growing:
     def __init__(self, job: Job, design: Design) -> None:
         self.job, self.design = job, design
@@ -183,21 +187,21 @@ class _Growing:
         setback = element.bend.inside_setback if element.bend is not None else 0.0
         if written is not None:
             slope = math.tan(math.radians(written.taper))
-            return Line(written.trim, slope), ()
+            return Line(max(written.trim, self._beside_hem(element, neighbour)), slope), ()
         if not element.stands:
             slope = math.tan(math.radians(element.notch))
             if element.bend is None:
                 return Line(0.0, slope), ()
             inside = neighbour is not None and neighbour.stands and neighbour.sign == element.sign
-            # Inside a corner a hem stays clear of what is folded over on the next side, which lies as deep.
-            clear = element.bend.inside_setback + element.bend.radius
+            # Inside a corner a hem stays clear of what is folded over on the next side, which lies as deep, when the corner is over-bent.
+            clear = (element.bend.inside_setback + element.bend.radius) * OVER_BENT
             beside = self.gap if neighbour is not None and neighbour.bend is None else 0.0
             trim = max(self.gap, clear) if inside else max(beside, context.get("hem", 0.0))
             return Line(trim - slope * setback, slope), ()
         if "slope" in context and element.edge == Edge.BACK.turn:
             return Line(0.0, context["slope"], True), ()
         if neighbour is None or not neighbour.stands:
-            return Line(0.0, 0.0), ()
+            return Line(self._beside_hem(element, neighbour), 0.0), ()
         far = (len(element.corners) or 4) - 1 if side == "left" else 1
         if any(e.edge == far and e.stands and e.sign == neighbour.sign for e in element.standing):
             # The neighbour goes on round this fold on a flange of its own: nothing is cut off this one.
@@ -242,6 +246,14 @@ class _Growing:
                 self.creases.append(
                     LoopCrease(tr("{wall} ear crease").format(wall=stem(wall)), node.index, -180.0, ((at, low), (at, wall.height)))
                 )  # fmt: skip
+
+    def _beside_hem(self, element: Element, neighbour: Element | None) -> float:
+        """Where a flange begins beside a hem that turns to the other face: clear of the metal that goes round with the hem, mm."""
+        if neighbour is None or neighbour.stands or neighbour.bend is None or element.bend is None:
+            return 0.0
+        if neighbour.sign == element.sign:
+            return 0.0
+        return max(0.0, neighbour.bend.allowance - neighbour.bend.inside_setback) + self.gap
 
     def _lip_slopes(self, at: int, wall: Element, by_edge: dict[int, Element]) -> tuple[dict[str, float], dict[str, float]]:
         """For a mitred corner: the slope at which a lip on this wall meets the lip on the next."""

@@ -27,15 +27,15 @@ class HandTools:
     nose: NDArray[np.float64]
 
 
-def hand_tools_for(folder: HandFolder, bend: Bend, lowered: float = 0.0) -> HandTools:
+def hand_tools_for(folder: HandFolder, bend: Bend, lowered: float = 0.0, doubled: float = 0.0) -> HandTools:
     """Set bar and bench up for a fold.
 
     The bar's nose stands where the rounder of nose and fold begins to curve, as on a leaf brake; the bench's edge stands in the
     plane of the folded side's outside at 90°, so that a board lies against both. The bench lies ``lowered`` mm below a sheet that lies on
-    a strip.
+    a strip; the bar stands back by ``doubled`` mm where what is folded is doubled beside the line.
     """
     t = bend.thickness
-    nose_y = bend.allowance / 2 - min(bend.radius, folder.nose_radius)
+    nose_y = bend.allowance / 2 - min(bend.radius, folder.nose_radius) + doubled
     outline, parts, nose = _bar(folder, t)
     edge, drop = bend.allowance / 2 - t - bend.radius, folder.bed_depth
     lean = drop * math.tan(math.radians(folder.bed_lean))

@@ -152,7 +152,13 @@ def leaf_edge(
 
 
 def tools_for(
-    brake: LeafBrake, bend: Bend, stop: float = 90.0, front: float = 0.0, lowered: float = 0.0, loaded: bool = False
+    brake: LeafBrake,
+    bend: Bend,
+    stop: float = 90.0,
+    front: float = 0.0,
+    lowered: float = 0.0,
+    loaded: bool = False,
+    doubled: float = 0.0,
 ) -> Tools:
     """Set the brake's cross-sections up for a fold that is taken to ``stop`` degrees.
 
@@ -163,12 +169,13 @@ def tools_for(
         front: mm by which another line of the same stroke lies before the one under the nose.
         lowered: mm by which bed and leaf lie below the sheet, which lies on a strip.
         loaded: something of that depth lies between the folded panel and the leaf.
+        doubled: mm of metal lying on the folded panel beside the line, which goes round the nose with it: the nose stands back by it.
 
     Frame: fold line on the x axis, y to the back, z up from the bed; the clamped panel lies at z from 0 to the
     thickness. The nose stands where the rounder of nose and fold begins to curve.
     """
     t = bend.thickness
-    nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
+    nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius) + doubled
     edge = leaf_edge(brake, bend, stop, front, lowered, loaded)
     setback = nose_y - edge
     outline, parts, nose = finger_profile(brake, t)

@@ -27,6 +27,7 @@ class Command:
 COMMANDS = (
     Command("job.new", tr("&Job"), tr("&New …"), "Ctrl+N"),
     Command("job.add-part", tr("&Job"), tr("Add a &part …"), "Ctrl+Shift+N"),
+    Command("job.fitting", tr("&Job"), tr("&Duct fitting as a set …"), "Ctrl+Shift+F"),
     Command("job.open", tr("&Job"), tr("&Open …"), "Ctrl+O"),
     Command("job.read-drawing", tr("&Job"), tr("&Read a drawing (DXF) …"), "Ctrl+R"),
     Command("job.save", tr("&Job"), tr("&Save"), "Ctrl+S"),

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from ..measure import show_length
 from ..measure.words import tr
 from ..work import Fit, FitRule, Pairing
+from .commands import keys_of
 from .field import LengthField
 from .session import Session
 from .widget import Choice
@@ -91,6 +92,8 @@ class PartsBar(QWidget):
                     led=", ".join(led), which=tr("follows") if len(led) == 1 else tr("follow")
                 )
             )
+        if work.fitting is not None:
+            said.append(tr("Piece of a duct fitting; {keys} changes the sizes of all.").format(keys=keys_of("job.fitting")))
         self.follows.setText("\n".join(said))
         self.follows.setVisible(bool(said))
 

@@ -16,6 +16,7 @@ from ..blank import Blank
 from ..brake import Brake, Rack, shop_rack
 from ..demo import demo_job
 from ..files import FileError, write_work
+from ..fitting import DuctFitting
 from ..job import Job, OrderWishes
 from ..measure.report import plain
 from ..measure.words import tr
@@ -233,6 +234,15 @@ class Session(QObject):
             work = self.work.model_copy(update={"parts": parts, "fits": fits})
             self.before = self._plan = None
             return self._take(Step(work, min(gone, len(parts) - 1), self.rack), "")
+        except ValueError as error:
+            return plain(error)
+
+    def set_fitting(self, fitting: DuctFitting) -> str | None:
+        """Make the pieces of a duct fitting anew; a sentence when they cannot be made."""
+        try:
+            work = Work.of_fitting(fitting, self.work).resolved()
+            self.before = self._plan = None
+            return self._take(Step(work, min(self.at, len(work.parts) - 1), self.rack), "")
         except ValueError as error:
             return plain(error)
 

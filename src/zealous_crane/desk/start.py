@@ -97,13 +97,13 @@ class StartPage(QWidget):
         look: colours.
         begin: opens work.
         add: adds the first part of work to what is open.
-        ask_open, ask_drawing: open a file or a drawing.
+        ask: opens a file, reads a drawing, makes a duct fitting.
         back: returns to the bench.
     """
 
     def __init__(
-        self, look: Look, begin: Callable[[Work], None], add: Callable[[Work], None], ask_open: Callable[[], None],
-        ask_drawing: Callable[[], None], back: Callable[[], None],
+        self, look: Look, begin: Callable[[Work], None], add: Callable[[Work], None],
+        ask: tuple[Callable[[], None], Callable[[], None], Callable[[], None]], back: Callable[[], None],
     ) -> None:  # fmt: skip
         super().__init__()
         self.setObjectName("bench")
@@ -115,10 +115,12 @@ class StartPage(QWidget):
         self.about.setObjectName("faint")
         self.about.setWordWrap(True)
         files = QHBoxLayout()
-        self.open_button, self.drawing_button, self.back_button = (
-            QPushButton(tr("Open a job …")), QPushButton(tr("Read a drawing (DXF) …")), QPushButton(tr("Back to the bench")),
+        self.open_button, self.drawing_button, self.fitting_button, self.back_button = (
+            QPushButton(tr("Open a job …")), QPushButton(tr("Read a drawing (DXF) …")),
+            QPushButton(tr("Duct fitting as a set …")), QPushButton(tr("Back to the bench")),
         )  # fmt: skip
-        for button, run in ((self.open_button, ask_open), (self.drawing_button, ask_drawing), (self.back_button, back)):
+        buttons = (self.open_button, self.drawing_button, self.fitting_button, self.back_button)
+        for button, run in zip(buttons, (*ask, back), strict=True):
             button.clicked.connect(lambda _=False, run=run: run())
             files.addWidget(button)
         files.addStretch(1)

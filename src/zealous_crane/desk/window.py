@@ -30,6 +30,7 @@ from ..shop.caution import FIRST
 from ..work import Work
 from .brake_dialog import BrakeDialog
 from .commands import COMMANDS
+from .fitting_dialog import FittingDialog
 from .header import Header
 from .log import log_path
 from .rail import Rail
@@ -109,7 +110,11 @@ class Window(QMainWindow):
     def start(self) -> StartPage:
         """The page where work begins; made when it is first wanted."""
         page = StartPage(
-            self.look, self.begin, self.add_part, self.ask_open, self.ask_drawing, lambda: self.show_stage(OPENING)
+            self.look,
+            self.begin,
+            self.add_part,
+            (self.ask_open, self.ask_drawing, self.ask_fitting),
+            lambda: self.show_stage(OPENING),
         )
         self.stack.addWidget(page)
         return page
@@ -168,6 +173,7 @@ class Window(QMainWindow):
             **{f"stage.{stage.id}": partial(self.show_stage, stage.id) for stage in STAGES},
             "job.new": self.show_start,
             "job.add-part": lambda: self.show_start(adding=True),
+            "job.fitting": self.ask_fitting,
             "job.open": self.ask_open,
             "job.read-drawing": self.ask_drawing,
             "job.save": self.save,
@@ -266,6 +272,21 @@ class Window(QMainWindow):
         if said:
             self._refuse(said)
         else:
+            self.show_stage(OPENING)
+
+    def ask_fitting(self) -> None:
+        """Ask for the sizes of a duct fitting: those of the work on the bench, where it is one."""
+        fitting, job = self.session.work.fitting, self.session.job
+        if fitting is None and not self.may_leave():
+            return
+        dialog = FittingDialog(fitting, job, self)
+        if dialog.exec() == FittingDialog.DialogCode.Accepted:
+            if fitting is None:
+                self.session.start_with(Work.of_fitting(dialog.fitting), unsaved=True)
+            else:
+                said = self.session.set_fitting(dialog.fitting)
+                if said:
+                    self._refuse(said)
             self.show_stage(OPENING)
 
     def ask_drawing(self) -> None:

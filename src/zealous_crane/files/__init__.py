@@ -3,7 +3,7 @@
 from .atomic import FileError, write_atomically
 from .drawing import write_dxf
 from .drawing_in import DrawingError, Reading, read_drawing
-from .job_file import JobFileError, job_schema, read_job, read_work, work_from, write_job, write_work
+from .job_file import JobFileError, job_schema, read_fitting, read_job, read_work, work_from, write_job, write_work
 from .plan_file import blank_record, plan_record, write_plan
 from .svg import svg_text, write_svg
 
@@ -16,6 +16,7 @@ __all__ = [
     "job_schema",
     "plan_record",
     "read_drawing",
+    "read_fitting",
     "read_job",
     "read_work",
     "svg_text",

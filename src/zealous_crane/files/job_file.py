@@ -8,6 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from ..fitting import DuctFitting
 from ..job import FORMAT, VERSION, Job
 from ..measure.plain_json import parse_json, read_json
 from ..measure.report import readable
@@ -25,9 +26,13 @@ class JobFileError(ValueError):
 
 
 def _read(path: Path) -> dict[str, Any]:
+    return _checked(_json(path), cut(path.name))
+
+
+def _json(path: Path) -> Any:
     name = cut(path.name)
     try:
-        data = read_json(path, LARGEST)
+        return read_json(path, LARGEST)
     except OSError as error:
         raise JobFileError(
             tr("{path} could not be read: {value}.").format(path=shown(path), value=error.strerror or error)
@@ -36,7 +41,6 @@ def _read(path: Path) -> dict[str, Any]:
         raise JobFileError(tr("{name} is not a job file: it is not text.").format(name=name)) from None
     except (ValueError, RecursionError, MemoryError) as error:
         raise JobFileError(tr("{name} is damaged or not a job file: {error}.").format(name=name, error=cut(error))) from None
-    return _checked(data, name)
 
 
 def _from_stdin() -> Any:
@@ -98,6 +102,20 @@ def work_from(data: Any, name: str) -> Work:
         raise JobFileError(f"{name}: {error}") from None
     except RecursionError:
         raise JobFileError(tr("{name}: its design is nested far too deeply.").format(name=name)) from None
+
+
+def read_fitting(path: Path) -> DuctFitting:
+    """Read the sizes of a duct fitting.
+
+    Raises:
+        JobFileError: missing, unreadable, not JSON, or a size that is wrong.
+    """
+    standard = str(path) == "-"
+    name, data = ("standard input", _from_stdin()) if standard else (cut(Path(path).name), _json(Path(path)))
+    try:
+        return DuctFitting.model_validate(data)
+    except ValidationError as error:
+        raise JobFileError(f"{name}: {readable(error)}") from None
 
 
 def read_job(path: Path, part: str | None = None) -> Job:

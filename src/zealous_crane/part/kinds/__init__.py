@@ -7,6 +7,7 @@ from pydantic import Field
 from ..ready import Ready
 from .cover import EnclosureBase, EnclosureLid, JawCover
 from .duct import Cap, ReducerHalf, Sleeve, SleevePiece
+from .duct_side import DuctEnd, DuctShape, DuctSide, DuctSideName
 from .open_box import OpenBox
 from .strip import LongSkin, Plate, SingleBend, SlottedChannel, Strip
 from .tray import FoldedPan, HemmedTray, LockingBox
@@ -21,6 +22,7 @@ KINDS: tuple[type[Ready], ...] = (
     Sleeve,
     Cap,
     ReducerHalf,
+    DuctSide,
     JawCover,
     EnclosureBase,
     EnclosureLid,
@@ -40,6 +42,7 @@ ReadyKind = Annotated[
     | Sleeve
     | Cap
     | ReducerHalf
+    | DuctSide
     | JawCover
     | EnclosureBase
     | EnclosureLid
@@ -52,6 +55,10 @@ ReadyKind = Annotated[
 __all__ = [
     "KINDS",
     "Cap",
+    "DuctEnd",
+    "DuctShape",
+    "DuctSide",
+    "DuctSideName",
     "EnclosureBase",
     "EnclosureLid",
     "FoldedPan",

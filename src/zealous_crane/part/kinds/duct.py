@@ -16,6 +16,7 @@ from ..design import Base, Design, Facet, Flange, PolygonBase, Standing
 from ..edge import Measured
 from ..edging import End, Hem, HemForm, Seam, SeamForm
 from ..ready import Ready
+from .quad import in_frame, normal, plane
 
 Lip = Literal["none", "in", "out"]
 
@@ -255,8 +256,8 @@ class ReducerHalf(Ready):
     def design(self, thickness: float) -> Design:
         one, two = self._sides()
         # Seen from the inside, the face the metal is marked on, left and right change places.
-        base = _plane(one[[1, 0, 3, 2]])
-        n1, n2 = _normal(one), _normal(two)
+        base = plane(one[[1, 0, 3, 2]])
+        n1, n2 = normal(one), normal(two)
         angle = math.degrees(math.acos(max(-1.0, min(1.0, float(n1 @ n2)))))
         if not 1 <= angle <= 150:
             raise ValueError(
@@ -267,7 +268,7 @@ class ReducerHalf(Ready):
         # Base corners: shared large, seam large, seam small, shared small; its left edge is the shared one.
         shared_large, shared_small = two[0], two[3]
         u = (shared_small - shared_large) / np.linalg.norm(shared_small - shared_large)
-        facet = _in_frame(two, shared_large, u)
+        facet = in_frame(two, shared_large, u)
         edges = self._edges("front", "back")
         seam = Seam(edge="right", form=SeamForm.POCKET, allowance=self.pocket)
         side = Facet(
@@ -307,30 +308,3 @@ class ReducerHalf(Ready):
                 SumKind.SHAPE,
             ),
         )
-
-
-def _normal(quad: np.ndarray) -> np.ndarray:
-    across = np.cross(quad[1] - quad[0], quad[3] - quad[0])
-    unit: np.ndarray = across / np.linalg.norm(across)
-    return unit
-
-
-def _plane(quad: np.ndarray) -> list[tuple[float, float]]:
-    """A flat quadrilateral (4, 3) in its own plane, first edge along x."""
-    u = (quad[1] - quad[0]) / np.linalg.norm(quad[1] - quad[0])
-    rest = quad[3] - quad[0]
-    v = rest - (rest @ u) * u
-    v = v / np.linalg.norm(v)
-    return [(float((p - quad[0]) @ u), float((p - quad[0]) @ v)) for p in quad]
-
-
-def _in_frame(quad: np.ndarray, origin: np.ndarray, u: np.ndarray) -> np.ndarray:
-    """A side (4, 3) in the frame of its fold: from the large end to the small one, then its far corners."""
-    # quad: shared large, far large, far small, shared small.
-    rest = quad[1] - origin
-    v = rest - (rest @ u) * u
-    v = v / np.linalg.norm(v)
-    ring = np.array([((p - origin) @ u, (p - origin) @ v) for p in quad[[0, 3, 2, 1]]])
-    ring[:2, 1] = 0.0
-    ring[0, 0] = 0.0
-    return ring

@@ -72,6 +72,7 @@ class FoldedPan(Ready):
         measured: which faces they are read between.
         ears_on: the walls the ears are laid against; they are closed last.
         ears_outside: the ears lie outside the walls.
+        hem: closed hem on the walls' edges, turned outwards, mm; none without one. The depth is then once hemmed.
     """
 
     label: ClassVar[str] = "Water-tight folded pan"
@@ -85,11 +86,15 @@ class FoldedPan(Ready):
     measured: Measured = Measured.INSIDE
     ears_on: Walls = Field(default=Walls.ENDS, title="Ears against the walls")
     ears_outside: bool = Field(default=True, title="Ears outside")
+    hem: PositiveLength | None = Field(default=None, title="Hem on the edges")
 
     def design(self, thickness: float) -> Design:
+        hems = () if self.hem is None else (Hem(edge="back", length=self.hem, inwards=False),)
         return Design(
             base=Base(length=self.length, width=self.width, measured=self.measured),
-            flanges=tuple(Flange(edge=e, height=self.depth, measured=self.measured, name=f"{e} wall") for e in Edge),
+            flanges=tuple(
+                Flange(edge=e, height=self.depth, measured=self.measured, name=f"{e} wall", flanges=hems) for e in Edge
+            ),
             corner=Corner(rule=CornerRule.GUSSET, by=self.ears_on, ear_outside=self.ears_outside),
         )
 

@@ -20,6 +20,7 @@ class HandTool:
         thickness: thickest mild steel, mm; other metals by √ of strength.
         length: longest fold, mm.
         angle: most it brings a fold round, degrees.
+        sharp: only for a fold past 120°, which is closed by pressing down on it.
         wraps: only for the fold that closes a strip on itself, where the hand has two long sides to pull on.
         says: how it is done, the fold's name put in.
     """
@@ -30,6 +31,7 @@ class HandTool:
     angle: float
     says: str
     wraps: bool = False
+    sharp: bool = False
 
 
 HAND_TOOLS = (
@@ -37,8 +39,19 @@ HAND_TOOLS = (
     HandTool("bar and mallet", 1.3, 1500.0, 15.0, tr("clamp a straight bar along the {fold} and dress it round with a mallet")),
     HandTool("vise", 2.0, 200.0, 30.0, tr("close the {fold} in a vise between two straight bars")),
     HandTool("bar inside", 0.8, 1000.0, 50.0, tr("pull the {fold} round over a straight bar held inside it"), wraps=True),
+    HandTool(
+        "lath",
+        0.5,
+        3000.0,
+        75.0,
+        tr("lay the {fold} over a lath on the table and press it closed with a board, evenly, end by end"),
+        sharp=True,
+    ),
 )
 """The plainest first."""
+
+SHARP = 120.0
+"""Degrees past which a fold of thin sheet is pressed closed rather than pulled round."""
 
 
 def hand_tool(blank: Blank, fold: int, degrees: float) -> HandTool | None:
@@ -59,6 +72,7 @@ def _tools(blank: Blank, fold: int) -> list[HandTool]:
         if blank.thickness <= blank.sheet.allowed_by(tool.thickness) + 1e-9
         and blank.folds[fold].length <= tool.length
         and (not tool.wraps or wraps(blank, fold))
+        and (not tool.sharp or abs(blank.folds[fold].angle) > SHARP)
     ]
 
 

@@ -49,7 +49,7 @@ def set_up(job: Job, route: Route) -> tuple[list[Setup], list[PlannedStroke]]:
     needs: list[Demand] = []
     for verdict in route.verdicts:
         free = free_intervals(verdict.slabs, verdict.reach)
-        need = demand(verdict.stroke.setting.span, free, verdict.tooling.sections)
+        need = demand(verdict.stroke.setting.span, free, verdict.tooling.sections, verdict.stroke.ends)
         assert isinstance(need, Demand), "the search only takes strokes the sections can hold"
         needs.append(need)
     setups: list[Setup] = []

@@ -121,7 +121,7 @@ def _entry(stroke: Stroke, way: str) -> _Refusal | None:
     if barred is not None:
         return _Refusal(barred.sentence(), Contact(0.0, barred), final=True)
     slabs = stroke.entry(way)
-    need = demand(stroke.setting.span, free_intervals(slabs, 0.0), stroke.tooling.sections)
+    need = demand(stroke.setting.span, free_intervals(slabs, 0.0), stroke.tooling.sections, stroke.ends)
     return None if isinstance(need, Demand) else _nowhere(stroke, need, slabs)
 
 
@@ -185,7 +185,7 @@ def _supported(stroke: Stroke, slabs: tuple[Slab, ...], reach: float) -> tuple[D
     why = ""
     for step in (None, *(early[angle] for angle in sorted(early, reverse=True))):
         at = reach if step is None else step.angle
-        need = demand(stroke.setting.span, free_intervals(slabs, at), stroke.tooling.sections)
+        need = demand(stroke.setting.span, free_intervals(slabs, at), stroke.tooling.sections, stroke.ends)
         if isinstance(need, Demand):
             return need, at, step
         why = need

@@ -87,15 +87,27 @@ def joint(one: Widths, other: Widths) -> Widths | None:
     return tuple(found)
 
 
-def demand(span: tuple[float, float], free: Sequence[tuple[float, float]], pieces: Sections) -> Demand | str:
+def demand(
+    span: tuple[float, float],
+    free: Sequence[tuple[float, float]],
+    pieces: Sections,
+    ends: tuple[float, float] | None = None,
+) -> Demand | str:
     """What a fold over ``span`` asks of the pieces when they may stand in ``free``.
+
+    Args:
+        span: interval of x along the fold, mm.
+        free: intervals of x in which pieces may stand, mm.
+        pieces: the rack.
+        ends: how much of the fold (mm) may stand without a piece at its low and high end; None takes the machine's own.
 
     Returns:
         the demand on the blocks, or a sentence saying why none holds the fold.
     """
     low, high = span
     end = pieces.unsupported_end
-    cover = (low + end, high - end)
+    ends = (end, end) if ends is None else ends
+    cover = (low + ends[0], high - ends[1])
     if cover[0] > cover[1]:
         cover = ((low + high) / 2,) * 2
     rooms = [

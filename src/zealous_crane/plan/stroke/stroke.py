@@ -25,6 +25,10 @@ from .tooling import Tooling
 Array = NDArray[np.float64]
 
 
+HEM_HOLDS = 25.4
+"""mm from the end of a fold that need no section over them where a closed hem runs up to it: the hem holds both sides straight.
+Common practice, no source."""
+
 HEM_STROKE = 135.0
 """Degrees a hem is folded to before it is flattened. Common practice, no source."""
 
@@ -77,6 +81,25 @@ class Stroke(ABC):
     def in_front(self) -> float:
         """Share of the fold's angle by which the side in front comes up; the rest comes up behind."""
         return 1.0
+
+    @cached_property
+    def ends(self) -> tuple[float, float]:
+        """How much of the fold (mm) may stand without a section at its low and high end: the machine's own, or a hem that runs up to
+        the fold there."""
+        pieces, (low, high) = self.tooling.sections, self.setting.span
+        found = [pieces.unsupported_end, pieces.unsupported_end]
+        blank = self.setting.blank
+        closed = [k for k, f in enumerate(blank.folds) if f.made_by is MadeBy.HEM and abs(self.setting.angles[k]) >= 179.0]
+        # A bent strip is numbered from below.
+        hems = {blank.folds[k].child for k in closed} | {-1 - k for k in closed}
+        for solid in (*self._resting, *self._swinging):
+            if solid.panel not in hems or float(np.abs(solid.corners[:, 1]).min()) > HEM_HOLDS:
+                continue
+            a, b = solid.x_range
+            for end, deep in ((0, b - low), (1, high - a)):
+                if 0.0 < deep <= HEM_HOLDS:
+                    found[end] = max(found[end], min(deep + pieces.side_clearance, HEM_HOLDS) + 1e-6)
+        return found[0], found[1]
 
     @property
     def tall_tools(self) -> bool:

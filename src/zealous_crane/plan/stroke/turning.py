@@ -12,6 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ...blank import MadeBy
 from ..geometry.clip import AWAY
 from ..geometry.contact import hull, least_distance, turned
 from ..geometry.interval import Slab, laid_over
@@ -44,6 +45,7 @@ class TurningStroke(Stroke):
         self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
     ) -> None:
         super().__init__(setting, tooling, keep, until, stop)
+        self.doubled = self._doubled()
         self._unpacked = self._outlines(0.0, NONE)
         if min(float(s.corners[:, 2].min()) for s in self._every) < -LOW:
             bed, leaf = self._unpacked["bed"], self._unpacked.get("leaf")
@@ -84,8 +86,22 @@ class TurningStroke(Stroke):
     def _rides(self, solid: Solid) -> bool:
         """True for what lies closed on the folded panel: that panel lies between it and the bed, however the metal bends, so that no
         margin is asked of it."""
-        beside = max((float(s.corners[:, 1].max()) for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0)
+        beside = max(
+            (float(s.corners[:, 1].max()) for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0
+        )
         return float(solid.corners[:, 2].min()) > -LOW and float(solid.corners[:, 1].max()) < beside
+
+    def _doubled(self) -> float:
+        """mm by which the nose stands farther back where what is hemmed is doubled already."""
+        if self.setting.line.made_by is not MadeBy.HEM:
+            return 0.0
+        thickness = self.setting.line.bend.thickness
+        tops = [float(s.corners[:, 2].max()) for s in self._swinging if s.panel >= 0 and self._rides(s)]
+        return max([top - thickness for top in tops if top - thickness < DEEPEST], default=0.0)
+
+    def _section_for(self, solid: Solid) -> ToolOutline:
+        """A section as a piece meets it: what lies on the panel being hemmed is flattened with it, and the nose stands back for it."""
+        return self._still[self.section] if self.doubled and self._rides(solid) else self._tool[self.section]
 
     def _strip(self) -> Iterator[Piece]:
         """The strip under the line, to be drawn."""
@@ -262,9 +278,8 @@ class TurningStroke(Stroke):
             wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
             way: how the part gets in and out.
         """
-        swing = self._tool[self.section]
-        first_met([(solid, None, self._swing(solid)) for solid in self._swinging], swing)  # all in one go
-        met = [met_along(solid, swing, self._swing(solid), wanted) for solid in self._swinging]
+        first_met([(solid, None, self._swing(solid)) for solid in self._swinging], self._tool[self.section])  # all in one go
+        met = [met_along(solid, self._section_for(solid), self._swing(solid), wanted) for solid in self._swinging]
         met += [met_along(solid, self._still[self.section], turn, wanted) for solid, turn in self._folding_across]
         out = self._spans(after, way) if after > 0 else []
         return self._laid_over([*self._spans(0.0, way), *out, *(slab for slab in met if slab is not None)])
@@ -288,7 +303,9 @@ class TurningStroke(Stroke):
         sections = tuple(intervals)
         asked = [(solid, interval, self._swing(solid)) for interval in sections for solid in self._swinging]
         across = [(solid, interval, swing) for interval in sections for solid, swing in self._folding_across]
-        met = (*first_met(asked, self._tool[self.section]), *first_met(across, self._still[self.section]))
+        eased = [one for one in asked if self._section_for(one[0]) is not self._tool[self.section]]
+        kept = [one for one in asked if self._section_for(one[0]) is self._tool[self.section]]
+        met = (*first_met(kept, self._tool[self.section]), *first_met([*eased, *across], self._still[self.section]))
         return earliest(self.fixed_contact, *met)
 
     # --- room left ----------------------------------------------------------------------------------------------

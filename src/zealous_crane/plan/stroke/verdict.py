@@ -13,6 +13,9 @@ from .sections import Demand
 from .stroke import Stroke
 from .tooling import Tooling
 
+READ = 0.05
+"""Degrees by which an angle past its tolerance cannot be told from one within it: they are said to a tenth."""
+
 HEM_LEAST = 105.0
 """Degrees from which a hem still goes over when it is pressed rather than buckling: an assumption."""
 
@@ -85,7 +88,7 @@ class Verdict:
         if self.flattens or self.part_way:
             return 0.0
         left = abs(self.final - self.released)
-        return left if left > self.tolerance + 1e-9 else 0.0
+        return left if left > self.tolerance + READ else 0.0
 
     @property
     def short(self) -> float:
@@ -93,7 +96,7 @@ class Verdict:
         if self.flattens:
             return 0.0
         short = self.target - self.released
-        if short > self.tolerance + 1e-9:
+        if short > self.tolerance + READ:
             return short
         return self.final - self.released if self.by_hand else 0.0
 
@@ -103,7 +106,7 @@ class Verdict:
         if self.flattens:
             return 0.0
         short = self.target - self.released
-        return short if 1e-6 < short <= self.tolerance + 1e-9 else 0.0
+        return short if 1e-6 < short <= self.tolerance + READ else 0.0
 
     @property
     def free(self) -> tuple[tuple[float, float], ...]:

@@ -35,10 +35,10 @@ class HandStroke(TurningStroke):
     @cached_property
     def tools(self) -> HandTools:
         """Bar and bench as set up."""
-        return _outlines(self.tooling.brake, self.setting.line.bend, 0.0, self.packing.thickness)[0]
+        return _outlines(self.tooling.brake, self.setting.line.bend, 0.0, self.packing.thickness, self.doubled)[0]
 
     def _outlines(self, keep: float, packing: Packing) -> dict[str, ToolOutline]:
-        return _outlines(self.tooling.brake, self.setting.line.bend, keep, packing.thickness)[1]
+        return _outlines(self.tooling.brake, self.setting.line.bend, keep, packing.thickness, self.doubled)[1]
 
     @property
     def nose(self) -> NDArray[np.float64]:
@@ -66,6 +66,8 @@ class HandStroke(TurningStroke):
 
 
 @kept(128, lasts=True)
-def _outlines(folder: HandFolder, bend: Bend, keep: float, lowered: float) -> tuple[HandTools, dict[str, ToolOutline]]:
-    tools = hand_tools_for(folder, bend, lowered)
+def _outlines(
+    folder: HandFolder, bend: Bend, keep: float, lowered: float, doubled: float
+) -> tuple[HandTools, dict[str, ToolOutline]]:
+    tools = hand_tools_for(folder, bend, lowered, doubled)
     return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.bar, tools.bed)}

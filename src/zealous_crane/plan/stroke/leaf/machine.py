@@ -127,6 +127,8 @@ def _hangs_past(verdict: Verdict, end: int) -> bool:
     setting = verdict.stroke.setting
     assert verdict.limit is not None
     name, (low, high) = verdict.limit.obstacle.body, setting.span
+    tooling = verdict.stroke.tooling
+    past = tooling.past if isinstance(tooling, LeafTooling) else 0.0
     for solid in verdict.stroke.pieces:
         if solid.name != name:
             continue
@@ -134,6 +136,6 @@ def _hangs_past(verdict: Verdict, end: int) -> bool:
             (high - solid.x_range[1], high - solid.x_range[0]) if end > 0 else (solid.x_range[0] - low, solid.x_range[1] - low)
         )
         # A piece that does not change along the fold meets the bed wherever any of it lies over it.
-        if (far if solid.uniform else near) < 0.01:
+        if (far if solid.uniform else near) < past + 0.01:
             return True
     return False

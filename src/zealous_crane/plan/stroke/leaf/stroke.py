@@ -45,7 +45,8 @@ class LeafStroke(TurningStroke):
     def _set(self, keep: float, packing: Packing) -> tuple[Tools, dict[str, ToolOutline]]:
         # A strip is as thick as what it makes up for: what it is called is no matter of the tools.
         plain = Packing(packing.thickness, packing.loaded)
-        return outlines_for(self.tooling.brake, self.setting.line.bend, keep, self.stop, self.setting.front, plain)
+        line = self.setting.line.bend
+        return outlines_for(self.tooling.brake, line, keep, self.stop, self.setting.front, plain, self.doubled)
 
     @property
     def nose(self) -> Array:
@@ -76,7 +77,8 @@ class LeafStroke(TurningStroke):
     @cached_property
     def over(self) -> tuple[float, float] | None:
         """Interval of x (mm) in which bed, beam and leaf are; None when they go on past the part."""
-        low, high = self.setting.span
+        (low, high), past = self.setting.span, self.tooling.past
+        low, high = low + past, high - past
         if self.tooling.end < 0:
             return low, low + self.tooling.brake.bed_length
         return (high - self.tooling.brake.bed_length, high) if self.tooling.end > 0 else None

@@ -9,6 +9,10 @@ from ....job import Avoided
 from ....measure.words import tr
 from ..tooling import Tooling
 
+PAST_THE_END = 6.0
+"""mm of the fold that stand past the bed's end, where it is set there: what hangs beside the fold often reaches back a little. Less than
+may stand without a finger on any brake. Common practice, no source."""
+
 
 @dataclass(frozen=True)
 class LeafTooling(Tooling):
@@ -29,8 +33,14 @@ class LeafTooling(Tooling):
         """What is out of the ordinary about it; empty when nothing is."""
         said = [tr("the leaf's angle off")] if self.bare else []
         if self.end:
-            said.append(tr("the fold at the {which} end of the bed").format(which=tr("left") if self.end < 0 else tr("right")))
+            which = tr("left") if self.end < 0 else tr("right")
+            said.append(tr("the fold at the {which} end of the bed").format(which=which))
         return ", ".join(said)
+
+    @property
+    def past(self) -> float:
+        """How much of the fold (mm) stands past the bed's end where it is set there."""
+        return min(PAST_THE_END, self.brake.unsupported_end / 2)
 
     @property
     def sections(self) -> Sections:
