@@ -17,15 +17,16 @@ BELOW = {
     "allowance": {"measure", "metal"},
     "part": {"measure", "metal"},
     "job": {"measure", "metal", "allowance", "part"},
-    "work": {"measure", "part", "job", "blank"},
+    "fitting": {"measure", "metal", "part", "job"},
+    "work": {"measure", "part", "job", "blank", "fitting"},
     "blank": {"measure", "metal", "allowance", "part", "job"},
     "brake": {"measure", "metal", "allowance", "part"},
     "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake"},
     "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan"},
-    "files": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "work"},
+    "files": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "work", "fitting"},
     "demo": {"job", "work"},
-    "desk": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "work"},
-    "cli": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "desk", "work"},
+    "desk": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "work", "fitting"},
+    "cli": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "files", "demo", "desk", "work", "fitting"},
 }
 """Room to rooms it may import; the table in docs/architecture.md says the same."""
 

@@ -17,6 +17,8 @@ def typed(qtbot, window, deed):  # noqa: F811
         assert isinstance(dialog, FittingDialog)
         found.append(deed(dialog))
 
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
     QTimer.singleShot(50, in_dialog)
     qtbot.keyClick(window, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     return found
