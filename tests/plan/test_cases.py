@@ -14,8 +14,9 @@ from zealous_crane.blank import DevelopmentError, develop
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files import plan_record, read_drawing, read_job, write_dxf
-from zealous_crane.job import FlatPart
+from zealous_crane.job import FlatPart, Job
 from zealous_crane.part import Base
+from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import GaugeBy, Moves, State, advise, gauge_stops, make_plan, set_up_of
 
 CASES = Path(__file__).parents[1] / "cases"
@@ -238,3 +239,62 @@ def test_a_relief_is_a_cure_for_what_lies_flat_beside_the_line():
     before, after = (j.part.design(j.sheet.thickness) for j in (job, cure.job))
     assert [f.height for f in before.flanges] == [f.height for f in after.flanges]
     assert sum(f.left is not None for f in after.flanges) == 1
+
+
+# --- sizes that limit -----------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("part", "brake", "thickness", "said"),
+    [
+        # A reversed leg needs the leaf's bar, 16 or 12.7 mm, and the nose's setback between the two bends.
+        (Strip(legs=(8, 10, 30), angles=(90, -90), length=200), "bench-finger-1000", "1 mm", "Leg 2: 18 mm works, 10 mm lacks 8 mm"),
+        (Strip(legs=(18, 8, 40), angles=(90, -90), length=200), "apiary-finger-50", "1 mm", "Leg 2: 16 mm works, 8 mm lacks 8 mm"),
+        # Both legs are too short for any V of the rack: neither alone would do.
+        (Strip(legs=(10, 40, 10), angles=(90, 90), length=200), "honey-press-2000", "3 mm", "Leg 1 and Leg 3: 12.5 mm works"),
+    ],
+)  # fmt: skip
+def test_a_size_that_limits_is_named_with_the_nearest_that_works(part, brake, thickness, said):
+    job = Job(part=part, brake=brake, thickness=thickness, units="mm", metal="mild-steel")
+    plan = advise(make_plan(job, RACK[brake]), RACK)
+    cure = next(c for c in plan.cures if said in c.says)
+    assert not plan.feasible and make_plan(cure.job, RACK[brake]).feasible
+    # One tick nearer to what was wanted does not work: it is the nearest.
+    new, old = cure.job.part.legs, part.legs
+    nearer = tuple(n if n == o else n + (0.5 if o > n else -0.5) for n, o in zip(new, old, strict=True))
+    again = cure.job.model_copy(update={"part": part.model_copy(update={"legs": nearer})})
+    assert not make_plan(again, RACK[brake]).feasible
+
+
+def test_lips_of_a_cap_are_turned_last_with_a_hand_seamer():
+    (job,) = (part for part in demo_work("wax-melter-chimney").parts if part.name == "Chimney cap")
+    plan = make_plan(job, RACK[job.brake])
+    assert plan.feasible and len(plan.strokes) == 8
+    last = plan.hand[-1]
+    assert last.by == "hand seamer" and last.after == 8 and len(last.folds) == 4 and '1/2" deep' in last.says
+    strokes, wrong = bent_again(plan)
+    assert strokes == 8 and not wrong, wrong
+    # Too thick for the jaws it is refused as before.
+    thick = job.model_copy(update={"thickness": "18 ga"})
+    assert not any(step.by == "hand seamer" for step in make_plan(thick, RACK[job.brake]).hand)
+
+
+@pytest.mark.parametrize("name", ["half-sleeve-double-hem", "half-sleeve-single-hem"])
+def test_half_sleeves_with_hems_are_made(name):
+    plan = make_plan(case(name), RACK[case(name).brake])
+    assert plan.feasible, plan.sentence
+    _, wrong = bent_again(plan)
+    assert not wrong, wrong
+
+
+def test_a_sharp_skin_is_closed_over_a_lath():
+    plan = make_plan(case("thin-skin-sharp"), RACK["apiary-finger-50"])
+    assert plan.feasible and "over a lath on the table" in plan.hand[-1].says and plan.strokes[-1].name == "leg 5"
+    # Half a millimetre of the same metal is past it.
+    thicker = case("thin-skin-sharp").model_copy(update={"thickness": "0.9 mm"})
+    assert not any(step.by == "lath" for step in make_plan(thicker, RACK["apiary-finger-50"]).hand)
+
+
+def test_what_a_protractor_cannot_tell_is_no_work_for_the_hand():
+    plan = make_plan(case("three-sides-slanted"), RACK["apiary-finger-50"])
+    assert plan.complete and not plan.hand and "within ±1°" in plan.sentence

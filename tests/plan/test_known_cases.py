@@ -129,8 +129,12 @@ def test_only_a_wall_between_standing_neighbours_wants_the_deep_box_over_bend(bo
 def test_advice_is_only_what_works(box, brake, rack):
     # Too long for the bed: no wall height helps, and the other brake is shorter still; only two pieces go.
     plan = advise(make_plan(box(length="55 in"), brake), Rack(rack.brakes[:2]))
-    assert not plan.feasible and len(plan.cures) == 1
-    cure = plan.cures[0]
+    assert not plan.feasible and len(plan.cures) == 2
+    shorter, cure = plan.cures
+    # Longer than the bed by more than it can hang over: the longest that works is on offer, and one tick more does not work.
+    assert make_plan(shorter.job, brake).feasible
+    tick = shorter.job.part.model_copy(update={"length": shorter.job.part.length + INCH / 16})
+    assert not make_plan(shorter.job.model_copy(update={"part": tick}), brake).feasible
     assert "two pieces" in cure.says and cure.also is not None
     halves = [make_plan(job, brake) for job in (cure.job, cure.also)]
     assert all(half.feasible for half in halves)

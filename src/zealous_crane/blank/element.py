@@ -42,6 +42,7 @@ class MadeBy(StrEnum):
     HEM = "hem"
     TOOL = "tool"
     HAND = "hand"
+    SEAMER = "hand seamer"
 
 
 @dataclass(frozen=True)

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import inspect
 import re
-import types
-import typing
 from collections.abc import Callable
 from enum import Enum
 from functools import lru_cache
-from typing import Annotated, Any, Literal, get_args, get_origin
+from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
@@ -17,7 +15,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from ..measure import Units, parse_angle, parse_length, show_length
-from ..measure.field import is_angle, is_length
+from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
@@ -60,24 +58,6 @@ def title(name: str, info: FieldInfo) -> str:
     return tr(info.title or name.replace("_", " ").capitalize())
 
 
-def _unwrapped(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any], bool]:
-    """The plain type of a field, everything annotated on it, and whether it may be None."""
-    optional = False
-    while True:
-        origin = get_origin(annotation)
-        if origin is Annotated:
-            annotation, *more = get_args(annotation)
-            metadata = [*metadata, *more]
-        elif origin in (typing.Union, types.UnionType) and type(None) in get_args(annotation):
-            optional = True
-            rest = [a for a in get_args(annotation) if a is not type(None)]
-            if len(rest) != 1:
-                return annotation, metadata, optional
-            annotation = rest[0]
-        else:
-            return annotation, metadata, optional
-
-
 class ModelForm(QWidget):
     """A form for one model.
 
@@ -108,7 +88,7 @@ class ModelForm(QWidget):
         box.addLayout(form)
         docs = attribute_docs(type(model))
         for name, info in type(model).model_fields.items():
-            plain_type, metadata, optional = _unwrapped(info.annotation, list(info.metadata))
+            plain_type, metadata, optional = unwrapped(info.annotation, list(info.metadata))
             literal = get_args(plain_type) if get_origin(plain_type) is Literal else ()
             if name in skip or (len(literal) == 1 and not optional):
                 continue
@@ -167,7 +147,7 @@ class ModelForm(QWidget):
         return made
 
     def _row(self, name: str, words: str, kind: Any) -> QWidget | None:
-        inner, metadata, _ = _unwrapped(get_args(kind)[0], [])
+        inner, metadata, _ = unwrapped(get_args(kind)[0], [])
         if inner is not float:
             return None
         angles = is_angle(metadata)

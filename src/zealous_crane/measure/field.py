@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Any
+import types
+import typing
+from typing import Annotated, Any, get_args, get_origin
 
 from pydantic import AfterValidator, BeforeValidator, WithJsonSchema
 
@@ -80,3 +82,21 @@ def is_length(metadata: list[Any]) -> bool:
 def is_angle(metadata: list[Any]) -> bool:
     """True for the metadata of an :data:`Angle` field."""
     return any(getattr(item, "func", None) is _read_angle for item in metadata)
+
+
+def unwrapped(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any], bool]:
+    """The plain type of a field, everything annotated on it, and whether it may be None."""
+    optional = False
+    while True:
+        origin = get_origin(annotation)
+        if origin is Annotated:
+            annotation, *more = get_args(annotation)
+            metadata = [*metadata, *more]
+        elif origin in (typing.Union, types.UnionType) and type(None) in get_args(annotation):
+            optional = True
+            rest = [a for a in get_args(annotation) if a is not type(None)]
+            if len(rest) != 1:
+                return annotation, metadata, optional
+            annotation = rest[0]
+        else:
+            return annotation, metadata, optional

@@ -9,6 +9,7 @@ from ..blank import Blank, MadeBy, develop
 from ..brake import Brake, tool_radius
 from ..job import Job
 from ..measure.words import tr
+from .order.hand import lips
 from .order.route import Costs, Failure, Moves, Route, Stages
 from .order.search import MOST, Search
 from .order.terms import Terms, Watch
@@ -28,6 +29,9 @@ FEW = 8
 
 PART_WAY_LIMIT = 200
 """Strokes judged with each of these before it is given up."""
+
+SPARED_LIMIT = 300
+"""Strokes judged for an order on the brake alone where lips turned by a hand seamer are known to serve."""
 
 WORTH = 1.0
 """What a walk must save over a change of tools, for one part, before the order is looked for again with set-ups side by side: in a lot
@@ -68,7 +72,7 @@ def make_plan(
     blank = blank or develop(job, tool_radius(brake, job.sheet))
     strokes = [f for f in blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     if not strokes:
-        steps = aside(blank, ())
+        steps = aside(blank, (), job.units)
         said = tr("Nothing for the brake: ") + (" ".join(s.says for s in steps) or tr("the part is flat."))
         return Plan(job, blank, brake, (), (), said, (), 0, steps, open=True)
     why = machine_of(brake).refused(blank, brake, job.units)
@@ -149,7 +153,12 @@ def _searched(
         return min(routes, key=lambda r: r[1].cost) if routes else results[0]
     last = search(moves)
     begun(last)
+    spare = None if moves is not None or "hand" in job.order.avoid else _lips_by_hand(job, blank, brake, last, cancelled)
+    if spare is not None:
+        last = search(moves, limit=min(most, SPARED_LIMIT))
     found = last.best()
+    if spare is not None and not isinstance(found, Route):
+        return spare
     if moves is not None or "part-way" in job.order.avoid or count > FEW:
         return last, found
     for stage in LAST_RESORTS:
@@ -160,6 +169,22 @@ def _searched(
         if isinstance(again, Route) or again.complete:
             last, found = further, again
     return last, found
+
+
+def _lips_by_hand(
+    job: Job, blank: Blank, brake: Brake, search: Search, cancelled: Callable[[], bool]
+) -> tuple[Search, Route] | None:
+    """Where no order of practice goes: the outermost lips turned by a hand seamer when all else is bent, if that serves."""
+    groups = lips(blank)
+    if not groups or not search.by_thumb or search.at_once() is not None:
+        return None
+    for group in groups:
+        folds = tuple(replace(f, made_by=MadeBy.SEAMER) if i in group else f for i, f in enumerate(blank.folds))
+        other = search_for(job, replace(blank, folds=folds), brake, limit=PART_WAY_LIMIT, cancelled=cancelled)
+        route = other.at_once()
+        if route is not None:
+            return other, route
+    return None
 
 
 def possible(

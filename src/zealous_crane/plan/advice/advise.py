@@ -13,12 +13,13 @@ from .finger import one_more_piece
 from .gap import wider_gap
 from .relief import relief
 from .seam import seam
+from .sizes import nearest_sizes
 from .slots import slots
 from .tabs import other_tabs
 from .trial import Trial
 from .wishes import free_order, in_air
 
-CURES = (free_order, in_air, lower, wider_gap, relief, other_tabs, one_more_piece, slots, seam)
+CURES = (free_order, in_air, nearest_sizes, lower, wider_gap, relief, other_tabs, one_more_piece, slots, seam)
 """Every kind of cure that changes the job or its brake, in the order they are offered."""
 
 

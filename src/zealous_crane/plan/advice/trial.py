@@ -14,6 +14,7 @@ from ...measure.words import tr
 from ..make import make_plan, possible, search_for
 from ..order.route import Moves, State
 from ..order.search import Search
+from ..order.wishes import WishError
 from ..result.plan import Cure, Plan
 
 FEW_MOVES = Moves()
@@ -61,24 +62,25 @@ class Trial:
         """True for the plan of a job that is cured."""
         return plan.complete if self.whole else plan.feasible
 
-    def cures(self, job: Job, brake: Brake | None = None) -> bool:
+    def cures(self, job: Job, brake: Brake | None = None, limit: int = LIMIT) -> bool:
         """True when the changed job works: an order is looked for first, and the plan must then be as good as that.
 
         Args:
             job: the changed job.
             brake: another brake; None is the plan's own.
+            limit: strokes judged before it is passed over.
         """
         on, by_hand = brake or self.plan.brake, not self.whole
         try:
-            return possible(job, on, by_hand=by_hand, limit=LIMIT, cancelled=self.cancelled) and self.works(
-                make_plan(job, on, cancelled=self.cancelled, moves=FEW_MOVES, limit=LIMIT)
+            return possible(job, on, by_hand=by_hand, limit=limit, cancelled=self.cancelled) and self.works(
+                make_plan(job, on, cancelled=self.cancelled, moves=FEW_MOVES, limit=limit)
             )
         except DevelopmentError:
             return False
 
     def resizes(self, job: Job) -> bool:
         """True when a job that differs in sizes works: looked at first where the plan is stuck or falls short."""
-        return self._helps(job) and self.cures(job)
+        return self.helps(job) and self.cures(job)
 
     def with_part(self, **fields: Any) -> Job:
         """The job with sizes of its part changed.
@@ -89,16 +91,16 @@ class Trial:
         part = type(self.job.part).model_validate({**self.job.part.model_dump(), **fields})
         return self.job.model_copy(update={"part": part})
 
-    def _helps(self, job: Job) -> bool:
+    def helps(self, job: Job) -> bool:
         """False when the very strokes that are reported come to no more with the other sizes, whatever the set-up.
 
         Another order might still serve; it is not looked for, since a cure that is not found is only not offered.
         """
         try:
             blank = develop(job, tool_radius(self.plan.brake, job.sheet))
-        except DevelopmentError:
+            search = search_for(job, blank, self.plan.brake, moves=FEW_MOVES, cancelled=self.cancelled, by_hand=not self.whole)
+        except (DevelopmentError, WishError):
             return False
-        search = search_for(job, blank, self.plan.brake, moves=FEW_MOVES, cancelled=self.cancelled, by_hand=not self.whole)
         for names, fold in self._reported():
             state = _standing(blank, names, search.choices.start)
             wanted = [i for i, f in enumerate(blank.folds) if f.name == fold] if fold else list(search.choices.folds(state))

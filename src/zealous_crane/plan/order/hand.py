@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ...blank import Blank, MadeBy
 from ...measure.words import tr
 
@@ -74,6 +76,37 @@ def _tools(blank: Blank, fold: int) -> list[HandTool]:
         and (not tool.wraps or wraps(blank, fold))
         and (not tool.sharp or abs(blank.folds[fold].angle) > SHARP)
     ]
+
+
+SEAMER_DEPTHS = (12.7, 25.4, 76.2)
+"""mm; how deep the jaws of hand seamers and folders reach: 1/2, 1 and 3 in. Common practice, no source."""
+
+SEAMER_THICKNESS = 0.75
+"""mm of mild steel that is still turned square with them. Common practice, no source."""
+
+
+def seamer_depth(blank: Blank, fold: int) -> float | None:
+    """Depth (mm) of the shallowest hand seamer that takes the flange of a fold; None where no one does."""
+    line = blank.folds[fold]
+    if blank.thickness > blank.sheet.allowed_by(SEAMER_THICKNESS) + 1e-9 or abs(line.angle) > 120.0:
+        return None
+    corners = np.array(blank.panels[line.child].polygon)
+    deep = float(((corners - line.start) @ line.outward).max())
+    return next((depth for depth in SEAMER_DEPTHS if deep <= depth + 0.5), None)
+
+
+def lips(blank: Blank) -> list[tuple[int, ...]]:
+    """Groups of outermost flanges that a hand seamer can turn when all else is bent: those alike together, the smallest first, then
+    all of them."""
+    carries = {f.parent for f in blank.folds if f.made_by is not MadeBy.HEM}
+    groups: dict[tuple[float, float], list[int]] = {}
+    for i, fold in enumerate(blank.folds):
+        depth = seamer_depth(blank, i) if fold.made_by is MadeBy.BRAKE and fold.child not in carries else None
+        if depth is not None and fold.parent != 0:
+            groups.setdefault((depth, fold.angle), []).append(i)
+    found = [tuple(groups[key]) for key in sorted(groups)]
+    every = tuple(sorted(i for group in found for i in group))
+    return [*found, every] if len(found) > 1 else found
 
 
 def wraps(blank: Blank, fold: int) -> bool:

@@ -17,7 +17,7 @@ from ..stroke.sections import Block, Demand, Widths, demand, fit
 from ..stroke.tooling import Tooling
 from .placing import placed
 from .plan import Plan, PlannedStroke, Setup
-from .saying import aside, no_order, own_watch, verdict_sentence, watch
+from .saying import SEAMER, aside, no_order, own_watch, verdict_sentence, watch
 from .stations import side_by_side
 
 
@@ -27,9 +27,9 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     blank, brake, costs = search.blank, search.brake, search.choices.costs
     setups, strokes = set_up(job, route)
     setups = list(side_by_side(setups, strokes, brake))
-    steps = aside(blank, strokes)
+    steps = aside(blank, strokes, job.units)
     # What the sentence has not said yet: work before and between, not the last degrees of a wall.
-    more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise") and len(step.folds) > 0
+    more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise", SEAMER) and len(step.folds) > 0
                    and not any(s.name in step.folds for s in strokes))  # fmt: skip
     said = verdict_sentence(strokes, setups, machine_of(brake).words) + more
     watched = (*watch(strokes), *own_watch(strokes, brake, job.units))

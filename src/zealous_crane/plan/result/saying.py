@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from ...blank import Blank, MadeBy
 from ...brake import Brake
 from ...brake.force import CARE
-from ...measure import Units, show_angle
+from ...measure import Units, show_angle, show_length
 from ...measure.words import counted, tr
-from ..order.hand import hand_limit, hand_tool
+from ..order.hand import SEAMER_DEPTHS, hand_limit, hand_tool, seamer_depth
 from ..order.route import Failure, Moves
 from ..stroke.machine import Words
 from ..stroke.machines import machine_of
@@ -150,7 +150,11 @@ FLAT_BACK = 170.0
 """Degrees from which a hand fold is the far half of an ear, laid back on the near one: it goes with it."""
 
 
-def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...]:
+SEAMER = "hand seamer"
+"""The tool of lips that are turned last."""
+
+
+def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple[HandStep, ...]:
     """What is made without the brake, in its place in the order."""
     steps: list[HandStep] = []
     tool = tuple(f.name for f in blank.folds if f.made_by is MadeBy.TOOL)
@@ -185,4 +189,13 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke]) -> tuple[HandStep, ...
         if slotted:
             said = tr("By hand, in a vise, along the slots: {slotted}.").format(slotted=listed(slotted))
             steps.append(HandStep(len(strokes), slotted, said, "vise"))
+    seamed = [i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.SEAMER]
+    if seamed:
+        deep = max(seamer_depth(blank, i) or SEAMER_DEPTHS[-1] for i in seamed)
+        names = tuple(blank.folds[i].name for i in seamed)
+        said = tr(
+            "Last, turn the {lips} with a hand seamer or folder {depth} deep, pressed in while it turns: the ends first, a third of"
+            " the angle at a pass."
+        ).format(lips=listed(names), depth=show_length(deep, units))
+        steps.append(HandStep(len(strokes), names, said, SEAMER))
     return tuple(sorted(steps, key=lambda s: s.after))
