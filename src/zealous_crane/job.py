@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
-from .measure import Length, Units
+from .measure import AngleReading, Length, Units
 from .metal import MATERIALS, Sheet, material
 from .part import Design, DrawnFlat, Ready
 from .part.kinds import ReadyKind
@@ -106,6 +106,8 @@ class Job(Written):
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
+        angles: how the angles of folds are read and typed: as bent from flat, inside, or with the protractor on the back. What is
+            kept is always the angle bent from flat.
         tolerance: degrees by which an angle may be off and still counts as reached.
         gauging: how folds are set: lines sighted, the nearest edge against the stop, or one no bend has moved; None takes the
             better of the two with a stop.
@@ -130,6 +132,7 @@ class Job(Written):
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
     bottomed: bool = False
+    angles: AngleReading = AngleReading.BEND
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
     gauging: Gauging | None = None
     gauge_at: dict[str, Gauging] = Field(default_factory=dict)

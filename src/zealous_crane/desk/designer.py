@@ -136,7 +136,7 @@ class Designer(QWidget):
                 {"edge", "flanges", "corners", "start", "end", "crease", "panel"}
                 - ({"panel"} if self.chosen[0] in ("hole", "mark") else set())
             )
-            self.form = ModelForm(model, self._changed, lambda: self.session.job.units, skip)
+            self.form = ModelForm(model, self._changed, lambda: self.session.job.units, skip, lambda: self.session.job.angles)
             self.form.refused.connect(self.tell)
             self.box.addWidget(self.form)
         else:

@@ -14,7 +14,7 @@ from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QVBoxLayout, QWidget
 
-from ..measure import Units, parse_angle, parse_length, show_length
+from ..measure import AngleReading, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
 from ..measure.words import tr
@@ -32,6 +32,9 @@ STARTS: dict[type[BaseModel], BaseModel] = {
     Place: Place(),
 }
 """What a part of a model that may be left out begins as when it is wanted."""
+
+FOLD = "angle"
+"""The field of a model that is the angle of a fold, and read as the person reads them; other angles are what they are."""
 
 Change = Callable[[BaseModel], str | None]
 
@@ -66,15 +69,21 @@ class ModelForm(QWidget):
         change: given the changed model, takes it and returns None, or a sentence saying why not.
         units: asked for the units in force.
         skip: names of fields that are not shown.
+        reading: asked how angles of folds are read.
     """
 
     refused = Signal(str)
 
     def __init__(
-        self, model: BaseModel, change: Change, units: Callable[[], Units], skip: frozenset[str] = frozenset()
+        self,
+        model: BaseModel,
+        change: Change,
+        units: Callable[[], Units],
+        skip: frozenset[str] = frozenset(),
+        reading: Callable[[], AngleReading] = lambda: AngleReading.BEND,
     ) -> None:
         super().__init__()
-        self.model, self._change, self._units = model, change, units
+        self.model, self._change, self._units, self._reading = model, change, units, reading
         self.fields: dict[str, QWidget] = {}
         self._shows: dict[str, Callable[[Any], None]] = {}
         box = QVBoxLayout(self)
@@ -134,7 +143,7 @@ class ModelForm(QWidget):
             self._shows[name] = made.show_value
             return made
         if kind is float:
-            return self._number(name, words, optional, angle=is_angle(metadata))
+            return self._number(name, words, optional, angle=is_angle(metadata), fold=name == FOLD)
         if kind is str:
             made_text = TextField(words, lambda text: self._set(name, text.strip() or None if optional else text), "")
             self._shows[name] = lambda v: made_text.show_text(v or "")
@@ -142,7 +151,9 @@ class ModelForm(QWidget):
         return None
 
     def _nested(self, name: str, words: str, kind: type[BaseModel], optional: bool) -> QWidget:
-        made = Group(words, kind, optional, lambda m: self._set(name, None if m is None else m.model_dump()), self._units)
+        made = Group(
+            words, kind, optional, lambda m: self._set(name, None if m is None else m.model_dump()), self._units, self._reading
+        )
         self._shows[name] = made.show_value
         return made
 
@@ -154,7 +165,7 @@ class ModelForm(QWidget):
 
         def read(text: str) -> list[float]:
             parts = [p for p in re.split(r"[,;]", text) if p.strip()]
-            return [parse_angle(p) if angles else parse_length(p, self._units()) for p in parts]
+            return [self._reading().read(parse_angle(p)) if angles else parse_length(p, self._units()) for p in parts]
 
         def take(text: str) -> str | None:
             try:
@@ -165,7 +176,9 @@ class ModelForm(QWidget):
         made = ParsedField(words, take, read, tr("one after the other, with commas"))
 
         def show(values: Any) -> None:
-            shown = [f"{v:g}°" if angles else show_length(v, self._units()).removeprefix("≈") for v in values]
+            shown = [
+                f"{self._reading().read(v):g}°" if angles else show_length(v, self._units()).removeprefix("≈") for v in values
+            ]
             made.show_text(", ".join(shown))
 
         self._shows[name] = show
@@ -203,12 +216,15 @@ class ModelForm(QWidget):
         self._shows[name] = show
         return made
 
-    def _number(self, name: str, words: str, optional: bool, *, angle: bool) -> QWidget:
+    def _number(self, name: str, words: str, optional: bool, *, angle: bool, fold: bool) -> QWidget:
+        def turned(value: float) -> float:
+            return self._reading().read(value) if fold else value
+
         def read(text: str) -> float | None:
             if not text.strip() and optional:
                 return None
             if angle:
-                return parse_angle(text)
+                return turned(parse_angle(text))
             try:
                 return float(text.replace(",", "."))
             except ValueError:
@@ -221,7 +237,7 @@ class ModelForm(QWidget):
                 return str(error)
 
         made = ParsedField(words, take, read, tr("by the rule") if optional else "")
-        self._shows[name] = lambda v: made.show_text("" if v is None else f"{v:g}" + ("°" if angle else ""))
+        self._shows[name] = lambda v: made.show_text("" if v is None else f"{turned(v):g}" + ("°" if angle else ""))
         return made
 
     # --- values -------------------------------------------------------------------------------------------------
@@ -260,10 +276,10 @@ class Group(QWidget):
 
     def __init__(
         self, words: str, kind: type[BaseModel], optional: bool, take: Callable[[BaseModel | None], str | None],
-        units: Callable[[], Units],
+        units: Callable[[], Units], reading: Callable[[], AngleReading],
     ) -> None:  # fmt: skip
         super().__init__()
-        self._kind, self._take, self._units, self._optional = kind, take, units, optional
+        self._kind, self._take, self._units, self._optional, self._reading = kind, take, units, optional, reading
         self.form: ModelForm | None = None
         self._box = QVBoxLayout(self)
         self._box.setContentsMargins(10, 0, 0, 0)
@@ -292,7 +308,7 @@ class Group(QWidget):
             drop(self.form)
             self.form = None
         elif self.form is None:
-            self.form = ModelForm(model, self._take, self._units)
+            self.form = ModelForm(model, self._take, self._units, reading=self._reading)
             self._box.addWidget(self.form)
         else:
             self.form.show_model(model)

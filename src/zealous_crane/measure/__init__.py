@@ -3,7 +3,7 @@
 Inside the program a length is a plain float in millimetres and an angle a float in degrees.
 """
 
-from .angle import AngleError, parse_angle, show_angle
+from .angle import AngleError, AngleReading, parse_angle, show_angle
 from .field import Angle, Length, LengthOrZero, PositiveLength
 from .force import show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
@@ -15,6 +15,7 @@ __all__ = [
     "INCH",
     "Angle",
     "AngleError",
+    "AngleReading",
     "Force",
     "ForceAlong",
     "Length",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from enum import StrEnum
 
 from .text import cut
 from .words import tr
@@ -10,6 +11,32 @@ from .words import tr
 
 class AngleError(ValueError):
     """An angle that could not be read; the message says what would do."""
+
+
+class AngleReading(StrEnum):
+    """How the angle of a fold is read: as far as the metal was bent from flat, between the two inside faces, or with the protractor
+    on the back, which reads 180° less the inside angle and so the same as the bend."""
+
+    BEND = "bend"
+    INSIDE = "inside"
+    BACK = "back"
+
+    def read(self, angle: float) -> float:
+        """The reading of a bend angle, or the bend angle of a reading, degrees; the sign says to which face it is bent.
+
+        >>> AngleReading.INSIDE.read(70.0), AngleReading.INSIDE.read(-110.0), AngleReading.BACK.read(70.0)
+        (110.0, -70.0, 70.0)
+        """
+        return math.copysign(180.0 - abs(angle), angle) if self is AngleReading.INSIDE else angle
+
+    @property
+    def words(self) -> str:
+        """What is read."""
+        return {
+            "bend": tr("bent from flat"),
+            "inside": tr("inside, between the faces"),
+            "back": tr("protractor on the back: 180° less the inside"),
+        }[self.value]
 
 
 def parse_angle(text: str) -> float:

@@ -41,7 +41,6 @@ class AngleLine(QLineEdit):
         super().__init__()
         self._page = page
         self.setAccessibleName(tr("Angle you got"))
-        self.setPlaceholderText(tr("angle you got, e.g. 88.5, then Return"))
         self.setMaxLength(12)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -208,6 +207,8 @@ class AtBrake(QWidget):
             widget.setVisible(stroke is not None)
         self.answer.setText("")
         self.angle_got.clear()
+        how = self.session.job.angles.words
+        self.angle_got.setPlaceholderText(tr("angle you got, {how}, e.g. 88.5, then Return").format(how=how))
         self.back.setEnabled(self.at > 0)
         self.done.setEnabled(step is not None)
         if self.working.stands_in_for(self.body) or plan is None:
@@ -258,7 +259,7 @@ class AtBrake(QWidget):
             watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
         self.care.setText("▲  " + " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else ""))))
         if stroke.number in self.got:
-            self.answer.setText(answer_text(stroke, answer(stroke, found, self.got[stroke.number])))
+            self.answer.setText(answer_text(stroke, answer(stroke, found, self.got[stroke.number]), plan.job.angles))
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
 
@@ -297,15 +298,15 @@ class AtBrake(QWidget):
             self.setFocus()
             return
         try:
-            angle = parse_angle(text)
+            angle = plan.job.angles.read(parse_angle(text))
         except AngleError as error:
             self.answer.setText(str(error))
             return
         if not 0 < angle <= 180:
-            self.answer.setText(tr("An angle between 0° and 180°, measured from flat."))
+            self.answer.setText(tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words))
             return
         self.got[step.number] = angle
-        self.answer.setText(answer_text(step, answer(step, set_up_of(plan, step), angle)))
+        self.answer.setText(answer_text(step, answer(step, set_up_of(plan, step), angle), plan.job.angles))
         self.angle_got.clear()
         self.setFocus()
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QPoint, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
+    QComboBox,
     QFormLayout,
     QHBoxLayout,
     QLabel,
@@ -18,21 +19,22 @@ from PySide6.QtWidgets import (
 )
 
 from ...job import DrawnPart, FlatPart
-from ...measure import SumKind, parse_angle
+from ...measure import AngleReading, SumKind, parse_angle
 from ...measure.words import tr
-from ..canvas import TurnCanvas
+from ..canvas import Canvas, TurnCanvas
 from ..designer import Designer
 from ..field import LengthField, TextField
 from ..form import Group, ModelForm, drop
 from ..paint.flat import FlatOptions
 from ..paint.folded import paint_folded
+from ..paint.protractor import paint_protractor
 from ..parts import PartsBar
 from ..pick import Handle, PickCanvas
 from ..schools import SchoolPanel
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, font
-from ..widget import heading
+from ..widget import Choice, heading
 
 SHOWN = frozenset({SumKind.BLANK, SumKind.RELIEF, SumKind.SHAPE, SumKind.FIT})
 """Sums that tell of the shape; those of the marking are in Lay out."""
@@ -100,6 +102,15 @@ class ShapeStage(QWidget):
         self.schools = SchoolPanel(self.session, self._tell)
         units = lambda: self.session.job.units  # noqa: E731 - asked anew each time
         self.radius = LengthField(tr("Inside radius"), self._radius, units, empty=tr("as the school takes it"))
+        self.reading = Choice()
+        self.reading.setAccessibleName(tr("How angles are read"))
+        self.reading.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.reading.setMinimumContentsLength(12)
+        for reading in AngleReading:
+            self.reading.addItem(reading.words, reading)
+        self.reading.activated.connect(lambda _: self.session.edit("angles", angles=self.reading.currentData()))
+        self.protractor = Canvas(tr("Where the protractor lies"), self._paint_protractor, QSize(150, 64))
+        self.protractor.setMaximumHeight(64)
         self.springback = TextField(tr("Springback measured"), self._springback, tr("estimated; degrees at 90° once measured"))
         holder = QWidget()
         box = QVBoxLayout(holder)
@@ -116,6 +127,8 @@ class ShapeStage(QWidget):
         box.addWidget(self.schools)
         bends = QFormLayout()
         bends.setHorizontalSpacing(12)
+        bends.addRow(tr("Angles are read"), self.reading)
+        bends.addRow("", self.protractor)
         bends.addRow(tr("Inside radius"), self.radius)
         bends.addRow(tr("Springback"), self.springback)
         box.addLayout(bends)
@@ -144,7 +157,7 @@ class ShapeStage(QWidget):
             self.form = None
         if not tree:
             if self.form is None:
-                self.form = ModelForm(part, self._part, lambda: self.session.job.units)
+                self.form = ModelForm(part, self._part, lambda: self.session.job.units, reading=lambda: self.session.job.angles)
                 self.form.refused.connect(self._tell)
                 self.form_box.addWidget(self.form)
             else:
@@ -152,6 +165,8 @@ class ShapeStage(QWidget):
         else:
             self.designer.refresh()
         self.schools.refresh()
+        self.reading.setCurrentIndex(self.reading.findData(job.angles))
+        self.protractor.update()
         self.radius.show_value(job.radius)
         self.springback.show_text("" if job.springback is None else f"{job.springback:g}")
         blank = self.session.blank
@@ -222,6 +237,9 @@ class ShapeStage(QWidget):
             self.designer.move_hole(index, float(along), float(out))
 
     # --- pictures -----------------------------------------------------------------------------------------------
+
+    def _paint_protractor(self, p: QPainter, rect: QRectF) -> None:
+        paint_protractor(p, rect, self.session.job.angles, self.look)
 
     def _paint_folded(self, p: QPainter, rect: QRectF) -> None:
         share = self.slider.value() / 100

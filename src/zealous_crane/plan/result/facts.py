@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...measure import Units, show_angle, show_length
+from ...measure import AngleReading, Units, show_angle, show_length
 from ...measure.words import tr
 from ..stroke.machine import Card, Fact, FactKey
 from ..stroke.machines import machine_of
@@ -71,6 +71,11 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
         units=units,
     )
     facts = found.machine.facts(card)
+    if plan.job.angles is not AngleReading.BEND and not stroke.verdict.flattens:
+        reads = tr("{angle} {how}, once released").format(
+            angle=show_angle(plan.job.angles.read(found.released)), how=plan.job.angles.words
+        )
+        facts.append(Fact(FactKey.READS, tr("Protractor reads"), reads))
     if setup.others:
         after = next(i for i, fact in enumerate(facts) if fact.key is FactKey.PIECES) + 1
         others = ";  ".join(width_text((block,), tools, pretty=True) for block in setup.others)

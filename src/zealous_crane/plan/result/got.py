@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ...measure import show_angle
+from ...measure import AngleReading, show_angle
 from ...measure.words import tr
 from .plan import PlannedStroke
 from .set_up import SetUp
@@ -78,9 +78,9 @@ def answer(stroke: PlannedStroke, set_up: SetUp, got: float) -> Answer:
     return Answer(Came.SHORT, got, off, again, ended, rest if ended else 0.0, round(again, 1))
 
 
-def answer_text(stroke: PlannedStroke, found: Answer) -> str:
-    """An answer in words, to be read from two metres."""
-    got = show_angle(found.got)
+def answer_text(stroke: PlannedStroke, found: Answer, reading: AngleReading = AngleReading.BEND) -> str:
+    """An answer in words, to be read from two metres; what was measured is said as it was read."""
+    got = show_angle(reading.read(found.got))
     if found.came is Came.PLANNED:
         if stroke.verdict.flattens:
             return tr("{got}: as planned. Flatten the hem.").format(got=got)

@@ -60,6 +60,7 @@ class FactKey(StrEnum):
     LINE = "line"
     SETBACK = "setback"
     PACKING = "packing"
+    READS = "reads"
     STOP = "stop"
     TRAVEL = "travel"
     FORCE = "force"

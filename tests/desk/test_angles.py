@@ -1,0 +1,58 @@
+"""Angles typed and shown as the person reads them; what is kept is the angle bent from flat."""
+
+import pytest
+from PySide6.QtCore import Qt
+from test_window import planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.measure import AngleReading
+from zealous_crane.plan import set_up_facts
+
+
+def choose(qtbot, choice, steps):
+    """A choice changed by its keys."""
+    choice.setFocus()
+    for _ in range(abs(steps)):
+        qtbot.keyClick(choice, Qt.Key.Key_Down if steps > 0 else Qt.Key.Key_Up)
+        choice.activated.emit(choice.currentIndex())
+
+
+def test_an_inside_angle_of_a_strip_is_typed_and_bent(qtbot, window):  # noqa: F811
+    from zealous_crane.demo import demo_work
+
+    session = window.session
+    session.mark_saved()
+    session.start_with(demo_work("extractor-guard"))
+    window.show_stage("shape")
+    bent = session.job.part.angles
+    choose(qtbot, window.shape.reading, 1)
+    assert session.job.angles is AngleReading.INSIDE and session.job.part.angles == bent
+    row = window.shape.form.fields["angles"].edit
+    shown = [float(a.strip().removesuffix("°")) for a in row.text().split(",")]
+    assert shown == [180 - a if a > 0 else -(180 + a) for a in bent]
+    row.setFocus()
+    row.selectAll()
+    qtbot.keyClicks(row, ", ".join(["110", *(f"{a:g}" for a in shown[1:])]))
+    qtbot.keyClick(row, Qt.Key.Key_Tab)
+    assert session.job.part.angles[0] == 70.0 and session.job.part.angles[1:] == bent[1:]
+    # The protractor on the back reads 180° less the inside angle: common practice, no source.
+    assert AngleReading.BACK.read(session.job.part.angles[0]) == 70.0
+    planned(qtbot, session)
+    facts = [fact for stroke in session.plan.strokes for fact in set_up_facts(session.plan, stroke)]
+    assert any(fact.label == "Protractor reads" and fact.value.startswith("110° inside") for fact in facts)
+
+
+def test_what_came_out_is_typed_as_it_is_read(qtbot, window):  # noqa: F811
+    session = window.session
+    choose(qtbot, window.shape.reading, 1)
+    planned(qtbot, session)
+    qtbot.keyClick(window, Qt.Key.Key_F5)
+    page = window.at_brake
+    stroke = next(s for s in session.plan.strokes)
+    while page.step is not stroke:
+        qtbot.keyClick(page, Qt.Key.Key_Space)
+    assert "inside" in page.angle_got.placeholderText()
+    qtbot.keyClicks(page, "8")
+    qtbot.keyClicks(page.angle_got, "9.5")
+    qtbot.keyClick(page.angle_got, Qt.Key.Key_Return)
+    assert page.got[stroke.number] == pytest.approx(90.5)
+    assert page.answer.text().startswith("89.5°")
