@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
-from .measure import AngleReading, Length, Units
+from .measure import AngleReading, Length, Units, parse_length
 from .metal import MATERIALS, Sheet, material
 from .part import Design, DrawnFlat, Ready
 from .part.kinds import ReadyKind
@@ -59,6 +59,10 @@ StrikeFrom = Literal["nearest", "left front", "right front", "left back", "right
 """What lines are struck from: the nearest edge each, or the two edges of one corner of the sheet."""
 
 
+Ruler = Literal["1/64 in", "1/32 in", "1/16 in", "0.5 mm"]
+"""Ticks of the rule notch lines are put on."""
+
+
 class OrderWishes(Written):
     """What a person wants of the order of the bends; folds by name.
 
@@ -103,6 +107,7 @@ class Job(Written):
         datum: to where an outside or inside size is read over a bend of more than 90°: the outermost line of the bend, as a
             caliper reads it, or the corner where the faces would meet.
         strike_from: what all lines are struck from: each its nearest edge, or the two edges of one corner, the datum.
+        ruler: notch lines are put on the ticks of this rule where the metal is folded on the line; None leaves them where they fall.
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
@@ -129,6 +134,7 @@ class Job(Written):
     note: str = ""
     datum: Literal["tangent", "corner"] = "tangent"
     strike_from: StrikeFrom = "nearest"
+    ruler: Ruler | None = None
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
     bottomed: bool = False
@@ -136,6 +142,11 @@ class Job(Written):
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
     gauging: Gauging | None = None
     gauge_at: dict[str, Gauging] = Field(default_factory=dict)
+
+    @property
+    def tick(self) -> float | None:
+        """Ticks of the rule notch lines are put on, mm."""
+        return None if self.ruler is None else parse_length(self.ruler)
 
     @field_validator("metal")
     @classmethod

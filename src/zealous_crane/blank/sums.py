@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -23,6 +25,9 @@ SIDES = (
     ("back", np.array([0.0, 1.0])),
 )
 
+
+EXACT = 1e-9
+"""mm; an allowance below this is none: the metal is folded on the line."""
 
 SEEN = 0.02
 """mm; a line of a sum this near a corner of the blank is that line."""
@@ -117,7 +122,7 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
             if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
                 notch = Sum(
                     tr("{capitalize} notch line from the {side} edge").format(capitalize=side.capitalize(), side=side),
-                    merged([*beyond, Term(tr("corner gap"), tree.gap)]),
+                    merged([*beyond, Term(tr("corner gap"), tree.gap), *_to_the_rule(job, node, tree.gap)]),
                     tr("Each wall ends short of its neighbour's inside face by the gap."),
                     SumKind.LINE,
                 )
@@ -125,7 +130,23 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, .
                 if (np.abs(drawn - notch.total) < SEEN).any():
                     sums.append(notch)
     sums += _corner_sums(tree, flat)
+    if tree.rounded > SEEN:
+        sums.append(
+            Sum(
+                tr("Notch lines put on the {ruler}").format(ruler=job.ruler),
+                (Term(tr("farthest one was moved"), tree.rounded),),
+                tr("Always towards a larger notch: a corner stands open by that much more, and never binds."),
+                SumKind.RELIEF,
+            )
+        )
     return tuple(sums)
+
+
+def _to_the_rule(job: Job, node: Node, gap: float) -> list[Term]:
+    """What a notch line was moved by to lie on a tick of the rule."""
+    if job.tick is None or node.bend is None or node.bend.allowance > EXACT:
+        return []
+    return [Term(tr("on to the {ruler}").format(ruler=job.ruler), math.ceil(gap / job.tick - 1e-6) * job.tick - gap)]
 
 
 def _beside(tree: Tree, node: Node) -> list[Node]:

@@ -57,6 +57,7 @@ class _Growing:
         self.creases: list[LoopCrease] = []
         gap = design.corner.gap
         self.gap = default_gap(job) if gap is None else gap
+        self.rounded = 0.0
         for corner in (design.corner, *(c.corner for c in design.corners)):
             if corner.gap is not None and corner.gap < 0:
                 raise DevelopmentError(
@@ -70,7 +71,7 @@ class _Growing:
         corners = self._base(base, standing)
         self.nodes.append(Node(0, -1, -1, None, "base", corners, Frame(np.zeros(2), np.array([1.0, 0.0])), (0.0, 0.0)))
         self._children(0, standing, ({}, {}))
-        return Tree(tuple(self.nodes), tuple(self.notchings), tuple(self.creases), self.gap)
+        return Tree(tuple(self.nodes), tuple(self.notchings), tuple(self.creases), self.gap, self.rounded)
 
     def _base(self, base: Base | PolygonBase, standing: tuple[Element, ...]) -> Array:
         if isinstance(base, PolygonBase):
@@ -148,7 +149,8 @@ class _Growing:
             for side, vertex, other in (("left", left_v, element.edge + 1), ("right", right_v, element.edge - 1)):
                 mate = across(other, side == "left")
                 ends.append(self._end(at, element, side, vertex, fold_on(other), mate, lips))
-            left, right, more = ends[0][0], ends[1][0], (*ends[0][1], *ends[1][1])
+            left, right = (self._on_the_rule(element, line) for line, _ in ends)
+            more = (*ends[0][1], *ends[1][1])
             grown = dataclasses.replace(element, standing=tuple(sorted((*element.standing, *more), key=lambda e: e.edge)))
             if len({e.edge for e in grown.standing}) < len(grown.standing):
                 raise DevelopmentError(
@@ -246,6 +248,16 @@ class _Growing:
                 self.creases.append(
                     LoopCrease(tr("{wall} ear crease").format(wall=stem(wall)), node.index, -180.0, ((at, low), (at, wall.height)))
                 )  # fmt: skip
+
+    def _on_the_rule(self, element: Element, line: Line) -> Line:
+        """An end of a flange moved to the next tick of the rule, towards a larger notch, where it is folded on the line: the fold line
+        itself lies on the rule there."""
+        tick, bend = self.job.tick, element.bend
+        if tick is None or bend is None or bend.allowance > 1e-9:
+            return line
+        at = math.ceil(line.at / tick - 1e-6) * tick
+        self.rounded = max(self.rounded, at - line.at)
+        return dataclasses.replace(line, at=at)
 
     def _beside_hem(self, element: Element, neighbour: Element | None) -> float:
         """Where a flange begins beside a hem that turns to the other face: clear of the metal that goes round with the hem, mm."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
@@ -18,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import CornerRecipe, mark_out
+from ...job import Ruler
 from ...measure import Sum, SumKind
 from ...measure.words import tr
 from ...plan import narrow_flanges
@@ -83,6 +86,12 @@ class LayoutStage(QWidget):
         ):
             self.strike_from.addItem(text, corner)
         self.strike_from.activated.connect(lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData()))
+        self.ruler = Choice()
+        self.ruler.setAccessibleName(tr("Notch lines on the rule"))
+        self.ruler.addItem(tr("notch lines where they fall"), None)
+        for ruler in get_args(Ruler):
+            self.ruler.addItem(tr("notch lines on the {ruler} of the rule").format(ruler=ruler), ruler)
+        self.ruler.activated.connect(lambda _: session.edit("ruler", ruler=self.ruler.currentData()))
         self.film = Choice()
         self.film.setAccessibleName(tr("Film, paint or engraving"))
         self.film.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -109,6 +118,7 @@ class LayoutStage(QWidget):
         column.setContentsMargins(0, 0, 10, 0)
         column.addWidget(heading(tr("Set the scribe")))
         column.addWidget(self.strike_from)
+        column.addWidget(self.ruler)
         column.addWidget(self.scribe)
         column.addWidget(self.corners_heading)
         column.addWidget(self.corners)
@@ -181,6 +191,7 @@ class LayoutStage(QWidget):
                 ).format(film=job.film)
             )
         self.film.setCurrentIndex(self.film.findData(job.film))
+        self.ruler.setCurrentIndex(self.ruler.findData(job.ruler))
         self.strike_from.setCurrentIndex(self.strike_from.findData(job.strike_from))
         self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(steps, start=1)))
         found = (*blank.findings, *narrow_flanges(blank, self.session.rack[job.brake], job.units))
