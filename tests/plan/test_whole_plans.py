@@ -9,7 +9,7 @@ from test_solids import opened
 
 from random_work import likely_job, random_brake
 from solids import Rebuilt
-from zealous_crane.blank import DevelopmentError
+from zealous_crane.blank import DevelopmentError, MadeBy
 from zealous_crane.files import plan_record
 from zealous_crane.plan import make_plan
 
@@ -70,7 +70,8 @@ def sentence_is_true(plan, record):
         return
     assert f"{len(plan.strokes)} stroke" in said and f"{len(plan.setups)} finger set-up" in said
     short = [s for s in plan.strokes if s.verdict.by_hand > 1e-6]
-    assert bool(short) == ("by hand" in said) == (not plan.complete)
+    seamed = {i for i, f in enumerate(plan.blank.folds) if f.made_by is MadeBy.SEAMER}
+    assert bool(short or seamed) == ("by hand" in said) == (not plan.complete)
     assert sorted(n for setup in plan.setups for n in setup.strokes) == list(range(1, len(plan.strokes) + 1))
     angles = (0.0,) * len(plan.blank.folds)
     for stroke in plan.strokes:
@@ -81,4 +82,4 @@ def sentence_is_true(plan, record):
         assert (verdict.limit is None) == (verdict.reach >= verdict.wanted - 1e-9)
         assert stroke.clearance >= verdict.stroke.keep - 2e-3 or verdict.limit is not None
         assert stroke.contact is None or stroke.contact.angle >= verdict.reach - 1e-6
-    assert all(angles)
+    assert all(angle or i in seamed for i, angle in enumerate(angles))

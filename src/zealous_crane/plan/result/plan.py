@@ -8,7 +8,7 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Any, TypeVar
 
-from ...blank import Blank
+from ...blank import Blank, MadeBy
 from ...brake import Brake
 from ...brake.force import CARE
 from ...job import Job
@@ -251,7 +251,8 @@ class Plan:
     @property
     def complete(self) -> bool:
         """True when every stroke reaches its angle in the brake, with nothing left for the hand."""
-        return self.feasible and all(s.verdict.by_hand == 0 for s in self.strokes)
+        turned = any(fold.made_by is MadeBy.SEAMER for fold in self.blank.folds)
+        return self.feasible and not turned and all(s.verdict.by_hand == 0 for s in self.strokes)
 
     @property
     def state(self) -> State:

@@ -194,7 +194,7 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
         deep = max(seamer_depth(blank, i) or SEAMER_DEPTHS[-1] for i in seamed)
         names = tuple(blank.folds[i].name for i in seamed)
         said = tr(
-            "Last, turn the {lips} with a hand seamer or folder {depth} deep, pressed in while it turns: the ends first, a third of"
+            "Last, by hand, turn the {lips} with a seamer or folder {depth} deep, pressed in while it turns: the ends first, a third of"
             " the angle at a pass."
         ).format(lips=listed(names), depth=show_length(deep, units))
         steps.append(HandStep(len(strokes), names, said, SEAMER))

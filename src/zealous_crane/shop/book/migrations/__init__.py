@@ -1,0 +1,1 @@
+"""Steps from one version of the book's tables to the next."""

@@ -1,0 +1,1 @@
+"""One file for each step, named by its number."""

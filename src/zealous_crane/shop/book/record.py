@@ -1,0 +1,180 @@
+"""What is written into the book: records that are only ever added, never changed."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime
+from typing import Annotated, Literal
+
+from pydantic import Discriminator, Field, TypeAdapter, field_validator
+
+from ...measure.words import tr
+from ...part.model import Written
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="milliseconds")
+
+
+Text = Annotated[str, Field(max_length=4000)]
+Name = Annotated[str, Field(max_length=200)]
+
+
+class Record(Written):
+    """One record.
+
+    Attributes:
+        id: its own, the same in every book it is merged into.
+        made: when it was written, ISO 8601, UTC.
+        replaces: id of the record this one corrects; the old one stays and is no longer counted.
+        who: who wrote it; may stay empty.
+        note: anything worth saying.
+    """
+
+    id: Annotated[str, Field(min_length=8, max_length=64)] = Field(default_factory=lambda: uuid.uuid4().hex)
+    made: Annotated[str, Field(max_length=40)] = Field(default_factory=_now)
+    replaces: Annotated[str, Field(max_length=64)] | None = None
+    who: Name = ""
+    note: Text = ""
+
+    @field_validator("made")
+    @classmethod
+    def _a_time(cls, value: str) -> str:
+        try:
+            found = datetime.fromisoformat(value)
+        except ValueError:
+            raise ValueError(tr("{value!r} is no date and time; write 2026-11-24T14:30:00").format(value=value)) from None
+        at = found if found.tzinfo is not None else found.replace(tzinfo=UTC)
+        return at.astimezone(UTC).isoformat(timespec="milliseconds")
+
+    @property
+    def day(self) -> str:
+        """The day it was written, as the book shows it."""
+        return self.made[:10]
+
+
+class BendRecord(Record):
+    """A bend, and the angle that came out.
+
+    Attributes:
+        job, part, stroke: name of the job, number of the part in the lot, name of the fold.
+        machine, tool: key of the brake; punch and die, or what is out of the ordinary about the set-up.
+        metal, thickness, lot: key of the metal; mm; which sheet or delivery.
+        angle: wanted after release, degrees from flat.
+        stop: degrees it was stopped at.
+        got: degrees measured after release; None when nobody measured.
+        end: left or right where the two ends of the leaf were read by themselves.
+    """
+
+    kind: Literal["bend"] = "bend"
+    job: Name = ""
+    part: Annotated[int, Field(ge=1, le=1_000_000)] = 1
+    stroke: Name = ""
+    machine: Name = ""
+    tool: Name = ""
+    metal: Name
+    thickness: Annotated[float, Field(gt=0, le=100)]
+    lot: Name = ""
+    angle: Annotated[float, Field(gt=0, le=180)]
+    stop: Annotated[float, Field(gt=0, le=190)]
+    got: Annotated[float, Field(gt=0, le=190)] | None = None
+    end: Literal["", "left", "right"] = ""
+
+    @property
+    def springback(self) -> float | None:
+        """Degrees at 90° it came back by; None when nobody measured."""
+        return None if self.got is None else (self.stop - self.got) * 90.0 / self.angle
+
+
+class StripRecord(Record):
+    """A test strip: what was cut, how it was bent, and what was measured.
+
+    Attributes:
+        metal, thickness, lot, machine, tool: as of a bend.
+        width: along the fold, mm.
+        flat: length of the strip, mm.
+        line: where the bend line was, from the end of the first leg, mm.
+        leg_one, leg_two: measured after release, mm.
+        legs: how they were measured.
+        angle: degrees after release, from flat; stop: what it was stopped at.
+        radius: inside, mm; None when not measured.
+    """
+
+    kind: Literal["strip"] = "strip"
+    metal: Name
+    thickness: Annotated[float, Field(gt=0, le=100)]
+    lot: Name = ""
+    machine: Name = ""
+    tool: Name = ""
+    width: Annotated[float, Field(gt=0, le=10_000)]
+    flat: Annotated[float, Field(gt=0, le=10_000)]
+    line: Annotated[float, Field(gt=0, le=10_000)]
+    leg_one: Annotated[float, Field(gt=0, le=10_000)]
+    leg_two: Annotated[float, Field(gt=0, le=10_000)]
+    legs: Literal["outside", "inside"] = "outside"
+    angle: Annotated[float, Field(gt=0, le=180)]
+    stop: Annotated[float, Field(gt=0, le=190)]
+    radius: Annotated[float, Field(ge=0, le=500)] | None = None
+
+
+class SizeRecord(Record):
+    """A size measured on a finished part."""
+
+    kind: Literal["size"] = "size"
+    job: Name = ""
+    part: Annotated[int, Field(ge=1, le=1_000_000)] = 1
+    what: Name
+    wanted: Annotated[float, Field(ge=-100_000, le=100_000)]
+    got: Annotated[float, Field(ge=-100_000, le=100_000)]
+
+
+class DoneRecord(Record):
+    """A job done: how many, in which order, with which set-up, and what to change next time."""
+
+    kind: Literal["done"] = "done"
+    job: Name
+    quantity: Annotated[int, Field(ge=1, le=1_000_000)] = 1
+    machine: Name = ""
+    order: Text = ""
+    set_up: Text = ""
+    next_time: Text = ""
+
+
+class StockRecord(Record):
+    """Sheets and off-cuts that came in or went out.
+
+    Attributes:
+        what: sheet or off-cut.
+        name: as the shop calls it.
+        metal, thickness, length, width: of one piece; mm.
+        count: pieces; below zero when they went out.
+    """
+
+    kind: Literal["stock"] = "stock"
+    what: Literal["sheet", "off-cut"] = "sheet"
+    name: Name = ""
+    metal: Name
+    thickness: Annotated[float, Field(gt=0, le=100)]
+    length: Annotated[float, Field(gt=0, le=100_000)]
+    width: Annotated[float, Field(gt=0, le=100_000)]
+    count: Annotated[int, Field(ge=-100_000, le=100_000)] = 1
+
+
+class CautionRecord(Record):
+    """A caution somebody has read and acknowledged."""
+
+    kind: Literal["caution"] = "caution"
+    job: Name = ""
+    text: Text
+
+
+AnyRecord = BendRecord | StripRecord | SizeRecord | DoneRecord | StockRecord | CautionRecord
+
+KINDS: dict[str, type[AnyRecord]] = {
+    kind.model_fields["kind"].default: kind
+    for kind in (BendRecord, StripRecord, SizeRecord, DoneRecord, StockRecord, CautionRecord)
+}
+"""Every kind of record by its key."""
+
+READER: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Discriminator("kind")])
+"""Reads a record from its fields."""

@@ -1,0 +1,261 @@
+"""The book itself: an SQLite file in the shop's folder, or a database several benches share."""
+
+from __future__ import annotations
+
+import csv
+import json
+import sqlite3
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from pydantic import ValidationError
+from sqlalchemy import Connection, Engine, Select, create_engine, event, func, insert, or_, select
+from sqlalchemy.exc import SQLAlchemyError
+
+from ...measure.report import readable
+from ...measure.text import cut
+from ...measure.words import tr
+from .record import KINDS, READER, AnyRecord
+from .tables import TABLES
+
+WAIT = 5.0
+"""Seconds another program may hold the book before that is said."""
+
+MOST = 100_000
+"""Records taken from one file."""
+
+
+class BookError(ValueError):
+    """The book could not be used; the message says why, and what is still safe."""
+
+
+def book_url(where: Path | str) -> str:
+    """The database's address: a file's path, or an address as it is written."""
+    text = str(where)
+    return text if "://" in text else f"sqlite:///{Path(text).expanduser().absolute()}"
+
+
+class Book:
+    """Records, added and read; never changed.
+
+    Args:
+        where: a file, which is made when it is not there, or the address of a database.
+
+    Raises:
+        BookError: it is damaged, in use, written by a newer version, or cannot be reached.
+    """
+
+    def __init__(self, where: Path | str) -> None:
+        self.url = book_url(where)
+        self.name = cut(Path(str(where)).name if self.url.startswith("sqlite") else self.url.rpartition("@")[2])
+        try:
+            if self.url.startswith("sqlite"):
+                Path(self.url.removeprefix("sqlite:///")).parent.mkdir(parents=True, exist_ok=True)
+                self._engine = create_engine(self.url, connect_args={"timeout": WAIT})
+                event.listen(self._engine, "connect", _careful)
+            else:
+                self._engine = create_engine(self.url, pool_pre_ping=True)
+        except (SQLAlchemyError, OSError, ImportError) as error:
+            raise BookError(self._why(error)) from None
+        self._bring_up_to_date()
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._engine.dispose()
+
+    def __enter__(self) -> Book:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    @contextmanager
+    def _using(self) -> Iterator[Connection]:
+        """A connection in one transaction; everything that goes wrong is one sentence."""
+        try:
+            with self._engine.begin() as connection:
+                yield connection
+        except (SQLAlchemyError, sqlite3.Error, OSError) as error:
+            raise BookError(self._why(error)) from None
+
+    def _why(self, error: Exception) -> str:
+        said = str(getattr(error, "orig", None) or error).lower()
+        if "locked" in said or "busy" in said:
+            return tr("The book {name} is in use by another program. Nothing was lost; try again.").format(name=self.name)
+        if "full" in said:
+            return tr("The disk is full: nothing was written into the book {name}, and nothing in it was lost.").format(
+                name=self.name
+            )
+        if "malformed" in said or "not a database" in said or "disk image" in said or "no such column" in said:
+            return tr(
+                "The book {name} is damaged or no book. It is left as it is; plans go on without it. Put a copy in its place,"
+                " or move it away to begin anew."
+            ).format(name=self.name)
+        if "readonly" in said or "read-only" in said or "unable to open" in said or "permission" in said:
+            return tr("The book {name} cannot be written here: {why}.").format(name=self.name, why=cut(said.splitlines()[0]))
+        return tr("The book {name} could not be used: {why}.").format(name=self.name, why=cut(said.splitlines()[0]))
+
+    def _bring_up_to_date(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+        scripts = ScriptDirectory.from_config(config)
+        with self._using() as connection:
+            now = MigrationContext.configure(connection).get_current_revision()
+            if now == scripts.get_current_head():
+                return
+            if now is not None and now not in {step.revision for step in scripts.walk_revisions()}:
+                raise BookError(
+                    tr(
+                        "The book {name} was written by a newer version of this program (step {now}). It is left as it is."
+                    ).format(name=self.name, now=now)
+                )
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+    # --- writing ------------------------------------------------------------------------------------------------
+
+    def add(self, *records: AnyRecord) -> int:
+        """Write records, all or none; those already there, by their ids, are passed over. Returns how many were new.
+
+        Raises:
+            BookError: nothing was written.
+        """
+        new = 0
+        with self._using() as connection:
+            for kind, table in TABLES.items():
+                rows = {r.id: r.model_dump(exclude={"kind"}) for r in records if r.kind == kind}
+                known: set[str] = set()
+                ids = list(rows)
+                for i in range(0, len(ids), 500):
+                    known |= set(connection.scalars(select(table.c.id).where(table.c.id.in_(ids[i : i + 500]))))
+                fresh = [row for id_, row in rows.items() if id_ not in known]
+                if fresh:
+                    connection.execute(insert(table), fresh)
+                new += len(fresh)
+        return new
+
+    # --- reading ------------------------------------------------------------------------------------------------
+
+    def find(
+        self, kind: str, *, text: str = "", most: int | None = None, replaced: bool = False, **fields: object
+    ) -> tuple[AnyRecord, ...]:
+        """Records of a kind, the newest first.
+
+        Args:
+            kind: key of the kind.
+            text: words looked for in every field of words.
+            most: at most so many.
+            replaced: those that were corrected, too.
+            fields: what fields must hold.
+
+        Raises:
+            BookError: it could not be read, or there is no such kind or field.
+        """
+        with self._using() as connection:
+            rows = connection.execute(self._asked(kind, text, replaced, fields).limit(most)).mappings().all()
+        return tuple(KINDS[kind].model_validate({**row, "kind": kind}) for row in rows)
+
+    def count(self, kind: str, *, text: str = "", **fields: object) -> int:
+        """How many records of a kind there are; arguments as of :meth:`find`."""
+        with self._using() as connection:
+            asked = self._asked(kind, text, False, fields).order_by(None).subquery()
+            return int(connection.scalar(select(func.count()).select_from(asked)) or 0)
+
+    def _asked(self, kind: str, text: str, replaced: bool, fields: dict[str, object]) -> Select[Any]:
+        table = TABLES.get(kind)
+        if table is None or not set(fields) <= set(table.c.keys()):
+            known = ", ".join(TABLES)
+            raise BookError(tr("The book has no such records: {kind}. It has {known}.").format(kind=cut(kind), known=known))
+        asked = select(table).order_by(table.c.made.desc(), table.c.id)
+        if not replaced:
+            corrected = select(table.c.replaces).where(table.c.replaces.is_not(None))
+            asked = asked.where(table.c.id.not_in(corrected))
+        for name, value in fields.items():
+            asked = asked.where(table.c[name] == value)
+        words = [c for c in table.c if c.name not in ("id", "replaces") and c.type.python_type is str]
+        for word in text.split():
+            asked = asked.where(or_(*(c.icontains(word, autoescape=True) for c in words)))
+        return asked
+
+    def every(self) -> Iterator[AnyRecord]:
+        """All records, corrected ones too, kind by kind, the oldest first."""
+        for kind in TABLES:
+            yield from reversed(self.find(kind, replaced=True))
+
+    # --- files --------------------------------------------------------------------------------------------------
+
+    def merge(self, other: Book) -> int:
+        """Take over what another book has and this one has not. Returns how many records were new."""
+        return self.add(*other.every())
+
+
+def _careful(connection: Any, _record: object) -> None:
+    """A file is written ahead, so that a crash loses nothing that was told to be there, and several programs may read."""
+    cursor = connection.cursor()
+    cursor.execute("PRAGMA journal_mode=WAL")
+    cursor.execute("PRAGMA synchronous=FULL")
+    cursor.close()
+
+
+def json_text(records: Iterable[AnyRecord]) -> str:
+    """Records as JSON, one list."""
+    body = ",\n".join(json.dumps(r.model_dump(mode="json"), ensure_ascii=False) for r in records)
+    return f'{{"format": "zealous-crane-book", "version": 1, "records": [\n{body}\n]}}\n'
+
+
+def write_csv(records: Iterable[AnyRecord], path: Path) -> None:
+    """Records as CSV, one row each; fields a kind does not have stay empty."""
+    rows = [r.model_dump(mode="json") for r in records]
+    names = list(dict.fromkeys(["kind", *(name for row in rows for name in row)]))
+    with path.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.DictWriter(file, names)
+        writer.writeheader()
+        writer.writerows(rows)
+
+
+def read_records(path: Path) -> tuple[AnyRecord, ...]:
+    """Records from a JSON or CSV file of this program.
+
+    Raises:
+        BookError: it cannot be read, or a record is wrong; the message says which.
+    """
+    name = cut(path.name)
+    try:
+        if path.suffix.lower() == ".csv":
+            with path.open(newline="", encoding="utf-8-sig") as file:
+                rows = [{k: v for k, v in row.items() if k and v not in (None, "")} for row in csv.DictReader(file)]
+        else:
+            data = json.loads(path.read_text(encoding="utf-8"))
+            held = data.get("records") if isinstance(data, dict) else None
+            if not isinstance(held, list):
+                raise ValueError(tr("it holds no records"))
+            rows = held
+    except OSError as error:
+        raise BookError(tr("{name} could not be read: {why}.").format(name=name, why=error.strerror or error)) from None
+    except (ValueError, csv.Error, RecursionError) as error:
+        raise BookError(tr("{name} is damaged or holds no book: {why}.").format(name=name, why=cut(error))) from None
+    if len(rows) > MOST:
+        raise BookError(tr("{name} holds {count} records; up to {most} are taken at once.").format(
+            name=name, count=len(rows), most=MOST))  # fmt: skip
+    found: list[AnyRecord] = []
+    for number, row in enumerate(rows, start=1):
+        try:
+            found.append(READER.validate_python(row))
+        except ValidationError as error:
+            raise BookError(
+                tr("{name}, record {number}: {why} Nothing was taken over.").format(
+                    name=name, number=number, why=readable(error)
+                )
+            ) from None
+    return tuple(found)
+
+
+def engine_of(book: Book) -> Engine:
+    """The engine behind a book, for those that look at its tables."""
+    return book._engine

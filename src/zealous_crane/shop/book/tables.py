@@ -1,0 +1,46 @@
+"""The tables of the book, one for each kind of record. A change here is a new step in ``migrations``."""
+
+from __future__ import annotations
+
+import types
+import typing
+from typing import Any, get_args
+
+from sqlalchemy import Column, Float, Index, Integer, MetaData, String, Table, Text
+
+from .record import KINDS
+
+METADATA = MetaData()
+
+LONG = frozenset({"note", "order", "set_up", "next_time", "text"})
+"""Fields that hold prose."""
+
+
+def _type(name: str, annotation: Any) -> tuple[Any, bool]:
+    """The column's type, and whether it may be empty."""
+    parts = set(get_args(annotation)) if typing.get_origin(annotation) in (typing.Union, types.UnionType) else {annotation}
+    optional = type(None) in parts
+    plain = {get_args(p)[0] if typing.get_origin(p) is typing.Annotated else p for p in parts} - {type(None)}
+    if float in plain:
+        return Float(), optional
+    if int in plain:
+        return Integer(), optional
+    return (Text() if name in LONG else String(200)), optional
+
+
+def _table(kind: str) -> Table:
+    columns = []
+    for name, info in KINDS[kind].model_fields.items():
+        if name == "kind":
+            continue
+        column_type, optional = _type(name, info.annotation)
+        columns.append(Column(name, column_type, primary_key=name == "id", nullable=optional))
+    table = Table(f"book_{kind}", METADATA, *columns)
+    Index(f"ix_book_{kind}_made", table.c.made)
+    if {"metal", "thickness"} <= set(table.c.keys()):
+        Index(f"ix_book_{kind}_metal", table.c.metal, table.c.thickness)
+    return table
+
+
+TABLES: dict[str, Table] = {kind: _table(kind) for kind in KINDS}
+"""The table of every kind."""

@@ -1,0 +1,248 @@
+"""The book: added to, searched, corrected, merged; nothing lost when a program dies, a disk is full or two windows write."""
+
+import json
+import os
+import shutil
+import signal
+import sqlite3
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+
+from zealous_crane.shop.book import (
+    KINDS,
+    BendRecord,
+    Book,
+    BookError,
+    CautionRecord,
+    DoneRecord,
+    SizeRecord,
+    StockRecord,
+    StripRecord,
+    json_text,
+    read_records,
+    write_csv,
+)
+from zealous_crane.shop.book.store import engine_of
+from zealous_crane.shop.book.tables import METADATA
+
+PG = next(iter(sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True)), None)
+
+
+def bend(**fields):
+    return BendRecord(**{"metal": "galvanized", "thickness": 0.55, "machine": "apiary-finger-50", "angle": 90.0, "stop": 92.0,
+                         "got": 89.5, "job": "Hive roof", "stroke": "front wall", **fields})  # fmt: skip
+
+
+def one_of_each():
+    return (
+        bend(),
+        StripRecord(
+            metal="galvanized", thickness=0.55, width=50, flat=100, line=50, leg_one=50.4, leg_two=50.2, angle=90, stop=92
+        ),
+        SizeRecord(job="Hive roof", what="left leg", wanted=44.45, got=44.6),
+        DoneRecord(job="Hive roof", quantity=10, order="front, back", next_time="Line a hair farther back, “é”."),
+        StockRecord(metal="galvanized", thickness=0.55, length=1219.2, width=2438.4, count=3),
+        CautionRecord(text="Keep clear of the leaf."),
+    )
+
+
+@pytest.fixture
+def book(tmp_path):
+    with Book(tmp_path / "book.db") as made:
+        yield made
+
+
+def test_every_kind_goes_in_and_comes_out_and_the_tables_are_those_of_the_steps(book):
+    written = one_of_each()
+    assert {r.kind for r in written} == set(KINDS)
+    assert book.add(*written) == 6 and book.add(*written) == 0, "what is there already is passed over"
+    for record in written:
+        assert book.find(record.kind) == (record,)
+    with engine_of(book).connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), METADATA) == []
+
+
+def test_search_filter_and_correction(book):
+    first = bend(job="Roof é, 3/8", note="film side in")
+    book.add(first, bend(metal="stainless", got=None), bend(job="Feeder"))
+    assert book.count("bend") == 3 and book.count("bend", metal="stainless") == 1
+    assert book.find("bend", text="roof film") == (first,) and book.find("bend", text="100%") == ()
+    better = first.model_copy(update={"id": "x" * 32, "got": 90.5, "replaces": first.id})
+    book.add(better)
+    assert book.find("bend", text="roof film") == (better,), "the one it corrects is no longer counted"
+    assert first in book.find("bend", replaced=True), "and still there"
+    with pytest.raises(BookError, match="no such records"):
+        book.find("spots")
+
+
+def test_files_out_and_in_and_two_books_merged(book, tmp_path):
+    book.add(*one_of_each())
+    (tmp_path / "all.json").write_text(json_text(book.every()))
+    write_csv(book.every(), tmp_path / "all.csv")
+    mine = sorted(book.every(), key=lambda r: r.id)
+    for name in ("all.json", "all.csv"):
+        with Book(tmp_path / f"{name}.db") as other:
+            assert other.add(*read_records(tmp_path / name)) == 6
+            assert sorted(other.every(), key=lambda r: r.id) == mine
+            other.add(bend(job="Only there"))
+            assert book.merge(other) == 1 and book.merge(other) == 0
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "said"),
+    [
+        ("a.json", "{", "damaged or holds no book"),
+        ("a.json", "[]", "holds no records"),
+        ("a.json", '{"records": [{"kind": "bend", "metal": "x", "thickness": -1, "angle": 90, "stop": 92}]}', "record 1"),
+        ("a.json", '{"records": [{"kind": "rain"}]}', "record 1"),
+        ("a.csv", "kind,metal\nbend,galvanized\n", "record 1"),
+        ("a.json", '{"records": [{"kind": "caution", "text": "x", "made": "yesterday"}]}', "no date"),
+    ],
+)
+def test_a_wrong_file_is_answered_and_nothing_is_taken(tmp_path, name, text, said):
+    (tmp_path / name).write_text(text)
+    with pytest.raises(BookError, match=said):
+        read_records(tmp_path / name)
+
+
+def test_a_damaged_book_a_newer_one_and_a_full_disk_are_sentences(tmp_path):
+    broken = tmp_path / "broken.db"
+    broken.write_bytes(b"not a book at all" * 100)
+    with pytest.raises(BookError, match="damaged or no book"):
+        Book(broken)
+    assert broken.read_bytes().startswith(b"not a book"), "it is left as it is"
+    newer = tmp_path / "newer.db"
+    Book(newer).close()
+    with sqlite3.connect(newer) as raw:
+        raw.execute("update alembic_version set version_num = '9999'")
+    with pytest.raises(BookError, match="newer version"):
+        Book(newer)
+    with Book(tmp_path / "full.db") as book:
+        book.add(bend())
+        with engine_of(book).connect() as connection:
+            pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
+        from sqlalchemy import event
+
+        # A disk that takes not one page more.
+        event.listen(engine_of(book), "checkout", lambda c, *_: c.execute(f"PRAGMA max_page_count={pages}"))
+        with pytest.raises(BookError, match="disk is full"):
+            for _ in range(50):
+                book.add(*(bend(note="x" * 3000) for _ in range(20)))
+        assert book.count("bend") >= 1 and all(r.note in ("", "x" * 3000) for r in book.find("bend"))
+
+
+def test_a_book_somebody_holds_is_waited_for_and_then_said(book, monkeypatch):
+    with sqlite3.connect(book.url.removeprefix("sqlite:///"), isolation_level=None) as raw:
+        raw.execute("BEGIN IMMEDIATE")
+        began = time.monotonic()
+        with pytest.raises(BookError, match="in use"):
+            book.add(bend())
+        assert time.monotonic() - began > 1
+        raw.execute("ROLLBACK")
+    assert book.add(bend()) == 1
+
+
+def test_two_windows_writing_lose_nothing(tmp_path):
+    path = tmp_path / "book.db"
+    Book(path).close()
+    wrong = []
+
+    def write(who):
+        try:
+            with Book(path) as mine:
+                for i in range(40):
+                    mine.add(bend(who=who, part=i + 1))
+        except BookError as error:
+            wrong.append(error)
+
+    both = [threading.Thread(target=write, args=(w,)) for w in ("bench", "brake")]
+    for thread in both:
+        thread.start()
+    for thread in both:
+        thread.join()
+    with Book(path) as book:
+        assert not wrong and book.count("bend") == 80 and book.count("bend", who="brake") == 40
+
+
+WRITER = """
+import sys
+from zealous_crane.shop.book import BendRecord, Book
+book = Book(sys.argv[1])
+print("ready", flush=True)
+for i in range(10_000):
+    book.add(BendRecord(metal="steel", thickness=1.0, angle=90, stop=92, got=90, part=i + 1))
+    print(i + 1, flush=True)
+"""
+
+
+def test_what_was_said_to_be_written_is_there_when_the_program_is_killed(tmp_path):
+    """Killed in the middle of writing, eight times over two hundred writes: everything acknowledged is there, nothing is torn."""
+    path, told = tmp_path / "book.db", 0
+    for _ in range(8):
+        writer = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True)
+        assert writer.stdout.readline().strip() == "ready"
+        mine = 0
+        for line in writer.stdout:
+            mine = int(line)
+            if mine >= 27:
+                break
+        os.kill(writer.pid, signal.SIGKILL)
+        rest = writer.stdout.read().split()
+        told += int(rest[-1]) if rest and rest[-1].isdigit() else mine
+        writer.wait()
+        with Book(path) as book:
+            assert book.count("bend") >= told
+            told = book.count("bend")
+    with sqlite3.connect(path) as raw:
+        assert raw.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+    assert told >= 200
+
+
+@pytest.fixture(scope="module")
+def server():
+    """A database server of our own, from the distribution's package, gone when the tests are."""
+    if PG is None or not hasattr(os, "geteuid"):
+        pytest.skip("no database server is installed here")
+    pytest.importorskip("psycopg")
+    # The server does not run as root.
+    run_as = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
+    folder = Path(tempfile.mkdtemp(prefix="crane-pg-"))
+    if run_as:
+        shutil.chown(folder, "postgres")
+
+    def run(*words):
+        return subprocess.run([*run_as, *map(str, words)], check=True, capture_output=True, cwd="/tmp")
+
+    run(PG / "initdb", "-D", folder / "data", "-A", "trust", "-U", "crane", "--encoding=UTF8", "--locale=C.UTF-8")
+    log, socket = folder / "log", folder
+    run(PG / "pg_ctl", "-D", folder / "data", "-l", log, "-w", "-o", f"-k {socket} -c listen_addresses=''", "start")
+    run(PG / "createdb", "-h", socket, "-U", "crane", "book")
+    yield f"postgresql+psycopg://crane@/book?host={socket}"
+    run(PG / "pg_ctl", "-D", folder / "data", "-m", "immediate", "stop")
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+def test_the_same_tables_on_a_database_several_benches_share(server, book):
+    with Book(server) as shared:
+        assert shared.add(*one_of_each()) == 6
+        assert book.merge(shared) == 6 and sorted(r.id for r in book.every()) == sorted(r.id for r in shared.every())
+        assert shared.find("bend", text="hive FRONT", metal="galvanized")[0].stop == 92.0
+        with engine_of(shared).connect() as connection:
+            assert compare_metadata(MigrationContext.configure(connection), METADATA) == []
+    # Opened again it is the same book.
+    with Book(server) as again:
+        assert again.count("bend") == 1
+
+
+def test_the_records_are_plain_json(book):
+    book.add(bend())
+    (told,) = json.loads(json_text(book.every()))["records"]
+    assert told["kind"] == "bend" and told["got"] == 89.5 and told["made"].endswith("+00:00")

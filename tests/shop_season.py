@@ -1,0 +1,47 @@
+"""Simulated shops: metals, machines and hands whose truth is known."""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, field
+
+from zealous_crane.shop.book import BendRecord
+from zealous_crane.shop.learnt import Place
+
+METALS = (("galvanized", 0.55), ("aluminium-5052", 0.8), ("stainless", 0.9))
+MACHINES = ("apiary-finger-50", "bench-finger-1000")
+
+
+def handbook(place: Place) -> float:
+    """What the book's rule would say: 2° for anything."""
+    return 2.0
+
+
+@dataclass
+class Shop:
+    """A shop whose springback differs from the handbook by metal, machine and both; bends scatter, and some are slips."""
+
+    seed: int
+    noise: float = 0.5
+    slips: float = 0.03
+    parts: dict = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.rng = random.Random(self.seed)
+
+    def part(self, key, spread):
+        return self.parts.setdefault(key, self.rng.gauss(0, spread))
+
+    def truth(self, place: Place) -> float:
+        sheet, on = (place.metal, place.thickness), (place.machine, place.tool)
+        return handbook(place) + self.part(("m", *sheet), 1.5) + self.part(("t", *on), 1.0) + self.part(("b", *sheet, *on), 0.6)
+
+    def bend(self, place: Place, angle=90.0, stop=None) -> BendRecord:
+        back = self.truth(place) * angle / 90 + self.rng.gauss(0, self.noise) * angle / 90
+        if self.rng.random() < self.slips:
+            back += self.rng.choice([-1, 1]) * self.rng.uniform(4, 10)
+        stop = angle + handbook(place) * angle / 90 if stop is None else stop
+        return BendRecord(
+            metal=place.metal, thickness=place.thickness, machine=place.machine, tool=place.tool, angle=angle, stop=stop,
+            got=max(0.5, stop - back),
+        )  # fmt: skip
