@@ -10,7 +10,6 @@ import time
 from pathlib import Path
 from typing import Annotated, Any
 
-import platformdirs
 import typer
 from pydantic import ValidationError
 
@@ -35,6 +34,7 @@ from .measure.report import readable
 from .measure.text import cut
 from .measure.words import tr
 from .plan import Cancelled, Plan, advise, make_plan
+from .shop.place import shop_home
 from .work import Work
 
 app = typer.Typer(
@@ -58,7 +58,7 @@ BrakeChoice = Annotated[
 
 def shop_folder() -> Path:
     """Where a shop keeps its own brake files."""
-    return Path(platformdirs.user_data_dir("zealous-crane", appauthor=False)) / "brakes"
+    return shop_home() / "brakes"
 
 
 def _stop(sentence: object, code: int = 1) -> typer.Exit:

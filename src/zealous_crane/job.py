@@ -99,7 +99,8 @@ class Job(Written):
         thickness: as written, ``22 ga`` or ``0.8 mm``; a gauge is read by the metal's own table.
         radius: inside radius of every fold that names none, mm; None takes the school's.
         school: school of bend allowance; None takes the usual one for the thickness.
-        springback: measured on a test strip, degrees at 90°; None estimates.
+        springback: measured, degrees at 90°; None estimates.
+        springback_from: where that comes from, as the book says it; empty when it was typed.
         brake: key of the brake in the shop.
         quantity: how many are made.
         units: how lengths are shown and what a bare number means.
@@ -128,6 +129,7 @@ class Job(Written):
     radius: Length | None = None
     school: School | None = None
     springback: Annotated[float, Field(ge=0, le=45)] | None = None
+    springback_from: Annotated[str, Field(max_length=200)] = ""
     brake: str = "apiary-finger-50"
     quantity: Annotated[int, Field(ge=1, le=100_000)] = 1
     units: Units = Units.FRACTIONS

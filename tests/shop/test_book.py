@@ -19,18 +19,13 @@ from alembic.migration import MigrationContext
 from zealous_crane.shop.book import (
     KINDS,
     BendRecord,
-    Book,
-    BookError,
     CautionRecord,
     DoneRecord,
     SizeRecord,
     StockRecord,
     StripRecord,
-    json_text,
-    read_records,
-    write_csv,
 )
-from zealous_crane.shop.book.store import engine_of
+from zealous_crane.shop.book.store import Book, BookError, engine_of, json_text, read_records, write_csv
 from zealous_crane.shop.book.tables import METADATA
 
 PG = next(iter(sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True)), None)
@@ -174,7 +169,8 @@ def test_two_windows_writing_lose_nothing(tmp_path):
 
 WRITER = """
 import sys
-from zealous_crane.shop.book import BendRecord, Book
+from zealous_crane.shop.book import BendRecord
+from zealous_crane.shop.book.store import Book
 book = Book(sys.argv[1])
 print("ready", flush=True)
 for i in range(10_000):

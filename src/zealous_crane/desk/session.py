@@ -21,7 +21,9 @@ from ..job import Job, OrderWishes
 from ..measure.report import plain
 from ..measure.words import tr
 from ..plan import Cure, Plan
+from ..shop.place import book_place, shop_home
 from ..work import Fit, Work
+from .bookkeeper import BookKeeper
 from .crew import Crew
 from .history import History, Step
 from .known_flats import KnownFlats
@@ -81,6 +83,8 @@ class Session(QObject):
         self._plan: Plan | None = None
         self._called_off = False
         self._stamp: str | None = None
+        self.book = BookKeeper(None if shop is None else book_place(shop.parent))
+        self.book.complained.connect(self.complained)
         self._history = History(Step(work, 0, rack))
         self._plans = KnownPlans()
         self._saved: Work | None = work
@@ -105,7 +109,7 @@ class Session(QObject):
     @classmethod
     def for_shop(cls) -> Session:
         """A session with the shop's brakes and a safety copy of its own."""
-        shop = Path(platformdirs.user_data_dir("zealous-crane", appauthor=False)) / "brakes"
+        shop = shop_home() / "brakes"
         rack, complaints = shop_rack(shop)
         try:
             safety: SafetyCopy | None = SafetyCopy.claim(safety_folder())
@@ -462,6 +466,7 @@ class Session(QObject):
         """Stop planning and, the work being closed on purpose, forget the safety copy."""
         self.planner.stop()
         self._keep_timer.stop()
+        self.book.close()
         if self._keeper is not None:
             self._keeper.shutdown(wait=True, cancel_futures=True)
         if self.safety is not None:

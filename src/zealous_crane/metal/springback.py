@@ -77,7 +77,7 @@ def overbend(
     """
     share = abs(angle) / 90.0
     if measured is not None:
-        return Springback(measured * share, tr("measured on a test strip: {measured:g}° at 90°").format(measured=measured))
+        return Springback(measured * share, tr("measured: {measured:g}° at 90°").format(measured=measured))
     elastic = elastic_springback(sheet, angle, radius)
     if press:
         # The metal's figure is for a radius of one thickness; what is rounder opens more, by the elastic law.

@@ -14,6 +14,8 @@ from ...plan import HandStep, Plan, PlannedStroke, set_up_of, width_text
 from ...plan.result.facts import held
 from ...plan.result.got import answer, answer_text
 from ...shop import cautions_for
+from ...shop.book.record import BendRecord
+from ...shop.learnt import Place
 from ..canvas import Canvas
 from ..paint.end import paint_end
 from ..paint.front import paint_front
@@ -32,6 +34,11 @@ def steps_of(plan: Plan) -> list[Step]:
         found.append(stroke)
         found += [h for h in plan.hand if h.after == stroke.number]
     return found
+
+
+def tool_of(stroke: PlannedStroke) -> str:
+    """The tool a bend's springback goes by: punch and die, or what is out of the ordinary about the set-up."""
+    return stroke.verdict.tooling.says[:200]
 
 
 class AngleLine(QLineEdit):
@@ -94,6 +101,11 @@ class AtBrake(QWidget):
         self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 80))
         self.end = Canvas(tr("The brake from its end"), self._paint_end, QSize(420, 320))
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
+        self.book_says = QLabel()
+        self.book_says.setObjectName("faint")
+        self.book_says.setFont(font(14))
+        self.book_says.setWordWrap(True)
+        self._parts: dict[str, int] = {}
         self.angle_got = AngleLine(self)
         self.angle_got.setFont(font(18))
         self.back, self.done, self.out = QPushButton(tr("◂  Back")), QPushButton(tr("Done, next  ▸")), QPushButton(tr("Leave"))
@@ -119,6 +131,7 @@ class AtBrake(QWidget):
         left.addWidget(self.care)
         left.addWidget(self.answer)
         left.addWidget(self.angle_got)
+        left.addWidget(self.book_says)
         right = QVBoxLayout()
         right.addWidget(self.end, 3)
         right.addWidget(self.front, 2)
@@ -167,6 +180,8 @@ class AtBrake(QWidget):
         """Show the first step."""
         self.at = 0
         self.got.clear()
+        self._parts.clear()
+        self.session.book.load()
         self.refresh()
         self.setFocus()
 
@@ -206,6 +221,7 @@ class AtBrake(QWidget):
         for widget in (self.end, self.front, self.tag, self.angle_got, self.angle, self.sections):
             widget.setVisible(stroke is not None)
         self.answer.setText("")
+        self.book_says.setText("")
         self.angle_got.clear()
         how = self.session.job.angles.words
         self.angle_got.setPlaceholderText(tr("angle you got, {how}, e.g. 88.5, then Return").format(how=how))
@@ -258,6 +274,7 @@ class AtBrake(QWidget):
         elif verdict.part_way:
             watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
         self.care.setText("▲  " + " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else ""))))
+        self._expected(plan, stroke)
         if stroke.number in self.got:
             self.answer.setText(answer_text(stroke, answer(stroke, found, self.got[stroke.number]), plan.job.angles))
         for canvas in (self.tag, self.end, self.front):
@@ -307,8 +324,38 @@ class AtBrake(QWidget):
             return
         self.got[step.number] = angle
         self.answer.setText(answer_text(step, answer(step, set_up_of(plan, step), angle), plan.job.angles))
+        self._note(plan, step, angle)
         self.angle_got.clear()
         self.setFocus()
+
+    def _note(self, plan: Plan, stroke: PlannedStroke, got: float) -> None:
+        """Write the bend into the book, and say what the book now expects of the next."""
+        job, found = plan.job, set_up_of(plan, stroke)
+        if stroke.verdict.flattens:
+            return  # a hem's first stroke is flattened: how far it sprang back is of no use
+        part = self._parts[stroke.name] = self._parts.get(stroke.name, 0) + 1
+        self.session.book.note(
+            BendRecord(
+                job=job.name, part=part, stroke=stroke.name, machine=plan.brake.key, tool=tool_of(stroke), metal=job.metal,
+                thickness=plan.blank.thickness, angle=found.target, stop=found.stop_angle, got=got,
+            )
+        )  # fmt: skip
+        self._expected(plan, stroke)
+
+    def _expected(self, plan: Plan, stroke: PlannedStroke) -> None:
+        """What the book expects of this stroke, where it knows anything."""
+        place = Place(plan.job.metal, plan.blank.thickness, plan.brake.key, tool_of(stroke))
+        learnt = self.session.book.learnt(place, self.session.rack)
+        if stroke.verdict.flattens or not learnt.here:
+            self.book_says.setText("")
+            return
+        found = set_up_of(plan, stroke)
+        stop = min(learnt.stop(found.target), found.greatest)
+        self.book_says.setText(
+            tr("The book: springs back {learnt}. Stop the next part at {stop}.").format(
+                learnt=learnt.text(), stop=show_angle(stop)
+            )
+        )
 
     def _paint_tag(self, p: QPainter, rect: QRectF) -> None:
         step = self.step

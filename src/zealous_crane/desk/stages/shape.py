@@ -21,6 +21,8 @@ from PySide6.QtWidgets import (
 from ...job import DrawnPart, FlatPart
 from ...measure import AngleReading, SumKind, parse_angle
 from ...measure.words import tr
+from ...shop.handbook import from_the_book
+from ...shop.learnt import Place
 from ..canvas import Canvas, TurnCanvas
 from ..designer import Designer
 from ..field import LengthField, TextField
@@ -111,6 +113,10 @@ class ShapeStage(QWidget):
         self.reading.activated.connect(lambda _: self.session.edit("angles", angles=self.reading.currentData()))
         self.protractor = Canvas(tr("Where the protractor lies"), self._paint_protractor, QSize(150, 64))
         self.protractor.setMaximumHeight(64)
+        self.from_book = QPushButton()
+        self.from_book.setToolTip(tr("Take what the book's bends say of this metal on this brake; it is written into the job."))
+        self.from_book.clicked.connect(self._take_from_book)
+        self.session.book.changed.connect(self._book_changed)
         self.springback = TextField(tr("Springback measured"), self._springback, tr("estimated; degrees at 90° once measured"))
         holder = QWidget()
         box = QVBoxLayout(holder)
@@ -131,6 +137,7 @@ class ShapeStage(QWidget):
         bends.addRow("", self.protractor)
         bends.addRow(tr("Inside radius"), self.radius)
         bends.addRow(tr("Springback"), self.springback)
+        bends.addRow("", self.from_book)
         box.addLayout(bends)
         box.addSpacing(8)
         box.addWidget(heading(tr("What follows")))
@@ -168,6 +175,7 @@ class ShapeStage(QWidget):
         self.reading.setCurrentIndex(self.reading.findData(job.angles))
         self.protractor.update()
         self.radius.show_value(job.radius)
+        self._book_changed()
         self.springback.show_text("" if job.springback is None else f"{job.springback:g}")
         blank = self.session.blank
         self.sums.show_sums([s for s in blank.sums if s.kind in SHOWN], job.units)
@@ -207,11 +215,28 @@ class ShapeStage(QWidget):
     def _radius(self, value: float | None) -> str | None:
         return self.session.edit("radius", radius=value)
 
+    def _place(self) -> Place:
+        job = self.session.job
+        return Place(job.metal, job.sheet.thickness, job.brake)
+
+    def _book_changed(self) -> None:
+        """Offer what the book says, where it says anything that the job does not hold already."""
+        learnt = self.session.book.learnt(self._place(), self.session.rack)
+        job = self.session.job
+        said = job.springback_from if job.springback is not None else ""
+        self.from_book.setText(said or tr("From the book: {learnt}").format(learnt=learnt.text()))
+        self.from_book.setEnabled(not said)
+        self.from_book.setVisible(bool(said) or learnt.here + learnt.near > 0)
+
+    def _take_from_book(self) -> None:
+        learnt = self.session.book.learnt(self._place(), self.session.rack)
+        self._tell(self.session.edit("book", springback=max(0.0, round(learnt.mean, 1)), springback_from=from_the_book(learnt)))
+
     def _springback(self, text: str) -> str | None:
         if not text.strip():
-            return self.session.edit("springback", springback=None)
+            return self.session.edit("springback", springback=None, springback_from="")
         try:
-            return self.session.edit("springback", springback=parse_angle(text))
+            return self.session.edit("springback", springback=parse_angle(text), springback_from="")
         except ValueError as error:
             return str(error)
 

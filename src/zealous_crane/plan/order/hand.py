@@ -81,6 +81,9 @@ def _tools(blank: Blank, fold: int) -> list[HandTool]:
 SEAMER_DEPTHS = (12.7, 25.4, 76.2)
 """mm; how deep the jaws of hand seamers and folders reach: 1/2, 1 and 3 in. Common practice, no source."""
 
+LIP = 25.4
+"""mm up to which a flange that stands on the base is a lip and not a wall. Common practice, no source."""
+
 SEAMER_THICKNESS = 0.75
 """mm of mild steel that is still turned square with them. Common practice, no source."""
 
@@ -102,11 +105,14 @@ def lips(blank: Blank) -> list[tuple[int, ...]]:
     groups: dict[tuple[float, float], list[int]] = {}
     for i, fold in enumerate(blank.folds):
         depth = seamer_depth(blank, i) if fold.made_by is MadeBy.BRAKE and fold.child not in carries else None
-        if depth is not None and fold.parent != 0:
+        # What stands on the base is a wall, unless it is as narrow as a lip.
+        if depth is not None and (fold.parent != 0 or depth <= LIP):
             groups.setdefault((depth, fold.angle), []).append(i)
     found = [tuple(groups[key]) for key in sorted(groups)]
     every = tuple(sorted(i for group in found for i in group))
-    return [*found, every] if len(found) > 1 else found
+    found = [*found, every] if len(found) > 1 else found
+    bent = sum(f.made_by is MadeBy.BRAKE for f in blank.folds)
+    return [group for group in found if len(group) < bent]
 
 
 def wraps(blank: Blank, fold: int) -> bool:

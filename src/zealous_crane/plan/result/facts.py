@@ -49,6 +49,12 @@ def over_text(stroke: PlannedStroke, set_up: SetUp) -> str:
     )
 
 
+def _why(plan: Plan, stroke: PlannedStroke) -> str:
+    """Where the over-bend comes from."""
+    said = stroke.verdict.springback.why
+    return f"{said}, {plan.job.springback_from}" if plan.job.springback is not None and plan.job.springback_from else said
+
+
 WAYS = {
     "side": tr("in and out from the end of the brake"),
     "lifted": tr("lifted on the way in and out, so that what hangs down passes over the {over}"),
@@ -95,5 +101,5 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
     if stroke.verdict.way in WAYS:
         over = machine_of(plan.brake).words.line_over
         facts.append(Fact(FactKey.WAY, tr("Way"), WAYS[stroke.verdict.way].format(over=over)))
-    facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), stroke.verdict.springback.why))
+    facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), _why(plan, stroke)))
     return [*facts, *found.machine.more(card)]

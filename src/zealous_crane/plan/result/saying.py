@@ -14,7 +14,7 @@ from ..order.route import Failure, Moves
 from ..stroke.machine import Words
 from ..stroke.machines import machine_of
 from ..stroke.sections import fit, why_no_fit
-from ..stroke.verdict import Verdict
+from ..stroke.verdict import HEM_LEAST, Verdict
 from .plan import NARROW, HandStep, PlannedStroke, Setup
 
 
@@ -37,6 +37,10 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
     if verdict.limit is not None:
         stop += tr(", where the {body} meets the {tool}").format(
             body=verdict.limit.obstacle.body, tool=verdict.limit.obstacle.tool
+        )
+    if verdict.flattens:
+        return tr("{stop}; a hem must stand at {least} or more before it is flattened").format(
+            stop=stop, least=show_angle(HEM_LEAST)
         )
     limit = hand_limit(blank, verdict.stroke.setting.fold)
     if limit <= 0:

@@ -1,7 +1,8 @@
-"""The book of the shop: what was bent, measured and done."""
+"""The book of the shop: what was bent, measured and done. Its store is in ``store``, loaded when it is first opened."""
 
 from .record import (
     KINDS,
+    READER,
     AnyRecord,
     BendRecord,
     CautionRecord,
@@ -11,21 +12,16 @@ from .record import (
     StockRecord,
     StripRecord,
 )
-from .store import Book, BookError, json_text, read_records, write_csv
 
 __all__ = [
     "KINDS",
+    "READER",
     "AnyRecord",
     "BendRecord",
-    "Book",
-    "BookError",
     "CautionRecord",
     "DoneRecord",
     "Record",
     "SizeRecord",
     "StockRecord",
     "StripRecord",
-    "json_text",
-    "read_records",
-    "write_csv",
 ]

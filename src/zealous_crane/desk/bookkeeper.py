@@ -1,0 +1,130 @@
+"""The book at the window: written on a thread of its own, so that nothing waits for a disk, and read once into what is learnt from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Qt, Signal
+
+from ..brake import Rack
+from ..measure.words import tr
+from ..shop.book.record import AnyRecord, BendRecord
+from ..shop.handbook import handbook
+from ..shop.learnt import Learnt, Place, learn
+
+LATEST = 3000
+"""Bends that are learnt from at most: the latest."""
+
+
+class BookKeeper(QObject):
+    """Writes into the book and knows what its bends say.
+
+    What cannot be written is kept, said once, and written with the next; planning goes on without the book.
+
+    Args:
+        where: a file or the address of a database; None keeps no book beyond this window.
+    """
+
+    changed = Signal()
+    """The bends known have changed."""
+
+    complained = Signal(str)
+
+    _written = Signal(object)
+    _read = Signal(object)
+
+    def __init__(self, where: Path | str | None) -> None:
+        super().__init__()
+        self.where = where
+        self.bends: list[BendRecord] = []
+        self.waiting: list[AnyRecord] = []
+        self._said = ""
+        self._opened = False
+        self._crew = ThreadPoolExecutor(1, thread_name_prefix="book")
+        self._written.connect(self._after_writing, Qt.ConnectionType.QueuedConnection)
+        self._read.connect(self._after_reading, Qt.ConnectionType.QueuedConnection)
+
+    def load(self) -> None:
+        """Read the bends, when that was not done yet; :attr:`changed` tells when they are there."""
+        if not self._opened and self.where is not None:
+            self._opened = True
+            self._crew.submit(self._reading)
+
+    def note(self, record: AnyRecord) -> None:
+        """Write a record."""
+        self.waiting.append(record)
+        if isinstance(record, BendRecord):
+            self.bends.append(record)
+            self.changed.emit()
+        if self.where is not None:
+            self._crew.submit(self._writing, tuple(self.waiting))
+
+    def learnt(self, place: Place, rack: Rack) -> Learnt:
+        """What the bends known say of a place."""
+        return learn(self.bends, place, handbook(rack))
+
+    def settle(self) -> None:
+        """Wait until everything that was asked for is done."""
+        self._crew.submit(lambda: None).result()
+
+    def close(self) -> None:
+        """Write what is left and let go of the book."""
+        if self.where is not None and self.waiting:
+            self._crew.submit(self._writing, tuple(self.waiting))
+        self._crew.shutdown(wait=True)
+
+    # --- on the thread ------------------------------------------------------------------------------------------
+
+    def _reading(self) -> None:
+        from ..shop.book.store import Book, BookError
+
+        try:
+            with Book(self.where) as book:  # type: ignore[arg-type]
+                self._tell(self._read, book.find("bend", most=LATEST))
+        except BookError as error:
+            self._tell(self._read, str(error))
+
+    def _writing(self, records: tuple[AnyRecord, ...]) -> None:
+        from ..shop.book.store import Book, BookError
+
+        try:
+            with Book(self.where) as book:  # type: ignore[arg-type]
+                book.add(*records)
+            self._tell(self._written, records)
+        except BookError as error:
+            self._tell(self._written, str(error))
+
+    @staticmethod
+    def _tell(signal: object, what: object) -> None:
+        emit: Callable[[object], None] = signal.emit  # type: ignore[attr-defined]
+        try:
+            emit(what)
+        except RuntimeError:
+            return  # the window is gone; what was written is written
+
+    # --- on the window's thread ---------------------------------------------------------------------------------
+
+    def _after_reading(self, what: object) -> None:
+        if isinstance(what, str):
+            self._complain(what)
+            return
+        assert isinstance(what, tuple)
+        known = {bend.id for bend in what}
+        self.bends = [*(b for b in self.bends if b.id not in known), *what]
+        self.changed.emit()
+
+    def _after_writing(self, what: object) -> None:
+        if isinstance(what, str):
+            self._complain(tr("{why} What was typed is kept and written with the next.").format(why=what))
+            return
+        assert isinstance(what, tuple)
+        done = {record.id for record in what}
+        self.waiting = [record for record in self.waiting if record.id not in done]
+        self._said = ""
+
+    def _complain(self, sentence: str) -> None:
+        if sentence != self._said:
+            self._said = sentence
+            self.complained.emit(sentence)

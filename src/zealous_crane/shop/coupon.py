@@ -1,0 +1,109 @@
+"""The test strip: a narrow piece of the job's own metal, bent once on the job's own machine, measured and written down."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..allowance import TestStrip
+from ..brake import Brake
+from ..job import Job
+from ..measure import INCH, Sum, SumKind, Term
+from ..measure.words import tr
+from ..part.kinds import SingleBend
+from .book import StripRecord
+
+WIDTH = 2 * INCH
+"""mm along the fold: wide enough to lie square, narrow enough for scrap. Common practice, no source."""
+
+LEG = 2 * INCH
+"""mm; long enough to be measured with a caliper, and to reach over most dies. Common practice, no source."""
+
+NARROW = tr(
+    "A strip this narrow takes a small part of the force of the part itself: set it for the strip, never for the part. Under the part's"
+    " force it cracks."
+)
+
+
+def coupon_job(job: Job, brake: Brake) -> Job:
+    """The test strip of a job as a job of its own, planned and bent like any other.
+
+    Args:
+        job: gives metal, thickness, school, springback and units.
+        brake: the machine; its widest die decides the least leg.
+    """
+    thickness = job.sheet.thickness
+    dies = [die.opening for die in getattr(brake, "dies", ())]
+    # Over the V both shoulders must carry it until the end, with room for the caliper.
+    leg = max(LEG, 20 * thickness, 1.5 * min((d for d in dies if d >= 6 * thickness), default=0.0))
+    tick = INCH / 4 if job.units.is_inch else 5.0
+    leg = math.ceil(leg / tick - 1e-9) * tick
+    width = max(WIDTH, math.ceil(10 * thickness / tick) * tick) if job.units.is_inch else max(50.0, 10 * thickness)
+    part = SingleBend(first=leg, second=leg, length=width)
+    name = tr("Test strip, {metal} {thickness}").format(metal=job.sheet.metal.name, thickness=job.thickness)
+    kept = {
+        "name": name[:120],
+        "part": part,
+        "quantity": 1,
+        "note": "",
+        "film": None,
+        "order": type(job.order)(),
+        "gauge_at": {},
+    }
+    return Job.model_validate({**job.model_dump(), **{k: v if k != "part" else part.model_dump() for k, v in kept.items() if k != "order"},
+                               "order": {}})  # fmt: skip
+
+
+@dataclass(frozen=True)
+class StripFound:
+    """What a measured strip gives.
+
+    Attributes:
+        strip: as the schools of allowance take it.
+        gain: how far the first leg's inside came out past its mark, mm: the line is moved back by all of it.
+        springback: degrees at 90°.
+        sums: each figure as a sum.
+    """
+
+    strip: TestStrip
+    gain: float
+    springback: float
+    sums: tuple[Sum, ...]
+
+
+def found_by(record: StripRecord) -> StripFound:
+    """What a strip in the book gives: deduction, K, gain, springback.
+
+    Raises:
+        ValueError: measures that cannot be.
+    """
+    t, half = record.thickness, math.radians(record.angle) / 2
+    outside = t * math.tan(half)
+    more = 0.0 if record.legs == "outside" else outside
+    one, two = record.leg_one + more, record.leg_two + more
+    strip = TestStrip(
+        length=record.flat, first=one, second=two, angle=record.angle, wanted=max(record.stop, record.angle), thickness=t,
+        radius=record.radius or 0.0, metal=record.metal, line=record.line,
+    )  # fmt: skip
+    gain = one - outside - record.line
+    back = (record.stop - record.angle) * 90.0 / record.angle
+    legs = (Term(tr("first leg, outside"), one), Term(tr("second leg, outside"), two))
+    sums = (
+        Sum(
+            tr("Bend deduction"),
+            (*legs, Term(tr("flat strip"), record.flat, -1)),
+            tr("Both legs outside less the flat."),
+            SumKind.SHAPE,
+        ),
+        Sum(
+            tr("Gain past the mark"),
+            (
+                Term(tr("first leg, outside"), one),
+                Term(tr("thickness × tan of half the angle"), outside, -1),
+                Term(tr("line from the end"), record.line, -1),
+            ),
+            tr("Where the inside of the leg came out against where it was marked: the line is moved back by all of it."),
+            SumKind.SHAPE,
+        ),
+    )
+    return StripFound(strip, gain, back, sums)

@@ -1,0 +1,99 @@
+"""What is typed at the brake goes into the book at once, and what the book says comes back into the job when it is asked for."""
+
+import pytest
+from PySide6.QtCore import Qt
+from test_window import planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.shop.book.store import Book
+from zealous_crane.shop.place import book_place
+
+
+def typed(qtbot, page, text):
+    """An angle typed with gloves on."""
+    qtbot.keyClicks(page, text[0])
+    qtbot.keyClicks(page.angle_got, text[1:])
+    qtbot.keyClick(page.angle_got, Qt.Key.Key_Return)
+
+
+def at_a_bend(qtbot, window):  # noqa: F811
+    planned(qtbot, window.session)
+    qtbot.keyClick(window, Qt.Key.Key_F5)
+    page = window.at_brake
+    stroke = next(s for s in window.session.plan.strokes if not s.verdict.flattens)
+    while page.step is not stroke:
+        qtbot.keyClick(page, Qt.Key.Key_Space)
+    return page, stroke
+
+
+def test_every_angle_is_in_the_book_and_teaches_the_next_stop(qtbot, window):  # noqa: F811
+    page, stroke = at_a_bend(qtbot, window)
+    stop = stroke.verdict.reach
+    for _ in range(5):
+        typed(qtbot, page, f"{stop - 4:.1f}")
+    window.session.book.settle()
+    with Book(book_place(window.session.shop.parent)) as book:
+        bends = book.find("bend", stroke=stroke.name)
+        assert len(bends) == 5 and sorted(b.part for b in bends) == [1, 2, 3, 4, 5]
+        assert {round(b.springback, 1) for b in bends} == {round((stop - float(f"{stop - 4:.1f}")) * 90 / bends[0].angle, 1)}
+        assert bends[0].metal == window.session.job.metal and bends[0].machine == window.session.job.brake
+    # Five bends that come back by 4°: the book expects nearly that, and says how much it knows.
+    said = page.book_says.text()
+    assert "5 bends here" in said and "Stop the next part at 9" in said
+    learnt = window.session.book.learnt(window.shape._place(), window.session.rack)
+    assert 3.3 < learnt.mean < 4.0
+
+
+def test_the_job_takes_it_only_when_asked_and_says_where_it_comes_from(qtbot, window):  # noqa: F811
+    page, stroke = at_a_bend(qtbot, window)
+    session = window.session
+    before = session.job
+    for _ in range(6):
+        typed(qtbot, page, f"{stroke.verdict.reach - 3.5:.1f}")
+    assert session.job == before, "a plan stays what its job makes it"
+    qtbot.keyClick(page, Qt.Key.Key_Escape)
+    window.show_stage("shape")
+    button = window.shape.from_book
+    assert button.isVisible() and "6 bends here" in button.text()
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert session.job.springback == pytest.approx(3.3, abs=0.4) and "from the book" in session.job.springback_from
+    assert not button.isEnabled()
+    planned(qtbot, session)
+    assert session.plan.strokes[-1].verdict.springback.angle == pytest.approx(session.job.springback, abs=0.01)
+    # Typed over by hand it is the person's own again; undo brings the job back as it was.
+    window.shape.springback.edit.setFocus()
+    window.shape.springback.edit.selectAll()
+    qtbot.keyClicks(window.shape.springback.edit, "2")
+    qtbot.keyClick(window.shape.springback.edit, Qt.Key.Key_Tab)
+    assert session.job.springback == 2.0 and session.job.springback_from == ""
+    session.undo()
+    session.undo()
+    assert session.job == before
+
+
+def test_replanning_loses_nothing(qtbot, window):  # noqa: F811
+    page, _ = at_a_bend(qtbot, window)
+    typed(qtbot, page, "88")
+    window.session.edit("quantity", quantity=3)
+    planned(qtbot, window.session)
+    window.session.book.settle()
+    with Book(book_place(window.session.shop.parent)) as book:
+        assert [b.got for b in book.find("bend")] == [88.0]
+
+
+def test_a_book_that_cannot_be_used_is_said_once_and_what_is_typed_waits(qtbot, window):  # noqa: F811
+    place = book_place(window.session.shop.parent)
+    place.parent.mkdir(parents=True, exist_ok=True)
+    place.write_bytes(b"no book" * 400)
+    said = []
+    window.session.complained.connect(said.append)
+    page, _ = at_a_bend(qtbot, window)
+    typed(qtbot, page, "88")
+    typed(qtbot, page, "88.5")
+    qtbot.waitUntil(lambda: any("damaged or no book" in s for s in said), timeout=5000)
+    window.session.book.settle()
+    assert len(window.session.book.waiting) == 2 and page.answer.text()
+    place.unlink()
+    typed(qtbot, page, "89")
+    qtbot.waitUntil(lambda: not window.session.book.waiting, timeout=5000)
+    with Book(place) as book:
+        assert sorted(b.got for b in book.find("bend")) == [88.0, 88.5, 89.0]
