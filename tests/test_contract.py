@@ -40,7 +40,9 @@ BELOW = {
         "work",
         "fitting",
     },
+    "cli_book": {"measure", "shop", "files"},
     "cli": {
+        "cli_book",
         "measure",
         "metal",
         "allowance",

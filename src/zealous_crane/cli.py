@@ -15,6 +15,7 @@ from pydantic import ValidationError
 
 from .blank import Blank, DevelopmentError, develop
 from .brake import Brake, BrakeError, Rack, read_brake, shop_rack, tool_radius
+from .cli_book import AsJson, BookAt, book_app, learnt_record
 from .files import (
     DrawingError,
     FileError,
@@ -30,10 +31,13 @@ from .files import (
 )
 from .files.writer import DRAWINGS, Subject
 from .job import FlatPart, Job
+from .measure import show_length
 from .measure.report import readable
 from .measure.text import cut
 from .measure.words import tr
+from .metal import Sheet, material
 from .plan import Cancelled, Plan, advise, make_plan
+from .shop.book import BookError
 from .shop.place import shop_home
 from .work import Work
 
@@ -44,6 +48,8 @@ app = typer.Typer(
     context_settings={"help_option_names": ["-h", "--help"]},
     pretty_exceptions_enable=False,
 )
+
+app.add_typer(book_app, name="book")
 
 CANNOT = 3
 """Exit code when everything was read but the part cannot be made."""
@@ -279,6 +285,58 @@ def from_drawing(
 
 
 @app.command()
+def learnt(
+    metal: Annotated[str, typer.Option(help="Key of the metal.")],
+    thickness: Annotated[str, typer.Option(help="Gauge or thickness.")],
+    brake: Annotated[str, typer.Option(help="Key of the brake.")],
+    tool: Annotated[str, typer.Option(help="Punch and die, or what is out of the ordinary.")] = "",
+    book: BookAt = None,
+    as_json: AsJson = False,
+) -> None:
+    """What the book says of the springback of a metal on a brake, and where it comes from."""
+    sheet = Sheet.read(material(metal), thickness)
+    found = learnt_record(metal, sheet.thickness, brake, tool, book, _rack())
+    if as_json:
+        _print(found)
+    else:
+        typer.echo(found["says"])
+
+
+@app.command()
+def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_json: AsJson = False) -> None:
+    """The test strip for a job: size, mark, set-up and force; measure it and write it into the book as a strip."""
+    from .plan.result.set_up import record as set_up_record
+    from .plan.result.set_up import set_up_of
+    from .shop.coupon import NARROW, coupon_job
+
+    work, on, _ = _load(job, brake, part)
+    strip = coupon_job(work, on)
+    found = make_plan(strip, on)
+    line = found.blank.folds[0]
+    told: dict[str, Any] = {
+        "name": strip.name,
+        "flat": found.blank.size[0],
+        "width": found.blank.size[1],
+        "line": float(line.start[0]),
+        "angle": 90.0,
+        "says": found.sentence,
+        "caution": NARROW,
+        "set_up": [set_up_record(set_up_of(found, stroke)) for stroke in found.strokes],
+    }
+    if as_json:
+        _print(told)
+    else:
+        flat, width, at = (show_length(v, strip.units) for v in (told["flat"], told["width"], told["line"]))
+        typer.echo(tr("{name}: cut {flat} × {width}, mark the line {line} from one end.").format(
+            name=strip.name, flat=flat, width=width, line=at))  # fmt: skip
+        for stroke in found.strokes:
+            typer.echo("  " + stroke.sentence())
+        typer.echo("  " + NARROW)
+    if _refused(found):
+        raise _stop(found.sentence, CANNOT)
+
+
+@app.command()
 def fitting(
     sizes: Annotated[Path, typer.Argument(metavar="SIZES.json", help="The sizes of a duct fitting; - reads standard input.")],
     output: Annotated[Path | None, typer.Option("-o", "--output", metavar="WORK.json", help="The work file to write.")] = None,
@@ -304,7 +362,7 @@ def schema() -> None:
     _print(job_schema())
 
 
-FORESEEN = (JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
+FORESEEN = (BookError, JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
 
 
 def main() -> None:

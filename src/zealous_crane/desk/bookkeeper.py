@@ -78,7 +78,8 @@ class BookKeeper(QObject):
     # --- on the thread ------------------------------------------------------------------------------------------
 
     def _reading(self) -> None:
-        from ..shop.book.store import Book, BookError
+        from ..shop.book import BookError
+        from ..shop.book.store import Book
 
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
@@ -87,7 +88,8 @@ class BookKeeper(QObject):
             self._tell(self._read, str(error))
 
     def _writing(self, records: tuple[AnyRecord, ...]) -> None:
-        from ..shop.book.store import Book, BookError
+        from ..shop.book import BookError
+        from ..shop.book.store import Book
 
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]

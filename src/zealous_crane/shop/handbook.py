@@ -8,8 +8,11 @@ from datetime import UTC, datetime
 from ..brake import BrakeError, Rack
 from ..measure.words import tr
 from ..metal import Sheet, material
-from ..metal.springback import overbend
+from ..plan import machine_of
 from .learnt import Learnt, Place
+
+PLAIN = 2.0
+"""Degrees at 90° where metal or machine are not known here: the low end of common practice, no source."""
 
 
 def handbook(rack: Rack) -> Callable[[Place], float]:
@@ -17,15 +20,10 @@ def handbook(rack: Rack) -> Callable[[Place], float]:
 
     def rule(place: Place) -> float:
         try:
-            metal = material(place.metal)
-        except ValueError:
-            return 2.0
-        try:
-            press = rack[place.machine].kind == "press"
-        except (BrakeError, KeyError):
-            press = False
-        sheet = Sheet(metal, place.thickness, f"{place.thickness:g} mm")
-        return overbend(sheet, 90.0, place.thickness, closing=False, press=press).angle
+            sheet = Sheet(material(place.metal), place.thickness, f"{place.thickness:g} mm")
+            return machine_of(rack[place.machine]).handbook(sheet)
+        except (BrakeError, ValueError, KeyError):
+            return PLAIN
 
     return rule
 

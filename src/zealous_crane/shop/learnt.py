@@ -36,6 +36,9 @@ ROUNDS = 25
 NINETY = 1.645
 """Standard deviations to either side that hold 90 % of a normal distribution."""
 
+SAME_SHEET = 0.04
+"""Share by which two sheets of one gauge may differ: half a gauge apart they do by more."""
+
 FAR = 45.0
 """Degrees at 90°; a record that says more was typed wrong."""
 
@@ -121,6 +124,12 @@ class Learnt:
         return angle + self.mean * angle / 90.0
 
 
+def _alike(record: BendRecord, place: Place) -> BendRecord:
+    """A bend of sheet that is as thick as makes no difference counts as of the same thickness."""
+    near = abs(record.thickness - place.thickness) <= SAME_SHEET * place.thickness
+    return record.model_copy(update={"thickness": place.thickness}) if near else record
+
+
 def learn(records: Sequence[BendRecord], place: Place, rule: Rule) -> Learnt:
     """What the bends of the book say of a place.
 
@@ -133,7 +142,7 @@ def learn(records: Sequence[BendRecord], place: Place, rule: Rule) -> Learnt:
         place: what is asked about.
         rule: the handbook.
     """
-    used = [r for r in records if r.springback is not None and abs(r.springback) <= FAR]
+    used = [_alike(r, place) for r in records if r.springback is not None and abs(r.springback) <= FAR]
     mine = set(place.groups)
     here = [r for r in used if mine <= set(Place.of(r).groups) or ("both", *place.groups[2][1:]) in Place.of(r).groups]
     near = [r for r in used if r not in here and mine & set(Place.of(r).groups)]

@@ -12,6 +12,8 @@ from ...blank import Blank, Finding
 from ...brake import Brake
 from ...job import Avoided
 from ...measure import Units
+from ...metal import Sheet
+from ...metal.springback import overbend
 from .setting import Setting
 from .stroke import Stroke
 from .tooling import Tooling
@@ -168,6 +170,10 @@ class Machine(ABC, Generic[B, T]):
     @abstractmethod
     def narrow_flanges(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
         """What the brake cannot hold or carry, seen on the flat before any stroke is judged. Common practice, no source."""
+
+    def handbook(self, sheet: Sheet) -> float:
+        """What the handbook says a plain 90° flange springs back by on such a machine, degrees."""
+        return overbend(sheet, 90.0, sheet.thickness, closing=False).angle
 
     def watch(self, stroke: Stroke, units: Units) -> str | None:
         """What to look out for in a stroke that goes; None when nothing is."""

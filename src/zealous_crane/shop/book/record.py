@@ -12,6 +12,10 @@ from ...measure.words import tr
 from ...part.model import Written
 
 
+class BookError(ValueError):
+    """The book could not be used; the message says why, and what is still safe."""
+
+
 def _now() -> str:
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 

@@ -21,7 +21,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from ...measure.report import readable
 from ...measure.text import cut
 from ...measure.words import tr
-from .record import KINDS, READER, AnyRecord
+from .record import KINDS, READER, AnyRecord, BookError
 from .tables import TABLES
 
 WAIT = 5.0
@@ -29,10 +29,6 @@ WAIT = 5.0
 
 MOST = 100_000
 """Records taken from one file."""
-
-
-class BookError(ValueError):
-    """The book could not be used; the message says why, and what is still safe."""
 
 
 def book_url(where: Path | str) -> str:

@@ -12,6 +12,8 @@ from ....brake.force import BOTTOM_FACTOR
 from ....brake.section import marked_in
 from ....measure import Units, show_length
 from ....measure.words import counted, tr
+from ....metal import Sheet
+from ....metal.springback import overbend
 from ..machine import Machine, Step, Words
 from ..record import profile_record
 from ..setting import Setting
@@ -128,6 +130,10 @@ class PressBending(Machine[PressBrake, PressTooling]):
     def narrow_flanges(self, blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
         """See :meth:`Machine.narrow_flanges`."""
         return narrow_flanges(blank, brake, units)
+
+    def handbook(self, sheet: Sheet) -> float:
+        """See :meth:`Machine.handbook`: in air, where the metal alone decides."""
+        return overbend(sheet, 90.0, sheet.thickness, closing=False, press=True).angle
 
     def watch(self, stroke: Stroke, units: Units) -> str | None:
         """See :meth:`Machine.watch`: where the V gives another inside radius than the blank was worked out for."""

@@ -1,0 +1,122 @@
+"""The book, what it taught, and the test strip, without a window."""
+
+from __future__ import annotations
+
+import dataclasses
+import json
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from .measure.words import tr
+from .shop.book import KINDS, READER, AnyRecord
+from .shop.place import book_place, shop_home
+
+book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
+
+BookAt = Annotated[str | None, typer.Option("--book", metavar="FILE|URL", help="Another book than the shop's own.")]
+AsJson = Annotated[bool, typer.Option("--json", help="Print as JSON.")]
+
+
+def _open(where: str | None) -> Any:
+    # The store is loaded only where a book is opened.
+    from .shop.book.store import Book
+
+    return Book(where or book_place(shop_home()))
+
+
+def _fields(words: list[str]) -> dict[str, str]:
+    found = {}
+    for word in words:
+        name, equals, value = word.partition("=")
+        if not equals:
+            raise typer.BadParameter(tr("write each field as name=value; {word!r} is none").format(word=word))
+        found[name.strip()] = value
+    return found
+
+
+@book_app.command()
+def add(
+    kind: Annotated[str, typer.Argument(help=" | ".join(KINDS))],
+    fields: Annotated[list[str], typer.Argument(metavar="NAME=VALUE ...", help="metal=galvanized angle=90 stop=92 got=90.5 …")],
+    book: BookAt = None,
+) -> None:
+    """Write one record into the book."""
+    record = READER.validate_python({"kind": kind, **_fields(fields)})
+    with _open(book) as opened:
+        opened.add(record)
+    typer.echo(record.id)
+
+
+@book_app.command("list")
+def list_(
+    kind: Annotated[str, typer.Argument(help=" | ".join(KINDS))] = "bend",
+    find: Annotated[str, typer.Option("--find", metavar="WORDS", help="Words looked for.")] = "",
+    most: Annotated[int, typer.Option("--most", min=1, help="At most so many, the newest first.")] = 50,
+    book: BookAt = None,
+    as_json: AsJson = False,
+) -> None:
+    """List records of one kind, the newest first."""
+    with _open(book) as opened:
+        records = opened.find(kind, text=find, most=most)
+    if as_json:
+        typer.echo(json.dumps([r.model_dump(mode="json") for r in records], ensure_ascii=False, indent=1))
+        return
+    for record in records:
+        typer.echo(line_of(record))
+
+
+def line_of(record: AnyRecord) -> str:
+    """A record in one line: the day, then what is not empty."""
+    told = record.model_dump(mode="json", exclude={"id", "made", "kind", "replaces"}, exclude_none=True)
+    return f"{record.day}  " + "  ".join(f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"
+                                         for name, value in told.items() if value != "")  # fmt: skip
+
+
+@book_app.command()
+def export(
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.json|csv", help="The file to write.")],
+    book: BookAt = None,
+) -> None:
+    """Write the whole book as JSON or CSV."""
+    from .files import write_atomically
+    from .shop.book.store import json_text, write_csv
+
+    with _open(book) as opened:
+        records = tuple(opened.every())
+    if output.suffix.lower() == ".csv":
+        write_csv(records, output)
+    else:
+        write_atomically(output, json_text(records).encode())
+    typer.echo(tr("{count} records").format(count=len(records)))
+
+
+@book_app.command("import")
+def import_(file: Annotated[Path, typer.Argument(metavar="FILE.json|csv")], book: BookAt = None) -> None:
+    """Take records over from a file; all or none."""
+    from .shop.book.store import read_records
+
+    records = read_records(file)
+    with _open(book) as opened:
+        typer.echo(tr("{new} of {count} records were new").format(new=opened.add(*records), count=len(records)))
+
+
+@book_app.command()
+def merge(
+    other: Annotated[str, typer.Argument(metavar="BOOK", help="The other book: a file or an address.")], book: BookAt = None
+) -> None:
+    """Take over what another book has and this one has not."""
+    with _open(book) as opened, _open(other) as second:
+        typer.echo(tr("{new} records were new").format(new=opened.merge(second)))
+
+
+def learnt_record(metal: str, thickness: float, machine: str, tool: str, where: str | None, rack: Any) -> dict[str, Any]:
+    """What the book says of the springback in one place, with the records behind it."""
+    from .shop.handbook import handbook
+    from .shop.learnt import Place, learn
+
+    with _open(where) as opened:
+        bends = opened.find("bend")
+    found = learn(bends, Place(metal, thickness, machine, tool), handbook(rack))
+    return {**dataclasses.asdict(found), "within": list(found.within), "says": found.text(), "stop_at_90": found.stop(90.0)}
