@@ -11,6 +11,7 @@ import typer
 
 from .measure.words import tr
 from .shop.book import KINDS, READER, AnyRecord
+from .shop.book.record import from_words
 from .shop.place import book_place, shop_home
 
 book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
@@ -43,7 +44,7 @@ def add(
     book: BookAt = None,
 ) -> None:
     """Write one record into the book."""
-    record = READER.validate_python({"kind": kind, **_fields(fields)})
+    record = READER.validate_python(from_words({"kind": kind, **_fields(fields)}))
     with _open(book) as opened:
         opened.add(record)
     typer.echo(record.id)

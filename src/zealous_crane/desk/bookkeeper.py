@@ -52,6 +52,12 @@ class BookKeeper(QObject):
             self._opened = True
             self._crew.submit(self._reading)
 
+    def read_again(self) -> None:
+        """The book was changed by somebody else here: read its bends anew."""
+        self._opened = False
+        self.bends = [b for b in self.bends if any(b.id == w.id for w in self.waiting)]
+        self.load()
+
     def note(self, record: AnyRecord) -> None:
         """Write a record."""
         self.waiting.append(record)

@@ -43,6 +43,8 @@ COMMANDS = (
     Command("hand-over.plan", tr("&Hand over"), tr("&Plan for other programs (JSON) …"), "Ctrl+J"),
     Command("shop.edit-brake", tr("&Shop"), tr("&Edit this brake …"), "Ctrl+E"),
     Command("shop.bring-in", tr("&Shop"), tr("Bring in a &brake file …"), "Ctrl+B"),
+    Command("shop.book", tr("&Shop"), tr("The b&ook …"), "Ctrl+K"),
+    Command("shop.test-strip", tr("&Shop"), tr("&Test strip …"), "Ctrl+Shift+K"),
     Command("stage.shape", tr("S&tage"), tr("&Shape"), "Ctrl+1"),
     Command("stage.lay-out", tr("S&tage"), tr("&Lay out"), "Ctrl+2"),
     Command("stage.tool-up", tr("S&tage"), tr("&Tool up"), "Ctrl+3"),

@@ -26,6 +26,7 @@ from ..files import DrawingError, FileError, read_drawing, read_work
 from ..files.writer import Needs, Subject, Writer
 from ..job import FlatPart, Job
 from ..measure.words import tr
+from ..shop.book import BookError
 from ..shop.caution import FIRST
 from ..work import Work
 from .brake_dialog import BrakeDialog
@@ -40,6 +41,7 @@ from .session import ChangedOnDisk, Session, safety_folder
 from .stage import Doors
 from .stages import STAGES, AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
 from .start import StartPage
+from .strip_dialog import StripDialog
 from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
 from .writers import WRITERS, writer_for
@@ -183,6 +185,8 @@ class Window(QMainWindow):
             "edit.redo": self.session.redo,
             "shop.edit-brake": self.ask_edit_brake,
             "shop.bring-in": self.ask_brake,
+            "shop.book": self.show_book,
+            "shop.test-strip": self.ask_test_strip,
             "stage.at-the-brake": self.show_at_brake,
             "bend.order": self.ask_order,
             "bend.next": lambda: self.step_bend(1),
@@ -471,6 +475,20 @@ class Window(QMainWindow):
         name, _ = QFileDialog.getOpenFileName(self, tr("Bring in a brake"), "", tr("Brakes (*.json)"))
         if name:
             self.bring_brake(Path(name))
+
+    def show_book(self) -> None:
+        """Look into the shop's book."""
+        # The store is loaded when the book is first opened.
+        from .book_dialog import BookDialog
+
+        try:
+            BookDialog(self.session, self.look, self).open()
+        except BookError as error:
+            self._refuse(str(error))
+
+    def ask_test_strip(self) -> None:
+        """The test strip of the part on the bench: put on the bench, or its measures taken."""
+        StripDialog(self.session, self, lambda: self.show_stage(OPENING)).open()
 
     def ask_order(self) -> None:
         """Let the person say what is wanted of the order of the bends."""

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 
 from ..allowance import TestStrip
-from ..brake import Brake
+from ..blank import develop
+from ..brake import Brake, tool_radius
 from ..job import Job
 from ..measure import INCH, Sum, SumKind, Term
 from ..measure.words import tr
@@ -40,18 +41,16 @@ def coupon_job(job: Job, brake: Brake) -> Job:
     leg = math.ceil(leg / tick - 1e-9) * tick
     width = max(WIDTH, math.ceil(10 * thickness / tick) * tick) if job.units.is_inch else max(50.0, 10 * thickness)
     part = SingleBend(first=leg, second=leg, length=width)
-    name = tr("Test strip, {metal} {thickness}").format(metal=job.sheet.metal.name, thickness=job.thickness)
-    kept = {
-        "name": name[:120],
-        "part": part,
-        "quantity": 1,
-        "note": "",
-        "film": None,
-        "order": type(job.order)(),
-        "gauge_at": {},
-    }
-    return Job.model_validate({**job.model_dump(), **{k: v if k != "part" else part.model_dump() for k, v in kept.items() if k != "order"},
-                               "order": {}})  # fmt: skip
+    strip = Job.model_validate(
+        {
+            **job.model_dump(), "name": tr("Test strip, {metal} {thickness}").format(metal=job.sheet.metal.name, thickness=job.thickness)[:120],
+            "part": part.model_dump(), "quantity": 1, "note": "", "film": None, "order": {}, "gauge_at": {},
+        }
+    )  # fmt: skip
+    # The flat is cut to the rule, and the line is marked in its middle: the legs are what follows.
+    flat = develop(strip, tool_radius(brake, strip.sheet)).size[0]
+    even = part.model_copy(update={"first": leg + (2 * leg - flat) / 2, "second": leg + (2 * leg - flat) / 2})
+    return strip.model_copy(update={"part": even})
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Discriminator, Field, TypeAdapter, field_validator
 
+from ...measure import LengthOrZero, PositiveLength
 from ...measure.words import tr
 from ...part.model import Written
 
@@ -100,7 +101,8 @@ class StripRecord(Record):
         line: where the bend line was, from the end of the first leg, mm.
         leg_one, leg_two: measured after release, mm.
         legs: how they were measured.
-        angle: degrees after release, from flat; stop: what it was stopped at.
+        angle: degrees after release, from flat.
+        stop: degrees it was stopped at.
         radius: inside, mm; None when not measured.
     """
 
@@ -110,15 +112,15 @@ class StripRecord(Record):
     lot: Name = ""
     machine: Name = ""
     tool: Name = ""
-    width: Annotated[float, Field(gt=0, le=10_000)]
-    flat: Annotated[float, Field(gt=0, le=10_000)]
-    line: Annotated[float, Field(gt=0, le=10_000)]
-    leg_one: Annotated[float, Field(gt=0, le=10_000)]
-    leg_two: Annotated[float, Field(gt=0, le=10_000)]
-    legs: Literal["outside", "inside"] = "outside"
-    angle: Annotated[float, Field(gt=0, le=180)]
-    stop: Annotated[float, Field(gt=0, le=190)]
-    radius: Annotated[float, Field(ge=0, le=500)] | None = None
+    width: PositiveLength
+    flat: Annotated[PositiveLength, Field(title="Flat strip")]
+    line: Annotated[PositiveLength, Field(title="Line from one end")]
+    leg_one: Annotated[PositiveLength, Field(title="First leg")]
+    leg_two: Annotated[PositiveLength, Field(title="Second leg")]
+    legs: Annotated[Literal["outside", "inside"], Field(title="Legs measured")] = "outside"
+    angle: Annotated[float, Field(gt=0, le=180, title="Angle that came out")]
+    stop: Annotated[float, Field(gt=0, le=190, title="Stopped at")]
+    radius: Annotated[LengthOrZero, Field(title="Inside radius")] | None = None
 
 
 class SizeRecord(Record):
@@ -182,3 +184,16 @@ KINDS: dict[str, type[AnyRecord]] = {
 
 READER: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Discriminator("kind")])
 """Reads a record from its fields."""
+
+
+def from_words(row: dict[str, str]) -> dict[str, object]:
+    """A record's fields as a table or a command line has them: plain numbers are numbers, in mm and degrees."""
+    kind = KINDS.get(row.get("kind", ""))
+    found: dict[str, object] = {}
+    for name, text in row.items():
+        annotation = str(kind.model_fields[name].annotation) if kind is not None and name in kind.model_fields else ""
+        try:
+            found[name] = float(text) if "float" in annotation else text
+        except ValueError:
+            found[name] = text
+    return found

@@ -21,7 +21,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from ...measure.report import readable
 from ...measure.text import cut
 from ...measure.words import tr
-from .record import KINDS, READER, AnyRecord, BookError
+from .record import KINDS, READER, AnyRecord, BookError, from_words
 from .tables import TABLES
 
 WAIT = 5.0
@@ -225,7 +225,7 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
     try:
         if path.suffix.lower() == ".csv":
             with path.open(newline="", encoding="utf-8-sig") as file:
-                rows = [{k: v for k, v in row.items() if k and v not in (None, "")} for row in csv.DictReader(file)]
+                rows = [from_words({k: v for k, v in row.items() if k and v}) for row in csv.DictReader(file)]
         else:
             data = json.loads(path.read_text(encoding="utf-8"))
             held = data.get("records") if isinstance(data, dict) else None

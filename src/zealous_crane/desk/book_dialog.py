@@ -1,0 +1,298 @@
+"""The book, looked into: records of one kind, searched; bends as a picture of what they taught; handed out, brought in, merged."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import (
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QInputDialog,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..files import FileError, write_atomically
+from ..measure import AngleError, parse_angle, show_length
+from ..measure.words import tr
+from ..metal import MATERIALS
+from ..shop.book import KINDS, AnyRecord, BendRecord, BookError
+from ..shop.book.store import Book, json_text, read_records, write_csv
+from ..shop.handbook import handbook
+from ..shop.learnt import Learnt, Place, learn
+from .bookkeeper import LATEST
+from .canvas import Canvas
+from .paint.learnt import paint_learnt
+from .session import Session
+from .theme import Look
+from .widget import Choice
+
+SHOWN = 500
+"""Records shown at once, the newest; searching finds the rest."""
+
+HIDDEN = frozenset({"id", "kind", "replaces"})
+
+TITLES = {
+    "bend": tr("Bends"), "strip": tr("Test strips"), "size": tr("Sizes measured"), "done": tr("Jobs done"),
+    "stock": tr("Stock and off-cuts"), "caution": tr("Cautions acknowledged"),
+}  # fmt: skip
+
+
+class Records(QAbstractTableModel):
+    """Records of one kind as rows."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.records: tuple[AnyRecord, ...] = ()
+        self.names: list[str] = []
+
+    def show(self, kind: str, records: tuple[AnyRecord, ...]) -> None:
+        """Show other records."""
+        self.beginResetModel()
+        self.records = records
+        fields = [n for n in KINDS[kind].model_fields if n not in HIDDEN]
+        # Columns that say nothing are left out.
+        self.names = [
+            n for n in ("made", *(f for f in fields if f != "made")) if any(_cell(r, n) for r in records) or n == "made"
+        ]
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return 0 if parent.isValid() else len(self.records)
+
+    def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.names)
+
+    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role != Qt.ItemDataRole.DisplayRole:
+            return None
+        return _cell(self.records[index.row()], self.names[index.column()])
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role != Qt.ItemDataRole.DisplayRole or orientation is not Qt.Orientation.Horizontal:
+            return None
+        return tr(self.names[section].replace("_", " ").capitalize())
+
+
+def _cell(record: AnyRecord, name: str) -> str:
+    value = getattr(record, name)
+    if name == "made":
+        return f"{value[:10]}  {value[11:16]}"
+    return "" if value in (None, "") else f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def _metal(key: str) -> str:
+    """A metal's name, or what the record calls it."""
+    return MATERIALS[key].name if key in MATERIALS else key
+
+
+class BookDialog(QDialog):
+    """The shop's book.
+
+    Args:
+        session: whose book, and whose brakes the handbook speaks of.
+        look: colours.
+        parent: the window.
+
+    Raises:
+        BookError: the book cannot be opened; the message says why.
+    """
+
+    def __init__(self, session: Session, look: Look, parent: QWidget) -> None:
+        if session.book.where is None:
+            raise BookError(tr("This window keeps no book."))
+        session.book.settle()
+        self.book = Book(session.book.where)
+        super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.session, self.look = session, look
+        self.setWindowTitle(tr("The book"))
+        self.resize(1160, 700)
+        self.kinds = Choice()
+        self.kinds.setAccessibleName(tr("Kind of record"))
+        for kind in KINDS:
+            self.kinds.addItem(TITLES[kind], kind)
+        self.kinds.activated.connect(lambda _: self.refresh())
+        self.search = QLineEdit()
+        self.search.setAccessibleName(tr("Words looked for"))
+        self.search.setPlaceholderText(tr("search: job, metal, machine, note …"))
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(lambda _: self.refresh())
+        self.count = QLabel()
+        self.count.setObjectName("faint")
+        self.records = Records()
+        self.table = QTableView()
+        self.table.setAccessibleName(tr("Records"))
+        self.table.setModel(self.records)
+        self.table.setTabKeyNavigation(False)
+        self.table.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
+        self.table.verticalHeader().hide()
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._chosen())
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.plot = Canvas(tr("What the bends say"), self._paint, QSize(300, 190))
+        self.correct = QPushButton(tr("Correct the angle …"))
+        self.correct.clicked.connect(self._correct)
+        self.told = QLabel()
+        self.told.setObjectName("complaint")
+        self.told.setWordWrap(True)
+        top = QHBoxLayout()
+        top.addWidget(self.kinds)
+        top.addWidget(self.search, 1)
+        top.addWidget(self.count)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.correct)
+        buttons.addStretch(1)
+        for text, run in (
+            (tr("Hand out …"), self._hand_out), (tr("Bring in …"), self._bring_in), (tr("Merge with another book …"), self._merge),
+            (tr("Close"), self.accept),
+        ):  # fmt: skip
+            button = QPushButton(text)
+            button.clicked.connect(run)
+            button.setAutoDefault(False)
+            buttons.addWidget(button)
+        box = QVBoxLayout(self)
+        box.addLayout(top)
+        box.addWidget(self.table, 3)
+        box.addWidget(self.said)
+        box.addWidget(self.plot, 2)
+        box.addWidget(self.told)
+        box.addLayout(buttons)
+        self._bends: tuple[BendRecord, ...] = ()
+        self._learnt: tuple[Learnt, list[BendRecord]] | None = None
+        self.refresh()
+        self.search.setFocus()
+
+    def done(self, result: int) -> None:
+        self.book.close()
+        super().done(result)
+
+    @property
+    def kind(self) -> str:
+        """The kind on show."""
+        return str(self.kinds.currentData())
+
+    def refresh(self) -> None:
+        """Show what is asked for."""
+        try:
+            found = self.book.find(self.kind, text=self.search.text(), most=SHOWN)
+            count = self.book.count(self.kind, text=self.search.text())
+            bends = self.book.find("bend", most=LATEST) if self.kind == "bend" else ()
+        except BookError as error:
+            self.told.setText(str(error))
+            return
+        self._bends = tuple(b for b in bends if isinstance(b, BendRecord))
+        self.records.show(self.kind, found)
+        many = tr("{shown} of {count} records").format(shown=len(found), count=count)
+        self.count.setText(many if count else tr("nothing yet: angles typed at the brake come here"))
+        is_bends = self.kind == "bend"
+        for widget in (self.plot, self.said, self.correct):
+            widget.setVisible(is_bends)
+        if found:
+            self.table.selectRow(0)
+        self._chosen()
+
+    def chosen(self) -> AnyRecord | None:
+        """The record of the row that is chosen."""
+        row = self.table.currentIndex().row()
+        return self.records.records[row] if 0 <= row < len(self.records.records) else None
+
+    def _chosen(self) -> None:
+        record = self.chosen()
+        self.correct.setEnabled(isinstance(record, BendRecord))
+        self._learnt = None
+        if isinstance(record, BendRecord):
+            learnt = learn(self._bends, Place.of(record), handbook(self.session.rack))
+            behind = set(learnt.ids)
+            self._learnt = learnt, [b for b in self._bends if b.id in behind]
+            self.said.setText(
+                tr("{metal}, {thickness}, on {machine} springs back {learnt}; nine bends of ten between {low:.1f}° and {high:.1f}°.").format(
+                    metal=_metal(record.metal), thickness=show_length(record.thickness, self.session.job.units.fine),
+                    machine=self._machine(record.machine), learnt=learnt.text(),
+                    low=learnt.within[0], high=learnt.within[1],
+                )
+            )  # fmt: skip
+        else:
+            self.said.setText("")
+        self.plot.update()
+
+    def _machine(self, key: str) -> str:
+        """A brake's name, or what the record calls it where this shop has none such."""
+        return next((b.name for b in self.session.rack.brakes if b.key == key), key or tr("any brake"))
+
+    def _paint(self, p: QPainter, rect: QRectF) -> None:
+        if self._learnt is not None:
+            paint_learnt(p, rect, self._learnt[1], self._learnt[0], self.look)
+
+    # --- what is done -------------------------------------------------------------------------------------------
+
+    def _correct(self) -> None:
+        """Write the bend anew with another angle; the old record stays in the book and is no longer counted."""
+        record = self.chosen()
+        if not isinstance(record, BendRecord):
+            return
+        text, taken = QInputDialog.getText(
+            self, tr("Correct the angle"), tr("Angle after release, bent from flat:"), text="" if record.got is None else f"{record.got:g}"
+        )  # fmt: skip
+        if not taken:
+            return
+        try:
+            got = parse_angle(text) if text.strip() else None
+            kept = record.model_dump(exclude={"id", "made", "replaces", "got"})
+            self.book.add(BendRecord.model_validate({**kept, "got": got, "replaces": record.id}))
+        except (AngleError, BookError, ValueError) as error:
+            self.told.setText(str(error))
+            return
+        self._changed("")
+
+    def _changed(self, sentence: str) -> None:
+        self.told.setText(sentence)
+        self.refresh()
+        self.session.book.read_again()
+
+    def _hand_out(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, tr("Hand the book out"), "book.json", tr("Records (*.json *.csv)"))
+        if not name:
+            return
+        path, records = Path(name), tuple(self.book.every())
+        try:
+            if path.suffix.lower() == ".csv":
+                write_csv(records, path)
+            else:
+                write_atomically(path, json_text(records).encode())
+        except (OSError, FileError) as error:
+            self.told.setText(str(error))
+            return
+        self.told.setText(tr("{count} records written.").format(count=len(records)))
+
+    def _bring_in(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("Bring records in"), "", tr("Records (*.json *.csv)"))
+        if not name:
+            return
+        try:
+            records = read_records(Path(name))
+            self._changed(tr("{new} of {count} records were new.").format(new=self.book.add(*records), count=len(records)))
+        except BookError as error:
+            self.told.setText(str(error))
+
+    def _merge(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("Another book"), "", tr("Books (*.db)"))
+        if not name:
+            return
+        try:
+            with Book(Path(name)) as other:
+                new = self.book.merge(other)
+            self._changed(tr("{new} records were new.").format(new=new))
+        except BookError as error:
+            self.told.setText(str(error))

@@ -1,0 +1,146 @@
+"""The test strip: what to cut, then what came out, and what that gives."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from pydantic import BaseModel
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ..allowance import ShopTable
+from ..blank import develop
+from ..measure import show_length
+from ..measure.report import plain
+from ..measure.words import tr
+from ..shop.book import StripRecord
+from ..shop.coupon import NARROW, coupon_job, found_by
+from .form import ModelForm
+from .session import Session
+from .sum_list import SumList
+from .theme import font
+
+ASKED = ("flat", "line", "leg_one", "leg_two", "legs", "angle", "stop", "radius", "lot", "note")
+"""What is asked; the rest is that of the part on the bench."""
+
+
+class StripDialog(QDialog):
+    """Cut it, bend it, measure it.
+
+    Args:
+        session: the part on the bench gives metal, thickness and machine.
+        parent: the window.
+        shown: called when the strip was put on the bench.
+    """
+
+    def __init__(self, session: Session, parent: QWidget, shown: Callable[[], None]) -> None:
+        super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.session, self._shown_on_bench = session, shown
+        self.setWindowTitle(tr("Test strip"))
+        self.resize(860, 560)
+        job, units = session.job, session.job.units
+        self.strip = coupon_job(job, session.brake)
+        blank = develop(self.strip)
+        length, width = blank.size
+        line = float(blank.folds[0].start[0])
+        cut = QLabel(
+            tr("Cut {length} × {width} from the same sheet. Mark the line {line} from one end. Bend to 90° and measure.").format(
+                length=show_length(length, units, pretty=True), width=show_length(width, units, pretty=True),
+                line=show_length(line, units, pretty=True),
+            )
+        )  # fmt: skip
+        cut.setWordWrap(True)
+        cut.setFont(font(12, bold=True))
+        care = QLabel("▲  " + NARROW)
+        care.setWordWrap(True)
+        self.on_bench = QPushButton(tr("Put the strip on the bench"))
+        self.on_bench.setToolTip(tr("Adds it to the work as a part: with a sheet, a set-up and At the brake of its own."))
+        self.on_bench.clicked.connect(self._put_on_bench)
+        leg = length / 2
+        self.record = StripRecord(
+            metal=job.metal, thickness=job.sheet.thickness, machine=job.brake, width=width, flat=length, line=line, leg_one=leg,
+            leg_two=leg, angle=90.0, stop=92.0, radius=blank.folds[0].bend.radius,
+        )  # fmt: skip
+        hidden = frozenset(name for name in StripRecord.model_fields if name not in ASKED)
+        self.form = ModelForm(self.record, self._take, lambda: units, hidden)
+        self.found = QLabel()
+        self.found.setWordWrap(True)
+        self.sums = SumList()
+        self.complaint = QLabel()
+        self.complaint.setObjectName("complaint")
+        self.complaint.setWordWrap(True)
+        self.form.refused.connect(self.complaint.setText)
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel)
+        self.save = self.buttons.button(QDialogButtonBox.StandardButton.Save)
+        self.save.setText(tr("Write into the book and use it"))
+        self.save.setEnabled(False)
+        self.buttons.accepted.connect(self.accept)
+        self.buttons.rejected.connect(self.reject)
+        side = QWidget()
+        side.setFixedWidth(340)
+        right = QVBoxLayout(side)
+        heading = QLabel(tr("What it gives"))
+        heading.setFont(font(11, bold=True))
+        right.addWidget(heading)
+        right.addWidget(self.found)
+        right.addLayout(self.sums)
+        right.addStretch(1)
+        middle = QHBoxLayout()
+        middle.addWidget(self.form, 1)
+        middle.addWidget(side)
+        box = QVBoxLayout(self)
+        box.addWidget(cut)
+        box.addWidget(care)
+        box.addWidget(self.on_bench, 0, Qt.AlignmentFlag.AlignLeft)
+        box.addLayout(middle, 1)
+        box.addWidget(self.complaint)
+        box.addWidget(self.buttons)
+        self.found.setText(tr("Type both legs, the angle and where it was stopped."))
+
+    def _put_on_bench(self) -> None:
+        said = self.session.add_part(self.strip)
+        if said:
+            self.complaint.setText(said)
+            return
+        self.reject()
+        self._shown_on_bench()
+
+    def _take(self, model: BaseModel) -> str | None:
+        assert isinstance(model, StripRecord)
+        self.record = model
+        self.form.show_model(model)
+        units = self.session.job.units
+        try:
+            found = found_by(model)
+        except ValueError as error:
+            # Measures are typed one after the other: what does not go together yet is said beside them, and kept.
+            self.found.setText(plain(error))
+            self.save.setEnabled(False)
+            return None
+        self.complaint.clear()
+        bend = found.strip.bend
+        self.found.setText(
+            tr("K {k:.2f}, springback {back:.1f}° at 90°. Move the line by {gain}.").format(
+                k=bend.k_factor, back=found.springback, gain=show_length(abs(found.gain), units.fine, pretty=True)
+            )
+        )
+        self.sums.show_sums(list(found.sums), units)
+        self.save.setEnabled(True)
+        return None
+
+    def accept(self) -> None:
+        """Write the strip into the book; from now on it wins over what the job had."""
+        job, found = self.session.job, found_by(self.record)
+        self.session.book.note(self.record)
+        strips = (*(job.school.strips if isinstance(job.school, ShopTable) else ()), found.strip)
+        said = self.session.edit(
+            "test strip",
+            school=ShopTable(strips=strips).model_dump(),
+            springback=max(0.0, round(found.springback, 1)),
+            springback_from=tr("from a test strip, {day}").format(day=self.record.day),
+        )
+        if said:
+            self.complaint.setText(said)
+            return
+        super().accept()
