@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QSlider,
     QVBoxLayout,
     QWidget,
@@ -115,6 +116,8 @@ class ShapeStage(QWidget):
         self.protractor.setMaximumHeight(64)
         self.from_book = QPushButton()
         self.from_book.setToolTip(tr("Take what the book's bends say of this metal on this brake; it is written into the job."))
+        # Its words never make the column wider than the page.
+        self.from_book.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.from_book.clicked.connect(self._take_from_book)
         self.session.book.changed.connect(self._book_changed)
         self.springback = TextField(tr("Springback measured"), self._springback, tr("estimated; degrees at 90° once measured"))
@@ -137,7 +140,7 @@ class ShapeStage(QWidget):
         bends.addRow("", self.protractor)
         bends.addRow(tr("Inside radius"), self.radius)
         bends.addRow(tr("Springback"), self.springback)
-        bends.addRow("", self.from_book)
+        bends.addRow(self.from_book)
         box.addLayout(bends)
         box.addSpacing(8)
         box.addWidget(heading(tr("What follows")))
