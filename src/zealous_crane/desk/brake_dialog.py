@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import (
+    QApplication,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
@@ -33,10 +34,12 @@ from ..files.tool_drawing import read_outline
 from ..measure import Units, parse_length, show_length
 from ..measure.report import plain
 from ..measure.words import tr
+from ..plan import machine_of
 from .canvas import Canvas
 from .field import TextField
-from .form import ModelForm
+from .form import ModelForm, drop
 from .paint.frame import Scale
+from .paint.machine import paint_machine
 from .theme import Look, font
 from .widget import Choice, heading
 
@@ -95,7 +98,7 @@ class BrakeDialog(QDialog):
         super().__init__(parent)
         self.brake, self.units, self.look = brake, units, look
         self.setWindowTitle(tr("Brake: {name}").format(name=brake.name))
-        self.resize(980, 640)
+        self.resize(1120, 700)
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Parts of the brake"))
         self.list.setFixedWidth(210)
@@ -105,6 +108,15 @@ class BrakeDialog(QDialog):
         self.complaint.setWordWrap(True)
         self.page = QScrollArea()
         self.page.setWidgetResizable(True)
+        self.lit = ""
+        self.fields: dict[str, QWidget] = {}
+        self.section: Canvas | None = None
+        self.aside = QWidget()
+        self.aside.setFixedWidth(380)
+        QVBoxLayout(self.aside).setContentsMargins(0, 0, 0, 0)
+        focus = QApplication.instance()
+        assert isinstance(focus, QApplication)
+        focus.focusChanged.connect(self._focus_moved)
         self.add = Choice()
         self.add.setAccessibleName(tr("Add a tool"))
         self.add.addItems([tr("Add a tool …"), *brake.plain_tools])
@@ -121,6 +133,7 @@ class BrakeDialog(QDialog):
         row = QHBoxLayout()
         row.addLayout(left)
         row.addWidget(self.page, 1)
+        row.addWidget(self.aside)
         box = QVBoxLayout(self)
         box.addLayout(row, 1)
         box.addWidget(self.complaint)
@@ -205,14 +218,36 @@ class BrakeDialog(QDialog):
 
     def _show(self) -> None:
         field, number = self.chosen
+        self.fields, self.section = {}, None
+        while (left := self.aside.layout().takeAt(0)) is not None:  # type: ignore[union-attr]
+            drop(left.widget())
+        self.aside.setVisible(not field)
         page = QWidget()
         box = QVBoxLayout(page)
         self.complaint.setText("")
         if not field:
             own = SKIP | set(self.brake.pieces) | set(self.brake.tools)
-            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, own)
+            drawn = machine_of(self.brake).drawn(self.brake)
+            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, own, first=drawn.first)
             box.addWidget(heading(tr("Measures of the machine")))
-            box.addWidget(form)
+            told = QLabel(
+                tr(
+                    "What decides most comes first; the rest is as usual until you change it. Each size lights up on the drawing."
+                )
+            )
+            told.setObjectName("faint")
+            told.setWordWrap(True)
+            box.addWidget(told)
+            self.fields = form.fields
+            self.section = Canvas(tr("Section of the machine with its sizes"), self._paint_section, QSize(330, 300))
+            held = QVBoxLayout()
+            held.addWidget(form)
+            held.addStretch(1)
+            sides = QHBoxLayout()
+            sides.addLayout(held, 3)
+            # The picture stays in sight while the fields go by.
+            self.aside.layout().addWidget(self.section)  # type: ignore[union-attr]
+            box.addLayout(sides)
         elif field in self.brake.pieces:
             box.addWidget(heading(tr("{pieces} in the rack").format(pieces=self.brake.pieces[field])))
             self._pieces_rows(
@@ -259,7 +294,21 @@ class BrakeDialog(QDialog):
         box.addLayout(row)
 
     def _machine_changed(self, model: BaseModel) -> str | None:
-        return self.change(**model.model_dump())
+        said = self.change(**model.model_dump())
+        if self.section is not None:
+            self.section.update()
+        return said
+
+    def _focus_moved(self, _old: QWidget | None, now: QWidget | None) -> None:
+        """The size that is typed lights up on the drawing."""
+        found = next((n for n, w in self.fields.items() if now is not None and (w is now or w.isAncestorOf(now))), "")
+        if found and found != self.lit:
+            self.lit = found
+            if self.section is not None:
+                self.section.update()
+
+    def _paint_section(self, p: QPainter, rect: QRectF) -> None:
+        paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), self.lit, self.units, self.look)
 
     def _tool_changed(self, field: str, number: int, model: BaseModel) -> str | None:
         return self.change_tool(field, number, **model.model_dump())

@@ -70,6 +70,7 @@ class ModelForm(QWidget):
         units: asked for the units in force.
         skip: names of fields that are not shown.
         reading: asked how angles of folds are read.
+        first: names of fields that come first, in this order.
     """
 
     refused = Signal(str)
@@ -81,6 +82,7 @@ class ModelForm(QWidget):
         units: Callable[[], Units],
         skip: frozenset[str] = frozenset(),
         reading: Callable[[], AngleReading] = lambda: AngleReading.BEND,
+        first: tuple[str, ...] = (),
     ) -> None:
         super().__init__()
         self.model, self._change, self._units, self._reading = model, change, units, reading
@@ -96,7 +98,8 @@ class ModelForm(QWidget):
         form.setRowWrapPolicy(QFormLayout.RowWrapPolicy.DontWrapRows)
         box.addLayout(form)
         docs = attribute_docs(type(model))
-        for name, info in type(model).model_fields.items():
+        places = {name: i for i, name in enumerate(first)}
+        for name, info in sorted(type(model).model_fields.items(), key=lambda f: places.get(f[0], len(places))):
             plain_type, metadata, optional = unwrapped(info.annotation, list(info.metadata))
             literal = get_args(plain_type) if get_origin(plain_type) is Literal else ()
             if name in skip or (len(literal) == 1 and not optional):
@@ -247,7 +250,11 @@ class ModelForm(QWidget):
             model = type(self.model).model_validate({**self.model.model_dump(), name: value})
         except ValueError as error:
             return plain(error)
-        return self._change(model)
+        said = self._change(model)
+        if said is None and type(self.model) is type(model) and getattr(self.model, name) != getattr(model, name):
+            # Nobody has shown the form what came of it: the next size is changed in this model, not in the one before.
+            self.model = model
+        return said
 
     def _tell(self, widget: QWidget, sentence: str | None) -> None:
         """Say what is wrong with a choice where it was made, and show what is still in force."""

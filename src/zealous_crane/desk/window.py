@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from ..brake import Brake, BrakeError, read_brake
+from ..brake.begin import NEW
 from ..files import DrawingError, FileError, read_drawing, read_work
 from ..files.writer import Needs, Subject, Writer
 from ..job import FlatPart, Job
@@ -184,6 +185,7 @@ class Window(QMainWindow):
             "edit.undo": self.session.undo,
             "edit.redo": self.session.redo,
             "shop.edit-brake": self.ask_edit_brake,
+            "shop.new-brake": self.ask_new_brake,
             "shop.bring-in": self.ask_brake,
             "shop.book": self.show_book,
             "shop.test-strip": self.ask_test_strip,
@@ -493,6 +495,17 @@ class Window(QMainWindow):
     def ask_order(self) -> None:
         """Let the person say what is wanted of the order of the bends."""
         self.bend.ask_order()
+
+    def ask_new_brake(self) -> None:
+        """A brake of the person's own: of a kind, from what is usual, with the sizes they take from it."""
+        kinds = {kind.label: kind for kind in NEW}
+        name, taken = QInputDialog.getItem(self, tr("Your own brake"), tr("What kind of machine is it?"), list(kinds), 0, False)
+        if not taken:
+            return
+        brake = kinds[name].begin(self.session.rack)
+        dialog = BrakeDialog(brake, self.session.job.units, self.look, self)
+        if dialog.exec() == BrakeDialog.DialogCode.Accepted:
+            self.keep_brake(dialog.brake)
 
     def ask_edit_brake(self) -> None:
         """Edit the brake in use; what is kept is written into the shop's own folder."""

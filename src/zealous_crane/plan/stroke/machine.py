@@ -14,6 +14,7 @@ from ...job import Avoided
 from ...measure import Units
 from ...metal import Sheet
 from ...metal.springback import overbend
+from .drawn import Drawn
 from .setting import Setting
 from .stroke import Stroke
 from .tooling import Tooling
@@ -170,6 +171,10 @@ class Machine(ABC, Generic[B, T]):
     @abstractmethod
     def narrow_flanges(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
         """What the brake cannot hold or carry, seen on the flat before any stroke is judged. Common practice, no source."""
+
+    @abstractmethod
+    def drawn(self, brake: B) -> Drawn:
+        """Its section from the end, with the places its sizes are measured at."""
 
     def handbook(self, sheet: Sheet) -> float:
         """What the handbook says a plain 90° flange springs back by on such a machine, degrees."""

@@ -9,12 +9,14 @@ from ....blank import Blank, Finding
 from ....brake import HandFolder
 from ....measure import Units
 from ....measure.words import counted, tr
+from ..drawn import Drawn
 from ..flange import short_legs
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
 from ..record import profile_record
 from ..setting import Setting
 from ..stroke import Stroke
+from .drawn import hand_drawn
 from .set_up import Lifted
 from .stroke import HandStroke
 from .tooling import HandTooling
@@ -60,6 +62,10 @@ class HandFolding(Machine[HandFolder, HandTooling]):
     def refused(self, blank: Blank, brake: HandFolder, units: Units) -> tuple[str, tuple[str, ...]] | None:
         """See :meth:`Machine.refused`."""
         return too_thick(blank, brake.rated, units) or (None if brake.bars else (tr("there is no bar"), ()))
+
+    def drawn(self, brake: HandFolder) -> Drawn:
+        """See :meth:`Machine.drawn`."""
+        return hand_drawn(brake)
 
     def narrow_flanges(self, blank: Blank, brake: HandFolder, units: Units) -> list[Finding]:
         """See :meth:`Machine.narrow_flanges`."""

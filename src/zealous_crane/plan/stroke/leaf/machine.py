@@ -11,12 +11,14 @@ from ....job import Avoided
 from ....measure import Units
 from ....measure.words import counted, tr
 from ...memory import kept
+from ..drawn import Drawn
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
 from ..record import profile_record
 from ..setting import Setting
 from ..stroke import Stroke
 from ..verdict import Verdict
+from .drawn import leaf_drawn
 from .flange import narrow_flanges
 from .set_up import Folded
 from .stroke import LeafStroke
@@ -91,6 +93,10 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         """See :meth:`Machine.refused`."""
         thick = too_thick(blank, brake.rated, units)
         return thick or (None if brake.fingers else (tr("there are no fingers in the rack"), ()))
+
+    def drawn(self, brake: LeafBrake) -> Drawn:
+        """See :meth:`Machine.drawn`."""
+        return leaf_drawn(brake)
 
     def narrow_flanges(self, blank: Blank, brake: LeafBrake, units: Units) -> list[Finding]:
         """See :meth:`Machine.narrow_flanges`."""

@@ -14,11 +14,13 @@ from ....measure import Units, show_length
 from ....measure.words import counted, tr
 from ....metal import Sheet
 from ....metal.springback import overbend
+from ..drawn import Drawn
 from ..machine import Machine, Step, Words
 from ..record import profile_record
 from ..setting import Setting
 from ..stroke import Stroke
 from ..verdict import Verdict
+from .drawn import press_drawn
 from .flange import narrow_flanges
 from .set_up import Pressed
 from .stroke import PressStroke
@@ -126,6 +128,10 @@ class PressBending(Machine[PressBrake, PressTooling]):
         if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
             return tr("the part has hems and the press has no flat punch to close them"), ()
         return None
+
+    def drawn(self, brake: PressBrake) -> Drawn:
+        """See :meth:`Machine.drawn`."""
+        return press_drawn(brake)
 
     def narrow_flanges(self, blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
         """See :meth:`Machine.narrow_flanges`."""
