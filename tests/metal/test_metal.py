@@ -102,3 +102,32 @@ def test_a_measured_springback_wins():
     assert overbend(sheet, 90, 0, closing=False).angle == 2
     assert overbend(sheet, 90, 0, closing=True).angle == 5
     assert "measured" in overbend(sheet, 90, 0, closing=True, measured=6).why
+
+
+def test_imperial_wire_gauge_and_copper_by_weight():
+    # BS 3737 for the gauge; 16 oz copper is 0.0216 in, 20 oz 0.0270, 32 oz 0.0431 in the copper trade's tables: from memory.
+    steel, copper = material("mild-steel"), material("copper")
+    assert Sheet.read(steel, "16 swg").thickness == pytest.approx(0.064 * INCH)
+    assert Sheet.read(steel, "20SWG").thickness == pytest.approx(0.036 * INCH)
+    for ounces, inches in ((16, 0.0216), (20, 0.0270), (24, 0.0323), (32, 0.0431)):
+        assert Sheet.read(copper, f"{ounces} oz").thickness == pytest.approx(inches * INCH, abs=0.006)
+    with pytest.raises(ValueError, match="not in the imperial standard wire gauge"):
+        Sheet.read(steel, "2 swg")
+
+
+def test_what_shops_buy_is_there_and_in_order():
+    wanted = {"mild-steel", "hot-rolled", "galvanized", "galvannealed", "stainless", "stainless-316", "stainless-430", "aluminium-1100",
+              "aluminium-soft", "aluminium-5005", "aluminium-5052", "aluminium-6061", "aluminium-2024", "copper", "copper-half-hard",
+              "brass"}  # fmt: skip
+    assert wanted == set(MATERIALS)
+    # Sense of the figures: yields below strength, hard alloys want rounder bends and spring back more than soft ones.
+    for metal in MATERIALS.values():
+        assert metal.yield_strength < metal.tensile and 0.1 <= metal.air_share <= 0.25
+    hard, soft = MATERIALS["aluminium-2024"], MATERIALS["aluminium-1100"]
+    assert (
+        hard.least_radius
+        > MATERIALS["aluminium-6061"].least_radius
+        > MATERIALS["aluminium-5052"].least_radius
+        > soft.least_radius
+    )
+    assert hard.air_springback > soft.air_springback

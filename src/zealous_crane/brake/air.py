@@ -16,5 +16,4 @@ def wanted_opening(thickness: float) -> float:
 
 def air_radius(sheet: Sheet, opening: float) -> float:
     """Inside radius (mm) an air bend takes: 16 % of V in mild steel, 21 % in stainless, 13.5 % in soft aluminium."""
-    share = {"stainless": 0.21, "aluminium-soft": 0.135, "aluminium-5052": 0.15}.get(sheet.metal.key, 0.16)
-    return share * opening
+    return sheet.metal.air_share * opening

@@ -10,9 +10,12 @@ from functools import lru_cache
 from ..measure import LengthError, Units, parse_length, show_length
 from ..measure.text import cut
 from ..measure.words import tr
+from .gauge import by_weight, gauge_table
 from .material import MILD_TENSILE, Material
 
 _GAUGE = re.compile(r"^\s*(?:#\s*(\d+)|(\d+)\s*(?:ga|gauge|g)\.?)\s*$", re.IGNORECASE)
+_SWG = re.compile(r"^\s*(\d+)\s*swg\s*$", re.IGNORECASE)
+_WEIGHT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*oz\.?\s*$", re.IGNORECASE)
 THINNEST, THICKEST = 0.1, 25.0
 """Thicknesses (mm) that are sheet or plate; anything else is a slip of the pen."""
 
@@ -54,13 +57,18 @@ class Sheet:
     @classmethod
     @lru_cache(maxsize=256)
     def read(cls, metal: Material, written: str, units: Units = Units.FRACTIONS) -> Sheet:
-        """Read a thickness written as a gauge (by the metal's own table) or a length.
+        """Read a thickness written as a gauge (by the metal's own table; ``20 swg`` by that one), a weight (``16 oz`` to the square
+        foot, as copper is sold) or a length.
 
         Raises:
             ValueError: unreadable, not in the gauge table, or not a sheet thickness.
         """
-        gauge = _GAUGE.match(written[:80])
-        if gauge:
+        gauge, swg, weight = (pattern.match(written[:80]) for pattern in (_GAUGE, _SWG, _WEIGHT))
+        if swg:
+            thickness = gauge_table("swg").thickness(int(swg[1]))
+        elif weight:
+            thickness = by_weight(float(weight[1].replace(",", ".")), metal.density)
+        elif gauge:
             thickness = metal.gauge.thickness(int(gauge[1] or gauge[2]))
         else:
             try:

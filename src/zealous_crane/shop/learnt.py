@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -124,10 +124,10 @@ class Learnt:
         return angle + self.mean * angle / 90.0
 
 
-def _alike(record: BendRecord, place: Place) -> BendRecord:
-    """A bend of sheet that is as thick as makes no difference counts as of the same thickness."""
-    near = abs(record.thickness - place.thickness) <= SAME_SHEET * place.thickness
-    return record.model_copy(update={"thickness": place.thickness}) if near else record
+def _alike(other: Place, place: Place) -> Place:
+    """A place with sheet that is as thick as makes no difference counts as of the same thickness."""
+    near = abs(other.thickness - place.thickness) <= SAME_SHEET * place.thickness
+    return replace(other, thickness=place.thickness) if near else other
 
 
 def learn(records: Sequence[BendRecord], place: Place, rule: Rule) -> Learnt:
@@ -142,12 +142,24 @@ def learn(records: Sequence[BendRecord], place: Place, rule: Rule) -> Learnt:
         place: what is asked about.
         rule: the handbook.
     """
-    used = [_alike(r, place) for r in records if r.springback is not None and abs(r.springback) <= FAR]
-    mine = set(place.groups)
-    here = [r for r in used if mine <= set(Place.of(r).groups) or ("both", *place.groups[2][1:]) in Place.of(r).groups]
-    near = [r for r in used if r not in here and mine & set(Place.of(r).groups)]
+    used = [r for r in records if r.got is not None and abs(r.springback or 0.0) <= FAR]
+    at_place: dict[tuple[object, ...], Place] = {}
+    places: list[Place] = []
+    for r in used:
+        key = (r.metal, r.thickness, r.machine, r.tool, r.lot)
+        if key not in at_place:
+            at_place[key] = _alike(Place.of(r), place)
+        places.append(at_place[key])
+    # Bends of one place share their parts: groups and rule are looked up once for each.
+    groups = {other: other.groups for other in set(places)}
+    rules = {other: rule(other) for other in groups}
+    mine, same = set(place.groups), place.groups[2]
+    at_hand = {other: same in found for other, found in groups.items()}
+    beside = {other: not at_hand[other] and bool(mine & set(found)) for other, found in groups.items()}
+    here = [r for r, other in zip(used, places, strict=True) if at_hand[other]]
+    near = [r for r, other in zip(used, places, strict=True) if beside[other]]
     base = rule(place)
-    keys = list(dict.fromkeys([*place.groups, *(g for r in used for g in Place.of(r).groups)]))
+    keys = list(dict.fromkeys([*place.groups, *(g for found in groups.values() for g in found)]))
     at = {key: i for i, key in enumerate(keys)}
     asked = np.zeros(len(keys))
     asked[[at[g] for g in place.groups]] = 1.0
@@ -156,10 +168,11 @@ def learn(records: Sequence[BendRecord], place: Place, rule: Rule) -> Learnt:
     if not used:
         sd = math.sqrt(float(asked @ (asked / prior)))
         return Learnt(base, sd, math.hypot(sd, NOISE), base, 0, 0, ids)
+    rows = {other: [at[g] for g in found] for other, found in groups.items()}
     x = np.zeros((len(used), len(keys)))
-    for i, record in enumerate(used):
-        x[i, [at[g] for g in Place.of(record).groups]] = 1.0
-    y = np.array([r.springback - rule(Place.of(r)) for r in used if r.springback is not None])
+    for i, other in enumerate(places):
+        x[i, rows[other]] = 1.0
+    y = np.array([(r.springback or 0.0) - rules[other] for r, other in zip(used, places, strict=True)])
     mean, covariance, noise = _posterior(x, y, prior)
     sd = math.sqrt(float(asked @ covariance @ asked))
     return Learnt(base + float(asked @ mean), sd, math.hypot(sd, noise), base, len(here), len(near), ids)

@@ -15,14 +15,14 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from pydantic import ValidationError
-from sqlalchemy import Connection, Engine, Select, create_engine, event, func, insert, or_, select
+from sqlalchemy import Connection, Engine, Select, create_engine, event, func, insert, select
 from sqlalchemy.exc import SQLAlchemyError
 
 from ...measure.report import readable
 from ...measure.text import cut
 from ...measure.words import tr
 from .record import KINDS, READER, AnyRecord, BookError, from_words
-from .tables import TABLES
+from .tables import TABLES, WORDS, words_of
 
 WAIT = 5.0
 """Seconds another program may hold the book before that is said."""
@@ -125,7 +125,7 @@ class Book:
         new = 0
         with self._using() as connection:
             for kind, table in TABLES.items():
-                rows = {r.id: r.model_dump(exclude={"kind"}) for r in records if r.kind == kind}
+                rows = {r.id: {**r.model_dump(exclude={"kind"}), WORDS: words_of(r)} for r in records if r.kind == kind}
                 known: set[str] = set()
                 ids = list(rows)
                 for i in range(0, len(ids), 500):
@@ -155,7 +155,7 @@ class Book:
         """
         with self._using() as connection:
             rows = connection.execute(self._asked(kind, text, replaced, fields).limit(most)).mappings().all()
-        return tuple(KINDS[kind].model_validate({**row, "kind": kind}) for row in rows)
+        return tuple(KINDS[kind].model_validate({**{n: v for n, v in row.items() if n != WORDS}, "kind": kind}) for row in rows)
 
     def count(self, kind: str, *, text: str = "", **fields: object) -> int:
         """How many records of a kind there are; arguments as of :meth:`find`."""
@@ -174,9 +174,11 @@ class Book:
             asked = asked.where(table.c.id.not_in(corrected))
         for name, value in fields.items():
             asked = asked.where(table.c[name] == value)
-        words = [c for c in table.c if c.name not in ("id", "replaces") and c.type.python_type is str]
-        for word in text.split():
-            asked = asked.where(or_(*(c.icontains(word, autoescape=True) for c in words)))
+        if text.split():
+            # Every row is looked at once, then the few that are left are put in order: quicker than row by row along the index.
+            asked = asked.order_by(None).order_by(table.c.made.concat("").desc(), table.c.id)
+            for word in text.lower().split():
+                asked = asked.where(table.c[WORDS].contains(word, autoescape=True))
         return asked
 
     def every(self) -> Iterator[AnyRecord]:

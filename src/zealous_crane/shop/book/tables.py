@@ -8,12 +8,22 @@ from typing import Any, get_args
 
 from sqlalchemy import Column, Float, Index, Integer, MetaData, String, Table, Text
 
-from .record import KINDS
+from .record import KINDS, AnyRecord
 
 METADATA = MetaData()
 
 LONG = frozenset({"note", "order", "set_up", "next_time", "text"})
 """Fields that hold prose."""
+
+
+WORDS = "words"
+"""Column of everything said in a record, small letters, which searching looks through: no field of a record."""
+
+
+def words_of(record: AnyRecord) -> str:
+    """What searching looks through."""
+    told = record.model_dump(exclude={"id", "kind", "replaces"})
+    return " ".join(str(value) for value in told.values() if isinstance(value, str) and value).lower()
 
 
 def _type(name: str, annotation: Any) -> tuple[Any, bool]:
@@ -35,6 +45,7 @@ def _table(kind: str) -> Table:
             continue
         column_type, optional = _type(name, info.annotation)
         columns.append(Column(name, column_type, primary_key=name == "id", nullable=optional))
+    columns.append(Column(WORDS, Text(), nullable=False))
     table = Table(f"book_{kind}", METADATA, *columns)
     Index(f"ix_book_{kind}_made", table.c.made)
     if {"metal", "thickness"} <= set(table.c.keys()):

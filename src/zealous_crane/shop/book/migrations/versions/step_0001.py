@@ -53,7 +53,7 @@ def upgrade() -> None:
         "caution": [*_words("job"), *_prose("text")],
     }  # fmt: skip
     for kind, columns in tables.items():
-        op.create_table(f"book_{kind}", *_record(), *columns)  # type: ignore[misc]
+        op.create_table(f"book_{kind}", *_record(), *columns, *_prose("words"))  # type: ignore[misc]
         op.create_index(f"ix_book_{kind}_made", f"book_{kind}", ["made"])
         if kind in ("bend", "strip", "stock"):
             op.create_index(f"ix_book_{kind}_metal", f"book_{kind}", ["metal", "thickness"])
