@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import sys
+import tempfile
 from pathlib import Path
 
 from zealous_crane.demo import demo_job, demo_work
-from zealous_crane.desk.picture import hand_over, take_pictures, take_start_picture
+from zealous_crane.desk.picture import hand_over, take_pictures, take_shop_pictures, take_start_picture
 from zealous_crane.job import DrawnPart
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -32,6 +33,8 @@ def shots() -> None:
     take_pictures(opened.model_copy(update={"part": tree}), folder, pages=("shape",), prefix="design-")
     take_pictures(demo_job("frame-rail"), folder, pages=("tool-up", "bend"), prefix="press-")
     take_start_picture(folder / "start.png")
+    with tempfile.TemporaryDirectory() as home:
+        take_shop_pictures(folder, Path(home))
     too_deep = demo_job("deep-feeder")
     part = too_deep.part.model_copy(update={"depth": 4 * 25.4})
     take_pictures(

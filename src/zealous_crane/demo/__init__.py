@@ -33,6 +33,10 @@ DEMOS: tuple[str, ...] = (
 """File names of the demonstrations, in the order they are offered."""
 
 
+SEASON = resources.files(__package__) / "season.json"
+"""An invented season's records of the book."""
+
+
 def demo_work(name: str = "syrup-tray", *, resolved: bool = True) -> Work:
     """The demonstration of that file name, with its fits set; or as it is written, which is there at once."""
     data = json.loads((resources.files(__package__) / f"{name}.json").read_text(encoding="utf-8"))

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from importlib import resources
 from pathlib import Path
 
 from PySide6.QtCore import QElapsedTimer, QEventLoop
 
 from ..brake import shipped_rack
-from ..demo import demo_job
+from ..brake.begin import NEW
+from ..demo import SEASON, demo_job
 from ..files.writer import Subject
 from ..job import Job
+from ..shop.book.store import Book, read_records
+from ..shop.place import book_place
 from ..work import Work
 from .app import application
 from .session import Session
@@ -48,6 +52,34 @@ def take_start_picture(path: Path) -> None:
     while clock.elapsed() < 20_000 and not all(card.drawn for card in window.start.cards if card.isVisible()):
         application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
     window.grab().save(str(path))
+    window.close()
+
+
+def take_shop_pictures(folder: Path, home: Path) -> None:
+    """The book of an invented season, and a brake of one's own with one of its sizes lit.
+
+    Args:
+        folder: where the pictures go.
+        home: an empty folder for the shop's book.
+    """
+    from .book_dialog import BookDialog
+    from .brake_dialog import BrakeDialog
+
+    application()
+    with Book(book_place(home)) as book, resources.as_file(SEASON) as season:
+        book.add(*read_records(season))
+    session = Session(demo_job(), shipped_rack(), shop=home / "brakes")
+    window = Window(session)
+    window.show()
+    settle(session)
+    looked_into = BookDialog(session, window.look, window)
+    brake = BrakeDialog(NEW[0].begin(session.rack), session.job.units, window.look, window)
+    for dialog, name in ((looked_into, "book"), (brake, "own-brake")):
+        dialog.show()
+        brake.lit = "leaf_bar"
+        settle(session)
+        dialog.grab().save(str(folder / f"{name}.png"))
+        dialog.close()
     window.close()
 
 
