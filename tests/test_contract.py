@@ -40,9 +40,13 @@ BELOW = {
         "work",
         "fitting",
     },
+    "cut": {"measure", "metal", "part", "job", "blank"},
     "cli_book": {"measure", "shop", "files"},
+    "cli_cut": {"measure", "part", "files", "cut", "blank"},
     "cli": {
         "cli_book",
+        "cli_cut",
+        "cut",
         "measure",
         "metal",
         "allowance",

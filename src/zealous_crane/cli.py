@@ -16,6 +16,9 @@ from pydantic import ValidationError
 from .blank import Blank, DevelopmentError, develop
 from .brake import Brake, BrakeError, Rack, read_brake, shop_rack, tool_radius
 from .cli_book import AsJson, BookAt, book_app, learnt_record
+from .cli_cut import cut as cut_command
+from .cli_cut import fits_piece
+from .cut import CutError
 from .files import (
     DrawingError,
     FileError,
@@ -50,6 +53,8 @@ app = typer.Typer(
 )
 
 app.add_typer(book_app, name="book")
+app.command("cut")(cut_command)
+app.command("fits-piece")(fits_piece)
 
 CANNOT = 3
 """Exit code when everything was read but the part cannot be made."""
@@ -362,7 +367,7 @@ def schema() -> None:
     _print(job_schema())
 
 
-FORESEEN = (BookError, JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
+FORESEEN = (BookError, CutError, JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
 
 
 def main() -> None:

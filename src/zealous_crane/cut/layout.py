@@ -1,0 +1,170 @@
+"""Where every blank lies on its sheet, every cut in the order a hand makes it, and what falls off."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+
+from ..measure.words import tr
+from .pattern import Pattern, Strip
+from .piece import Blank, Stock
+from .solve import Cutting
+
+LEVEL = 1e-6
+"""mm within which two gauge settings are one."""
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A blank, or an off-cut, on a sheet.
+
+    Attributes:
+        name: of the blank; of an off-cut what it is.
+        blank: number of the blank; −1 for what is left over.
+        x, y: its corner nearest the datum corner, mm from the squared edges.
+        length, width: along the sheet's length and across it, mm.
+    """
+
+    name: str
+    blank: int
+    x: float
+    y: float
+    length: float
+    width: float
+
+
+@dataclass(frozen=True)
+class Cut:
+    """One setting of the gauge, and how often it is used.
+
+    Attributes:
+        what: ``square``, ``rip``, ``across`` or ``trim``.
+        gauge: mm from the edge against the stop to the blade.
+        length: of each cut, mm.
+        times: cuts with this setting.
+        of: what is cut, in words.
+        gives: what each cut gives, in words.
+    """
+
+    what: str
+    gauge: float
+    length: float
+    times: int
+    of: str
+    gives: str
+
+
+@dataclass(frozen=True)
+class SheetCut:
+    """One sheet, or several cut alike.
+
+    Attributes:
+        stock: the sheet.
+        alike: how many are cut so.
+        placed: the blanks on it.
+        offcuts: what is worth keeping.
+        cuts: in order.
+    """
+
+    stock: Stock
+    alike: int
+    placed: tuple[Placed, ...]
+    offcuts: tuple[Placed, ...]
+    cuts: tuple[Cut, ...]
+
+    @property
+    def settings(self) -> int:
+        """How often the gauge is set."""
+        return len(self.cuts)
+
+
+def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
+    """Every sheet that is cut, those that are cut alike together."""
+    found: list[SheetCut] = []
+    for pattern, alike in itertools.groupby(sorted(cutting.sheets, key=_key)):
+        found.append(_sheet(cutting, pattern, len(list(alike))))
+    return tuple(found)
+
+
+def _key(pattern: Pattern) -> tuple[object, ...]:
+    return (
+        pattern.stock,
+        pattern.upright,
+        tuple((s.height, tuple((i.blank, i.turned, i.stacked) for i in s.items)) for s in pattern.strips),
+    )
+
+
+def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
+    shear, stock = cutting.shear, cutting.stock[pattern.stock]
+    squared = 0.0 if stock.offcut else shear.squaring
+    length, width = stock.length - squared, stock.width - squared
+    run, depth = (width, length) if pattern.upright else (length, width)
+    # Wide strips first, alike ones one after the other: the gauge is set once for them.
+    strips = sorted(pattern.strips, key=lambda s: (-s.height, [(-i.across, -i.along) for i in s.items]))
+    placed: list[Placed] = []
+    left: list[tuple[float, float, float, float]] = []
+    y = 0.0
+    for strip in strips:
+        x = 0.0
+        for item in strip.items:
+            for n in range(item.stacked):
+                placed.append(
+                    _turned(pattern, cutting.blanks, item.blank, x, y + n * (item.across + shear.kerf), item.along, item.across)
+                )
+            used = item.stacked * (item.across + shear.kerf)
+            left.append((x, y + used, item.along, strip.height - used))
+            x += item.along + shear.kerf
+        left.append((x, y, run - x, strip.height))
+        y += strip.height + shear.kerf
+    left.append((0.0, y, run, depth - y))
+    offcuts = [
+        Placed(tr("off-cut"), -1, *((b, a, d, c) if pattern.upright else (a, b, c, d)))
+        for a, b, c, d in left
+        if min(c, d) >= shear.keep - LEVEL
+    ]
+    return SheetCut(stock, alike, tuple(placed), tuple(offcuts), _cuts(cutting, strips, stock, squared, run, depth))
+
+
+def _turned(pattern: Pattern, blanks: tuple[Blank, ...], blank: int, x: float, y: float, along: float, across: float) -> Placed:
+    where = (y, x, across, along) if pattern.upright else (x, y, along, across)
+    return Placed(blanks[blank].name, blank, *where)
+
+
+def _cuts(cutting: Cutting, strips: list[Strip], stock: Stock, squared: float, run: float, depth: float) -> tuple[Cut, ...]:
+    """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or parted in its columns."""
+    cuts: list[Cut] = []
+    if squared:
+        cuts.append(
+            Cut("square", squared, stock.length, 1, tr("the sheet"), tr("one long edge true: the datum for everything"))
+        )
+        cuts.append(
+            Cut("square", squared, stock.width, 1, tr("the sheet"), tr("one short edge square to it; check both diagonals"))
+        )
+    at = 0.0
+    for height, alike in itertools.groupby(strips, key=lambda s: round(s.height, 6)):
+        count = len(list(alike))
+        at += count * (height + cutting.shear.kerf)
+        # The last rip falls away where the strip ends with the sheet.
+        times = count - (1 if depth - at < -cutting.shear.kerf + LEVEL or abs(depth - at + cutting.shear.kerf) < LEVEL else 0)
+        if times > 0:
+            cuts.append(Cut("rip", height, run, times, tr("the sheet"), tr("a strip")))
+    crossed: dict[tuple[float, float, str], int] = {}
+    trimmed: dict[tuple[float, float, str], int] = {}
+    for strip in strips:
+        x = 0.0
+        for item in strip.items:
+            name = cutting.blanks[item.blank].name
+            x += item.along + cutting.shear.kerf
+            if run - x > -cutting.shear.kerf + LEVEL:
+                key = (item.along, strip.height, name)
+                crossed[key] = crossed.get(key, 0) + 1
+            used = item.stacked * (item.across + cutting.shear.kerf) - cutting.shear.kerf
+            parts = item.stacked - 1 + (1 if strip.height - used > LEVEL else 0)
+            if parts:
+                key = (item.across, item.along, name)
+                trimmed[key] = trimmed.get(key, 0) + parts
+    for (gauge, long, name), n in sorted(crossed.items(), key=lambda c: (-c[0][1], -c[0][0])):
+        cuts.append(Cut("across", gauge, long, n, tr("the strips"), name))
+    for (gauge, long, name), n in sorted(trimmed.items(), key=lambda c: (-c[0][0], -c[0][1])):
+        cuts.append(Cut("trim", gauge, long, n, tr("what came off the strips"), name))
+    return tuple(cuts)

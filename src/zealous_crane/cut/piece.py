@@ -1,0 +1,74 @@
+"""What is cut, and what from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Blank:
+    """A rectangle that is wanted.
+
+    Attributes:
+        name: of the part.
+        length, width: mm.
+        count: how many.
+        turns: it may lie either way on the sheet; not where grain, film or a pattern says which way.
+    """
+
+    name: str
+    length: float
+    width: float
+    count: int
+    turns: bool = True
+
+    @property
+    def area(self) -> float:
+        """Of one, mm²."""
+        return self.length * self.width
+
+
+@dataclass(frozen=True)
+class Stock:
+    """A sheet or an off-cut there is.
+
+    Attributes:
+        name: as the shop calls it.
+        length, width: mm.
+        count: how many there are; None when more can be bought.
+        offcut: it is left over from other work, and used first.
+    """
+
+    name: str
+    length: float
+    width: float
+    count: int | None = None
+    offcut: bool = False
+
+    @property
+    def area(self) -> float:
+        """mm²."""
+        return self.length * self.width
+
+
+@dataclass(frozen=True)
+class Shear:
+    """What cuts, and what it asks for.
+
+    Attributes:
+        length: longest cut, mm.
+        kerf: metal lost in a cut, mm: nothing on a shear, the blade's width on a saw.
+        squaring: trimmed off two edges of a whole sheet that meet, to make them true and square, mm.
+        least_strip: narrowest piece the hold-down can hold, mm.
+        keep: an off-cut is kept when both its sides are as long as this, mm.
+    """
+
+    length: float = 3050.0
+    kerf: float = 0.0
+    squaring: float = 3.0
+    least_strip: float = 25.0
+    keep: float = 100.0
+
+
+class CutError(ValueError):
+    """Work that cannot be cut; the message says what stands in the way."""

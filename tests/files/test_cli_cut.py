@@ -1,0 +1,63 @@
+"""Cutting without a window."""
+
+import json
+
+import pytest
+from typer.testing import CliRunner
+
+from zealous_crane.cli import app
+from zealous_crane.cut import CutError
+from zealous_crane.job import Job
+from zealous_crane.part.kinds import HemmedTray
+
+
+def told(*words):
+    result = CliRunner().invoke(app, [str(w) for w in words])
+    if result.exception is not None and not isinstance(result.exception, SystemExit):
+        raise result.exception
+    return result.output
+
+
+@pytest.fixture
+def pan(tmp_path):
+    """24 × 24 inside, 2 high after a 1/2 hem all round, folded on the line: 29 × 29. Common practice, no source."""
+    job = Job(
+        part=HemmedTray(length="24 in", width="24 in", depth="2 in", hem="1/2 in"), thickness="26 ga", units="in", quantity=4
+    )
+    path = tmp_path / "pan.json"
+    path.write_text(job.model_dump_json())
+    return path
+
+
+def test_a_work_is_cut_from_stock(pan, tmp_path):
+    stock = tmp_path / "stock.json"
+    stock.write_text(json.dumps({"sheets": [{"name": "full", "length": "96 in", "width": "48 in"},
+                                            {"name": "bit", "length": "30 in", "width": "30 in", "count": 1, "offcut": True}]}))  # fmt: skip
+    (lot,) = json.loads(told("cut", pan, "--stock", stock, "--json"))["lots"]
+    assert lot["bought"] == 1 and sum(s["alike"] * len(s["placed"]) for s in lot["sheets"]) == 4
+    said = told("cut", pan, "--stock", stock)
+    assert (
+        "1 sheet and 1 off-cut; fewer is impossible" in said
+        and "1. square at" in said
+        and "rip at 29" in said
+        and "keep:" in said
+    )
+    stock.write_text('{"sheets": [{"length": -4, "width": 3}]}')
+    with pytest.raises(CutError, match="length"):
+        told("cut", pan, "--stock", stock)
+
+
+def test_the_piece_in_hand(pan):
+    fits = json.loads(told("fits-piece", pan, "--piece", "29x29", "--json"))
+    assert fits["fits"] and fits["blank"] == pytest.approx([29 * 25.4] * 2)
+    short = json.loads(told("fits-piece", pan, "--piece", "29 x 27 1/2", "--json"))
+    greatest = {s["size"]: s["greatest"] for s in short["sizes"]}
+    # An inch and a half short: the pan is as much narrower, or its walls are three quarters lower and more than that.
+    assert (
+        not short["fits"]
+        and greatest["Width"] == pytest.approx(22.5 * 25.4)
+        and greatest["Depth"] == pytest.approx(1.25 * 25.4)
+    )
+    assert "up to 22 1/2" in told("fits-piece", pan, "--piece", "29x27.5")
+    with pytest.raises(CutError, match="length x width"):
+        told("fits-piece", pan, "--piece", "29")
