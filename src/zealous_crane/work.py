@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .blank.between import between
+from .cut.cut_from import CutFrom
 from .fitting import DuctFitting
 from .job import Job
 from .measure import Length, Sum, SumKind, Term
@@ -75,6 +76,7 @@ class Work(Written):
         parts: the jobs; sizes that follow from a fit are overwritten by it.
         fits: which follow which.
         fitting: the duct fitting the parts are the pieces of.
+        cut_from: sheets, off-cuts and shear, where they are not the usual ones.
     """
 
     format: Literal["zealous-crane-work"] = "zealous-crane-work"
@@ -83,6 +85,7 @@ class Work(Written):
     parts: Annotated[tuple[Job, ...], Field(min_length=1, max_length=200)]
     fits: tuple[Fit, ...] = ()
     fitting: DuctFitting | None = None
+    cut_from: CutFrom | None = None
 
     @model_validator(mode="after")
     def _numbers(self) -> Work:

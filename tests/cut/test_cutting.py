@@ -162,3 +162,11 @@ def test_the_parts_of_a_work_by_metal_and_thickness():
     assert lot.weight == pytest.approx(area * lot.thickness * 7850e-9, rel=1e-4)
     cutting = plan_cutting(lot.blanks, [SHEET], Shear())
     assert cutting.bought == 1 and np.isclose(cutting.yielded, area / SHEET.area)
+
+
+def test_a_shear_shorter_than_the_sheet_leaves_the_factory_edge():
+    blanks = [Blank("side", 500, 300, 6)]
+    (sheet,) = lay_out(plan_cutting(blanks, [SHEET], Shear(length=52 * IN)))
+    square = [c for c in sheet.cuts if c.what == "square"]
+    assert len(square) == 1 and "factory edge" in square[0].gives and square[0].length == 48 * IN
+    assert max(c.length for c in sheet.cuts) <= 52 * IN

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..measure.words import tr
 from .pattern import Pattern, Strip
-from .piece import Blank, Stock
+from .piece import Blank, Stock, squared
 from .solve import Cutting
 
 LEVEL = 1e-6
@@ -96,8 +96,8 @@ def _key(pattern: Pattern) -> tuple[object, ...]:
 
 def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
     shear, stock = cutting.shear, cutting.stock[pattern.stock]
-    squared = 0.0 if stock.offcut else shear.squaring
-    length, width = stock.length - squared, stock.width - squared
+    off_length, off_width = squared(stock, shear)
+    length, width = stock.length - off_length, stock.width - off_width
     run, depth = (width, length) if pattern.upright else (length, width)
     # Wide strips first, alike ones one after the other: the gauge is set once for them.
     strips = sorted(pattern.strips, key=lambda s: (-s.height, [(-i.across, -i.along) for i in s.items]))
@@ -122,7 +122,9 @@ def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
         for a, b, c, d in left
         if min(c, d) >= shear.keep - LEVEL
     ]
-    return SheetCut(stock, alike, tuple(placed), tuple(offcuts), _cuts(cutting, strips, stock, squared, run, depth))
+    return SheetCut(
+        stock, alike, tuple(placed), tuple(offcuts), _cuts(cutting, strips, stock, (off_length, off_width), run, depth)
+    )
 
 
 def _turned(pattern: Pattern, blanks: tuple[Blank, ...], blank: int, x: float, y: float, along: float, across: float) -> Placed:
@@ -130,16 +132,17 @@ def _turned(pattern: Pattern, blanks: tuple[Blank, ...], blank: int, x: float, y
     return Placed(blanks[blank].name, blank, *where)
 
 
-def _cuts(cutting: Cutting, strips: list[Strip], stock: Stock, squared: float, run: float, depth: float) -> tuple[Cut, ...]:
+def _cuts(
+    cutting: Cutting, strips: list[Strip], stock: Stock, off: tuple[float, float], run: float, depth: float
+) -> tuple[Cut, ...]:
     """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or parted in its columns."""
     cuts: list[Cut] = []
-    if squared:
-        cuts.append(
-            Cut("square", squared, stock.length, 1, tr("the sheet"), tr("one long edge true: the datum for everything"))
-        )
-        cuts.append(
-            Cut("square", squared, stock.width, 1, tr("the sheet"), tr("one short edge square to it; check both diagonals"))
-        )
+    if off[1]:
+        cuts.append(Cut("square", off[1], stock.length, 1, tr("the sheet"), tr("one long edge true: the datum for everything")))
+    if off[0]:
+        datum = tr("the cut edge") if off[1] else tr("the factory edge, which is the datum")
+        said = tr("one short edge square to {datum}; check both diagonals").format(datum=datum)
+        cuts.append(Cut("square", off[0], stock.width, 1, tr("the sheet"), said))
     at = 0.0
     for height, alike in itertools.groupby(strips, key=lambda s: round(s.height, 6)):
         count = len(list(alike))

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from .piece import Blank, Shear, Stock
+from .piece import Blank, Shear, Stock, squared
 
 Array = NDArray[np.float64]
 
@@ -96,8 +96,9 @@ class Patterns:
 
     def room(self, number: int) -> tuple[float, float]:
         """Length and width (mm) of a sheet once it is squared."""
-        sheet, lost = self.stock[number], self.shear.squaring
-        return (sheet.length, sheet.width) if sheet.offcut else (sheet.length - lost, sheet.width - lost)
+        sheet = self.stock[number]
+        off_length, off_width = squared(sheet, self.shear)
+        return sheet.length - off_length, sheet.width - off_width
 
     def lying(self, upright: bool) -> list[Lying]:
         """Every way a blank may lie in strips that run along the sheet, or across it."""

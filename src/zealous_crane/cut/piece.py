@@ -70,5 +70,17 @@ class Shear:
     keep: float = 100.0
 
 
+def squared(stock: Stock, shear: Shear) -> tuple[float, float]:
+    """Metal (mm) trimmed off a sheet's length and off its width to make two edges true and square.
+
+    An off-cut is square already. An edge that is longer than the shear stays as the mill left it: the factory edge is the datum then.
+    """
+    if stock.offcut:
+        return 0.0, 0.0
+    off_length = shear.squaring if stock.width <= shear.length + 1e-6 else 0.0
+    off_width = shear.squaring if stock.length <= shear.length + 1e-6 else 0.0
+    return off_length, off_width
+
+
 class CutError(ValueError):
     """Work that cannot be cut; the message says what stands in the way."""

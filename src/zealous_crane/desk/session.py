@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from ..blank import Blank
 from ..brake import Brake, Rack, shop_rack
+from ..cut.cut_from import CutFrom
 from ..demo import demo_job
 from ..files import FileError, write_work
 from ..fitting import DuctFitting
@@ -247,6 +248,14 @@ class Session(QObject):
             work = Work.of_fitting(fitting, self.work).resolved()
             self.before = self._plan = None
             return self._take(Step(work, min(self.at, len(work.parts) - 1), self.rack), "")
+        except ValueError as error:
+            return plain(error)
+
+    def set_cut_from(self, cut_from: CutFrom) -> str | None:
+        """Say what the work is cut from."""
+        try:
+            work = self.work.model_copy(update={"cut_from": cut_from})
+            return self._take(Step(work, self.at, self.rack), "cut from")
         except ValueError as error:
             return plain(error)
 

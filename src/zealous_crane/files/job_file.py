@@ -148,12 +148,12 @@ def write_job(job: Job, path: Path) -> None:
 
 
 def write_work(work: Work, path: Path) -> None:
-    """Write work in one step; work of one part is written as a plain job file.
+    """Write work in one step; work of one part and nothing besides is written as a plain job file.
 
     Raises:
         FileError: it could not be written; what stood there is untouched.
     """
-    if len(work.parts) == 1:
+    if work == Work.of(work.parts[0]).model_copy(update={"name": work.name}):
         write_job(work.parts[0], path)
     else:
         write_atomically(Path(path), (work.model_dump_json(indent=2) + "\n").encode())

@@ -6,11 +6,12 @@ from ...measure.words import tr
 from ..stage import Stage
 from .at_brake import AtBrake
 from .bend import BendStage
+from .cutting import CuttingStage
 from .layout import LayoutStage
 from .shape import ShapeStage
 from .tooling import ToolingStage
 
-__all__ = ["STAGES", "AtBrake", "BendStage", "LayoutStage", "ShapeStage", "ToolingStage"]
+__all__ = ["STAGES", "AtBrake", "BendStage", "CuttingStage", "LayoutStage", "ShapeStage", "ToolingStage"]
 
 _BOX = (
     ((0.05, 0.55), (0.4, 0.75), (0.95, 0.5), (0.6, 0.3), (0.05, 0.55)),
@@ -23,6 +24,12 @@ _FLAT = (
         (0, 0.75), (0, 0.3), (0.25, 0.3), (0.25, 0.1),
     ),
 )  # fmt: skip
+_SHEETS = (
+    ((0, 0.15), (1, 0.15), (1, 0.9), (0, 0.9), (0, 0.15)),
+    ((0, 0.55), (1, 0.55)),
+    ((0.4, 0.15), (0.4, 0.55)),
+    ((0.65, 0.55), (0.65, 0.9)),
+)
 _FINGERS = (
     ((0, 0.15), (1, 0.15)),
     ((0.05, 0.15), (0.05, 0.8), (0.3, 0.8), (0.3, 0.15)),
@@ -34,6 +41,7 @@ _BEND = (((1, 0.85), (0.42, 0.85), (0.3, 0.12)), ((0.0, 0.85), (0.05, 0.6), (0.1
 STAGES = (
     Stage("shape", tr("Shape"), _BOX, lambda session, look, doors: ShapeStage(session, look, doors.add_part)),
     Stage("lay-out", tr("Lay out"), _FLAT, lambda session, look, doors: LayoutStage(session, look)),
+    Stage("cut", tr("Cut"), _SHEETS, lambda session, look, doors: CuttingStage(session, look)),
     Stage("tool-up", tr("Tool up"), _FINGERS, lambda session, look, doors: ToolingStage(session, look, doors.edit_brake)),
     Stage("bend", tr("Bend"), _BEND, lambda session, look, doors: BendStage(session, look)),
 )
