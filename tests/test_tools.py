@@ -84,6 +84,7 @@ def test_pictures_without_a_display(tmp_path):
     assert made == {
         "shape.png",
         "lay-out.png",
+        "cut.png",
         "tool-up.png",
         "bend.png",
         "at-the-brake.png",

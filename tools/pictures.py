@@ -32,6 +32,9 @@ def shots() -> None:
     tree = DrawnPart(tree=opened.part.design(opened.sheet.thickness))
     take_pictures(opened.model_copy(update={"part": tree}), folder, pages=("shape",), prefix="design-")
     take_pictures(demo_job("frame-rail"), folder, pages=("tool-up", "bend"), prefix="press-")
+    chimneys = demo_work("wax-melter-chimney")
+    dozen = tuple(part.model_copy(update={"quantity": 12}) for part in chimneys.parts)
+    take_pictures(chimneys.model_copy(update={"parts": dozen}), folder, pages=("cut",))
     take_start_picture(folder / "start.png")
     with tempfile.TemporaryDirectory() as home:
         take_shop_pictures(folder, Path(home))

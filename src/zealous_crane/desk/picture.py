@@ -104,6 +104,10 @@ def take_pictures(
         if page == "bend" and session.plan is not None and session.plan.strokes:
             window.bend.choose(len(session.plan.strokes) - 1)
         settle(session, 200)
+        clock = QElapsedTimer()
+        clock.start()
+        while getattr(window.stages.get(page), "busy", False) and clock.elapsed() < 20_000:
+            application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
         path = folder / f"{prefix}{page}.png"
         window.grab().save(str(path))
         made.append(path)

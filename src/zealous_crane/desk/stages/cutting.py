@@ -97,6 +97,7 @@ class CuttingStage(QWidget):
         self.sheets: list[Canvas] = []
         self._asked = 0
         self._of: object = None
+        self._told_of: object = None
         self._crew = ThreadPoolExecutor(1, thread_name_prefix="cutting")
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -141,6 +142,11 @@ class CuttingStage(QWidget):
         row.addWidget(left, 1)
         row.addWidget(right)
         session.changed.connect(self._changed)
+
+    @property
+    def busy(self) -> bool:
+        """True while the answer on show is not that of the work."""
+        return self._told_of != self._key()
 
     @property
     def cut_from(self) -> CutFrom:
@@ -188,7 +194,7 @@ class CuttingStage(QWidget):
     def _after(self, number: int, told: object) -> None:
         if number != self._asked or not isinstance(told, tuple):
             return
-        self.told = told
+        self.told, self._told_of = told, self._of
         self.says.setText("\n".join(f"{one.lot.name}: {one.says}" for one in self.told))
         units, lines = self.session.job.units, []
         while (item := self.pictures.takeAt(0)) is not None:
