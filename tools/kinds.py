@@ -163,7 +163,7 @@ def document(found: list[Tried]) -> str:
         "# The ready kinds, and what cannot be made of them",
         "",
         "Every choice of every kind's form on every brake that ships, from the sizes of the demonstrations, one choice changed at a time"
-        " (of a sleeve piece, lip and hem together). Written by `tools/kinds.py`; a tenth of it is planned anew by the tests.",
+        " (of a sleeve piece, lip and hem together). Written by `tools/kinds.py`; one of 23 is planned anew by the tests.",
         "",
         f"{len(found)} plans: {sum(t.made for t in found)} can be made, {sum(not t.made for t in found)} cannot. Other sizes may differ:"
         " the program says so for yours.",

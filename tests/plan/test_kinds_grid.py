@@ -10,7 +10,7 @@ sys.path.insert(0, str(ROOT / "tools"))
 
 import kinds  # noqa: E402
 
-EACH = 11
+EACH = 23
 """One of so many is planned here; ``tools/kinds.py`` plans all of them."""
 
 GRID = kinds.grid()
@@ -35,7 +35,7 @@ def test_the_document_counts_the_whole_grid():
 
 
 @pytest.mark.parametrize("block", range(4))
-def test_one_of_eleven_is_as_the_document_says(block, rack):
+def test_one_of_many_is_as_the_document_says(block, rack):
     labels = {kind.model_fields["kind"].default: kind.label for kind in kinds.KINDS}
     refused, _ = written()
     for asked in GRID[block::4][::EACH]:
