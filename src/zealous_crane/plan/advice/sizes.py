@@ -74,15 +74,22 @@ class _Looking:
         self.planned += 1
         return self.trial.cures(job, limit=FEW)
 
+    def _moves(self, together: Sizes, value: float) -> bool:
+        job = _changed(self.trial, together, value)
+        return job is not None and self.trial.helps(job)
+
     def nearest(self, together: Sizes, sign: int) -> float | None:
         """The value (mm) nearest the present one on one side that works, to a tick."""
         tick, size = self.trial.tick, together[0].value
         first = math.floor(size / tick + 1e-6) if sign > 0 else math.ceil(size / tick - 1e-6)
-        below = 0
-        for share in SHARES:
-            step = max(below + 1, round(share * size / tick))
-            if step * tick > max(FARTHEST[0] * size, FARTHEST[1]) + tick / 2:
-                return None
+        below, most = 0, max(FARTHEST[0] * size, FARTHEST[1]) + tick / 2
+        steps = [step for step in (max(1, round(share * size / tick)) for share in SHARES) if step * tick <= most]
+        # Where neither a great change nor a middling one moves what is stuck, the small ones between are not looked at.
+        if not any(self._moves(together, (first + sign * step) * tick) for step in (steps[-1:] + steps[len(steps) // 2 :][:1])):
+            return None
+        for step in steps:
+            if step <= below:
+                continue
             if self.works(together, (first + sign * step) * tick):
                 high, low = step, below
                 while high - low > 1:
