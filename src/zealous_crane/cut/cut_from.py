@@ -41,11 +41,11 @@ class CutFrom(Written):
     sheet_length: PositiveLength = 96 * INCH
     sheet_width: PositiveLength = 48 * INCH
     offcuts: tuple[OffCut, ...] = ()
-    shear_length: PositiveLength = 52 * INCH
-    kerf: LengthOrZero = 0.0
-    squaring: LengthOrZero = INCH / 8
-    least_strip: PositiveLength = INCH
-    keep: PositiveLength = 4 * INCH
+    shear_length: PositiveLength = Field(default=52 * INCH, title="Longest cut of the shear")
+    kerf: LengthOrZero = Field(default=0.0, title="Lost in a cut (saw)")
+    squaring: LengthOrZero = Field(default=INCH / 8, title="Squaring cut")
+    least_strip: PositiveLength = Field(default=INCH, title="Narrowest strip held")
+    keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts from")
 
     @property
     def stock(self) -> tuple[Stock, ...]:
