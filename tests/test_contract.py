@@ -25,45 +25,12 @@ BELOW = {
     "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan"},
     "files": {"measure", "cut", "metal", "allowance", "part", "job", "blank", "brake", "plan", "shop", "work", "fitting"},
     "demo": {"job", "work"},
-    "desk": {
-        "cut",
-        "measure",
-        "metal",
-        "allowance",
-        "part",
-        "job",
-        "blank",
-        "brake",
-        "plan",
-        "shop",
-        "files",
-        "demo",
-        "work",
-        "fitting",
-    },
     "cut": {"measure", "metal", "part", "job", "blank"},
     "cli_book": {"measure", "shop", "files"},
     "cli_cut": {"measure", "part", "files", "cut", "blank"},
-    "cli": {
-        "cli_book",
-        "cli_cut",
-        "cut",
-        "measure",
-        "metal",
-        "allowance",
-        "part",
-        "job",
-        "blank",
-        "brake",
-        "plan",
-        "shop",
-        "files",
-        "demo",
-        "desk",
-        "work",
-        "fitting",
-    },
 }
+BELOW["desk"] = set(BELOW) - {"cli_book", "cli_cut"}
+BELOW["cli"] = set(BELOW)
 """Room to rooms it may import; the table in docs/architecture.md says the same."""
 
 

@@ -8,85 +8,45 @@ from pathlib import Path
 from typing import Annotated, Any
 
 import typer
-from pydantic import Field, ValidationError
+from pydantic import ValidationError
 
-from .cut import CutError, Shear, Stock
+from .cut import CutError
+from .cut.cut_from import CutFrom
 from .files import read_job, read_work
-from .measure import Length, LengthOrZero, PositiveLength, parse_length, show_length
+from .measure import Units, parse_length, show_length
 from .measure.report import readable
 from .measure.words import tr
-from .part.model import Written
 
 
-class StockSheet(Written):
-    """A sheet or an off-cut as a stock file has it; lengths as written."""
-
-    name: str = ""
-    length: PositiveLength
-    width: PositiveLength
-    count: Annotated[int, Field(ge=1, le=100_000)] | None = None
-    offcut: bool = False
-    metal: str | None = None
-
-
-class StockFile(Written):
-    """What there is to cut from, and what cuts it.
-
-    Attributes:
-        sheets: with no count any number can be bought; with no metal they serve any.
-        shear_length, kerf, squaring, least_strip, keep: see :class:`Shear`.
-    """
-
-    sheets: tuple[StockSheet, ...]
-    shear_length: PositiveLength = 3050.0
-    kerf: LengthOrZero = 0.0
-    squaring: LengthOrZero = 3.0
-    least_strip: Length = 25.0
-    keep: PositiveLength = 100.0
-
-    @property
-    def shear(self) -> Shear:
-        """What cuts."""
-        return Shear(self.shear_length, self.kerf, self.squaring, self.least_strip, self.keep)
-
-    def for_metal(self, metal: str) -> tuple[Stock, ...]:
-        """What there is of a metal."""
-        return tuple(
-            Stock(s.name or f"{s.length:g} × {s.width:g}", s.length, s.width, s.count, s.offcut)
-            for s in self.sheets
-            if s.metal in (None, metal)
-        )
-
-
-def _stock(path: Path | None) -> StockFile | None:
-    if path is None:
-        return None
+def _cut_from(path: Path) -> CutFrom:
     try:
-        return StockFile.model_validate(json.loads(path.read_text(encoding="utf-8")))
+        return CutFrom.model_validate(json.loads(path.read_text(encoding="utf-8")))
     except ValidationError as error:
         raise CutError(f"{path.name}: {readable(error)}") from None
     except ValueError as error:
-        raise CutError(tr("{name} is damaged or holds no stock: {error}.").format(name=path.name, error=error)) from None
+        raise CutError(
+            tr("{name} is damaged or does not say what is cut from: {error}.").format(name=path.name, error=error)
+        ) from None
 
 
 def cut(
     work: Annotated[Path, typer.Argument(metavar="WORK", help="A job or work file.")],
-    stock: Annotated[Path | None, typer.Option("--stock", metavar="FILE.json", help="Sheets, off-cuts and the shear.")] = None,
+    stock: Annotated[
+        Path | None, typer.Option("--stock", metavar="FILE.json", help="Sheet, off-cuts and shear; else as the work says.")
+    ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
 ) -> None:
     """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
     from .cut.layout import lay_out
     from .cut.solve import plan_cutting
-    from .cut.work import lots, usual_stock
+    from .cut.work import lots
 
-    jobs = read_work(work).parts
-    units = jobs[0].units
-    held = _stock(stock)
+    read = read_work(work)
+    jobs, units = read.parts, read.parts[0].units
+    cut_from = _cut_from(stock) if stock is not None else read.cut_from or CutFrom()
     told: list[dict[str, Any]] = []
     for lot in lots(jobs):
-        cutting = plan_cutting(
-            lot.blanks, held.for_metal(lot.metal) if held else usual_stock(), held.shear if held else Shear(), units
-        )
+        cutting = plan_cutting(lot.blanks, cut_from.stock, cut_from.shear, units)
         sheets = lay_out(cutting)
         told.append(
             {
@@ -128,8 +88,6 @@ def read_piece(text: str, inches: bool) -> tuple[float, float]:
     try:
         if len(parts) != 2:
             raise ValueError
-        from .measure import Units
-
         length, width = (parse_length(p.strip(), Units.FRACTIONS if inches else Units.MM) for p in parts)
     except ValueError:
         raise CutError(tr("{text!r}: write the piece as length x width, such as 29x29.").format(text=text)) from None

@@ -97,3 +97,16 @@ def test_a_book_that_cannot_be_used_is_said_once_and_what_is_typed_waits(qtbot, 
     qtbot.waitUntil(lambda: not window.session.book.waiting, timeout=5000)
     with Book(place) as book:
         assert sorted(b.got for b in book.find("bend")) == [88.0, 88.5, 89.0]
+
+
+def test_the_next_parts_stop_is_said_once(qtbot, window):  # noqa: F811
+    """Too far: the answer says where to stop next, by all bends so far, and the book does not say another."""
+    page, stroke = at_a_bend(qtbot, window)
+    for _ in range(4):
+        typed(qtbot, page, f"{stroke.verdict.wanted + 3:.1f}")
+    stops = [
+        part.split("part at ")[1].split("°")[0] for part in (page.answer.text(), page.book_says.text()) if "part at " in part
+    ]
+    assert len(stops) == 1 and "4 bends here" in page.book_says.text()
+    learnt = window.session.book.learnt(window.shape._place(), window.session.rack)
+    assert float(stops[0]) == pytest.approx(learnt.stop(stroke.verdict.target), abs=0.06)

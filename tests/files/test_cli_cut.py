@@ -7,8 +7,11 @@ from typer.testing import CliRunner
 
 from zealous_crane.cli import app
 from zealous_crane.cut import CutError
+from zealous_crane.cut.cut_from import CutFrom
+from zealous_crane.files import read_job, write_work
 from zealous_crane.job import Job
 from zealous_crane.part.kinds import HemmedTray
+from zealous_crane.work import Work
 
 
 def told(*words):
@@ -31,8 +34,8 @@ def pan(tmp_path):
 
 def test_a_work_is_cut_from_stock(pan, tmp_path):
     stock = tmp_path / "stock.json"
-    stock.write_text(json.dumps({"sheets": [{"name": "full", "length": "96 in", "width": "48 in"},
-                                            {"name": "bit", "length": "30 in", "width": "30 in", "count": 1, "offcut": True}]}))  # fmt: skip
+    stock.write_text(json.dumps({"sheet_length": "96 in", "sheet_width": "48 in", "shear_length": "10 ft",
+                                 "offcuts": [{"length": "30 in", "width": "30 in"}]}))  # fmt: skip
     (lot,) = json.loads(told("cut", pan, "--stock", stock, "--json"))["lots"]
     assert lot["bought"] == 1 and sum(s["alike"] * len(s["placed"]) for s in lot["sheets"]) == 4
     said = told("cut", pan, "--stock", stock)
@@ -42,8 +45,8 @@ def test_a_work_is_cut_from_stock(pan, tmp_path):
         and "rip at 29" in said
         and "keep:" in said
     )
-    stock.write_text('{"sheets": [{"length": -4, "width": 3}]}')
-    with pytest.raises(CutError, match="length"):
+    stock.write_text('{"sheet_length": -4}')
+    with pytest.raises(CutError, match="sheet_length"):
         told("cut", pan, "--stock", stock)
 
 
@@ -61,3 +64,10 @@ def test_the_piece_in_hand(pan):
     assert "up to 22 1/2" in told("fits-piece", pan, "--piece", "29x27.5")
     with pytest.raises(CutError, match="length x width"):
         told("fits-piece", pan, "--piece", "29")
+
+
+def test_what_a_work_is_cut_from_is_read_with_it(pan, tmp_path):
+    work = Work.of(read_job(pan)).model_copy(update={"cut_from": CutFrom(sheet_length=30 * 25.4, sheet_width=30 * 25.4)})
+    write_work(work, tmp_path / "work.json")
+    (lot,) = json.loads(told("cut", tmp_path / "work.json", "--json"))["lots"]
+    assert lot["bought"] == 4, "one pan from each of the small sheets the work names"

@@ -7,11 +7,7 @@ from dataclasses import dataclass
 
 from ..blank import develop
 from ..job import Job
-from ..measure import INCH
-from .piece import Blank, Stock
-
-USUAL = (("48 × 96 in", 96 * INCH, 48 * INCH), ("48 × 120 in", 120 * INCH, 48 * INCH))
-"""Sheets shops buy where nobody said which there are. Common practice, no source."""
+from .piece import Blank
 
 
 @dataclass(frozen=True)
@@ -56,9 +52,3 @@ def lots(jobs: Sequence[Job]) -> tuple[Lot, ...]:
         Lot(metal, thickness, names[metal, thickness], tuple(blanks), weights[metal, thickness])
         for (metal, thickness), blanks in found.items()
     )
-
-
-def usual_stock() -> tuple[Stock, ...]:
-    """One usual sheet, of which any number can be bought."""
-    name, length, width = USUAL[0]
-    return (Stock(name, length, width),)

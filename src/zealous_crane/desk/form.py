@@ -41,10 +41,19 @@ Change = Callable[[BaseModel], str | None]
 
 @lru_cache(maxsize=256)
 def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
-    """What the docstring says of each attribute."""
+    """What the docstrings of a model, and of those it is made from, say of each attribute."""
+    found: dict[str, str] = {}
+    for model in reversed(kind.__mro__):
+        if issubclass(model, BaseModel) and model.__doc__:
+            found.update(_attributes(model.__doc__))
+    return {name: tr(text.replace("``", "")) for name, text in found.items()}
+
+
+def _attributes(doc: str) -> dict[str, str]:
+    """The attributes a docstring tells of."""
     found: dict[str, str] = {}
     names: list[str] = []
-    for line in (inspect.getdoc(kind) or "").partition("Attributes:")[2].splitlines():
+    for line in inspect.cleandoc(doc).partition("Attributes:")[2].splitlines():
         begins = re.match(r"^    (\w[\w, ]*?): (.*)$", line)
         if begins:
             names = [name.strip() for name in begins[1].split(",")]
@@ -53,7 +62,7 @@ def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
         elif line.startswith("     "):
             for name in names:
                 found[name] += " " + line.strip()
-    return {name: tr(text.replace("``", "")) for name, text in found.items()}
+    return found
 
 
 def title(name: str, info: FieldInfo) -> str:

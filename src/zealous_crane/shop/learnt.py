@@ -106,11 +106,6 @@ class Learnt:
         """The interval that holds nine bends of ten, degrees at 90°."""
         return self.mean - NINETY * self.spread, self.mean + NINETY * self.spread
 
-    @property
-    def effective(self) -> float:
-        """How many bends of this place alone would be as good."""
-        return self.spread**2 / max(self.sd**2, 1e-9)
-
     def text(self) -> str:
         """Mean, spread, count and where it comes from: ``2.8° ± 0.5, 9 bends here, 4 nearby``."""
         if not self.here and not self.near:

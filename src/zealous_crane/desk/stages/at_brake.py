@@ -12,10 +12,10 @@ from ...measure import AngleError, parse_angle, show_angle, show_length
 from ...measure.words import tr
 from ...plan import HandStep, Plan, PlannedStroke, set_up_of, width_text
 from ...plan.result.facts import held
-from ...plan.result.got import answer, answer_text
+from ...plan.result.got import Came, answer, answer_text
 from ...shop import cautions_for
 from ...shop.book.record import BendRecord
-from ...shop.learnt import Place
+from ...shop.learnt import Learnt, Place
 from ..canvas import Canvas
 from ..paint.end import paint_end
 from ..paint.front import paint_front
@@ -34,11 +34,6 @@ def steps_of(plan: Plan) -> list[Step]:
         found.append(stroke)
         found += [h for h in plan.hand if h.after == stroke.number]
     return found
-
-
-def tool_of(stroke: PlannedStroke) -> str:
-    """The tool a bend's springback goes by: punch and die, or what is out of the ordinary about the set-up."""
-    return stroke.verdict.tooling.says[:200]
 
 
 class AngleLine(QLineEdit):
@@ -276,7 +271,7 @@ class AtBrake(QWidget):
         self.care.setText("▲  " + " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else ""))))
         self._expected(plan, stroke)
         if stroke.number in self.got:
-            self.answer.setText(answer_text(stroke, answer(stroke, found, self.got[stroke.number]), plan.job.angles))
+            self._answer(plan, stroke, self.got[stroke.number])
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
 
@@ -323,8 +318,8 @@ class AtBrake(QWidget):
             self.answer.setText(tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words))
             return
         self.got[step.number] = angle
-        self.answer.setText(answer_text(step, answer(step, set_up_of(plan, step), angle), plan.job.angles))
         self._note(plan, step, angle)
+        self._answer(plan, step, angle)
         self.angle_got.clear()
         self.setFocus()
 
@@ -336,26 +331,34 @@ class AtBrake(QWidget):
         part = self._parts[stroke.name] = self._parts.get(stroke.name, 0) + 1
         self.session.book.note(
             BendRecord(
-                job=job.name, part=part, stroke=stroke.name, machine=plan.brake.key, tool=tool_of(stroke), metal=job.metal,
+                job=job.name, part=part, stroke=stroke.name, machine=plan.brake.key, tool=stroke.verdict.tooling.key, metal=job.metal,
                 thickness=plan.blank.thickness, angle=found.target, stop=found.stop_angle, got=got,
             )
         )  # fmt: skip
         self._expected(plan, stroke)
 
-    def _expected(self, plan: Plan, stroke: PlannedStroke) -> None:
-        """What the book expects of this stroke, where it knows anything."""
-        place = Place(plan.job.metal, plan.blank.thickness, plan.brake.key, tool_of(stroke))
+    def _learnt(self, plan: Plan, stroke: PlannedStroke) -> tuple[Learnt, float] | None:
+        """What the book knows of this stroke, and where it says to stop; None where it was never bent here."""
+        place = Place(plan.job.metal, plan.blank.thickness, plan.brake.key, stroke.verdict.tooling.key)
         learnt = self.session.book.learnt(place, self.session.rack)
         if stroke.verdict.flattens or not learnt.here:
-            self.book_says.setText("")
-            return
+            return None
         found = set_up_of(plan, stroke)
-        stop = min(learnt.stop(found.target), found.greatest)
-        self.book_says.setText(
-            tr("The book: springs back {learnt}. Stop the next part at {stop}.").format(
-                learnt=learnt.text(), stop=show_angle(stop)
-            )
-        )
+        return learnt, min(learnt.stop(found.target), found.greatest)
+
+    def _answer(self, plan: Plan, stroke: PlannedStroke, got: float) -> None:
+        """What an angle means; the next part's stop has one source, and is said once."""
+        known = self._learnt(plan, stroke)
+        found = answer(stroke, set_up_of(plan, stroke), got, known[1] if known else None)
+        self.answer.setText(answer_text(stroke, found, plan.job.angles))
+        if known is not None and found.came is Came.FAR:
+            self.book_says.setText(tr("The book: springs back {learnt}.").format(learnt=known[0].text()))
+
+    def _expected(self, plan: Plan, stroke: PlannedStroke) -> None:
+        """What the book expects of this stroke, where it knows anything."""
+        known = self._learnt(plan, stroke)
+        said = tr("The book: springs back {learnt}. Stop the next part at {stop}.")
+        self.book_says.setText("" if known is None else said.format(learnt=known[0].text(), stop=show_angle(known[1])))
 
     def _paint_tag(self, p: QPainter, rect: QRectF) -> None:
         step = self.step

@@ -84,6 +84,7 @@ class ShapeStage(QWidget):
         row.addLayout(views, 1)
         session.changed.connect(self.refresh)
         session.planned.connect(self._numbers)
+        session.planned.connect(self._book_changed)
         self.refresh()
 
     # --- the column ---------------------------------------------------------------------------------------------
@@ -219,8 +220,9 @@ class ShapeStage(QWidget):
         return self.session.edit("radius", radius=value)
 
     def _place(self) -> Place:
-        job = self.session.job
-        return Place(job.metal, job.sheet.thickness, job.brake)
+        job, plan = self.session.job, self.session.plan
+        tool = plan.strokes[-1].verdict.tooling.key if plan is not None and plan.strokes else ""
+        return Place(job.metal, job.sheet.thickness, job.brake, tool)
 
     def _book_changed(self) -> None:
         """Offer what the book says, where it says anything that the job does not hold already."""

@@ -118,17 +118,9 @@ class DuctShape(Written):
 class DuctSide(DuctShape, Ready):
     """One of the four sides of a duct fitting.
 
+    What it shares with every side is said by :class:`DuctShape`.
+
     Attributes:
-        length, width: of the opening it begins with, inside, mm.
-        small_length, small_width: of the opening it ends with, inside, mm.
-        height: between the two openings, mm; slips, flanges and hems come on top of it.
-        offset_length, offset_width: how far the middle of the second opening lies off that of the first, mm.
-        first_end, second_end: how it ends at either opening: in slips and drives, a flange turned out, a hem, or raw.
-        pocket, plain: allowances of the long seams, mm.
-        slip: edge for S and drive cleats, mm.
-        flange: flange turned out, mm.
-        hem: flat a hem uses, mm; None takes 1/2 in, and 1 in where the sheet is so light that it is hemmed double.
-        cross_break: the side is broken from corner to corner, so that it does not drum.
         side: which of the four sides.
     """
 

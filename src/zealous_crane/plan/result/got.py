@@ -46,7 +46,7 @@ class Answer:
     next_stop: float | None = None
 
 
-def answer(stroke: PlannedStroke, set_up: SetUp, got: float) -> Answer:
+def answer(stroke: PlannedStroke, set_up: SetUp, got: float, learnt: float | None = None) -> Answer:
     """What an angle measured after release means.
 
     The brake is never sent past what it may reach: what the plan says is met, or the machine's own end. What one more degree at the
@@ -56,6 +56,7 @@ def answer(stroke: PlannedStroke, set_up: SetUp, got: float) -> Answer:
         stroke: the stroke.
         set_up: what was set for it.
         got: degrees measured after release, from flat.
+        learnt: where the next part is to be stopped by all that was bent so far, degrees; None goes by this bend alone.
     """
     verdict, tolerance = stroke.verdict, stroke.verdict.tolerance
     expected, off = set_up.released, abs(got - set_up.released)
@@ -66,7 +67,9 @@ def answer(stroke: PlannedStroke, set_up: SetUp, got: float) -> Answer:
         return Answer(Came.RIGHT, got, off)
     stop = set_up.stop_angle + expected - got
     if got > expected:
-        return Answer(Came.FAR, got, off, by_hand=got - set_up.target, next_stop=max(FINEST, round(stop, 1)))
+        return Answer(
+            Came.FAR, got, off, by_hand=got - set_up.target, next_stop=round(max(FINEST, stop if learnt is None else learnt), 1)
+        )
     most = set_up.stop_angle if set_up.limit else set_up.greatest
     most = int(most / FINEST + 1e-6) * FINEST
     again = min(stop, most)

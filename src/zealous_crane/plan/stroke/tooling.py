@@ -60,6 +60,11 @@ class Tooling(ABC):
         return frozenset()
 
     @property
+    def key(self) -> str:
+        """What of the set-up a bend's springback goes by, as the book keeps it: no words."""
+        return " ".join(sorted(self.unusual - {"bed-end"}))
+
+    @property
     def mirrored(self) -> Tooling:
         """The set-up as a mirror shows it, left for right."""
         return self

@@ -86,10 +86,14 @@ class TurningStroke(Stroke):
     def _rides(self, solid: Solid) -> bool:
         """True for what lies closed on the folded panel: that panel lies between it and the bed, however the metal bends, so that no
         margin is asked of it."""
-        beside = max(
+        return float(solid.corners[:, 2].min()) > -LOW and float(solid.corners[:, 1].max()) < self._beside
+
+    @cached_property
+    def _beside(self) -> float:
+        """How far back (mm) the folded panels reach, the fold flat."""
+        return max(
             (float(s.corners[:, 1].max()) for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0
         )
-        return float(solid.corners[:, 2].min()) > -LOW and float(solid.corners[:, 1].max()) < beside
 
     def _doubled(self) -> float:
         """mm by which the nose stands farther back where what is hemmed is doubled already."""

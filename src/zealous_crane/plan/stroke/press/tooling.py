@@ -52,6 +52,11 @@ class PressTooling(Tooling):
         return 180.0 - max(self.die.angle, self.punch.angle)
 
     @property
+    def key(self) -> str:
+        """See :attr:`Tooling.key`: punch and die by their names, and whether the bend is bottomed."""
+        return f"{self.punch.name} / {self.die.name}"[:180] + (" bottomed" if self.bottomed else "")
+
+    @property
     def stop(self) -> tuple[str, str]:
         """See :attr:`Tooling.stop`."""
         return (

@@ -57,8 +57,3 @@ def upgrade() -> None:
         op.create_index(f"ix_book_{kind}_made", f"book_{kind}", ["made"])
         if kind in ("bend", "strip", "stock"):
             op.create_index(f"ix_book_{kind}_metal", f"book_{kind}", ["metal", "thickness"])
-
-
-def downgrade() -> None:
-    """The book is never made older."""
-    raise NotImplementedError
