@@ -41,12 +41,12 @@ Change = Callable[[BaseModel], str | None]
 
 @lru_cache(maxsize=256)
 def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
-    """What the docstrings of a model, and of those it is made from, say of each attribute."""
+    """What the docstrings of a model, and of those it is made from, say of each of its fields."""
     found: dict[str, str] = {}
     for model in reversed(kind.__mro__):
         if issubclass(model, BaseModel) and model.__doc__:
             found.update(_attributes(model.__doc__))
-    return {name: tr(text.replace("``", "")) for name, text in found.items()}
+    return {name: tr(text.replace("``", "")) for name, text in found.items() if name in kind.model_fields}
 
 
 def _attributes(doc: str) -> dict[str, str]:
