@@ -9,7 +9,7 @@ from pydantic import Field, field_validator, model_validator
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
 from .measure import AngleReading, Length, Units, parse_length
 from .metal import MATERIALS, Sheet, material
-from .part import Design, DrawnFlat, Ready
+from .part import Design, DrawnFlat, Ready, Row
 from .part.kinds import ReadyKind
 from .part.model import Written
 
@@ -109,6 +109,7 @@ class Job(Written):
             caliper reads it, or the corner where the faces would meet.
         strike_from: what all lines are struck from: each its nearest edge, or the two edges of one corner, the datum.
         ruler: notch lines are put on the ticks of this rule where the metal is folded on the line; None leaves them where they fall.
+        rows: rows of rivets, spots, screws and tacks.
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
@@ -137,6 +138,7 @@ class Job(Written):
     datum: Literal["tangent", "corner"] = "tangent"
     strike_from: StrikeFrom = "nearest"
     ruler: Ruler | None = None
+    rows: Annotated[tuple[Row, ...], Field(max_length=200)] = ()
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
     bottomed: bool = False

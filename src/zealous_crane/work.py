@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from enum import StrEnum
 from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Literal
@@ -12,6 +13,7 @@ from .blank.between import between
 from .cut.cut_from import CutFrom
 from .fitting import DuctFitting
 from .job import Job
+from .joint import Joint
 from .measure import Length, Sum, SumKind, Term
 from .measure.report import plain
 from .measure.words import tr
@@ -75,6 +77,7 @@ class Work(Written):
         name: as the shop calls it.
         parts: the jobs; sizes that follow from a fit are overwritten by it.
         fits: which follow which.
+        joints: rows of fastenings that hold two parts together; those rows in the parts are overwritten by them.
         fitting: the duct fitting the parts are the pieces of.
         cut_from: sheets, off-cuts and shear, where they are not the usual ones.
     """
@@ -84,6 +87,7 @@ class Work(Written):
     name: Annotated[str, Field(min_length=1, max_length=120)] = tr("Unnamed work")
     parts: Annotated[tuple[Job, ...], Field(min_length=1, max_length=200)]
     fits: tuple[Fit, ...] = ()
+    joints: Annotated[tuple[Joint, ...], Field(max_length=500)] = ()
     fitting: DuctFitting | None = None
     cut_from: CutFrom | None = None
 
@@ -95,6 +99,16 @@ class Work(Written):
                     raise ValueError(
                         tr("a fit names part {number}, and there are {parts}").format(number=number + 1, parts=len(self.parts))
                     )
+        for joint in self.joints:
+            for side in (joint.near, joint.far):
+                if side.part >= len(self.parts):
+                    raise ValueError(
+                        tr("a joint names part {number}, and there are {parts}").format(
+                            number=side.part + 1, parts=len(self.parts)
+                        )
+                    )
+            if joint.near.part == joint.far.part:
+                raise ValueError(tr("a joint is between two parts; a row within one is that part's own"))
         taken: set[tuple[int, str]] = set()
         for fit in self.fits:
             for pair in fit.sizes:
@@ -129,13 +143,9 @@ class Work(Written):
         known = {job.name for job in before.fitting.pieces()}
         others = [i for i, job in enumerate(before.parts) if job.name not in known]
         at = {old: len(pieces) + new for new, old in enumerate(others)}
-        fits = tuple(
-            fit.model_copy(update={"follower": at[fit.follower], "master": at[fit.master]})
-            for fit in before.fits
-            if fit.follower in at and fit.master in at
-        )
         kept = tuple(before.parts[i] for i in others)
-        return cls(name=fitting.name, parts=(*pieces, *kept), fits=fits, fitting=fitting)
+        fits, joints = before._tied(at.get)
+        return cls(name=fitting.name, parts=(*pieces, *kept), fits=fits, joints=joints, fitting=fitting)
 
     def follows(self, number: int) -> tuple[Fit, ...]:
         """The fits a part follows."""
@@ -169,7 +179,52 @@ class Work(Written):
                         name=job.name, name_2=master.name, error=_last_line(error)
                     )
                 ) from None
-        return self.model_copy(update={"parts": tuple(parts)})
+        return self.model_copy(update={"parts": self._joined(parts)})
+
+    def _joined(self, parts: list[Job]) -> tuple[Job, ...]:
+        """The parts with the rows of all joints, and no others that came of one."""
+        rows = [[row for row in job.rows if row.joint is None] for job in parts]
+        for number, joint in enumerate(self.joints):
+            near, far = joint.near.part, joint.far.part
+            try:
+                one, two = joint.rows(number, parts[near], parts[far])
+            except ValueError as error:
+                raise FitError(
+                    tr("{name} and {name_2} cannot be joined: {error}").format(
+                        name=parts[near].name, name_2=parts[far].name, error=_last_line(error)
+                    )
+                ) from None
+            rows[near].append(one)
+            rows[far].append(two)
+        return tuple(
+            job if tuple(own) == job.rows else job.model_copy(update={"rows": tuple(own)})
+            for job, own in zip(parts, rows, strict=True)
+        )
+
+    def without(self, gone: int) -> Work:
+        """The work without one of its parts, and without its fits and joints."""
+        fits, joints = self._tied(lambda n: None if n == gone else n - (n > gone))
+        parts = tuple(p for i, p in enumerate(self.parts) if i != gone)
+        return self.model_copy(update={"parts": parts, "fits": fits, "joints": joints}).resolved()
+
+    def in_two(self, at: int, one: Job, other: Job) -> Work:
+        """The work with one of its parts made in two; its fits and joints are those of neither."""
+        fits, joints = self._tied(lambda n: None if n == at else n + (n > at))
+        parts = (*self.parts[:at], one, other, *self.parts[at + 1 :])
+        return Work.model_validate({**dict(self), "parts": parts, "fits": fits, "joints": joints}).resolved()
+
+    def _tied(self, number: Callable[[int], int | None]) -> tuple[tuple[Fit, ...], tuple[Joint, ...]]:
+        """Fits and joints with their parts numbered anew; those of parts that have no number any more are left out."""
+        fits, joints = [], []
+        for fit in self.fits:
+            follower, master = number(fit.follower), number(fit.master)
+            if follower is not None and master is not None:
+                fits.append(fit.model_copy(update={"follower": follower, "master": master}))
+        for joint in self.joints:
+            near, far = number(joint.near.part), number(joint.far.part)
+            if near is not None and far is not None:
+                joints.append(joint.of(near, far))
+        return tuple(fits), tuple(joints)
 
     def _in_order(self) -> list[Fit]:
         """Fits so that a master is set before what follows it."""

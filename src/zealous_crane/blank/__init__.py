@@ -1,10 +1,12 @@
 """The flat: development of a job into panels, fold lines, notches and reliefs, and how it folds up."""
 
-from .blank import Blank, Crease, Finding, Fold, Hole, MarkLine, Notch, Panel, Relief
-from .development import DevelopmentError, develop
+from .blank import Blank, Crease, Finding, Fold, Hole, JoinedRow, MarkLine, Notch, Panel, Relief
+from .development import DevelopmentError, develop, folded_only
 from .element import MadeBy
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_section
 from .handles import CornerHandle, EdgeHandle, Handles, handles
+from .join_steps import join_steps
+from .joining import edge_length
 from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, hole_groups, mark_out
 from .path import Path
 from .recipe import CornerRecipe
@@ -20,6 +22,7 @@ __all__ = [
     "Fold",
     "Handles",
     "Hole",
+    "JoinedRow",
     "MadeBy",
     "MarkLine",
     "MarkedPoint",
@@ -32,9 +35,12 @@ __all__ = [
     "RunningDimension",
     "ScribeSetting",
     "develop",
+    "edge_length",
     "fold_pose",
+    "folded_only",
     "handles",
     "hole_groups",
+    "join_steps",
     "mark_out",
     "panel_poses",
     "pole_height",

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
-from ..measure import Sum
+from ..measure import Sum, Units
+from ..measure.words import counted, tr
 from ..metal import Sheet
+from ..part import Drilled, Joined
 from .convex import convex_pieces
 from .element import MadeBy
 from .path import Path
 from .ring import half_plane
+from .rule import shown
 
 Array = NDArray[np.float64]
 
@@ -175,6 +178,59 @@ class MarkLine:
     kind: str
 
 
+@dataclass(frozen=True, eq=False)
+class JoinedRow:
+    """A row of rivets, spots, screws or tacks.
+
+    Attributes:
+        panel: name of the panel it is in.
+        by: what it is made of.
+        size: diameter, or length of a tack, mm.
+        hole: drilled in this panel, mm; 0 where nothing is drilled.
+        places: (n, 2) mm on the flat, along the row.
+        pitch: between neighbours, mm; 0 of a single one.
+        edge: least distance of a place from the edge of the metal, mm.
+        grip: metal it holds together, mm.
+        through: name of the panel behind; empty where that is another part's.
+        behind: (n, 2) mm on the flat: where the places come to lie on that panel.
+        hole_behind: drilled there, mm.
+        drilled: when that is done.
+        joint: number of the joint of the work it follows from; None where it is the part's own.
+    """
+
+    panel: str
+    by: Joined
+    size: float
+    hole: float
+    places: Array
+    pitch: float
+    edge: float
+    grip: float
+    through: str = ""
+    behind: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    hole_behind: float = 0.0
+    drilled: Drilled = Drilled.THROUGH
+    joint: int | None = None
+
+    @property
+    def order(self) -> tuple[int, ...]:
+        """In which order they are drilled and joined: the middle first, then outwards, one side and the other. Common practice,
+        no source."""
+        middle = (len(self.places) - 1) / 2
+        return tuple(sorted(range(len(self.places)), key=lambda i: (abs(i - middle), i)))
+
+    def says(self, units: Units) -> str:
+        """``6 rivets of 1/8" in the left flange``."""
+        n = len(self.places)
+        what = {
+            Joined.RIVET: counted("{count} rivet", "{count} rivets", n),
+            Joined.SPOT: counted("{count} spot", "{count} spots", n),
+            Joined.SCREW: counted("{count} screw", "{count} screws", n),
+            Joined.TACK: counted("{count} tack", "{count} tacks", n),
+        }[self.by]
+        return tr("{what} of {size} in the {panel}").format(what=what, size=shown(self.size, units), panel=self.panel)
+
+
 @dataclass(frozen=True)
 class Finding:
     """Something a careful hand would say about the flat.
@@ -208,6 +264,7 @@ class Blank:
         creases: lines creased by hand that close a ring.
         marks: lines that are not cut.
         trim: metal sheared extra on all sides and trimmed off after beading or cross-breaking, mm.
+        rows: rivets, spots, screws and tacks, in rows; their holes and marks are among the others.
     """
 
     sheet: Sheet
@@ -223,6 +280,7 @@ class Blank:
     creases: tuple[Crease, ...] = ()
     marks: tuple[MarkLine, ...] = ()
     trim: float = 0.0
+    rows: tuple[JoinedRow, ...] = ()
 
     @property
     def thickness(self) -> float:

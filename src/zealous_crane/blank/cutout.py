@@ -11,13 +11,14 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure import show_length
 from ..measure.words import tr
-from ..part import Cutout, Design, Fastening, HoleShape, Mark, MarkForm, Measured, Place
-from ..part.corner import RIVET_EDGE
-from .blank import Hole, MarkLine
+from ..part import Cutout, Design, Fastening, HoleShape, Joined, Mark, MarkForm, Measured, Place
+from ..part.corner import RIVET_EDGE, SPOT
+from .blank import Hole, JoinedRow, MarkLine
 from .element import DevelopmentError
+from .fastener import PITCH, rivet_hole
+from .joining import spread_evenly
 from .node import Node, Tree
 from .path import Path
-from .rivet import RIVET_PITCH, rivet_hole
 
 Array = NDArray[np.float64]
 
@@ -173,22 +174,6 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
     return made
 
 
-def spread_evenly(span: float, pitch: float, least: float = 0.0) -> list[float]:
-    """Places from −span/2 to span/2, evenly out from the middle, none farther apart than ``pitch`` nor nearer than
-    ``least``, mm.
-
-    Common practice, no source: laid out from the middle both ends match.
-    """
-    if span <= 0:
-        return [0.0]
-    gaps = max(1, math.ceil(span / pitch - 1e-9))
-    if least > 0:
-        gaps = min(gaps, math.floor(span / least + 1e-9))
-    if gaps == 0:
-        return [0.0]
-    return [span * (i / gaps - 0.5) for i in range(gaps + 1)]
-
-
 def _fastenings(node: Node) -> list[Array]:
     """Places of a tab's spots or rivets on the flat."""
     element = node.element
@@ -200,8 +185,29 @@ def _fastenings(node: Node) -> list[Array]:
     middle = (low + high) / 2
     # The ends of a tab are slanted: the distance is kept square to them.
     inset = tab.edge_distance / math.cos(math.radians(tab.taper))
-    least = RIVET_PITCH * tab.rivet if tab.fastening is Fastening.RIVET else 0.0
+    least = PITCH * (tab.rivet if tab.fastening is Fastening.RIVET else SPOT)
     return [node.frame.point(middle + at, v) for at in spread_evenly(high - low - 2 * inset, tab.pitch, least)]
+
+
+def tab_rows(tree: Tree, thickness: float) -> list[JoinedRow]:
+    """The rows of all corner tabs, in the frame of the tree."""
+    found = []
+    for node in tree.nodes[1:]:
+        places = _fastenings(node)
+        if not places or node.element is None or node.element.tab is None:
+            continue
+        tab = node.element.tab
+        rivets = tab.fastening is Fastening.RIVET
+        hole = rivet_hole(tab.rivet) if rivets else 0.0
+        pitch = float(np.hypot(*(places[1] - places[0]))) if len(places) > 1 else 0.0
+        found.append(
+            JoinedRow(
+                panel=node.name, by=Joined.RIVET if rivets else Joined.SPOT, size=tab.rivet if rivets else SPOT, hole=hole,
+                places=np.array(places), pitch=pitch, edge=tab.edge_distance, grip=2 * thickness, through=node.element.lies_on,
+                hole_behind=hole,
+            )
+        )  # fmt: skip
+    return found
 
 
 def _rivets(node: Node, index: dict[int, int]) -> list[Hole]:

@@ -21,12 +21,13 @@ from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Design
 from .blank import Blank, Crease, Fold, MarkLine, Notch, Panel, Relief
-from .cutout import cut_holes, mark_lines
+from .cutout import cut_holes, mark_lines, tab_rows
 from .drawn import develop_drawing
 from .element import DevelopmentError
 from .finding import findings
 from .flat import Flat, lay_flat
 from .hole_sums import hole_sums
+from .joining import joined
 from .node import Node, Tree
 from .path import Path
 from .sums import blank_sums
@@ -76,7 +77,7 @@ def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
 def _developed(job: Job) -> Blank:
     drawing = job.part.drawing()
     if drawing is not None:
-        return develop_drawing(job, drawing)
+        return joined(develop_drawing(job, drawing), job)
     try:
         design = job.part.design(job.sheet.thickness)
     except ValueError as error:
@@ -100,7 +101,9 @@ def _developed(job: Job) -> Blank:
         marks=tuple(MarkLine(m.name, m.start + move, m.end + move, m.kind) for m in mark_lines(design, tree)),
     )
     strips = tuple(None if ring is None else ring + move for ring in flat.strips)
-    return dataclasses.replace(blank, findings=findings(job, blank, tuple(s for s in strips if s is not None)))
+    blank = dataclasses.replace(blank, findings=findings(job, blank, tuple(s for s in strips if s is not None)))
+    rows = tuple(dataclasses.replace(row, places=row.places + move) for row in tab_rows(tree, job.sheet.thickness))
+    return joined(blank, job, rows)
 
 
 @dataclasses.dataclass(frozen=True)
@@ -157,6 +160,9 @@ def folded_only(job: Job) -> Blank:
         DevelopmentError: as :func:`develop`.
     """
     try:
+        drawing = job.part.drawing()
+        if drawing is not None:
+            return develop_drawing(job, drawing)
         with np.errstate(all="ignore"):
             return _laid(job, job.part.design(job.sheet.thickness)).bare
     except ValueError as error:

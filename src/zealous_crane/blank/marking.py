@@ -14,6 +14,7 @@ from ..measure.words import counted, tr
 from .blank import Blank, Hole, Notch
 from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
+from .join_steps import join_steps
 from .recipe import CornerRecipe, corner_recipes
 from .rule import REACH, from_edge, shown
 from .sides import SAME, straight_sides
@@ -306,4 +307,4 @@ def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ..
     late = [hole.name for hole in blank.holes if hole.after_bending]
     if late:
         steps.append(tr("After bending: {late}.").format(late=", ".join(late)))
-    return tuple(steps)
+    return (*steps, *join_steps(blank, units))

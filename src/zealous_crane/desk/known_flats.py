@@ -10,7 +10,7 @@ from ..brake import Rack, tool_radius
 from ..job import Job
 from ..measure import Sum
 
-DEVELOPED_BY = {"part", "metal", "thickness", "radius", "school", "datum", "units"}
+DEVELOPED_BY = {"part", "metal", "thickness", "radius", "school", "datum", "units", "rows"}
 """Fields of a job that its flat, or a sentence in it, depends on; its brake comes in by the radius that it makes."""
 
 MOST = 12

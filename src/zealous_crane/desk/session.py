@@ -19,8 +19,10 @@ from ..demo import demo_job
 from ..files import FileError, write_work
 from ..fitting import DuctFitting
 from ..job import Job, OrderWishes
+from ..joint import Joint
 from ..measure.report import plain
 from ..measure.words import tr
+from ..part import Row
 from ..plan import Cure, Plan
 from ..shop.place import book_place, shop_home
 from ..work import Fit, Work
@@ -224,21 +226,10 @@ class Session(QObject):
         """Take the part on the bench out of the work, with its fits."""
         if len(self.work.parts) == 1:
             return tr("The work has only this part.")
-        gone = self.at
-
-        def number(n: int) -> int:
-            return n - 1 if n > gone else n
-
-        fits = tuple(
-            f.model_copy(update={"follower": number(f.follower), "master": number(f.master)})
-            for f in self.work.fits
-            if gone not in (f.follower, f.master)
-        )
-        parts = tuple(p for i, p in enumerate(self.work.parts) if i != gone)
         try:
-            work = self.work.model_copy(update={"parts": parts, "fits": fits})
+            work = self.work.without(self.at)
             self.before = self._plan = None
-            return self._take(Step(work, min(gone, len(parts) - 1), self.rack), "")
+            return self._take(Step(work, min(self.at, len(work.parts) - 1), self.rack), "")
         except ValueError as error:
             return plain(error)
 
@@ -261,8 +252,28 @@ class Session(QObject):
 
     def set_fits(self, fits: tuple[Fit, ...], what: str = "") -> str | None:
         """Change what follows from what; a sentence when it cannot hold."""
+        return self._set_tied(what, fits=[f.model_dump() for f in fits])
+
+    def set_joints(self, joints: tuple[Joint, ...], what: str = "") -> str | None:
+        """Change which parts are joined to which; a sentence when that cannot be."""
+        return self._set_tied(what, joints=[j.model_dump() for j in joints])
+
+    def join(self, rows: tuple[Row, ...], joints: tuple[Joint, ...]) -> str | None:
+        """Change the rows of the part on the bench and the joints of the work in one step."""
         try:
-            work = Work.model_validate({**self.work.model_dump(), "fits": [f.model_dump() for f in fits]}).resolved()
+            job = self.job.model_copy(update={"rows": rows})
+            parts = [*self.work.parts[: self.at], job, *self.work.parts[self.at + 1 :]]
+            return self._set_tied("", parts=[p.model_dump() for p in parts], joints=[j.model_dump() for j in joints])
+        except ValueError as error:
+            return plain(error)
+
+    def blank_of(self, number: int) -> Blank:
+        """The blank of any part of the work."""
+        return self._flats.of(self.work.parts[number], self.rack)
+
+    def _set_tied(self, what: str, **fields: object) -> str | None:
+        try:
+            work = Work.model_validate({**self.work.model_dump(), **fields}).resolved()
             return self._take(Step(work, self.at, self.rack), what)
         except ValueError as error:
             return plain(error)
@@ -417,21 +428,9 @@ class Session(QObject):
         if cure.also is None:
             return self._changed_to(cure.job, rack)
         try:
-            parts = list(self.work.parts)
-            parts[self.at : self.at + 1] = [cure.job, cure.also]
-            fits = self._fits_past(self.at)
-            work = Work.model_validate({**dict(self.work), "parts": tuple(parts), "fits": fits})
-            return self._take(Step(work, self.at, rack), "")
+            return self._take(Step(self.work.in_two(self.at, cure.job, cure.also), self.at, rack), "")
         except ValueError as error:
             return plain(error)
-
-    def _fits_past(self, at: int) -> tuple[Fit, ...]:
-        """The fits once a part is made in two: those of other parts, which move up by one behind it."""
-        return tuple(
-            fit.model_copy(update={"follower": fit.follower + (fit.follower > at), "master": fit.master + (fit.master > at)})
-            for fit in self.work.fits
-            if at not in (fit.follower, fit.master)
-        )
 
     def order_bends(self, sequence: tuple[str, ...]) -> str | None:
         """Ask for the bends in this order (folds by name); empty leaves it to the program."""

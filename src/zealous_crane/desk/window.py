@@ -37,6 +37,7 @@ from .header import Header
 from .log import log_path
 from .rail import Rail
 from .recovery import Recover, RecoveryDialog
+from .rows_dialog import RowsDialog
 from .safety import Found, left_behind
 from .session import ChangedOnDisk, Session, safety_folder
 from .stage import Doors
@@ -177,6 +178,7 @@ class Window(QMainWindow):
             "job.new": self.show_start,
             "job.add-part": lambda: self.show_start(adding=True),
             "job.fitting": self.ask_fitting,
+            "bench.rows": self.ask_rows,
             "job.open": self.ask_open,
             "job.read-drawing": self.ask_drawing,
             "job.save": self.save,
@@ -487,6 +489,10 @@ class Window(QMainWindow):
             BookDialog(self.session, self.look, self).open()
         except BookError as error:
             self._refuse(str(error))
+
+    def ask_rows(self) -> None:
+        """Ask for rows of rivets, spots and screws."""
+        RowsDialog(self.session, self.look, self).exec()
 
     def ask_test_strip(self) -> None:
         """The test strip of the part on the bench: put on the bench, or its measures taken."""

@@ -98,6 +98,26 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
             {"size": list(group.size), "kind": group.kind, "holes": list(group.names)}
             for group in hole_groups([hole for hole in blank.holes if hole.kind not in ("relief", "fold slot")])
         ],
+        "rows": [
+            {
+                "panel": row.panel,
+                "by": row.by.value,
+                "size": row.size,
+                "hole": row.hole,
+                "places": row.places.tolist(),
+                "pitch": row.pitch,
+                "edge_distance": row.edge,
+                "grip": row.grip,
+                "through": row.through or None,
+                "behind": row.behind.tolist(),
+                "hole_behind": row.hole_behind,
+                "drilled": row.drilled.value,
+                "order": list(row.order),
+                "joint": row.joint,
+                "says": row.says(job.units),
+            }
+            for row in blank.rows
+        ],
         "points": [
             {"what": p.what, "along": p.along, "across": p.across, "size": p.size, "kind": p.kind} for p in marking.points
         ],

@@ -8,6 +8,7 @@ from .edge import Edge, Measured, edge_names
 from .edging import End, FoldSlots, Hem, HemForm, Joggle, Seam, SeamForm
 from .kinds import KINDS, OpenBox
 from .ready import Ready
+from .row import Drilled, Joined, Row
 
 __all__ = [
     "KINDS",
@@ -19,6 +20,7 @@ __all__ = [
     "Design",
     "DrawnFlat",
     "DrawnFold",
+    "Drilled",
     "Edge",
     "End",
     "Facet",
@@ -29,6 +31,7 @@ __all__ = [
     "HemForm",
     "HoleShape",
     "Joggle",
+    "Joined",
     "Mark",
     "MarkForm",
     "Measured",
@@ -38,6 +41,7 @@ __all__ = [
     "Ready",
     "Relief",
     "ReliefShape",
+    "Row",
     "Seam",
     "SeamForm",
     "Standing",

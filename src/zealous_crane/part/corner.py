@@ -65,6 +65,10 @@ SPOT_EDGE = 6.0
 """mm from a spot to an edge. Common practice, no source."""
 
 
+SPOT = 4.0
+"""mm across a spot of a small machine. Common practice, no source."""
+
+
 class Tab(Written):
     """A tab on the end of one wall that lies against the next.
 

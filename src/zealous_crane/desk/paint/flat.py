@@ -9,9 +9,10 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from ...blank import Blank, MarkLine, Path, RunningDimension, mark_out
+from ...blank import Blank, JoinedRow, MarkLine, Path, RunningDimension, mark_out
 from ...job import StrikeFrom
 from ...measure import Units, show_length
+from ...part import Drilled
 from ..theme import Look, pixels
 from .frame import Scale
 from .sign import paint_arrow, paint_tag
@@ -86,6 +87,9 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
             _cross(p, scale.point(*hole.centre), text * 0.35)
     for mark in blank.marks:
         _mark(p, mark, scale, look, text)
+    for row in blank.rows:
+        if row.drilled is Drilled.THROUGH:
+            _behind(p, row, scale, look, text)
     p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.08), Qt.PenStyle.DashDotLine))
     for crease in blank.creases:
         p.drawLine(scale.point(*crease.start), scale.point(*crease.end))
@@ -132,6 +136,13 @@ def shade(p: QPainter, waste: QPainterPath, look: Look, text: float) -> None:
         x = box.left() + i * step
         p.drawLine(QPointF(x, box.top()), QPointF(x - box.height(), box.bottom()))
     p.restore()
+
+
+def _behind(p: QPainter, row: JoinedRow, scale: Scale, look: Look, text: float) -> None:
+    """Where a row comes to lie on the panel behind it: open rings, for nothing is made there while it is flat."""
+    p.setPen(QPen(look.color("scribe", 190), max(1.0, text * 0.07), Qt.PenStyle.DotLine))
+    for at in row.behind:
+        p.drawEllipse(scale.point(*at), text * 0.22, text * 0.22)
 
 
 def _cross(p: QPainter, at: QPointF, size: float) -> None:
