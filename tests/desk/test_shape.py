@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtWidgets import QMenu, QMessageBox
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
+from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 from test_window import choose, retype
 
 from zealous_crane.demo import DEMOS, demo_work
@@ -403,3 +403,32 @@ def test_a_corner_is_shown_enlarged_where_there_is_a_recipe(bench):
     # A pan with folded corners cuts none.
     window.session.start_with(demo_work("hive-roof"))
     assert not picture.isVisible() and not window.layout_stage.corners.isVisible()
+
+
+def test_a_hole_is_taken_over_from_three_measured_points(bench, qtbot):
+    window = bench("syrup-tray")
+    window.shape.designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
+    button = window.shape.designer.take_over
+    assert button.isVisible()
+    said = []
+
+    def in_dialog():
+        dialog = QApplication.activeModalWidget()
+        # A hole of 1" across, 4" from the left and 3" from the front: its left, right and back edge are touched.
+        for (x, y), texts in zip(dialog.points, (("3 1/2", "3"), ("4 1/2", "3"), ("4", "3 1/2")), strict=False):
+            for line, text in ((x, texts[0]), (y, texts[1])):
+                line.setFocus()
+                qtbot.keyClicks(line, text)
+                said.append(dialog.said.text())
+        ok = dialog.buttons.button(dialog.buttons.StandardButton.Ok)
+        qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
+
+    QTimer.singleShot(50, in_dialog)
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert said[-2].startswith("2 of 3") and said[-1] == '⌀ 1.000", 4.000" from the left, 3.000" from the front'
+    (hole,) = window.session.blank.holes
+    base = window.session.blank.panels[0].polygon.min(axis=0)
+    assert hole.size[0] == pytest.approx(INCH, abs=1e-3)
+    assert hole.centre - base == pytest.approx([4 * INCH, 3 * INCH], abs=1e-2)
+    window.session.undo()
+    assert window.session.blank.holes[0].size[0] == pytest.approx(INCH / 4)

@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import BaseModel
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QLabel, QMenu, QTreeWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QTreeWidget, QVBoxLayout, QWidget
 
 from ..blank import CornerHandle
 from ..job import DrawnPart, FlatPart
@@ -31,6 +31,7 @@ from ..part.edit import added, at, replaced
 from .form import ModelForm, drop
 from .pick import Handle, HoleHandle, PanelHandle
 from .session import Session
+from .take_over_dialog import TakeOverDialog, can_be_taken_over
 from .tree import Chosen, Row, all_items, fill_tree, free_edges, standing_choices
 
 
@@ -60,6 +61,10 @@ class Designer(QWidget):
         self._form_of: tuple[object, type[BaseModel]] | None = None
         self.box = QVBoxLayout(self)
         self.box.setContentsMargins(0, 0, 0, 0)
+        self.take_over = QPushButton(tr("Take o&ver from a part …"))
+        self.take_over.setToolTip(tr("Measure points on the hole's edge; its centre and size follow."))
+        self.take_over.clicked.connect(self._take_over)
+        self.take_over.hide()
         self.box.addWidget(self.tree)
         self.box.addWidget(self.caption)
 
@@ -130,6 +135,7 @@ class Designer(QWidget):
             self.form = None
         self._form_of = key
         if model is None:
+            self.take_over.hide()
             return
         if self.form is None:
             skip = frozenset(
@@ -139,8 +145,10 @@ class Designer(QWidget):
             self.form = ModelForm(model, self._changed, lambda: self.session.job.units, skip, lambda: self.session.job.angles)
             self.form.refused.connect(self.tell)
             self.box.addWidget(self.form)
+            self.box.addWidget(self.take_over)
         else:
             self.form.show_model(model)
+        self.take_over.setVisible(can_be_taken_over(model))
 
     # --- changing -----------------------------------------------------------------------------------------------
 
@@ -175,6 +183,17 @@ class Designer(QWidget):
 
     def _take(self, design: Design, what: str = "") -> str | None:
         return self.session.change(self.session.job.model_copy(update={"part": DrawnPart(tree=design)}), what)
+
+    def _take_over(self) -> None:
+        hole = self._model()
+        if isinstance(hole, Cutout):
+            dialog = TakeOverDialog(hole, self.session.job.units, self)
+            if dialog.exec():
+                said = self._changed(dialog.taken_over())
+                if said:
+                    self.tell(said)
+                self.refresh()
+            dialog.deleteLater()
 
     def open_up(self) -> str | None:
         """Go on with the tree a ready kind stands for."""

@@ -1,0 +1,133 @@
+"""A hole taken over from a part that exists: points on its edge are measured, its centre and size follow."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from ..measure import Units, parse_length, show_length
+from ..measure.circle import Circle, best_circle
+from ..measure.report import plain
+from ..measure.words import tr
+from ..part import Cutout, HoleShape
+from .theme import font
+from .widget import Line
+
+ROWS = 6
+"""Points there is room for; three are enough."""
+
+DOUBTFUL = 0.25
+"""mm; a point farther off the circle than this is to be measured again. A caliper held by hand, no source."""
+
+
+class TakeOverDialog(QDialog):
+    """Type where points on the hole's edge lie, each from the same two edges of the panel.
+
+    Args:
+        hole: the hole as it is; the edges its place is counted from are those measured from, left and front where it is counted
+            from the middle.
+        units: of the job.
+        parent: the window.
+    """
+
+    def __init__(self, hole: Cutout, units: Units, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.hole, self.units = hole, units
+        self.setWindowTitle(tr("Take over a hole"))
+        self.resize(460, 420)
+        x_edge = "left" if hole.x.edge == "middle" else hole.x.edge
+        y_edge = "front" if hole.y.edge == "middle" else hole.y.edge
+        self._edges = x_edge, y_edge
+        asked = QLabel(
+            tr("Measure three points or more on the edge of the hole, all round it, from the {x} and the {y} edge of the {panel}.").format(
+                x=tr(x_edge), y=tr(y_edge), panel=hole.panel
+            )
+        )  # fmt: skip
+        asked.setWordWrap(True)
+        grid = QGridLayout()
+        for column, edge in enumerate(self._edges, start=1):
+            grid.addWidget(QLabel(tr("From the {edge}").format(edge=tr(edge))), 0, column)
+        grid.addWidget(QLabel(tr("Off the circle")), 0, 3)
+        self.points: list[tuple[Line, Line]] = []
+        self.off: list[QLabel] = []
+        for row in range(1, ROWS + 1):
+            grid.addWidget(QLabel(tr("Point {row}").format(row=row)), row, 0)
+            pair = Line(), Line()
+            for column, line in enumerate(pair, start=1):
+                line.setAccessibleName(tr("Point {row} from the {edge}").format(row=row, edge=tr(self._edges[column - 1])))
+                line.textChanged.connect(lambda _: self._work_out())
+                grid.addWidget(line, row, column)
+            off = QLabel()
+            grid.addWidget(off, row, 3)
+            self.points.append(pair)
+            self.off.append(off)
+        self.found: Circle | None = None
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.said.setFont(font(12, bold=True))
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons.accepted.connect(self.accept)
+        self.buttons.rejected.connect(self.reject)
+        box = QVBoxLayout(self)
+        box.addWidget(asked)
+        box.addLayout(grid)
+        box.addWidget(self.said)
+        box.addStretch(1)
+        box.addWidget(self.buttons)
+        self._work_out()
+
+    def _work_out(self) -> None:
+        self.found = None
+        for label in self.off:
+            label.clear()
+        try:
+            rows, points = self._read()
+            if len(points) < 3:
+                self._say(tr("{count} of 3 points").format(count=len(points)))
+                return
+            self.found = best_circle(points)
+        except ValueError as error:
+            self._say(plain(error))
+            return
+        for row, off in zip(rows, self.found.off, strict=True):
+            text = show_length(abs(off), self.units.fine, pretty=True)
+            self.off[row].setText(("▲ " if abs(off) > DOUBTFUL else "") + text)
+        x, y = self.found.centre
+        self._say(
+            tr("⌀ {size}, {x} from the {x_edge}, {y} from the {y_edge}").format(
+                size=show_length(2 * self.found.radius, self.units.fine, pretty=True),
+                x=show_length(x, self.units.fine, pretty=True), x_edge=tr(self._edges[0]),
+                y=show_length(y, self.units.fine, pretty=True), y_edge=tr(self._edges[1]),
+            )
+        )  # fmt: skip
+
+    def _read(self) -> tuple[list[int], np.ndarray]:
+        """Rows that are filled in, and their points (n, 2) mm.
+
+        Raises:
+            ValueError: something typed is no length.
+        """
+        rows, points = [], []
+        for row, (x, y) in enumerate(self.points):
+            if x.text().strip() and y.text().strip():
+                rows.append(row)
+                points.append((parse_length(x.text(), self.units), parse_length(y.text(), self.units)))
+        return rows, np.array(points).reshape(-1, 2)
+
+    def _say(self, text: str) -> None:
+        self.said.setText(text)
+        self.buttons.button(QDialogButtonBox.StandardButton.Ok).setEnabled(self.found is not None)
+
+    def taken_over(self) -> Cutout:
+        """The hole where and as large as it was measured."""
+        assert self.found is not None
+        (x, y), (x_edge, y_edge) = self.found.centre, self._edges
+        record = self.hole.model_dump()
+        for name, value, edge in (("x", x, x_edge), ("y", y, y_edge)):
+            record[name] = {**record[name], "value": round(value, 3), "edge": edge}
+        return Cutout.model_validate({**record, "length": round(2 * self.found.radius, 3)})
+
+
+def can_be_taken_over(hole: object) -> bool:
+    """True of a round hole."""
+    return isinstance(hole, Cutout) and hole.shape is HoleShape.ROUND
