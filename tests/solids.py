@@ -315,7 +315,7 @@ class Rebuilt:
         hems = {f["child"]: panels[f["parent"]]["name"] for f in self.blank["folds"] if f["made_by"] == "hem"}
         for one in (b for b in self.bodies if b.swings):
             for other in (b for b in self.bodies if not b.swings):
-                if one.panel in s["folding_panels"] and other.panel in s["clamped_panels"]:
+                if self.beside(one, s["folding_panels"]) and self.beside(other, s["clamped_panels"]):
                     continue
                 on = {panels[a]["lies_on"] for a in one.of}, {panels[a]["lies_on"] for a in other.of}
                 names = {panels[a]["name"] for a in one.of}, {panels[a]["name"] for a in other.of}
@@ -326,6 +326,13 @@ class Rebuilt:
                 if shared(self.posed(one, degrees), self.posed(other, degrees, core=lies and grown <= 0), grown):
                     found.append((one.panel, f"part {other.panel}"))
         return found
+
+    def beside(self, body: Body, panels: list[int]) -> bool:
+        """True for one of the panels beside the fold, and for a flat strip between two of them."""
+        if body.panel >= 0:
+            return body.panel in panels
+        fold = self.blank["folds"][body.fold]
+        return self.stroke["angles_before"][body.fold] == 0 and {fold["parent"], fold["child"]} <= set(panels)
 
     def level(self, body: Body) -> bool:
         """True for what lies in the plane of the panels beside the fold, flat strips and strips that turn up included."""

@@ -110,3 +110,41 @@ def test_the_next_parts_stop_is_said_once(qtbot, window):  # noqa: F811
     assert len(stops) == 1 and "4 bends here" in page.book_says.text()
     learnt = window.session.book.learnt(window.shape._place(), window.session.rack)
     assert float(stops[0]) == pytest.approx(learnt.stop(stroke.verdict.target), abs=0.06)
+
+
+def test_a_first_part_is_crept_up_to_and_teaches_its_own_stop(qtbot, window):  # noqa: F811
+    page, stroke = at_a_bend(qtbot, window)
+    target, planned_stop = stroke.verdict.target, stroke.verdict.reach
+    qtbot.keyClick(page, Qt.Key.Key_F)
+    assert page.first_part.isChecked() and page.angle.text().startswith(f"{target:g}")
+    assert f"Planned is {planned_stop:g}°" in page.hold.text()
+    # A sheet that springs back 3.1°, whatever the rule thinks: let go at the angle wanted, it lacks just that.
+    typed(qtbot, page, f"{target - 3.1:.1f}")
+    assert "springs back 3.1°" in page.answer.text() and f"Go on to {target + 3.1:g}°" in page.answer.text()
+    assert page.angle.text().startswith(f"{target + 3.1:g}")
+    # Gone on to there it comes out right, and that is said of the angle wanted.
+    typed(qtbot, page, f"{target:.1f}")
+    assert "as planned. Next." in page.answer.text()
+    window.session.book.settle()
+    with Book(book_place(window.session.shop.parent)) as book:
+        bends = sorted(book.find("bend"), key=lambda b: b.part)
+        assert [(b.stop, b.got) for b in bends] == [(target, round(target - 3.1, 1)), (round(target + 3.1, 1), target)]
+        assert [round(b.springback, 2) for b in bends] == [3.1, 3.1], "both stops teach the same"
+    qtbot.keyClick(page, Qt.Key.Key_F)
+    assert not page.first_part.isChecked()
+
+
+def test_both_ends_of_the_leaf_are_read(qtbot, window):  # noqa: F811
+    page, stroke = at_a_bend(qtbot, window)
+    target = stroke.verdict.target
+    typed(qtbot, page, f"{target + 1:g}/{target - 1:g}")
+    assert "The left end is bent 2° more" in page.answer.text() and "Set that end back" in page.answer.text()
+    typed(qtbot, page, f"{target + 0.2:g}/{target:g}")
+    assert "end is bent" not in page.answer.text()
+    typed(qtbot, page, "88/89/90")
+    assert "left and of the right end" in page.answer.text()
+    window.session.book.settle()
+    with Book(book_place(window.session.shop.parent)) as book:
+        assert sorted((b.end, b.got) for b in book.find("bend")) == [
+            ("left", target + 0.2), ("left", target + 1), ("right", target - 1), ("right", target)
+        ]  # fmt: skip

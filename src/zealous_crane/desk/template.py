@@ -143,6 +143,27 @@ def write_template(job: Job, blank: Blank, path: Path) -> None:
                     page.turn()
                 first = False
                 _tile(page, job, blank, r, unit, (column, row), (columns, rows), (wide, tall))
+        _recipes(page, job, blank)
+
+
+def _recipes(page: Page, job: Job, blank: Blank) -> None:
+    """A last page with how the cuts are made whose waste is numbered on the pages before it."""
+    marking, units = mark_out(blank, job.units, job.strike_from), job.units
+    if not marking.recipes:
+        return
+    page.turn()
+    wide = page.rect.width()
+    at = page.text(QRectF(0, 0, wide, 100), tr("How the cuts are made"), size=TEXT * 1.4, strong=True) + 6
+    for i, recipe in enumerate(marking.recipes, start=1):
+        at = page.room(at, TEXT * 4)
+        at += page.text(QRectF(0, at, wide, 400), f"{_cut_name(i)}:  {recipe.says(units, job.strike_from)}") + 4
+    for first in range(0, len(marking.corners), ACROSS):
+        at = _corner_pictures(page, marking.corners[first : first + ACROSS], QRectF(0, at, wide, TEXT * 12), units)
+
+
+def _cut_name(number: int) -> str:
+    """What a cut is called on the template and in its list."""
+    return tr("cut {number}").format(number=number)
 
 
 def _tile(
@@ -175,6 +196,11 @@ def _tile(
     p.setPen(QPen(PAPER.color("waste"), 1))
     for notch in blank.notches:
         p.drawPath(painter_path(notch.waste, scale))
+    p.setFont(pixels(TEXT * 0.8))
+    for number, recipe in enumerate(mark_out(blank, job.units, job.strike_from).recipes, start=1):
+        for of in recipe.notches:
+            box = painter_path(blank.notches[of].waste, scale).boundingRect()
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextDontClip, _cut_name(number))
     p.setPen(QPen(PAPER.color("ink"), 1.2))
     p.drawPath(painter_path(blank.outline, scale))
     for hole in blank.holes:

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from ..blank import Blank, hole_groups, mark_out, pole_height
 from ..job import Job
 from ..plan import Contact, Obstacle, Plan, PlannedStroke, Setup, Stroke, machine_of
+from ..plan.result.approach import first_stop
 from ..plan.result.set_up import record, set_up_of
 from .atomic import write_atomically
 
@@ -169,7 +170,7 @@ def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
         "state": stroke.state.value,
         "says": stroke.sentence(),
         **stroke_record(v.stroke, stroke.sections, stroke.die_sections),
-        "set_up": _rounded(record(set_up_of(plan, stroke))),
+        "set_up": _rounded(record(set_up_of(plan, stroke)) | {"first_stop": first_stop(stroke, set_up_of(plan, stroke))}),
         "angles_after": list(v.stroke.setting.after(v.stands)),
         "target": v.target,
         "springback": {"angle": v.springback.angle, "why": v.springback.why},

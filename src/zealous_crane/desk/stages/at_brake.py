@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QPainter
+from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...measure import AngleError, parse_angle, show_angle, show_length
 from ...measure.words import tr
 from ...plan import HandStep, Plan, PlannedStroke, set_up_of, width_text
+from ...plan.result.approach import ends_text, first_stop, stopped_at, went_on, went_on_text
 from ...plan.result.facts import held
 from ...plan.result.got import Came, answer, answer_text
+from ...plan.result.set_up import SetUp
 from ...shop import cautions_for
 from ...shop.book.record import BendRecord
 from ...shop.learnt import Learnt, Place
@@ -25,6 +28,9 @@ from ..theme import Look, font
 from ..working import WorkingPage
 
 Step = PlannedStroke | HandStep
+
+SHARES = (1.0, 0.92, 0.85, 0.8, 0.75, 0.7, 0.65, 0.6, 0.55, 0.5)
+"""Of the largest writing: how small it may become before anything is cut off."""
 
 
 def steps_of(plan: Plan) -> list[Step]:
@@ -79,17 +85,11 @@ class AtBrake(QWidget):
         self.setObjectName("bench")
         self.at = 0
         self.got: dict[int, float] = {}
+        self.taught: dict[int, float] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("At the brake"))
         self.count, self.title, self.hold, self.angle = QLabel(), QLabel(), QLabel(), QLabel()
         self.sections, self.care, self.answer = QLabel(), QLabel(), QLabel()
-        self.count.setFont(font(17))
-        self.title.setFont(font(30, strong=True))
-        self.hold.setFont(font(21))
-        self.angle.setFont(font(64, strong=True))
-        self.sections.setFont(font(21))
-        self.care.setFont(font(16))
-        self.answer.setFont(font(18, strong=True))
         for label in (self.title, self.hold, self.sections, self.care, self.answer):
             label.setWordWrap(True)
             label.setTextFormat(Qt.TextFormat.PlainText)
@@ -98,11 +98,17 @@ class AtBrake(QWidget):
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
         self.book_says = QLabel()
         self.book_says.setObjectName("faint")
-        self.book_says.setFont(font(14))
         self.book_says.setWordWrap(True)
         self._parts: dict[str, int] = {}
         self.angle_got = AngleLine(self)
         self.angle_got.setFont(font(18))
+        self.first_part = QPushButton(tr("First part"))
+        self.first_part.setCheckable(True)
+        self.first_part.setToolTip(tr("Stop early, let go, measure, go on. F turns it on and off."))
+        self.first_part.setFont(font(18, strong=True))
+        self.first_part.setMinimumHeight(56)
+        self.first_part.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.first_part.toggled.connect(self._first_part)
         self.back, self.done, self.out = QPushButton(tr("◂  Back")), QPushButton(tr("Done, next  ▸")), QPushButton(tr("Leave"))
         for button, run in ((self.back, self.previous), (self.done, self.next), (self.out, leave)):
             button.setFont(font(18, strong=True))
@@ -117,7 +123,7 @@ class AtBrake(QWidget):
         head.addLayout(words, 1)
         self.working = WorkingPage(session, look)
         self.body = QWidget()
-        left = QVBoxLayout()
+        left = self._left = QVBoxLayout()
         left.addLayout(head)
         left.addWidget(self.angle)
         left.addWidget(self.hold)
@@ -137,6 +143,7 @@ class AtBrake(QWidget):
         middle.addLayout(right, 5)
         foot = QHBoxLayout()
         foot.addWidget(self.back, 2)
+        foot.addWidget(self.first_part, 1)
         foot.addWidget(self.done, 4)
         foot.addWidget(self.out, 1)
         outer = QVBoxLayout(self)
@@ -166,6 +173,7 @@ class AtBrake(QWidget):
         same = self._of is not None and plan is not None and plan.job == self._of.job and plan.brake == self._of.brake
         if not same:
             self.got.clear()
+            self.taught.clear()
         if plan is not None:
             self._of = plan
         self.at = min(self.at, max(0, len(self.steps) - 1))
@@ -175,6 +183,7 @@ class AtBrake(QWidget):
         """Show the first step."""
         self.at = 0
         self.got.clear()
+        self.taught.clear()
         self._parts.clear()
         self.session.book.load()
         self.refresh()
@@ -201,6 +210,8 @@ class AtBrake(QWidget):
         run = keys.get(Qt.Key(event.key()))
         if run is not None:
             run()
+        elif event.key() == Qt.Key.Key_F and not event.modifiers():
+            self.first_part.toggle()
         elif event.text() and event.text() in "0123456789.,-" and isinstance(self.step, PlannedStroke):
             # The angle is typed without reaching for the field first.
             self.angle_got.setFocus()
@@ -219,7 +230,7 @@ class AtBrake(QWidget):
         self.book_says.setText("")
         self.angle_got.clear()
         how = self.session.job.angles.words
-        self.angle_got.setPlaceholderText(tr("angle you got, {how}, e.g. 88.5, then Return").format(how=how))
+        self.angle_got.setPlaceholderText(tr("angle you got, {how}; left/right: 89/91").format(how=how))
         self.back.setEnabled(self.at > 0)
         self.done.setEnabled(step is not None)
         if self.working.stands_in_for(self.body) or plan is None:
@@ -244,8 +255,9 @@ class AtBrake(QWidget):
         verdict = stroke.verdict
         name = stroke.name[:1].upper() + stroke.name[1:]
         self.title.setText(name)
-        found, units = set_up_of(plan, stroke), plan.job.units
-        self.angle.setText(show_angle(found.stop_angle))
+        found, units = self._set(plan, stroke), plan.job.units
+        first = self._first(stroke, found)
+        self.angle.setText(show_angle(found.stop_angle if first is None else first))
         said = found.machine.hold(held(plan, stroke), units)
         if not found.gauge.sighted:
             what = (
@@ -255,6 +267,10 @@ class AtBrake(QWidget):
             )
             said += tr(" Stop {distance} behind the line, against the {what}.").format(
                 distance=show_length(found.gauge.distance, units.fine), what=what
+            )
+        if first is not None:
+            said += tr(" First part: stop at {first}, let go, measure, type it. Planned is {stop}.").format(
+                first=show_angle(first), stop=show_angle(found.stop_angle)
             )
         self.hold.setText(self._turn(plan, stroke) + said)
         setup = plan.setups[stroke.setup]
@@ -274,6 +290,30 @@ class AtBrake(QWidget):
             self._answer(plan, stroke, self.got[stroke.number])
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
+        self._fit()
+
+    def _first_part(self, on: bool) -> None:
+        self.first_part.setText(tr("✓  First part") if on else tr("First part"))
+        self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Write as large as all of it finds room for: nothing at the brake is cut off."""
+        width, height = (self.body.width() - 20) // 2, self.body.height()
+        sizes = (
+            (self.count, 17, False), (self.title, 30, True), (self.hold, 21, False), (self.angle, 64, True),
+            (self.sections, 21, False), (self.care, 16, False), (self.answer, 18, True), (self.book_says, 14, False),
+        )  # fmt: skip
+        for share in SHARES:
+            for label, size, strong in sizes:
+                # The angle is what is looked for from two metres: it gives way last.
+                label.setFont(font(size * (max(share, 0.85) if label is self.angle else share), strong=strong))
+            self._left.invalidate()
+            if self._left.totalHeightForWidth(width) <= height:
+                break
 
     def _fresh(self, plan: Plan, stroke: PlannedStroke) -> str:
         """Whether the tools are set up anew for this stroke, or stand."""
@@ -310,31 +350,59 @@ class AtBrake(QWidget):
             self.setFocus()
             return
         try:
-            angle = plan.job.angles.read(parse_angle(text))
+            read = [plan.job.angles.read(parse_angle(each)) for each in text.split("/")]
         except AngleError as error:
             self.answer.setText(str(error))
             return
-        if not 0 < angle <= 180:
+        if not all(0 < angle <= 180 for angle in read):
             self.answer.setText(tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words))
             return
-        self.got[step.number] = angle
-        self._note(plan, step, angle)
-        self._answer(plan, step, angle)
+        if len(read) > 2:
+            self.answer.setText(tr("One angle, or that of the left and of the right end: 89/91."))
+            return
+        found = set_up_of(plan, step)
+        first, mean = self._first(step, found), sum(read) / len(read)
+        self._note(plan, step, read, first)
+        if first is None:
+            self.got[step.number] = mean
+            self._answer(plan, step, mean)
+        else:
+            learnt = went_on(found, first, mean)
+            self.taught[step.number] = learnt.stop
+            self.refresh()
+            self.answer.setText(went_on_text(learnt, mean, plan.job.angles))
+        if len(read) == 2:
+            self.answer.setText(" ".join(filter(None, (self.answer.text(), ends_text(*read)))))
+        self._fit()
         self.angle_got.clear()
         self.setFocus()
 
-    def _note(self, plan: Plan, stroke: PlannedStroke, got: float) -> None:
-        """Write the bend into the book, and say what the book now expects of the next."""
-        job, found = plan.job, set_up_of(plan, stroke)
+    def _first(self, stroke: PlannedStroke, found: SetUp) -> float | None:
+        """Degrees to stop a first part at before it is measured; None when it was, or no first part is made."""
+        if not self.first_part.isChecked() or stroke.number in self.taught:
+            return None
+        return first_stop(stroke, found)
+
+    def _set(self, plan: Plan, stroke: PlannedStroke) -> SetUp:
+        """What is set for a stroke, with the stop its first part taught."""
+        found = set_up_of(plan, stroke)
+        return stopped_at(found, self.taught[stroke.number]) if stroke.number in self.taught else found
+
+    def _note(self, plan: Plan, stroke: PlannedStroke, read: list[float], first: float | None) -> None:
+        """Write the bend into the book, both ends by themselves where they were read, and say what it expects of the next."""
+        job, found = plan.job, self._set(plan, stroke)
         if stroke.verdict.flattens:
             return  # a hem's first stroke is flattened: how far it sprang back is of no use
         part = self._parts[stroke.name] = self._parts.get(stroke.name, 0) + 1
-        self.session.book.note(
-            BendRecord(
-                job=job.name, part=part, stroke=stroke.name, machine=plan.brake.key, tool=stroke.verdict.tooling.key, metal=job.metal,
-                thickness=plan.blank.thickness, angle=found.target, stop=found.stop_angle, got=got,
-            )
-        )  # fmt: skip
+        ends: tuple[Literal["", "left", "right"], ...] = ("left", "right") if len(read) == 2 else ("",)
+        for got, end in zip(read, ends, strict=True):
+            self.session.book.note(
+                BendRecord(
+                    job=job.name, part=part, stroke=stroke.name, machine=plan.brake.key, tool=stroke.verdict.tooling.key,
+                    metal=job.metal, thickness=plan.blank.thickness, angle=found.target,
+                    stop=found.stop_angle if first is None else first, got=got, end=end,
+                )
+            )  # fmt: skip
         self._expected(plan, stroke)
 
     def _learnt(self, plan: Plan, stroke: PlannedStroke) -> tuple[Learnt, float] | None:
@@ -349,7 +417,7 @@ class AtBrake(QWidget):
     def _answer(self, plan: Plan, stroke: PlannedStroke, got: float) -> None:
         """What an angle means; the next part's stop has one source, and is said once."""
         known = self._learnt(plan, stroke)
-        found = answer(stroke, set_up_of(plan, stroke), got, known[1] if known else None)
+        found = answer(stroke, self._set(plan, stroke), got, known[1] if known else None)
         self.answer.setText(answer_text(stroke, found, plan.job.angles))
         if known is not None and found.came is Came.FAR:
             self.book_says.setText(tr("The book: springs back {learnt}.").format(learnt=known[0].text()))

@@ -83,6 +83,17 @@ class Setting:
         return frozenset(self._side(i, clamped=False) for i in self.folds)
 
     @cached_property
+    def beside(self) -> tuple[frozenset[int], frozenset[int]]:
+        """What is clamped and what is folded at the line, as :attr:`Solid.panel` counts: the panels, and the flat strips between
+        two of them. These belong together; that they meet at the fold is meant."""
+
+        def with_strips(panels: frozenset[int]) -> frozenset[int]:
+            flat = (i for i, f in enumerate(self.blank.folds) if self.angles[i] == 0 and {f.parent, f.child} <= panels)
+            return panels | {-1 - i for i in flat if i not in self.folds}
+
+        return with_strips(self.clamped_panels), with_strips(self.folding_panels)
+
+    @cached_property
     def flush(self) -> frozenset[str]:
         """Names of bent strips that lie on the leaf with the panel they belong to: they turn away from it, so they never leave
         the panel's own plane downwards."""

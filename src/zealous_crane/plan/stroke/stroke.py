@@ -176,16 +176,17 @@ class Stroke(ABC):
         other."""
         setting, limit = self.setting, math.radians(self.until)
         middle = self.setting.pole.tolist()
+        clamped, folding = setting.beside
         far = [(other, ring_of(other, *middle), other.x_range) for other in self._resting]
         for one in self._swinging:
-            folded = one.panel in setting.folding_panels
+            folded = one.panel in folding
             offset, (low, high) = setting.offset(one), one.x_range
             pole, near = (middle[0] + offset, middle[1]), ring_of(one, *middle)
             slack = self.keep + 0.01 + 2 * abs(offset)
             for other, ring, (start, end) in far:
                 if low >= end or high <= start or not may_meet(near, ring, slack, limit):
                     continue
-                if (folded and other.panel in setting.clamped_panels) or setting.guided(one, other):
+                if (folded and other.panel in clamped) or setting.guided(one, other):
                     continue
                 best = earliest(best, self._meeting.of(one, other, pole, setting.touching(one, other)))
         return best
