@@ -7,6 +7,7 @@ import pytest
 from rebuilt import Part
 from zealous_crane.blank import develop
 from zealous_crane.files.plan_file import blank_record
+from zealous_crane.fit import Fit, Pairing
 from zealous_crane.job import Job
 from zealous_crane.part.kinds import (
     Cap,
@@ -19,7 +20,7 @@ from zealous_crane.part.kinds import (
     Sleeve,
     SlottedChannel,
 )
-from zealous_crane.work import Fit, Pairing, Work
+from zealous_crane.work import Work
 
 
 def job(part, thickness="1 mm"):

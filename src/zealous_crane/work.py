@@ -3,71 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from enum import StrEnum
 from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .blank.between import between
+from .blank.between import Between, between
 from .cut.cut_from import CutFrom
+from .fit import Faces, Fit, FitError, FitRule, Pairing
 from .fitting import DuctFitting
 from .job import Job
 from .joint import Joint
-from .measure import Length, Sum, SumKind, Term
+from .measure import Sum, SumKind, Term
 from .measure.report import plain
 from .measure.words import tr
 from .part.model import Written
+from .part.ready import Ready
+from .part.size import larger, size_title
 
 SET = 1e-9
 """mm; a size nearer than this to what it should be is left as it is."""
 
 WORK_FORMAT = "zealous-crane-work"
-
-
-class FitRule(StrEnum):
-    """How one part sits with another."""
-
-    INSIDE = "inside"
-    OVER = "over"
-
-
-class Pairing(Written):
-    """Two sizes that go together: one of the follower, one of the part it follows."""
-
-    follower: str
-    master: str
-
-
-class Fit(Written):
-    """A part whose sizes follow from another part's.
-
-    Attributes:
-        follower: number of the part that follows, from 0.
-        master: number of the part it follows.
-        rule: ``inside``: the follower's outside is the master's inside less the clearance. ``over``: its inside is the
-            master's outside and the clearance.
-        sizes: which sizes go together.
-        clearance: in all, over the whole size, mm.
-    """
-
-    follower: Annotated[int, Field(ge=0)]
-    master: Annotated[int, Field(ge=0)]
-    rule: FitRule
-    sizes: Annotated[tuple[Pairing, ...], Field(min_length=1)]
-    clearance: Annotated[Length, Field()] = 1.0
-
-    @model_validator(mode="after")
-    def _sensible(self) -> Fit:
-        if self.clearance < 0:
-            raise ValueError(tr("the clearance must not be negative; a part larger than its place does not go in"))
-        if self.follower == self.master:
-            raise ValueError(tr("a part cannot follow itself"))
-        return self
-
-
-class FitError(ValueError):
-    """A fit that cannot hold; the message says which parts and sizes."""
 
 
 class Work(Written):
@@ -147,6 +104,27 @@ class Work(Written):
         fits, joints = before._tied(at.get)
         return cls(name=fitting.name, parts=(*pieces, *kept), fits=fits, joints=joints, fitting=fitting)
 
+    def opened(self, number: int) -> tuple[Fit, ...]:
+        """The fits once a ready kind is opened into its tree: its sizes are then those of the base, measured between the same walls."""
+        part = self.parts[number].part
+
+        def follower(pair: Pairing) -> Pairing:
+            faces = pair.follower_faces or _walls(part, pair.follower)
+            if faces is None or pair.follower not in OPENED:
+                return pair
+            return pair.model_copy(update={"follower": OPENED[pair.follower], "follower_faces": faces})
+
+        def master(pair: Pairing) -> Pairing:
+            faces = pair.master_faces or _walls(part, pair.master)
+            return pair if faces is None else pair.model_copy(update={"master": "", "master_faces": faces})
+
+        made = []
+        for fit in self.fits:
+            change = follower if fit.follower == number else master if fit.master == number else None
+            sizes = fit.sizes if change is None else tuple(change(pair) for pair in fit.sizes)
+            made.append(fit.model_copy(update={"sizes": sizes}))
+        return tuple(made)
+
     def follows(self, number: int) -> tuple[Fit, ...]:
         """The fits a part follows."""
         return tuple(fit for fit in self.fits if fit.follower == number)
@@ -162,16 +140,16 @@ class Work(Written):
             master, job = parts[fit.master], parts[fit.follower]
             try:
                 for pair in fit.sizes:
-                    held = between(master, pair.master)
+                    held = _held(master, pair)
                     # Once is enough, unless the part could not be made at the size it had.
                     for _ in range(2):
-                        mine = between(job, pair.follower)
+                        mine = between(job, pair.follower, *_between(pair.follower_faces))
                         if fit.rule is FitRule.INSIDE:
-                            larger = held.clear - fit.clearance - mine.over_all
+                            more = held.clear - fit.clearance - mine.over_all
                         else:
-                            larger = held.over_all + fit.clearance - mine.clear
-                        if abs(larger) > SET:
-                            job = job.model_copy(update={"part": job.part.larger(pair.follower, larger)})
+                            more = held.over_all + fit.clearance - mine.clear
+                        if abs(more) > SET:
+                            job = job.model_copy(update={"part": larger(job.part, pair.follower, more)})
                 parts[fit.follower] = job
             except ValueError as error:
                 raise FitError(
@@ -244,7 +222,8 @@ class Work(Written):
         for fit in self.follows(number):
             master = self.parts[fit.master]
             for pair in fit.sizes:
-                held, own = between(master, pair.master), between(self.parts[number], pair.follower)
+                job = self.parts[number]
+                held, own = _held(master, pair), between(job, pair.follower, *_between(pair.follower_faces))
                 goes_in = fit.rule is FitRule.INSIDE
                 sign, size, face, mine = (
                     (-1, held.inside, "inside", "outside") if goes_in else (1, held.outside, "outside", "inside")
@@ -254,9 +233,9 @@ class Work(Written):
                          *((tr("its own {what}").format(what=t.what), t.value) for t in (own.outward if goes_in else own.inward)))  # fmt: skip
                 sums.append(
                     Sum(
-                        tr("{capitalize}, {mine}, to fit").format(capitalize=pair.follower.capitalize(), mine=mine),
+                        tr("{title}, {mine}, to fit").format(title=size_title(job.part, pair.follower), mine=mine),
                         (
-                            Term(f"{master.name}, {pair.master} {face}", size),
+                            Term(f"{master.name}, {_place(pair)} {face}", size),
                             *(Term(label, value, sign) for label, value in takes),
                             Term("clearance", fit.clearance, sign),
                         ),
@@ -269,5 +248,32 @@ class Work(Written):
         return tuple(sums)
 
 
+OPENED = {"length": "tree.base.length", "width": "tree.base.width"}
+"""Sizes of a ready kind that are its base's once it is opened into its tree."""
+
+
+def _walls(part: Ready, size: str) -> Faces | None:
+    """The walls a size of a ready kind stands between."""
+    walls = part.walls(size) if size in part.walled else None
+    return None if walls is None else Faces(one=walls[0], other=walls[1], bare=not part.edges_go_in)
+
+
 def _last_line(error: ValueError) -> str:
     return plain(error)
+
+
+def _between(faces: Faces | None) -> tuple[tuple[str, str] | None, bool]:
+    """Two panels and whether they are measured bare, as :func:`between` takes them."""
+    return (None, False) if faces is None else ((faces.one, faces.other), faces.bare)
+
+
+def _held(master: Job, pair: Pairing) -> Between:
+    """The size of the part that is followed."""
+    return between(master, pair.master, *_between(pair.master_faces))
+
+
+def _place(pair: Pairing) -> str:
+    """What of the master is followed, in words."""
+    if pair.master_faces is None:
+        return pair.master
+    return tr("{one} to {other}").format(one=pair.master_faces.one, other=pair.master_faces.other)

@@ -6,11 +6,12 @@ import shapely
 
 from zealous_crane.blank import DevelopmentError, develop, join_steps, mark_out, panel_poses
 from zealous_crane.demo import DEMOS, demo_job
+from zealous_crane.fit import FitError
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.joint import Joint, Side
 from zealous_crane.measure import Units
 from zealous_crane.part import Base, Design, Drilled, Flange, Joined, Row
-from zealous_crane.work import FitError, Work
+from zealous_crane.work import Work
 
 
 def sleeve_with_lap(lap=20.0, side=100.0, height=150.0):

@@ -1,5 +1,7 @@
 """Forms made from models: every sort of field, what is refused, and what is shown again."""
 
+import math
+
 import pytest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QSpinBox
 from test_window import choose, retype
@@ -138,3 +140,17 @@ def test_a_template_takes_as_many_pages_as_it_needs(length, width, pages, tmp_pa
     # A4 with its margins shows 182 × 253 mm of the blank, 12 mm of them on two pages.
     assert (tmp_path / "t.pdf").read_bytes().count(b"/Type /Page\n") == pages
     assert OVERLAP == 12.0
+
+
+def test_a_template_names_its_cuts_and_says_how_they_are_made(tmp_path, qtbot):
+    from zealous_crane.blank import develop, mark_out
+    from zealous_crane.demo import demo_job
+    from zealous_crane.desk.template import write_template
+
+    application()
+    job = demo_job("syrup-tray")
+    blank = develop(job)
+    assert mark_out(blank, job.units, job.strike_from).recipes
+    write_template(job, blank, tmp_path / "t.pdf")
+    across, up = (math.ceil((size - 12) / (shown - 12)) for size, shown in zip(blank.size, (182, 253), strict=True))
+    assert (tmp_path / "t.pdf").read_bytes().count(b"/Type /Page\n") == across * up + 1

@@ -74,20 +74,26 @@ _kept: OrderedDict[tuple[str, str], Between] = OrderedDict()
 _flats: OrderedDict[str, Blank | None] = OrderedDict()
 
 
-def between(job: Job, size: str) -> Between:
+def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: bool = False) -> Between:
     """One of a part's sizes as another part meets it.
 
     Where no two walls stand that size apart (a side of a duct), or the part cannot be developed, it is the size as it is read.
 
+    Args:
+        job: the part.
+        size: one of its sizes; of no account where faces are named.
+        faces: names of two panels that face each other; None takes the walls the size stands between.
+        bare: what those panels carry is not counted.
+
     Raises:
-        ValueError: the part has no such size.
+        ValueError: the part has no such size, or no such panels.
     """
     if not isinstance(job.part, Ready):
         raise ValueError(tr("{name} is not given by a few sizes").format(name=job.name))
     # Measured once for equal parts: while one size is typed, those of all the others stay.
-    key = (job.model_dump_json(include=MEASURED), size)
+    key = (job.model_dump_json(include=MEASURED), f"{faces} {bare}" if faces else size)
     if key not in _kept:
-        _kept[key] = _measured(job, job.part, size, key[0])
+        _kept[key] = _between(job, faces, bare, key[0]) if faces else _measured(job, job.part, size, key[0])
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
     return _kept[key]
@@ -113,33 +119,108 @@ def _measured(job: Job, part: Ready, size: str, key: str) -> Between:
     blank = _flat(job, key)
     if blank is None:
         return read
+    every = {name for size in part.walled for name in part.walls(size) or ()}
+    return _apart(blank, walls, every, part.edges_go_in)
+
+
+def _between(job: Job, faces: tuple[str, str], bare: bool, key: str) -> Between:
+    """Between two panels that are named.
+
+    Raises:
+        ValueError: the part cannot be developed, has no such panels, or they do not face each other.
+    """
+    blank = _flat(job, key)
+    if blank is None:
+        raise ValueError(tr("{name} cannot be laid flat").format(name=job.name))
+    names = {panel.name for panel in blank.panels}
+    for face in faces:
+        if face not in names:
+            raise ValueError(
+                tr("{name} has no panel called {face}; it has {known}").format(
+                    name=job.name, face=face, known=", ".join(sorted(names))
+                )
+            )
+    return _apart(blank, faces, set(faces), not bare)
+
+
+@dataclass(frozen=True, eq=False)
+class Reach:
+    """Where two walls of a folded part stand along the line square to them, with what they carry.
+
+    Attributes:
+        axis: (3,) unit vector from the one to the other, in the frame of the folded part.
+        near, far: from and to (mm along the axis) the metal of either wall, the one nearer the axis' foot first.
+        carried: what either carries: name, from, to.
+        names: of both walls, as they stand along the axis.
+    """
+
+    axis: Array
+    near: tuple[float, float]
+    far: tuple[float, float]
+    carried: tuple[tuple[tuple[str, float, float], ...], tuple[tuple[str, float, float], ...]]
+    names: tuple[str, str]
+
+    @property
+    def clear(self) -> tuple[float, float]:
+        """From and to: the clear room between the walls and what they carry, mm along the axis."""
+        low = max([self.near[1], *(high for _, _, high in self.carried[0])])
+        return low, min([self.far[0], *(low for _, low, _ in self.carried[1])])
+
+    @property
+    def over_all(self) -> tuple[float, float]:
+        """From and to, over the walls and what they carry, mm along the axis."""
+        low = min([self.near[0], *(low for _, low, _ in self.carried[0])])
+        return low, max([self.far[1], *(high for _, _, high in self.carried[1])])
+
+
+def _apart(blank: Blank, walls: tuple[str, str], every: set[str], carried: bool) -> Between:
+    """Between two panels of a folded part, as :func:`reach` finds them."""
+    found = reach(blank, walls, every, carried)
+    (before, behind), near, far = found.carried, found.near, found.far
+    return Between(
+        far[0] - near[1],
+        far[1] - near[0],
+        (
+            *_farthest({name: high - near[1] for name, _, high in before}),
+            *_farthest({name: far[0] - low for name, low, _ in behind}),
+        ),
+        (
+            *_farthest({name: near[0] - low for name, low, _ in before}),
+            *_farthest({name: high - far[1] for name, _, high in behind}),
+        ),
+    )
+
+
+def reach(blank: Blank, walls: tuple[str, str], every: set[str], carried: bool) -> Reach:
+    """Where two panels of a folded part stand.
+
+    Args:
+        blank: the part.
+        walls: names of the two.
+        every: names of all panels that others are taken to lie against.
+        carried: what they carry counts.
+
+    Raises:
+        ValueError: they do not face each other.
+    """
     names = [panel.name for panel in blank.panels]
-    walls_all = {names.index(name) for size in part.walled for name in part.walls(size) or ()}
+    walls_all = {names.index(name) for name in every}
     poses = panel_poses(blank, [fold.angle for fold in blank.folds])
     holder = _holders(blank, poses, walls_all)
     one, other = (names.index(wall) for wall in walls)
     axis = poses[one].turn[:, 2]
+    if one == other or abs(float(axis @ poses[other].turn[:, 2])) < PARALLEL:
+        raise ValueError(tr("the {one} and the {other} do not face each other").format(one=walls[0], other=walls[1]))
     if poses[one].shift @ axis > poses[other].shift @ axis:
         axis = -axis
     near, far = _reach(blank, poses, one, axis), _reach(blank, poses, other, axis)
     if near[0] > far[0]:
         one, other, near, far = other, one, far, near
     beside = [
-        {names[i]: _reach(blank, poses, i, axis) for i, held in enumerate(holder) if part.edges_go_in and held == wall}
+        tuple((names[i], *_reach(blank, poses, i, axis)) for i, held in enumerate(holder) if carried and held == wall)
         for wall in (one, other)
     ]
-    return Between(
-        far[0] - near[1],
-        far[1] - near[0],
-        (
-            *_farthest({name: high - near[1] for name, (_, high) in beside[0].items()}),
-            *_farthest({name: far[0] - low for name, (low, _) in beside[1].items()}),
-        ),
-        (
-            *_farthest({name: near[0] - low for name, (low, _) in beside[0].items()}),
-            *_farthest({name: high - far[1] for name, (_, high) in beside[1].items()}),
-        ),
-    )
+    return Reach(axis, near, far, (beside[0], beside[1]), (names[one], names[other]))
 
 
 def _farthest(reaches: dict[str, float]) -> tuple[Term, ...]:

@@ -17,15 +17,16 @@ from ..brake import Brake, Rack, shop_rack
 from ..cut.cut_from import CutFrom
 from ..demo import demo_job
 from ..files import FileError, write_work
+from ..fit import Fit
 from ..fitting import DuctFitting
-from ..job import Job, OrderWishes
+from ..job import DrawnPart, Job, OrderWishes
 from ..joint import Joint
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
 from ..plan import Cure, Plan
 from ..shop.place import book_place, shop_home
-from ..work import Fit, Work
+from ..work import Work
 from .bookkeeper import BookKeeper
 from .crew import Crew
 from .history import History, Step
@@ -180,7 +181,9 @@ class Session(QObject):
             parts = list(self.work.parts)
             parts[self.at] = job
             name = job.name if len(parts) == 1 else self.work.name
-            work = self.work.model_copy(update={"parts": tuple(parts), "name": name}).resolved()
+            opened = isinstance(job.part, DrawnPart) and not isinstance(self.job.part, DrawnPart)
+            fits = self.work.opened(self.at) if opened else self.work.fits
+            work = self.work.model_copy(update={"parts": tuple(parts), "name": name, "fits": fits}).resolved()
             if work.parts[self.at].part != job.part:
                 masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
                 return tr("This size follows from {masters}; change it there, or loosen the fit first.").format(masters=masters)

@@ -8,13 +8,14 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from ..fit import FitError
 from ..fitting import DuctFitting
 from ..job import FORMAT, VERSION, Job
 from ..measure.plain_json import parse_json, read_json
 from ..measure.report import readable
 from ..measure.text import cut
 from ..measure.words import tr
-from ..work import WORK_FORMAT, FitError, Work
+from ..work import WORK_FORMAT, Work
 from .atomic import shown, write_atomically
 
 LARGEST = 20_000_000

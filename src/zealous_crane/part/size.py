@@ -30,6 +30,11 @@ class Size:
     title: str
     value: float
 
+    @property
+    def name(self) -> str:
+        """Where it stands, written in one: ``length``, ``tree.base.length``."""
+        return ".".join(str(key) for key in self.keys)
+
     def changed(self, part: Ready, value: float) -> Ready:
         """The part with this size changed, mm.
 
@@ -50,6 +55,21 @@ def sizes(part: Ready) -> tuple[Size, ...]:
     """Every length of a part that is given: of a ready kind its own, of a design those of its panels and edges."""
     tree = getattr(part, "tree", None)
     return tuple(_of_tree(tree) if isinstance(tree, Design) else _of_kind(part))
+
+
+def larger(part: Ready, name: str, by: float) -> Ready:
+    """The part with one size larger by so much, mm.
+
+    Raises:
+        ValueError: no such size, or nothing is left of it.
+    """
+    size = next((size for size in sizes(part) if size.name == name), None)
+    return part.larger(name, by) if size is None else size.changed(part, size.value + by)
+
+
+def size_title(part: Ready, name: str) -> str:
+    """What the shop calls a size."""
+    return next((size.title for size in sizes(part) if size.name == name), name.replace("_", " ").capitalize())
 
 
 def _of_kind(part: Ready) -> Iterator[Size]:

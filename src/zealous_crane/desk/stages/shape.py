@@ -90,7 +90,7 @@ class ShapeStage(QWidget):
     # --- the column ---------------------------------------------------------------------------------------------
 
     def _column(self, add: Callable[[], None]) -> QWidget:
-        self.parts = PartsBar(self.session, self._tell, add)
+        self.parts = PartsBar(self.session, self.look, self._tell, add)
         self.kind = heading("")
         self.about = QLabel()
         self.about.setObjectName("faint")

@@ -1,0 +1,294 @@
+"""Two parts of a work in one place: the one that follows set into, or over, the one it follows, as far as it goes."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..blank import Blank, Pose
+from ..blank.between import Reach, reach
+from ..fit import Faces, Fit, FitRule
+from ..measure import Units, show_length
+from ..measure.words import tr
+from ..part import Ready
+from ..plan.geometry.solid import Solid
+from ..work import Work
+from .solids import depth, folded_solids, moved, travel
+
+Array = NDArray[np.float64]
+
+GIVE = 0.05
+"""mm two parts may lie in each other before it is said: what touches does not meet, and roundings of a bend are drawn in chords."""
+
+SQUARE = 0.2
+"""Of a unit vector: two fits whose directions are nearer than this to one line give no second direction."""
+
+
+@dataclass(frozen=True)
+class Meets:
+    """Two panels that would be in one place.
+
+    Attributes:
+        follower, master: their names.
+        by: how far (mm) one would have to be shifted to be clear of the other.
+    """
+
+    follower: str
+    master: str
+    by: float
+
+
+@dataclass(frozen=True)
+class Gap:
+    """Room left of one fitted size, on either side once it is set in the middle.
+
+    Attributes:
+        what: the size, as the fit names it.
+        between: names of the panels that face each other on the two sides.
+        room: mm on each side.
+    """
+
+    what: str
+    between: tuple[tuple[str, str], tuple[str, str]]
+    room: tuple[float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """A part in its place.
+
+    Attributes:
+        pose: carries the follower's folded frame into the master's.
+        way: (3,) the direction it goes in, in the master's frame.
+        goes_in: how far (mm) it is inside, or over, the master where it comes to rest.
+        stops_on: what it comes to rest on; None when it goes right through.
+        meets: panels that run into each other in that place.
+        gaps: room left of every fitted size.
+        solids: pieces of the follower in its place.
+    """
+
+    pose: Pose
+    way: Array
+    goes_in: float
+    stops_on: tuple[str, str] | None
+    meets: tuple[Meets, ...]
+    gaps: tuple[Gap, ...]
+    solids: tuple[Solid, ...]
+
+    @property
+    def fits(self) -> bool:
+        """True when nothing runs into anything."""
+        return not self.meets
+
+    def says(self, units: Units) -> str:
+        """What a hand would find, in a sentence or two."""
+        if self.meets:
+            worst = max(self.meets, key=lambda meets: meets.by)
+            said = tr("It does not go in: its {follower} and the {master} would be in one place.").format(
+                follower=worst.follower, master=worst.master
+            )
+            lacking = [
+                tr("The {what} lacks {by}.").format(what=gap.what, by=show_length(-sum(gap.room), units.fine, pretty=True))
+                for gap in self.gaps
+                if sum(gap.room) < 0
+            ]
+            return " ".join([said, *lacking])
+        room = ", ".join(
+            tr("{what} {low} and {high}").format(
+                what=gap.what, low=show_length(gap.room[0], units.fine, pretty=True),
+                high=show_length(gap.room[1], units.fine, pretty=True),
+            )
+            for gap in self.gaps
+        )  # fmt: skip
+        if self.stops_on is None:
+            return tr("It goes through. Room on either side: {room}.").format(room=room)
+        return tr("It goes in {goes_in} and rests with its {follower} on the {master}. Room on either side: {room}.").format(
+            goes_in=show_length(self.goes_in, units, pretty=True), follower=self.stops_on[0], master=self.stops_on[1], room=room
+        )
+
+
+def whole_fit(work: Work, fit: Fit) -> Fit:
+    """A fit with the sizes of every other one between the same two parts: together they say where it sits."""
+    alike = [f for f in work.fits if (f.follower, f.master, f.rule) == (fit.follower, fit.master, fit.rule)]
+    return fit.model_copy(update={"sizes": tuple(pair for f in alike for pair in f.sizes)})
+
+
+def placed(work: Work, fit: Fit, follower: Blank, master: Blank) -> Placed:
+    """Set the part that follows into its place.
+
+    Args:
+        work: the two parts, their sizes resolved.
+        fit: how one follows the other, see :func:`whole_fit`; sizes that run between no two walls say nothing of its place.
+        follower, master: their blanks.
+
+    Raises:
+        ValueError: the fit names no faces by which it could be placed: the size is that of a whole piece, not between two walls.
+    """
+    one, other = work.parts[fit.follower].part, work.parts[fit.master].part
+    pairs = [
+        (pair.follower, mine, theirs)
+        for pair in fit.sizes
+        if (mine := _reach(follower, one, pair.follower, pair.follower_faces)) is not None
+        and (theirs := _reach(master, other, pair.master, pair.master_faces)) is not None
+    ]
+    if not pairs:
+        raise ValueError(
+            tr("None of the sizes that follow runs between two walls of both parts, so that nothing shows where it sits")
+        )
+    inside = fit.rule is FitRule.INSIDE
+    ends = [(_ends(mine, goes_in=inside), _ends(theirs, goes_in=not inside)) for _, mine, theirs in pairs]
+    still, bare = folded_solids(master), folded_solids(follower)
+    best: tuple[tuple[float, ...], Placed] | None = None
+    for turn in _turns([mine.axis for _, mine, _ in pairs], [theirs.axis for _, _, theirs in pairs], inside):
+        free = turn @ _free(pairs[0][1].axis, pairs[1][1].axis if len(pairs) > 1 else None)
+        shift = _middle(turn, pairs, ends, free, _box(bare), _box(still))
+        for way in (free, -free):
+            made = _let_down(bare, still, Pose(turn, shift), way)
+            score = (-round(made.goes_in, 3), sum(m.by for m in made.meets), _preference(turn, way, inside=inside))
+            if best is None or score < best[0]:
+                best = score, made
+    assert best is not None
+    gaps = tuple(_gap(what, mine, theirs, best[1].pose, inside=inside) for what, mine, theirs in pairs)
+    return Placed(**{**vars(best[1]), "gaps": gaps})
+
+
+def _reach(blank: Blank, part: Ready, size: str, faces: Faces | None) -> Reach | None:
+    """Where the walls of a size stand; None where it runs between none."""
+    if faces is not None:
+        return reach(blank, (faces.one, faces.other), {faces.one, faces.other}, not faces.bare)
+    walls = part.walls(size) if size in part.walled else None
+    if walls is None:
+        return _edges(blank, size)
+    every = {name for size in part.walled for name in part.walls(size) or ()}
+    return reach(blank, walls, every, part.edges_go_in)
+
+
+def _edges(blank: Blank, size: str) -> Reach | None:
+    """A flat piece reaches from edge to edge; None of any other part, or size."""
+    if blank.folds or size not in ("length", "width"):
+        return None
+    axis = int(size == "width")
+    ends = (0.0, 0.0), (blank.size[axis], blank.size[axis])
+    name = blank.panels[0].name
+    return Reach(np.eye(3)[axis], *ends, ((), ()), (name, name))
+
+
+def _ends(of: Reach, *, goes_in: bool) -> tuple[float, float]:
+    return of.over_all if goes_in else of.clear
+
+
+def _free(first: Array, second: Array | None) -> Array:
+    """The direction in which nothing holds the follower, in its own frame: square to what is fitted."""
+    if second is not None and np.linalg.norm(np.cross(first, second)) > SQUARE:
+        free = np.cross(first, second)
+    else:
+        up = np.array([0.0, 0.0, 1.0])
+        free = up - (up @ first) * first
+        if np.linalg.norm(free) < SQUARE:
+            free = np.cross(first, [1.0, 0.0, 0.0])
+    unit: Array = free / np.linalg.norm(free)
+    return unit
+
+
+def _frame(first: Array, second: Array | None) -> Array:
+    """(3, 3) columns: the first fitted direction, the second squared to it, and the free one."""
+    free = _free(first, second)
+    return np.column_stack([first, np.cross(free, first), free])
+
+
+def _turns(mine: list[Array], theirs: list[Array], inside: bool) -> list[Array]:
+    """Every way the follower may be turned so that its fitted directions lie along the master's."""
+    f = _frame(mine[0], mine[1] if len(mine) > 1 else None)
+    m = _frame(theirs[0], theirs[1] if len(theirs) > 1 else None)
+    signs = [(a, b, a * b) for a in (1.0, -1.0) for b in (1.0, -1.0)]
+    return [m @ np.diag(s) @ f.T for s in signs]
+
+
+def _box(solids: tuple[Solid, ...]) -> Array:
+    """(3,) the middle of a part."""
+    corners = np.concatenate([s.corners for s in solids])
+    middle: Array = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    return middle
+
+
+def _middle(
+    turn: Array, pairs: list[tuple[str, Reach, Reach]], ends: list[tuple[tuple[float, float], tuple[float, float]]], free: Array,
+    mine: Array, theirs: Array,
+) -> Array:  # fmt: skip
+    """(3,) the shift that sets the follower in the middle of what it fits, and of the whole master where nothing is fitted."""
+    shift = np.zeros(3)
+    done: list[Array] = []
+    for (_, of, to), (own, place) in zip(pairs, ends, strict=True):
+        axis = to.axis
+        sign = float(np.sign(turn @ of.axis @ axis))
+        now = sign * sum(own) / 2
+        by = sum(place) / 2 - now - shift @ axis
+        square = axis - sum(((axis @ d) * d for d in done), np.zeros(3))
+        if np.linalg.norm(square) > SQUARE:
+            square = square / np.linalg.norm(square)
+            shift = shift + square * by / (square @ axis)
+            done.append(square)
+    rest = np.cross(free, done[0])
+    if len(done) == 1 and np.linalg.norm(rest) > SQUARE:
+        rest = rest / np.linalg.norm(rest)
+        shift = shift + rest * float(rest @ (theirs - turn @ mine - shift))
+    return shift
+
+
+def _preference(turn: Array, way: Array, *, inside: bool) -> float:
+    """A part set inside stands as the other stands; one that goes over is turned over."""
+    upright = float(turn[2, 2])
+    return (-upright if inside else upright) + 0.1 * float(way[2])
+
+
+def _let_down(bare: tuple[Solid, ...], still: tuple[Solid, ...], pose: Pose, way: Array) -> Placed:
+    """Bring the follower up from far away along a direction until it meets the master."""
+    mine = moved(bare, pose)
+    reach_mine = np.concatenate([s.corners @ way for s in mine])
+    reach_still = np.concatenate([s.corners @ way for s in still])
+    first, stops = math.inf, None
+    for a in mine:
+        low, high = a.corners.min(axis=0), a.corners.max(axis=0)
+        for b in still:
+            # What passes by on one side is not looked at closely.
+            apart = np.maximum(b.corners.min(axis=0) - high, low - b.corners.max(axis=0))
+            if (np.where(np.abs(way) < 1e-9, apart, -1.0) > -GIVE).any():
+                continue
+            met = travel(a, b, way, GIVE)
+            if met is not None and met[0] < first:
+                first, stops = met[0], (a.name, b.name)
+    begin = float(reach_still.min() - reach_mine.max())
+    middle = float(reach_still.mean() - reach_mine.mean())
+    at = min(first, middle) if stops is None else first
+    there = Pose(pose.turn, pose.shift + way * at)
+    solids = moved(bare, there)
+    meets: dict[tuple[str, str], float] = {}
+    if stops is None or at <= begin + 2 * GIVE:
+        # Nothing is inside: what keeps it out is found where it would be set in the middle.
+        there = Pose(pose.turn, pose.shift + way * (begin + min(np.ptp(reach_mine), np.ptp(reach_still)) / 2))
+        solids = moved(bare, there) if stops is not None else solids
+        for a in solids:
+            for b in still:
+                by = depth(a, b)
+                if by > GIVE:
+                    key = (a.name, b.name)
+                    meets[key] = max(by, meets.get(key, 0.0))
+        there = there if meets else Pose(pose.turn, pose.shift + way * at)
+        solids = moved(bare, there)
+    return Placed(
+        there, way, max(0.0, at - begin - GIVE) if not meets else 0.0, stops,
+        tuple(Meets(*names, by) for names, by in sorted(meets.items(), key=lambda item: -item[1])), (), solids,
+    )  # fmt: skip
+
+
+def _gap(what: str, mine: Reach, theirs: Reach, pose: Pose, *, inside: bool) -> Gap:
+    axis = theirs.axis
+    sign, off = float(np.sign(pose.turn @ mine.axis @ axis)), float(pose.shift @ axis)
+    own = sorted(sign * end + off for end in _ends(mine, goes_in=inside))
+    place = _ends(theirs, goes_in=not inside)
+    names = mine.names if sign > 0 else mine.names[::-1]
+    room = (own[0] - place[0], place[1] - own[1])
+    return Gap(what, ((names[0], theirs.names[0]), (names[1], theirs.names[1])), room if inside else (-room[0], -room[1]))

@@ -1,0 +1,208 @@
+"""How the part on the bench follows another: size by size, or between any two faces of either."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..fit import Faces, Fit, FitRule, Pairing
+from ..measure.words import tr
+from ..part.size import size_title, sizes
+from .field import LengthField
+from .session import Session
+from .widget import Choice, heading
+
+
+class FitDialog(QDialog):
+    """Which sizes follow, from what, with what room."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle(tr("Fit"))
+        work, at = session.work, session.at
+        old = work.follows(at)[0] if work.follows(at) else None
+        self.clearance_value = old.clearance if old else 1.0
+        self.faces: list[Pairing] = [pair for pair in old.sizes if pair.follower_faces or pair.master_faces] if old else []
+        self.master = Choice()
+        self.master.setAccessibleName(tr("Follows"))
+        for i, part in enumerate(work.parts):
+            if i != at:
+                self.master.addItem(part.name, i)
+        self.rule = Choice()
+        self.rule.setAccessibleName(tr("How it sits"))
+        self.rule.addItem(tr("goes inside it"), FitRule.INSIDE)
+        self.rule.addItem(tr("goes over it"), FitRule.OVER)
+        self.clearance = LengthField(tr("Clearance"), self._clear, lambda: session.job.units)
+        self.clearance.show_value(self.clearance_value)
+        self.pairs: dict[str, QComboBox] = {}
+        form = QFormLayout()
+        form.addRow(tr("Follows"), self.master)
+        form.addRow(tr("It"), self.rule)
+        form.addRow(tr("Clearance in all"), self.clearance)
+        for size in _sizes(session, at):
+            choice = Choice()
+            choice.setAccessibleName(f"{size} follows")
+            self.pairs[size] = choice
+            form.addRow(f"{size.replace('_', ' ').capitalize()} follows", choice)
+        self.said = QLabel()
+        self.said.setObjectName("complaint")
+        self.said.setWordWrap(True)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        loose = buttons.addButton(tr("Loosen"), QDialogButtonBox.ButtonRole.DestructiveRole)
+        loose.clicked.connect(self.loosen)
+        buttons.accepted.connect(self.take)
+        buttons.rejected.connect(self.reject)
+        box = QVBoxLayout(self)
+        box.addLayout(form)
+        box.addWidget(heading(tr("Between any two faces")))
+        box.addLayout(self._faces_form())
+        box.addWidget(self.said)
+        box.addWidget(buttons)
+        self.master.activated.connect(lambda _: self._fill(None))
+        if old is not None:
+            self.master.setCurrentIndex(self.master.findData(old.master))
+            self.rule.setCurrentIndex(self.rule.findData(old.rule))
+        self._fill(old)
+        self._list()
+
+    # --- any two faces -------------------------------------------------------------------------------------------------
+
+    def _faces_form(self) -> QVBoxLayout:
+        self.changes = Choice()
+        self.changes.setAccessibleName(tr("Size that changes"))
+        for size in sizes(self.session.job.part):
+            self.changes.addItem(size.title, size.name)
+        self.mine, self.theirs = (Choice(), Choice()), (Choice(), Choice())
+        names = (tr("its first face"), tr("its second face")), (tr("their first face"), tr("their second face"))
+        form = QFormLayout()
+        form.addRow(tr("Changing its"), self.changes)
+        for words, pair, called in (
+            (tr("measured between its"), self.mine, names[0]),
+            (tr("goes with their"), self.theirs, names[1]),
+        ):
+            row = QHBoxLayout()
+            for choice, name in zip(pair, called, strict=True):
+                choice.setAccessibleName(name)
+                choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+                choice.setMinimumContentsLength(14)
+                row.addWidget(choice)
+            form.addRow(words, row)
+        for choice in self.mine:
+            choice.addItems([panel.name for panel in self.session.blank.panels])
+        self.list = QListWidget()
+        self.list.setAccessibleName(tr("Sizes that follow between faces"))
+        self.list.setMaximumHeight(70)
+        self.add, self.remove = QPushButton(tr("&Add")), QPushButton(tr("&Take out"))
+        self.add.clicked.connect(self._add)
+        self.remove.clicked.connect(self._remove)
+        both = QHBoxLayout()
+        both.addWidget(self.add)
+        both.addWidget(self.remove)
+        both.addStretch(1)
+        box = QVBoxLayout()
+        box.addLayout(form)
+        box.addLayout(both)
+        box.addWidget(self.list)
+        return box
+
+    def _add(self) -> None:
+        mine, theirs = (tuple(choice.currentText() for choice in pair) for pair in (self.mine, self.theirs))
+        if mine[0] == mine[1] or theirs[0] == theirs[1]:
+            self.said.setText(tr("Choose two faces that face each other, on both parts."))
+            return
+        self.said.clear()
+        pair = Pairing(
+            follower=self.changes.currentData(), follower_faces=Faces(one=mine[0], other=mine[1]),
+            master_faces=Faces(one=theirs[0], other=theirs[1]),
+        )  # fmt: skip
+        self.faces = [each for each in self.faces if each.follower != pair.follower] + [pair]
+        self._list()
+
+    def _remove(self) -> None:
+        at = self.list.currentRow()
+        if 0 <= at < len(self.faces):
+            del self.faces[at]
+            self._list()
+
+    def _list(self) -> None:
+        self.list.clear()
+        for pair in self.faces:
+            theirs = pair.master if pair.master_faces is None else f"{pair.master_faces.one} – {pair.master_faces.other}"
+            self.list.addItem(
+                tr("{size} with {theirs}").format(size=size_title(self.session.job.part, pair.follower), theirs=theirs)
+            )
+        self.list.setCurrentRow(len(self.faces) - 1)
+        self.list.setVisible(bool(self.faces))
+        self.remove.setEnabled(bool(self.faces))
+
+    # --- size by size --------------------------------------------------------------------------------------------------
+
+    def _fill(self, old: Fit | None) -> None:
+        number = self.master.currentData() or 0
+        theirs = _sizes(self.session, number)
+        for size, choice in self.pairs.items():
+            choice.clear()
+            choice.addItem("nothing", None)
+            for other in theirs:
+                choice.addItem(other.replace("_", " "), other)
+            plain = [p for p in old.sizes if p not in self.faces] if old is not None else []
+            now = next((p.master for p in plain if p.follower == size), None)
+            if old is None and size in ("length", "width") and size in theirs:
+                now = size
+            choice.setCurrentIndex(max(0, choice.findData(now)))
+        for choice in self.theirs:
+            choice.clear()
+            choice.addItems([panel.name for panel in self.session.blank_of(number).panels])
+
+    def _clear(self, value: float | None) -> str | None:
+        if value is not None and value < 0:
+            return tr("The clearance must not be negative.")
+        self.clearance_value = value or 0.0
+        return None
+
+    def take(self) -> None:
+        """Tie the sizes."""
+        pairs = [Pairing(follower=s, master=c.currentData()) for s, c in self.pairs.items() if c.currentData()]
+        pairs += self.faces
+        others = tuple(f for f in self.session.work.fits if f.follower != self.session.at)
+        if not pairs:
+            self.said.setText(tr("Choose at least one size that follows."))
+            return
+        fit = Fit(
+            follower=self.session.at, master=self.master.currentData(), rule=self.rule.currentData(), sizes=tuple(pairs),
+            clearance=self.clearance_value,
+        )  # fmt: skip
+        said = self.session.set_fits((*others, fit))
+        if said:
+            self.said.setText(said)
+        else:
+            self.accept()
+
+    def loosen(self) -> None:
+        """Let the part's sizes stand for themselves again."""
+        self.session.set_fits(tuple(f for f in self.session.work.fits if f.follower != self.session.at))
+        self.accept()
+
+
+def _sizes(session: Session, number: int) -> list[str]:
+    """Names of the sizes of a part that can take part in a fit."""
+    job = session.work.parts[number]
+    found = []
+    for name in type(job.part).model_fields:
+        try:
+            job.part.span(name, job.sheet.thickness)
+        except ValueError:
+            continue
+        found.append(name)
+    return found

@@ -1,0 +1,84 @@
+"""A fit: sizes of one part that follow from another part's, as data."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from .measure import Length
+from .measure.words import tr
+from .part.model import Written
+
+
+class FitRule(StrEnum):
+    """How one part sits with another."""
+
+    INSIDE = "inside"
+    OVER = "over"
+
+
+class FitError(ValueError):
+    """A fit that cannot hold; the message says which parts and sizes."""
+
+
+class Faces(Written):
+    """Two panels of a folded part between which it is measured.
+
+    Attributes:
+        one, other: names of two panels that face each other.
+        bare: what they carry is not counted: the edge of a cap rests on the other part.
+    """
+
+    one: Annotated[str, Field(min_length=1, max_length=120)]
+    other: Annotated[str, Field(min_length=1, max_length=120)]
+    bare: bool = False
+
+
+class Pairing(Written):
+    """Two sizes that go together: one of the follower, one of the part it follows.
+
+    Attributes:
+        follower: the size that is changed: that of a ready kind by its name, any other by its place in the part, ``tree.base.length``.
+        master: size it follows; empty where two faces are named.
+        follower_faces, master_faces: between which faces either is measured; None takes the walls the size stands between.
+    """
+
+    follower: Annotated[str, Field(min_length=1, max_length=200)]
+    master: Annotated[str, Field(max_length=200)] = ""
+    follower_faces: Faces | None = None
+    master_faces: Faces | None = None
+
+    @model_validator(mode="after")
+    def _measured_somewhere(self) -> Pairing:
+        if not self.master and self.master_faces is None:
+            raise ValueError(tr("a fit names a size of the part it follows, or two of its faces"))
+        return self
+
+
+class Fit(Written):
+    """A part whose sizes follow from another part's.
+
+    Attributes:
+        follower: number of the part that follows, from 0.
+        master: number of the part it follows.
+        rule: ``inside``: the follower's outside is the master's inside less the clearance. ``over``: its inside is the
+            master's outside and the clearance.
+        sizes: which sizes go together.
+        clearance: in all, over the whole size, mm.
+    """
+
+    follower: Annotated[int, Field(ge=0)]
+    master: Annotated[int, Field(ge=0)]
+    rule: FitRule
+    sizes: Annotated[tuple[Pairing, ...], Field(min_length=1)]
+    clearance: Annotated[Length, Field()] = 1.0
+
+    @model_validator(mode="after")
+    def _sensible(self) -> Fit:
+        if self.clearance < 0:
+            raise ValueError(tr("the clearance must not be negative; a part larger than its place does not go in"))
+        if self.follower == self.master:
+            raise ValueError(tr("a part cannot follow itself"))
+        return self

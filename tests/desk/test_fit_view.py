@@ -1,0 +1,75 @@
+"""Two parts together: a fit between any two faces made by keys, then looked at, drawn out and tipped."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication
+from test_rows_dialog import choose
+from test_window import planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.desk.fit_dialog import FitDialog
+from zealous_crane.desk.fit_view import FitView
+from zealous_crane.job import DrawnPart, Job
+from zealous_crane.part import Base, Design, Flange, OpenBox
+from zealous_crane.work import Work
+
+
+@pytest.fixture
+def rail_and_pan(qtbot, window):  # noqa: F811
+    """A rail drawn as a tree, and a pan that is to go between its legs."""
+    rail = DrawnPart(tree=Design(
+        base=Base(length=300, width=90), flanges=tuple(Flange(edge=e, height=40, name=f"{e} leg") for e in ("front", "back")),
+    ))  # fmt: skip
+    fields = {"brake": window.session.job.brake, "units": "mm", "metal": "mild-steel", "thickness": "1 mm"}
+    work = Work(
+        parts=(Job(name="rail", part=rail, **fields), Job(name="pan", part=OpenBox(length=120, width=60, depth=25), **fields))
+    )
+    window.session.start_with(work, unsaved=False, at=1)
+    planned(qtbot, window.session)
+    return window
+
+
+def test_a_pan_is_fitted_between_two_faces_and_looked_at(qtbot, rail_and_pan):
+    window = rail_and_pan  # noqa: F811
+    session, parts = window.session, window.shape.parts
+    assert not parts.together.isVisible()
+    qtbot.mouseClick(parts.fit, Qt.MouseButton.LeftButton)
+    dialog = QApplication.activeModalWidget()
+    assert isinstance(dialog, FitDialog)
+    choose(qtbot, dialog.pairs["length"], "nothing") if dialog.pairs["length"].currentText() != "nothing" else None
+    choose(qtbot, dialog.changes, "Width") if dialog.changes.currentText() != "Width" else None
+    choose(qtbot, dialog.mine[0], "front wall")
+    choose(qtbot, dialog.mine[1], "back wall")
+    choose(qtbot, dialog.theirs[1], "front leg")
+    qtbot.mouseClick(dialog.add, Qt.MouseButton.LeftButton)
+    choose(qtbot, dialog.theirs[0], "front leg")
+    choose(qtbot, dialog.theirs[1], "back leg")
+    qtbot.mouseClick(dialog.add, Qt.MouseButton.LeftButton)
+    assert dialog.list.count() == 1 and "front leg – back leg" in dialog.list.item(0).text()
+    qtbot.mouseClick(_ok(dialog), Qt.MouseButton.LeftButton)
+    assert session.job.part.width == pytest.approx(90 - 1 - 2 * 1), "the rail's inside less the clearance and its own two walls"
+    assert parts.together.isVisible()
+    # The rail grows, and the pan with it; a change of the size that follows is refused in a sentence.
+    qtbot.mouseClick(parts.together, Qt.MouseButton.LeftButton)
+    view = QApplication.activeModalWidget()
+    assert isinstance(view, FitView) and view.said.text().startswith("●  It goes in 40 mm and rests with its base on the base")
+    before = view.grab().toImage()
+    view.slider.setFocus()
+    qtbot.keyClick(view.slider, Qt.Key.Key_End)
+    assert view.grab().toImage() != before
+    qtbot.keyClick(view.how, Qt.Key.Key_Down)
+    assert view.how.currentIndex() == 1 and view.tips[0].says() in view.moves.text()
+    qtbot.keyClick(view, Qt.Key.Key_Escape)
+    said = session.edit("width", part={**session.job.part.model_dump(), "width": 50.0})
+    assert said is not None and "follows from rail" in said
+    session.choose_part(0)
+    tree = session.job.part.tree.model_dump()
+    tree["base"]["width"] = 110.0
+    assert session.edit("rail", part={"kind": "design", "tree": tree}) is None
+    assert session.work.parts[1].part.width == pytest.approx(107)
+
+
+def _ok(dialog):
+    from PySide6.QtWidgets import QDialogButtonBox
+
+    box = dialog.findChild(QDialogButtonBox)
+    return box.button(QDialogButtonBox.StandardButton.Ok)
