@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
-from .measure import AngleReading, Length, Units, parse_length
+from .measure import AngleReading, Length, PositiveLength, Units, parse_length
 from .metal import MATERIALS, Sheet, material
 from .part import Design, DrawnFlat, Ready, Row
 from .part.kinds import ReadyKind
@@ -116,6 +116,7 @@ class Job(Written):
         angles: how the angles of folds are read and typed: as bent from flat, inside, or with the protractor on the back. What is
             kept is always the angle bent from flat.
         tolerance: degrees by which an angle may be off and still counts as reached.
+        sizes_within: mm by which a size of the finished part may be off; None takes the general tolerance.
         gauging: how folds are set: lines sighted, the nearest edge against the stop, or one no bend has moved; None takes the
             better of the two with a stop.
         gauge_at: the same for single folds, by name.
@@ -144,6 +145,7 @@ class Job(Written):
     bottomed: bool = False
     angles: AngleReading = AngleReading.BEND
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
+    sizes_within: PositiveLength | None = None
     gauging: Gauging | None = None
     gauge_at: dict[str, Gauging] = Field(default_factory=dict)
 

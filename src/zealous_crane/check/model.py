@@ -1,0 +1,243 @@
+"""The finished part as what was done to it makes it: every size as a function of how far each bend, line and cut was off."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..blank import Blank, Fold, Pose, panel_poses
+from ..job import StrikeFrom
+
+Array = NDArray[np.float64]
+
+AT_EDGE = 1e-6
+"""mm; nearer to an edge of the blank than this a point lies on it."""
+
+
+class What(StrEnum):
+    """What kind of size is measured."""
+
+    ANGLE = "angle"
+    LEG = "leg"
+    APEX = "apex"
+    INSIDE = "inside"
+    OUTSIDE = "outside"
+    DIAGONAL = "diagonal"
+    HOLE = "hole"
+    FLAT = "flat"
+    SHEET = "sheet"
+
+
+class Off(StrEnum):
+    """What may have been off."""
+
+    ANGLE = "angle"
+    STOPS = "stops"
+    ENDS = "ends"
+    LINE = "line"
+    ALLOWANCE = "allowance"
+    CUT = "cut"
+    SHEET = "sheet"
+
+
+@dataclass(frozen=True)
+class Anchor:
+    """A point of the metal.
+
+    Attributes:
+        panel: index of its panel.
+        at: (3,) mm on the flat; 0 and the thickness are the outside and the inside face.
+        face: 0 or 1 where it lies on a face and moves with the thickness; 0 is the outside.
+    """
+
+    panel: int
+    at: tuple[float, float]
+    face: int
+
+
+@dataclass(frozen=True)
+class Measure:
+    """One thing to measure on the finished part.
+
+    Attributes:
+        key: what it is known by in files.
+        says: as a hand says it.
+        what: the kind of size.
+        fold: index of the fold an angle or a leg is of; −1 else.
+        mate: index of the fold at the other end of a leg between two bends; −1 else.
+        end: −1 at the left end of the fold, seen from it looking out, 1 at the right, 0 in the middle.
+        one, other: what it is measured between; empty for an angle.
+        along: the direction it is measured in: index of a panel, and a direction (3,) on the flat of it; None measures the straight
+            distance.
+    """
+
+    key: str
+    says: str
+    what: What
+    fold: int = -1
+    end: int = 0
+    mate: int = -1
+    one: tuple[Anchor, ...] = ()
+    other: tuple[Anchor, ...] = ()
+    along: tuple[int, tuple[float, float, float]] | None = None
+
+
+@dataclass(frozen=True)
+class Cause:
+    """One thing that may have been off.
+
+    Attributes:
+        off: what.
+        fold: index of the fold; −1 where it concerns the whole part.
+        axis: 0 or 1 for a blank cut too long or too wide; −1 else.
+    """
+
+    off: Off
+    fold: int = -1
+    axis: int = -1
+
+    @property
+    def key(self) -> str:
+        """What it is known by in files."""
+        return self.off.value + (f":{self.fold}" if self.fold >= 0 else f":{'xy'[self.axis]}" if self.axis >= 0 else "")
+
+    @property
+    def in_degrees(self) -> bool:
+        """True where it is off by degrees, not by mm."""
+        return self.off in (Off.ANGLE, Off.STOPS, Off.ENDS)
+
+
+@dataclass(frozen=True, eq=False)
+class Model:
+    """A blank, and what its lines are struck from.
+
+    Attributes:
+        blank: the part as it is wanted.
+        strike_from: the edges all lines are struck from.
+    """
+
+    blank: Blank
+    strike_from: StrikeFrom = "nearest"
+
+    def values(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
+        """What would be measured, (n,) mm or degrees, with some things off by so many mm or degrees."""
+        state = _State(self, off)
+        return np.array([state.value(measure) for measure in measures])
+
+    def slopes(self, measures: tuple[Measure, ...], causes: tuple[Cause, ...]) -> Array:
+        """(n, m) how much each measure changes for one mm or degree of each cause, by central differences near the wanted part."""
+        columns = []
+        for cause in causes:
+            step = 0.25 if cause.in_degrees else 0.05
+            more, less = (self.values(measures, {cause: sign * step}) for sign in (1, -1))
+            columns.append((more - less) / (2 * step))
+        return np.column_stack(columns) if columns else np.zeros((len(measures), 0))
+
+
+class _State:
+    """The folded part with some things off; worked out once for all measures, and once more for every end of a leaf that is off."""
+
+    def __init__(self, model: Model, off: dict[Cause, float]) -> None:
+        self.model, self.off = model, off
+        blank = model.blank
+        self.thickness = blank.thickness + sum(v for c, v in off.items() if c.off is Off.SHEET)
+        self._cut = [sum(v for c, v in off.items() if c.off is Off.CUT and c.axis == axis) for axis in (0, 1)]
+        more = sum(v for c, v in off.items() if c.off is Off.ALLOWANCE)
+        self.folds = tuple(self._fold(i, fold, more) for i, fold in enumerate(blank.folds))
+        self._poses: dict[tuple[int, int], list[Pose]] = {}
+        self._bent = dataclasses.replace(
+            blank, folds=self.folds, sheet=dataclasses.replace(blank.sheet, thickness=self.thickness)
+        )
+
+    def _fold(self, i: int, fold: Fold, more: float) -> Fold:
+        shift = sum(v for c, v in self.off.items() if c.off is Off.LINE and c.fold == i) * fold.outward
+        bend = dataclasses.replace(
+            fold.bend, thickness=self.thickness, allowance=fold.bend.allowance + more * min(1.0, abs(fold.angle) / 90.0)
+        )
+        start, end = (self._stretched(p) + shift for p in (fold.start, fold.end))
+        return dataclasses.replace(fold, start=start, end=end, bend=bend)
+
+    def _stretched(self, point: Array) -> Array:
+        """Where a point of the flat lies when the blank was cut too long or wide and lines were struck as they are."""
+        moved = np.array(point, float)
+        for axis, names in ((0, ("left", "right")), (1, ("front", "back"))):
+            by, span = self._cut[axis], self.model.blank.size[axis]
+            if not by:
+                continue
+            at = float(point[axis])
+            strike = self.model.strike_from
+            if strike == "nearest":
+                far = at > span / 2
+            elif names[1] in strike:
+                far = at > AT_EDGE  # all but the near edge itself goes with the far one
+            else:
+                far = at > span - AT_EDGE
+            if far:
+                moved[axis] += by
+        return moved
+
+    def _angles(self, fold: int, end: int) -> list[float]:
+        common = sum(v for c, v in self.off.items() if c.off is Off.STOPS)
+        angles = []
+        for i, f in enumerate(self.model.blank.folds):
+            size = abs(f.angle) + sum(v for c, v in self.off.items() if c.off is Off.ANGLE and c.fold == i)
+            if common and size < 150.0:
+                size += common * abs(f.angle) / 90.0
+            if i == fold:
+                size += end * sum(v for c, v in self.off.items() if c.off is Off.ENDS and c.fold == i)
+            angles.append(math.copysign(size, f.angle))
+        return angles
+
+    def value(self, measure: Measure) -> float:
+        angles = self._angles(measure.fold, measure.end)
+        if measure.what is What.ANGLE:
+            return abs(angles[measure.fold])
+        if measure.what is What.SHEET:
+            return self.thickness
+        if measure.what is What.APEX:
+            return self._from_apex(measure, angles)
+        key = (measure.fold, measure.end) if measure.end else (-1, 0)
+        if key not in self._poses:
+            self._poses[key] = list(panel_poses(self._bent, angles))
+        poses = self._poses[key]
+
+        def points(anchors: tuple[Anchor, ...]) -> Array:
+            return np.array(
+                [
+                    poses[a.panel].apply(np.array([[*self._stretched(np.array(a.at)), a.face * self.thickness]]))[0]
+                    for a in anchors
+                ]
+            )
+
+        one, other = points(measure.one), points(measure.other)
+        if measure.along is None:
+            return float(np.linalg.norm(one[:, None, :] - other[None, :, :], axis=2).max())
+        panel, direction = measure.along
+        way = poses[panel].turn @ np.array(direction)
+        near, far = one @ way, other @ way
+        if measure.what is What.INSIDE:
+            return float(far.min() - near.max())
+        return float(far.max() - near.min())
+
+    def _from_apex(self, measure: Measure, angles: list[float]) -> float:
+        """A leg of a bend that is not square, along its outside: from where the outside faces meet to its free edge, or to where they
+        meet at its other bend."""
+        fold, v = self.folds[measure.fold], self.folds[measure.fold].outward
+        near = self._past_line(measure.fold, angles)
+        if measure.mate >= 0:
+            other = self.folds[measure.mate]
+            # On the outside of the one, the faces of a bend that goes the other way meet at its inside corner.
+            same = fold.angle * other.angle > 0
+            return abs(float((other.start - fold.start) @ v)) + near + self._past_line(measure.mate, angles, outside=same)
+        edge = max(float(self._stretched(np.array(a.at)) @ v) for a in measure.one)
+        return edge - float(fold.start @ v) + near
+
+    def _past_line(self, i: int, angles: list[float], *, outside: bool = True) -> float:
+        """How far (mm) beyond its bend line the outside (or inside) faces of a bend meet, counted along a leg."""
+        bend = dataclasses.replace(self.folds[i].bend, angle=abs(angles[i]))
+        return (bend.outside_setback if outside else bend.inside_setback) - bend.allowance / 2
