@@ -40,13 +40,14 @@ BELOW = {
         "fit",
         "fitting",
     },
-    "check": {"measure", "part", "job", "blank", "plan", "fit", "work"},
+    "check": {"measure", "allowance", "part", "job", "blank", "plan", "fit", "work"},
     "demo": {"job", "work"},
     "cut": {"measure", "metal", "part", "job", "blank"},
     "cli_book": {"measure", "shop", "files"},
+    "cli_check": {"measure", "blank", "brake", "check", "files", "shop"},
     "cli_cut": {"measure", "part", "files", "cut", "blank"},
 }
-BELOW["desk"] = set(BELOW) - {"cli_book", "cli_cut"}
+BELOW["desk"] = set(BELOW) - {"cli_book", "cli_check", "cli_cut"}
 BELOW["cli"] = set(BELOW)
 """Room to rooms it may import; the table in docs/architecture.md says the same."""
 

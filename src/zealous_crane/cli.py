@@ -16,6 +16,7 @@ from pydantic import ValidationError
 from .blank import Blank, DevelopmentError, develop
 from .brake import Brake, BrakeError, Rack, read_brake, shop_rack, tool_radius
 from .cli_book import AsJson, BookAt, book_app, learnt_record
+from .cli_check import explain, sizes
 from .cli_cut import cut as cut_command
 from .cli_cut import fits_piece
 from .cut import CutError
@@ -55,6 +56,8 @@ app = typer.Typer(
 app.add_typer(book_app, name="book")
 app.command("cut")(cut_command)
 app.command("fits-piece")(fits_piece)
+app.command("sizes")(sizes)
+app.command("explain")(explain)
 
 CANNOT = 3
 """Exit code when everything was read but the part cannot be made."""

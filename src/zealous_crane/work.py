@@ -145,9 +145,9 @@ class Work(Written):
                     for _ in range(2):
                         mine = between(job, pair.follower, *_between(pair.follower_faces))
                         if fit.rule is FitRule.INSIDE:
-                            more = held.clear - fit.clearance - mine.over_all
+                            more = (pair.measured or held.clear) - fit.clearance - mine.over_all
                         else:
-                            more = held.over_all + fit.clearance - mine.clear
+                            more = (pair.measured or held.over_all) + fit.clearance - mine.clear
                         if abs(more) > SET:
                             job = job.model_copy(update={"part": larger(job.part, pair.follower, more)})
                 parts[fit.follower] = job
@@ -228,6 +228,9 @@ class Work(Written):
                 sign, size, face, mine = (
                     (-1, held.inside, "inside", "outside") if goes_in else (1, held.outside, "outside", "inside")
                 )
+                if pair.measured is not None:
+                    sums.append(_measured_sum(master, job, pair, fit))
+                    continue
                 # What either part carries takes from the follower that goes in; the one that goes over grows by it.
                 takes = (*((f"{master.name}, {t.what}", t.value) for t in (held.inward if goes_in else held.outward)),
                          *((tr("its own {what}").format(what=t.what), t.value) for t in (own.outward if goes_in else own.inward)))  # fmt: skip
@@ -260,6 +263,23 @@ def _walls(part: Ready, size: str) -> Faces | None:
 
 def _last_line(error: ValueError) -> str:
     return plain(error)
+
+
+def _measured_sum(master: Job, job: Job, pair: Pairing, fit: Fit) -> Sum:
+    """A size that follows from what was measured on the other part."""
+    goes_in = fit.rule is FitRule.INSIDE
+    assert pair.measured is not None
+    return Sum(
+        tr("{title}, {mine}, to fit").format(
+            title=size_title(job.part, pair.follower), mine=tr("over all") if goes_in else tr("clear")
+        ),
+        (
+            Term(tr("{name}, measured").format(name=master.name), pair.measured),
+            Term("clearance", fit.clearance, -1 if goes_in else 1),
+        ),
+        tr("From what was measured, not from its drawing."),
+        SumKind.FIT,
+    )
 
 
 def _between(faces: Faces | None) -> tuple[tuple[str, str] | None, bool]:

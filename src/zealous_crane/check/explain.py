@@ -324,7 +324,11 @@ class _Weighed:
 def worth_measuring(
     blank: Blank, measures: tuple[Measure, ...], most: int = 10, strike_from: StrikeFrom = "nearest"
 ) -> tuple[Measure, ...]:
-    """What to measure first: chosen one by one, each the one that leaves least doubt about what may have gone wrong."""
+    """What to measure first: chosen one by one, each the one that leaves least doubt about what may have gone wrong.
+
+    The sheet itself is measured before it is laid out; it is asked for again only where it is doubted.
+    """
+    measures = tuple(measure for measure in measures if measure.what is not What.SHEET)
     causes = causes_of(blank)
     slopes = Model(blank, strike_from).slopes(measures, causes)
     doubt = np.diag(_wrong(causes, blank.thickness) ** 2)

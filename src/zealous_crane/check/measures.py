@@ -27,6 +27,7 @@ FLAT = 150.0
 def measures_of(blank: Blank) -> tuple[Measure, ...]:
     """Everything a hand can measure with rule, caliper and protractor, each once."""
     found = [
+        Measure("sheet", tr("thickness of the sheet, with a micrometer"), What.SHEET),
         *_angles(blank),
         *_legs(blank),
         *_between_bends(blank),
@@ -92,6 +93,8 @@ def _legs(blank: Blank) -> Iterator[Measure]:
             point = edge[0] if end < 0 else edge[1] if end > 0 else edge.mean(axis=0)
             tips = tuple(Anchor(fold.child, (float(point[0]), float(point[1])), face) for face in (0, 1))
             says = tr("{name}, outside{end}").format(name=fold.name, end=_at_end(end))
+            if not square and _bent_beyond(blank, fold):
+                continue  # it is measured from bend to bend
             if not square:
                 yield Measure(f"leg:{i}:{end}", says, What.APEX, i, end, one=tips)
                 continue
@@ -101,6 +104,11 @@ def _legs(blank: Blank) -> Iterator[Measure]:
             yield Measure(
                 f"leg:{i}:{end}", says, What.LEG, i, end, one=(under,), other=tips, along=(fold.parent, (0.0, 0.0, up))
             )
+
+
+def _bent_beyond(blank: Blank, fold: Fold) -> bool:
+    """True where the panel a fold carries ends in another bend straight ahead."""
+    return any(f.parent == fold.child and float(f.outward @ fold.outward) > 0.999 for _, f in _formed(blank))
 
 
 def _between_bends(blank: Blank) -> Iterator[Measure]:

@@ -32,6 +32,9 @@ class BookKeeper(QObject):
 
     complained = Signal(str)
 
+    remembered = Signal(str, str, str)
+    """What was said to be changed next time: name of the job, the day, the sentence."""
+
     _written = Signal(object)
     _read = Signal(object)
 
@@ -71,6 +74,11 @@ class BookKeeper(QObject):
         """What the bends known say of a place."""
         return learn(self.bends, place, handbook(rack))
 
+    def remember(self, job: str) -> None:
+        """Ask what was said of a job when it was last done; :attr:`remembered` tells, where anything was."""
+        if self.where is not None:
+            self._crew.submit(self._remembering, job)
+
     def settle(self) -> None:
         """Wait until everything that was asked for is done."""
         self._crew.submit(lambda: None).result()
@@ -92,6 +100,23 @@ class BookKeeper(QObject):
                 self._tell(self._read, book.find("bend", most=LATEST))
         except BookError as error:
             self._tell(self._read, str(error))
+
+    def _remembering(self, job: str) -> None:
+        from ..shop.book import BookError
+        from ..shop.book.record import DoneRecord
+        from ..shop.book.store import Book
+
+        try:
+            with Book(self.where) as book:  # type: ignore[arg-type]
+                found = [r for r in book.find("done", job=job, most=20) if isinstance(r, DoneRecord)]
+        except BookError:
+            return  # planning goes on; the book's own page says why it cannot be read
+        latest = max(found, key=lambda r: r.made, default=None)
+        if latest is not None and latest.next_time:
+            try:
+                self.remembered.emit(job, latest.day, latest.next_time)
+            except RuntimeError:
+                return
 
     def _writing(self, records: tuple[AnyRecord, ...]) -> None:
         from ..shop.book import BookError

@@ -52,6 +52,7 @@ COMMANDS = (
     Command("stage.cut", tr("S&tage"), tr("&Cut"), "Ctrl+3"),
     Command("stage.tool-up", tr("S&tage"), tr("&Tool up"), "Ctrl+4"),
     Command("stage.bend", tr("S&tage"), tr("&Bend"), "Ctrl+5"),
+    Command("stage.check", tr("S&tage"), tr("Chec&k"), "Ctrl+6"),
     Command("stage.at-the-brake", tr("S&tage"), tr("&At the brake"), "F5"),
     Command("bend.order", tr("S&tage"), tr("&Order of the bends …"), "Ctrl+Shift+O"),
     Command("bend.next", tr("S&tage"), tr("Next bend"), "Ctrl+Right"),

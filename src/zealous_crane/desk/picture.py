@@ -6,9 +6,13 @@ from importlib import resources
 from pathlib import Path
 
 from PySide6.QtCore import QElapsedTimer, QEventLoop
+from PySide6.QtWidgets import QWidget
 
+from ..blank import MadeBy
 from ..brake import shipped_rack
 from ..brake.begin import NEW
+from ..check.model import Cause, Model, Off
+from ..check.saying import show_measure
 from ..demo import SEASON, demo_job
 from ..files.writer import Subject
 from ..job import Job
@@ -17,7 +21,7 @@ from ..shop.place import book_place
 from ..work import Work
 from .app import application
 from .session import Session
-from .stages import STAGES
+from .stages import STAGES, CheckingStage
 from .window import Window
 from .writers import writer_of
 
@@ -83,6 +87,18 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
     window.close()
 
 
+def measure(page: QWidget) -> None:
+    """Type what a part would measure whose second wall is bent 4° short."""
+    assert isinstance(page, CheckingStage)
+    model = Model(page.session.blank, page.session.job.strike_from)
+    walls = [i for i, fold in enumerate(page.session.blank.folds) if fold.made_by is MadeBy.BRAKE]
+    off = {Cause(Off.ANGLE, walls[1]): -4.0}
+    for line, field in zip(page.lines, page.fields, strict=True):
+        value = float(model.values((line.measure,), off)[0])
+        field.setText(show_measure(line.measure, value, page.session.job))
+        field.editingFinished.emit()
+
+
 def take_pictures(
     job: Job | Work, folder: Path, *, pages: tuple[str, ...] = PAGES, prefix: str = "", part: int = 0
 ) -> list[Path]:
@@ -103,6 +119,8 @@ def take_pictures(
             window.show_stage(page)
         if page == "bend" and session.plan is not None and session.plan.strokes:
             window.bend.choose(len(session.plan.strokes) - 1)
+        if page == "check":
+            measure(window.stages["check"])
         settle(session, 200)
         clock = QElapsedTimer()
         clock.start()

@@ -90,6 +90,22 @@ def faces_seen(blank: Blank, share: float, turn: float, tilt: float, *, thin: bo
     return tuple(back_to_front([f for f in folded_faces(blank, share, thin=thin) if f.normal @ eye > 1e-9], eye))
 
 
+def fitted(rect: QRectF, corners: np.ndarray, axes: np.ndarray) -> Scale:
+    """The scale at which a part with these corners (n, 3) is shown whole, whichever way it is turned.
+
+    The frame is a ball round the part, so that turning it never changes its size.
+    """
+    seen = corners @ axes.T
+    centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    half = float(np.linalg.norm(corners - centre, axis=1).max()) * 0.86
+    middle = (axes @ centre)[:2]
+    # What sticks out of a slightly smaller ball may need a little more room.
+    out = np.abs(seen[:, :2] - middle).max(axis=0) * 1.02
+    room = rect.adjusted(8, 8, -8, -8)
+    wide, tall = max(half, float(out[0])), max(half * 0.8, float(out[1]))
+    return Scale.fitting((middle[0] - wide, middle[1] - tall), (middle[0] + wide, middle[1] + tall), room)
+
+
 def paint_folded(
     p: QPainter, rect: QRectF, blank: Blank, look: Look, *, share: float = 1.0, turn: float = 28.0, tilt: float = 35.0,
     marked: int | None = None,
@@ -103,17 +119,7 @@ def paint_folded(
         rect.width(), rect.height()
     ) < FINE * span
     faces = folded_faces(blank, share, thin=thin)
-    seen = np.concatenate([face.points for face in faces]) @ axes.T
-    # The frame is a ball round the part, so that turning it never changes its size.
-    corners = np.concatenate([face.points for face in faces])
-    centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
-    half = float(np.linalg.norm(corners - centre, axis=1).max()) * 0.86
-    middle = (axes @ centre)[:2]
-    # What sticks out of a slightly smaller ball may need a little more room.
-    out = np.abs(seen[:, :2] - middle).max(axis=0) * 1.02
-    room = rect.adjusted(8, 8, -8, -8)
-    wide, tall = max(half, float(out[0])), max(half * 0.8, float(out[1]))
-    scale = Scale.fitting((middle[0] - wide, middle[1] - tall), (middle[0] + wide, middle[1] + tall), room)
+    scale = fitted(rect, np.concatenate([face.points for face in faces]), axes)
     light = np.array([-0.35, -0.5, 0.79])
     for face in faces_seen(blank, share, turn, tilt, thin=thin):
         color = look.color("moving" if marked is not None and face.panel == marked else

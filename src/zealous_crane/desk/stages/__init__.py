@@ -6,12 +6,13 @@ from ...measure.words import tr
 from ..stage import Stage
 from .at_brake import AtBrake
 from .bend import BendStage
+from .checking import CheckingStage
 from .cutting import CuttingStage
 from .layout import LayoutStage
 from .shape import ShapeStage
 from .tooling import ToolingStage
 
-__all__ = ["STAGES", "AtBrake", "BendStage", "CuttingStage", "LayoutStage", "ShapeStage", "ToolingStage"]
+__all__ = ["STAGES", "AtBrake", "BendStage", "CheckingStage", "CuttingStage", "LayoutStage", "ShapeStage", "ToolingStage"]
 
 _BOX = (
     ((0.05, 0.55), (0.4, 0.75), (0.95, 0.5), (0.6, 0.3), (0.05, 0.55)),
@@ -36,6 +37,11 @@ _FINGERS = (
     ((0.36, 0.15), (0.36, 0.8), (0.72, 0.8), (0.72, 0.15)),
     ((0, 0.95), (1, 0.95)),
 )
+_CALIPER = (
+    ((0.05, 0.95), (0.05, 0.2), (0.95, 0.2), (0.95, 0.45)),
+    ((0.05, 0.2), (0.2, 0.35), (0.2, 0.95), (0.05, 0.95)),
+    ((0.6, 0.2), (0.6, 0.95), (0.75, 0.95), (0.75, 0.35), (0.6, 0.2)),
+)
 _BEND = (((1, 0.85), (0.42, 0.85), (0.3, 0.12)), ((0.0, 0.85), (0.05, 0.6), (0.12, 0.45), (0.2, 0.33)))
 
 STAGES = (
@@ -44,5 +50,6 @@ STAGES = (
     Stage("cut", tr("Cut"), _SHEETS, lambda session, look, doors: CuttingStage(session, look)),
     Stage("tool-up", tr("Tool up"), _FINGERS, lambda session, look, doors: ToolingStage(session, look, doors.edit_brake)),
     Stage("bend", tr("Bend"), _BEND, lambda session, look, doors: BendStage(session, look)),
+    Stage("check", tr("Check"), _CALIPER, lambda session, look, doors: CheckingStage(session, look)),
 )
 """A new stage is one line here and one in the commands; rail, keys, pictures and the window's stack follow."""

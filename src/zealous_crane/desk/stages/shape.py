@@ -37,7 +37,7 @@ from ..schools import SchoolPanel
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, font
-from ..widget import Choice, heading
+from ..widget import Choice, heading, prose
 
 SHOWN = frozenset({SumKind.BLANK, SumKind.RELIEF, SumKind.SHAPE, SumKind.FIT})
 """Sums that tell of the shape; those of the marking are in Lay out."""
@@ -91,6 +91,10 @@ class ShapeStage(QWidget):
 
     def _column(self, add: Callable[[], None]) -> QWidget:
         self.parts = PartsBar(self.session, self.look, self._tell, add)
+        self.last_time = prose("care")
+        self.last_time.hide()
+        self._asked_of = ""
+        self.session.book.remembered.connect(self._remembered)
         self.kind = heading("")
         self.about = QLabel()
         self.about.setObjectName("faint")
@@ -127,6 +131,7 @@ class ShapeStage(QWidget):
         box.setContentsMargins(0, 0, 12, 0)
         box.setSpacing(6)
         box.addWidget(self.parts)
+        box.addWidget(self.last_time)
         box.addWidget(self.kind)
         box.addWidget(self.about)
         box.addLayout(self.form_box)
@@ -154,10 +159,24 @@ class ShapeStage(QWidget):
         box.addStretch(1)
         return holder
 
+    def _remembered(self, job: str, day: str, said: str) -> None:
+        """What was said to be changed when this part was last made comes up first."""
+        if job == self.session.job.name:
+            self.last_time.setText(tr("▲  Last time ({day}): {said}").format(day=day, said=said))
+            self.last_time.show()
+
+    def _ask_book(self) -> None:
+        name = self.session.job.name
+        if name != self._asked_of:
+            self._asked_of = name
+            self.last_time.hide()
+            self.session.book.remember(name)
+
     def refresh(self) -> None:
         """Show the job."""
         job = self.session.job
         part = job.part
+        self._ask_book()
         self.kind.setText(tr(part.label))
         self.about.setText(tr(part.about))
         tree = isinstance(part, DrawnPart | FlatPart)

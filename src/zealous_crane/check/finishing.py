@@ -1,0 +1,66 @@
+"""What is left to do once a part is bent: joining, deburring, sealing; each a step that can be ticked. Common practice, no source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..blank import Blank, MadeBy, join_steps
+from ..job import Job
+from ..measure.words import tr
+from ..part import Joined
+
+
+@dataclass(frozen=True)
+class Step:
+    """One thing to do.
+
+    Attributes:
+        key: what it is known by, the same for the same step of the same part.
+        says: the sentence.
+        caution: what to look out for; empty where nothing is special.
+    """
+
+    key: str
+    says: str
+    caution: str = ""
+
+
+def finishing(job: Job, blank: Blank) -> tuple[Step, ...]:
+    """What is left to do, in order."""
+    steps = [
+        Step(
+            "deburr",
+            tr("Deburr every cut edge and hole, inside too; break the corners."),
+            tr("File with a handle; gloves off near anything that turns."),
+        )
+    ]
+    if blank.tucks:
+        steps.append(Step("tuck", tr("Tabs under the hems: press each hem down on its tab, from the middle out.")))
+    if any(f.made_by is MadeBy.HAND for f in blank.folds) and blank.creases:
+        steps.append(Step("ears", tr("Ears laid flat against their walls, evenly, over a block.")))
+    kinds = {row.by for row in blank.rows}
+    for i, says in enumerate(join_steps(blank, job.units)):
+        steps.append(Step(f"join:{i}", says, _joining_caution(job, kinds)))
+    if any(f.made_by is MadeBy.TOOL for f in blank.folds):
+        steps.append(
+            Step("seam", tr("Form the seams on their own tool, set them together, hammer the pocket's lip over from one end."))
+        )
+    if blank.creases:
+        steps.append(
+            Step("water", tr("Fill it with water, or hold it against the light: a folded corner holds without sealant."))
+        )
+    elif Joined.RIVET in kinds or Joined.SPOT in kinds:
+        steps.append(Step("seal", tr("Where it must hold water or air: sealant into every seam, pressed through, wiped off.")))
+    if job.film is not None:
+        steps.append(
+            Step("film", tr("Film off last of all; look for marks of the nose on the {film} face.").format(film=job.film))
+        )
+    steps.append(Step("edges", tr("Edges that hands will touch: hemmed, or covered with a strip.")))
+    return tuple(steps)
+
+
+def _joining_caution(job: Job, kinds: set[Joined]) -> str:
+    hot = kinds & {Joined.SPOT, Joined.TACK}
+    if hot and job.metal == "galvanized":
+        return tr("Zinc fume: ventilate, or rivet instead. Hot after welding.")
+    return tr("Hot after welding; eye protection.") if hot else tr("Eye protection; slivers behind the hole.")

@@ -1,0 +1,148 @@
+"""A finished part set against what was wanted: every size with its tolerance, what was got, and what explains it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+
+from ..blank import Blank
+from ..job import Job
+from ..measure import parse_angle, parse_length
+from ..measure.words import tr
+from .explain import Explained, explain, promised, worth_measuring
+from .measures import measures_of
+from .model import Measure, Model, Off, What
+from .saying import show_measure
+from .tolerance import allowed
+
+USUAL_COUNT = 10
+"""Sizes that are asked for unless more are wanted."""
+
+FAR = 0.35
+"""Of the size wanted; a figure farther off than this was misread or has another unit."""
+
+FAR_LEAST, FAR_ANGLE = 8.0, 40.0
+"""mm and degrees; nothing nearer than this is called misread."""
+
+
+class Stands(StrEnum):
+    """How a size came out."""
+
+    OPEN = "open"
+    GOOD = "good"
+    OUT = "out"
+
+
+@dataclass(frozen=True)
+class Line:
+    """One size.
+
+    Attributes:
+        measure: what is measured.
+        wanted: mm or degrees.
+        allowed: how far it may be off either way.
+        promised: within how much of what is wanted nine parts in ten come out, when all goes as usual.
+    """
+
+    measure: Measure
+    wanted: float
+    allowed: float
+    promised: float
+
+    def stands(self, got: float | None) -> Stands:
+        """How it came out."""
+        if got is None:
+            return Stands.OPEN
+        return Stands.GOOD if abs(got - self.wanted) <= self.allowed + 1e-9 else Stands.OUT
+
+
+@dataclass(frozen=True, eq=False)
+class Inspection:
+    """What is to be measured on a part.
+
+    Attributes:
+        job, blank: the part.
+        usual: the shop's own spreads where they are known, degrees or mm.
+    """
+
+    job: Job
+    blank: Blank
+    usual: tuple[tuple[Off, float], ...] = ()
+
+    @cached_property
+    def measures(self) -> tuple[Measure, ...]:
+        """Everything that can be measured."""
+        return measures_of(self.blank)
+
+    @cached_property
+    def lines(self) -> tuple[Line, ...]:
+        """Every size, those first that tell most; then the rest in the order of the part."""
+        first = worth_measuring(self.blank, self.measures, USUAL_COUNT, self.job.strike_from)
+        order = (*_by_hand(first), *(m for m in self.measures if m not in first))
+        wanted = Model(self.blank, self.job.strike_from).values(order, {})
+        spread = promised(self.blank, order, self.job.strike_from, dict(self.usual))
+        return tuple(
+            Line(m, float(w), allowed(self.job, m, float(w)), float(p)) for m, w, p in zip(order, wanted, spread, strict=True)
+        )
+
+    @property
+    def first(self) -> tuple[Line, ...]:
+        """The sizes that are asked for."""
+        return self.lines[:USUAL_COUNT]
+
+    def line(self, key: str) -> Line:
+        """The size of that key.
+
+        Raises:
+            ValueError: there is none.
+        """
+        found = next((line for line in self.lines if line.measure.key == key), None)
+        if found is None:
+            raise ValueError(
+                tr("there is no size {key} on this part; it has {known}").format(
+                    key=key, known=", ".join(line.measure.key for line in self.lines)
+                )
+            )
+        return found
+
+    def read(self, line: Line, text: str) -> float:
+        """What was measured, as the person typed it, mm or degrees.
+
+        Raises:
+            ValueError: it is no figure, or so far from what is wanted that it was misread or is of another unit.
+        """
+        angle = line.measure.what is What.ANGLE
+        value = self.job.angles.read(parse_angle(text)) if angle else parse_length(text, self.job.units)
+        off = abs(value - line.wanted)
+        if off > (FAR_ANGLE if angle else max(FAR_LEAST, FAR * abs(line.wanted))):
+            raise ValueError(
+                tr("{text} is far from the {wanted} wanted: misread, or in another unit? Write the unit with it.").format(
+                    text=show_measure(line.measure, value, self.job), wanted=show_measure(line.measure, line.wanted, self.job)
+                )
+            )
+        return value
+
+    def explained(self, measured: dict[str, float]) -> Explained | None:
+        """What explains the sizes measured; None while none is.
+
+        Raises:
+            ValueError: a key that is no size of this part.
+        """
+        if not measured:
+            return None
+        for key in measured:
+            self.line(key)
+        return explain(self.blank, self.measures, measured, self.job.strike_from, dict(self.usual))
+
+    def out(self, measured: dict[str, float]) -> tuple[Line, ...]:
+        """The sizes that are out of tolerance."""
+        return tuple(line for line in self.lines if line.stands(measured.get(line.measure.key)) is Stands.OUT)
+
+
+_ORDER = (What.SHEET, What.OUTSIDE, What.FLAT, What.LEG, What.APEX, What.INSIDE, What.ANGLE, What.DIAGONAL, What.HOLE)
+
+
+def _by_hand(measures: tuple[Measure, ...]) -> tuple[Measure, ...]:
+    """In the order a hand takes them up: rule and caliper along the outside, then inside, then the protractor."""
+    return tuple(sorted(measures, key=lambda m: (_ORDER.index(m.what), m.fold, m.end)))

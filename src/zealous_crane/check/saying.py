@@ -1,0 +1,253 @@
+"""What was off, in the words of the shop: what it is, what to do with this part, what to do with the next."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..allowance import NeutralLine
+from ..blank import Blank
+from ..job import Job
+from ..measure import Units, show_angle, show_length
+from ..measure.words import tr
+from .explain import Explained, Explanation, Question
+from .model import Cause, Measure, Off, What
+
+NEAR = 0.3
+"""mm; a line that is off by a figure of the sum to within this was very likely struck so."""
+
+MOST_K = 0.6
+"""Largest K the school of the neutral line takes."""
+
+LEAST_TURN, LEAST_LENGTH = 0.1, 0.05
+"""Degrees and mm below which nothing is worth saying."""
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What to do about a cause.
+
+    Attributes:
+        what: what was off.
+        this_part: what can still be done with the part; empty where nothing can.
+        next_part: what to change.
+        change: fields of the job that do it, empty where it is done at the machine.
+    """
+
+    what: str
+    this_part: str
+    next_part: str
+    change: dict[str, Any]
+
+
+def _size(value: float, units: Units) -> str:
+    return show_length(abs(value), units.fine, pretty=True)
+
+
+def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
+    """A cause by name, without how much: ``the angle of the front wall``."""
+    name = blank.folds[cause.fold].name if cause.fold >= 0 else ""
+    along = (tr("length"), tr("width"))[cause.axis]
+    return {
+        Off.ANGLE: tr("the angle of the {name}").format(name=name),
+        Off.STOPS: tr("every bend's angle alike"),
+        Off.ENDS: tr("the two ends of the leaf at the {name}").format(name=name),
+        Off.LINE: tr("the line of the {name}").format(name=name),
+        Off.ALLOWANCE: tr("the metal every bend takes"),
+        Off.CUT: tr("the {along} the blank was cut to").format(along=along),
+        Off.SHEET: tr("the thickness of the sheet"),
+    }[cause.off]
+
+
+def advice(found: Explanation, blank: Blank, job: Job) -> Advice:
+    """What a cause means for this part and for the next."""
+    return _ADVICE[found.cause.off](found, blank, job)
+
+
+def _angle(found: Explanation, blank: Blank, job: Job) -> Advice:
+    fold, by = blank.folds[found.cause.fold], found.by
+    turn = show_angle(round(abs(by), 1))
+    more = by > 0
+    return Advice(
+        tr("The {name} is bent {turn} {way}.").format(
+            name=fold.name, turn=turn, way=tr("too far") if more else tr("too little")
+        ),
+        tr("Open it by hand by {turn}.").format(turn=turn)
+        if more
+        else tr("Put it in again and go {turn} farther.").format(turn=turn),
+        tr("Stop the {name} {turn} {way}.").format(name=fold.name, turn=turn, way=tr("earlier") if more else tr("later")),
+        {},
+    )
+
+
+def _stops(found: Explanation, blank: Blank, job: Job) -> Advice:
+    by, turn = found.by, show_angle(round(abs(found.by), 1))
+    more = by > 0
+    now = job.springback
+    change: dict[str, Any] = {}
+    if now is not None:
+        change = {"springback": round(min(45.0, max(0.0, now - by)), 1), "springback_from": tr("from a measured part")}
+    return Advice(
+        tr("Every bend came out {turn} {way} (at 90°).").format(turn=turn, way=tr("too far") if more else tr("short")),
+        tr("Open them by hand.") if more else tr("Put them in again, the last one first."),
+        tr("This sheet springs back {turn} {way} than was counted: stop every bend {when}.").format(
+            turn=turn, way=tr("less") if more else tr("more"), when=tr("earlier") if more else tr("later")
+        ),
+        change,
+    )
+
+
+def _ends(found: Explanation, blank: Blank, job: Job) -> Advice:
+    fold, by = blank.folds[found.cause.fold], found.by
+    end = tr("right") if by > 0 else tr("left")
+    return Advice(
+        tr("The {name} is bent {turn} more at its {end} end than in its middle (seen from the fold looking out).").format(
+            name=fold.name, turn=show_angle(round(abs(by), 1)), end=end
+        ),
+        tr("Dress the other end by hand."),
+        tr("The nose stands closer, or the clamp tighter, there: set that end back, both ends alike, and try a scrap."),
+        {},
+    )
+
+
+def _line(found: Explanation, blank: Blank, job: Job) -> Advice:
+    fold, by = blank.folds[found.cause.fold], found.by
+    parent, child = blank.panels[fold.parent].name, blank.panels[fold.child].name
+    why = _likely(by, blank, found.cause.fold, job)
+    way = tr("nearer to the {parent}") if by > 0 else tr("farther from the {parent}")
+    return Advice(
+        tr("The {name} was folded {by} beside its line: the {longer} is longer by that, the {shorter} shorter.{why}").format(
+            name=fold.name, by=_size(by, job.units), longer=parent if by > 0 else child, shorter=child if by > 0 else parent,
+            why=" " + why if why else "",
+        ),
+        "",
+        tr("Strike the line, or set it under the nose, {by} {way}.").format(
+            by=_size(by, job.units), way=way.format(parent=parent)
+        ),
+        {},
+    )  # fmt: skip
+
+
+def _likely(by: float, blank: Blank, fold: int, job: Job) -> str:
+    """The usual mistake a line that is off by so much came of; empty where the figure is that of none."""
+    bend = blank.folds[fold].bend
+    usual = [
+        (tr("That is just one thickness of the sheet: an inside size laid out as an outside one, or the other way."), blank.thickness),
+        (tr("That is just the allowance of one bend: taken twice, or forgotten."), bend.allowance),
+        (tr("That is just the deduction of one bend: taken twice, or forgotten."), bend.deduction),
+        (tr("That is just half the gain: the line moves by the gain of a bend, not by half of it."), abs(bend.gain) / 2),
+    ]  # fmt: skip
+    near = [(abs(abs(by) - size), said) for said, size in usual if size > NEAR and abs(abs(by) - size) < NEAR]
+    if near:
+        return min(near)[1]
+    axis = 0 if abs(blank.folds[fold].outward[0]) > 0.5 else 1
+    at, span = float(blank.folds[fold].start[axis]), blank.size[axis]
+    out = float(blank.folds[fold].outward[axis])
+    if abs(span - 2 * at) > NEAR and abs(abs(span - 2 * at) - abs(by)) < NEAR and (span - 2 * at) * by * out > 0:
+        return tr("That is just where it would be, struck from the other edge.")
+    return ""
+
+
+def _allowance(found: Explanation, blank: Blank, job: Job) -> Advice:
+    by = found.by
+    square = next((f.bend for f in blank.folds if 60 <= abs(f.angle) <= 120), None)
+    change: dict[str, Any] = {}
+    said = ""
+    if square is not None and square.allowance + by > 0:
+        k = replace(square, allowance=square.allowance + by).k_factor
+        if 0 < k <= MOST_K:
+            change = {"school": NeutralLine(k=round(k, 3)).model_dump()}
+            said = tr(" That is K {k:.2f}.").format(k=k)
+    way = tr("more") if by > 0 else tr("less")
+    return Advice(
+        tr("Every square bend takes {by} {way} metal than was counted.").format(by=_size(by, job.units), way=way),
+        "",
+        tr("Count {by} {way} for every square bend.{said} A test strip tells it for sure.").format(
+            by=_size(by, job.units), way=way, said=said
+        ),
+        change,
+    )  # fmt: skip
+
+
+def _cut(found: Explanation, blank: Blank, job: Job) -> Advice:
+    by = found.by
+    which = (tr("long"), tr("wide")) if by > 0 else (tr("short"), tr("narrow"))
+    return Advice(
+        tr("The blank was cut {by} too {along}.").format(by=_size(by, job.units), along=which[found.cause.axis]),
+        "",
+        tr("Check the gauge of the shear with a rule, and measure both ends of what falls off."),
+        {},
+    )  # fmt: skip
+
+
+def _sheet(found: Explanation, blank: Blank, job: Job) -> Advice:
+    real = blank.thickness + found.by
+    return Advice(
+        tr("The sheet is {real} thick, not {thickness}.").format(real=_size(real, job.units), thickness=_size(blank.thickness, job.units)),
+        "",
+        tr("Measure the sheet, and lay out with what it is."),
+        {"thickness": f"{real:.2f} mm"} if real > 0.05 else {},
+    )  # fmt: skip
+
+
+_ADVICE = {
+    Off.ANGLE: _angle, Off.STOPS: _stops, Off.ENDS: _ends, Off.LINE: _line, Off.ALLOWANCE: _allowance, Off.CUT: _cut, Off.SHEET: _sheet,
+}  # fmt: skip
+
+
+def verdict(found: Explained, blank: Blank, job: Job, out: int) -> str:
+    """What the figures say in a sentence.
+
+    Args:
+        found: what explains them.
+        blank, job: the part.
+        out: how many of the measured sizes are out of tolerance.
+    """
+    if not found.causes or found.fine > found.causes[0].odds:
+        if out:
+            return tr("No single thing explains it: the usual small errors add up.")
+        return tr("Nothing is off beyond the usual.")
+    first = found.causes[0]
+    what = advice(first, blank, job).what
+    if found.certain is not None:
+        return what
+    others = [cause_words(c, blank, job) for c in found.alike] or [cause_words(e.cause, blank, job) for e in found.causes[1:3]]
+    odds = tr("{odds} in 10").format(odds=max(1, min(9, round(first.odds * 10))))
+    if others:
+        return tr("Likely ({odds}): {what} It may also be {others}.").format(
+            odds=odds, what=what, others=tr(" or ").join(others)
+        )
+    return tr("Likely ({odds}): {what}").format(odds=odds, what=what)
+
+
+def question_text(question: Question, blank: Blank, job: Job) -> str:
+    """What to measure next, and what it would tell."""
+    told = ", ".join(
+        tr("{off} if it is {cause}").format(off=_off(question.measure, off, job), cause=cause_words(cause, blank, job))
+        for cause, off in zip(question.between, question.expected, strict=True)
+    )
+    return tr("Measure next: {measure}. It is then off by {told}.").format(measure=question.measure.says, told=told)
+
+
+def _off(measure: Measure, off: float, job: Job) -> str:
+    if measure.what is What.ANGLE:
+        return f"{off:+.1f}°"
+    return ("+" if off > 0 else "−") + _size(off, job.units) if abs(off) > LEAST_LENGTH else tr("nothing")
+
+
+def figure(value: float, units: Units) -> str:
+    """A length in decimals, without its unit: it stands in a column that names it."""
+    return show_length(value, units.fine, mark=False).removeprefix("≈")
+
+
+def unit_of(units: Units) -> str:
+    """The unit of such a column."""
+    return tr("in") if units.is_inch else "mm"
+
+
+def show_measure(measure: Measure, value: float, job: Job) -> str:
+    """A measured or wanted value as the person reads it."""
+    if measure.what is What.ANGLE:
+        return show_angle(round(job.angles.read(value), 2))
+    # A caliper is read in decimals, and so is a tolerance finer than the rule.
+    return figure(value, job.units)

@@ -1,0 +1,145 @@
+"""Checking a finished part without a window: its sizes, and what explains those that were measured."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from .blank import develop
+from .brake import shop_rack, tool_radius
+from .check.inspection import Inspection, Line
+from .check.saying import advice, cause_words, question_text, verdict
+from .files import FileError, read_job
+from .measure.report import plain
+from .measure.words import tr
+from .shop.place import shop_home
+
+PartChoice = Annotated[str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")]
+
+
+def inspection_of(path: Path, part: str | None = None) -> Inspection:
+    """What is to be measured on the part of a job file, with the inside radius its brake makes where the shop has it."""
+    job = read_job(path, part)
+    known = {brake.key: brake for brake in shop_rack(shop_home() / "brakes")[0].brakes}
+    return Inspection(job, develop(job, tool_radius(known[job.brake], job.sheet) if job.brake in known else None))
+
+
+def sizes_record(found: Inspection, *, every: bool) -> dict[str, Any]:
+    """The sizes as JSON: mm and degrees."""
+    return {
+        "job": found.job.name,
+        "sizes": [_line(line) for line in (found.lines if every else found.first)],
+    }
+
+
+def _line(line: Line) -> dict[str, Any]:
+    m = line.measure
+    return {
+        "key": m.key, "says": m.says, "kind": m.what.value, "wanted": round(line.wanted, 6), "allowed": line.allowed,
+        "usual": round(line.promised, 4), "end": {-1: "left", 1: "right"}.get(m.end),
+    }  # fmt: skip
+
+
+def explained_record(found: Inspection, measured: dict[str, float]) -> dict[str, Any]:
+    """What explains measured sizes, as JSON.
+
+    Raises:
+        ValueError: a size this part does not have, or none at all.
+    """
+    told = found.explained(measured)
+    if told is None:
+        raise ValueError(tr("nothing is measured: write the sizes by their keys, as sizes --json gives them"))
+    blank, job = found.blank, found.job
+    causes = []
+    for each in told.causes:
+        said = advice(each, blank, job)
+        causes.append(
+            {
+                "cause": each.cause.key, "says": said.what, "by": round(each.by, 4), "odds": round(each.odds, 4),
+                "this_part": said.this_part, "next_part": said.next_part, "change": said.change,
+            }
+        )  # fmt: skip
+    return {
+        "job": job.name,
+        "says": verdict(told, blank, job, len(found.out(measured))),
+        "out_of_tolerance": [line.measure.key for line in found.out(measured)],
+        "nothing_wrong": round(told.fine, 4),
+        "causes": causes,
+        "alike": [{"cause": c.key, "says": cause_words(c, blank, job)} for c in told.alike],
+        "measure_next": None
+        if told.question is None
+        else {
+            "key": told.question.measure.key,
+            "says": question_text(told.question, blank, job),
+            "expected_off": {c.key: round(v, 4) for c, v in zip(told.question.between, told.question.expected, strict=True)},
+        },
+        "left": {line: round(v, 4) for line, v in zip(_keys(found, measured), told.left, strict=True)},
+    }
+
+
+def _keys(found: Inspection, measured: dict[str, float]) -> list[str]:
+    return [m.key for m in found.measures if m.key in measured]
+
+
+def read_measured(path: Path, found: Inspection) -> dict[str, float]:
+    """What was measured, by key: plain numbers in mm and degrees, or text as a person writes it in the job's units.
+
+    Raises:
+        FileError: it cannot be read, or says something that is no figure.
+    """
+    try:
+        data = json.loads(path.read_text(encoding="utf-8"))
+    except (OSError, ValueError) as error:
+        raise FileError(tr("{name} cannot be read: {error}").format(name=path.name, error=error)) from None
+    if not isinstance(data, dict):
+        raise FileError(tr("{name} holds no sizes: write {example}").format(name=path.name, example='{"leg:0:0": 25.1}'))
+    measured: dict[str, float] = {}
+    for key, value in data.items():
+        try:
+            line = found.line(key)
+            if isinstance(value, bool) or not isinstance(value, (int, float, str)):
+                raise ValueError(tr("is no figure"))
+            measured[key] = float(value) if not isinstance(value, str) else found.read(line, value)
+        except ValueError as error:
+            raise FileError(tr("{name}: {key}: {error}").format(name=path.name, key=key, error=plain(error))) from None
+    return measured
+
+
+def sizes(
+    job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
+    every: Annotated[bool, typer.Option("--all", help="Every size there is, not only those that tell most.")] = False,
+    part: PartChoice = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print them as JSON.")] = False,
+) -> None:
+    """What to measure on the finished part, with tolerances, those sizes first that tell most."""
+    found = inspection_of(job, part)
+    if as_json:
+        typer.echo(json.dumps(sizes_record(found, every=every), indent=2))
+        return
+    for line in found.lines if every else found.first:
+        typer.echo(f"{line.measure.key:16}  {line.measure.says}: {line.wanted:.2f} ± {line.allowed:.2f}")
+
+
+def explain(
+    job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
+    measured: Annotated[Path, typer.Argument(metavar="MEASURED.json", help="Sizes by their keys.")],
+    part: PartChoice = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
+) -> None:
+    """What most likely made a part come out as it was measured: causes with their odds, what to measure next, what to do."""
+    found = inspection_of(job, part)
+    try:
+        record = explained_record(found, read_measured(measured, found))
+    except ValueError as error:
+        raise FileError(plain(error)) from None
+    if as_json:
+        typer.echo(json.dumps(record, indent=2))
+        return
+    typer.echo(record["says"])
+    for cause in record["causes"]:
+        typer.echo(f"{round(100 * cause['odds'])} in 100: {cause['says']} {cause['next_part']}")
+    if record["measure_next"]:
+        typer.echo(record["measure_next"]["says"])

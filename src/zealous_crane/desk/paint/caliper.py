@@ -1,0 +1,80 @@
+"""Where a measure is taken, drawn on the folded part: the two jaws, or the protractor's bend."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+
+from ...blank import Blank, panel_poses
+from ...check.model import Anchor, Measure, What
+from ..theme import Look, pixels
+from .folded import fitted, folded_faces, view_axes
+from .frame import Scale
+
+JAW = 9.0
+"""Painter units of a jaw."""
+
+
+def paint_measure(
+    p: QPainter, rect: QRectF, blank: Blank, measure: Measure, text: str, look: Look, *, turn: float, tilt: float
+) -> None:
+    """Draw one measure over a picture of the folded part that was painted with the same turn and tilt."""
+    axes = view_axes(turn, tilt)
+    corners = np.concatenate([face.points for face in folded_faces(blank, 1.0)])
+    scale = fitted(rect, corners, axes)
+    poses = panel_poses(blank, [fold.angle for fold in blank.folds])
+
+    def point(anchor: Anchor) -> np.ndarray:
+        found: np.ndarray = poses[anchor.panel].apply(np.array([[*anchor.at, anchor.face * blank.thickness]]))[0]
+        return found
+
+    if measure.what is What.SHEET:
+        return
+    if measure.what is What.ANGLE or (measure.what is What.APEX and measure.mate >= 0):
+        fold = blank.folds[measure.fold]
+        at = {-1: fold.end, 1: fold.start, 0: (fold.start + fold.end) / 2}[measure.end]
+        ends = [poses[fold.parent].apply(np.array([[*at, blank.thickness / 2]]))[0]] * 2
+    elif measure.what is What.APEX:
+        fold = blank.folds[measure.fold]
+        middle = (fold.start + fold.end) / 2
+        ends = [poses[fold.child].apply(np.array([[*middle, 0.0]]))[0], point(measure.one[0])]
+    else:
+        ends = [point(measure.one[0]), point(measure.other[0])]
+        if measure.along is not None:
+            # The jaws stand square: the second end is carried to where the measure's line from the first meets its plane.
+            way = poses[measure.along[0]].turn @ np.array(measure.along[1])
+            ends[1] = ends[0] + way * float((ends[1] - ends[0]) @ way)
+    a, b = (QPointF(*_flat(scale, axes, e)) for e in ends)
+    p.save()
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    p.setPen(QPen(look.color("stop"), 2.2))
+    if measure.what is What.ANGLE or a == b:
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawEllipse(a, JAW * 1.4, JAW * 1.4)
+    else:
+        p.drawLine(a, b)
+        along = b - a
+        size = max(1e-6, (along.x() ** 2 + along.y() ** 2) ** 0.5)
+        side = QPointF(-along.y(), along.x()) * (JAW / size)
+        for end in (a, b):
+            p.drawLine(end - side, end + side)
+    p.setFont(pixels(15, strong=True))
+    box = QRectF(p.fontMetrics().boundingRect(text)).adjusted(-5, -2, 5, 2)
+    middle_at = (a + b) * 0.5 + QPointF(0, -JAW - box.height() / 2 - 4)
+    box.moveCenter(QPointF(
+        min(max(middle_at.x(), rect.left() + box.width() / 2), rect.right() - box.width() / 2),
+        min(max(middle_at.y(), rect.top() + box.height() / 2), rect.bottom() - box.height() / 2),
+    ))  # fmt: skip
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(look.color("field"))
+    p.drawRoundedRect(box, 3, 3)
+    p.setPen(look.color("ink"))
+    p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    p.restore()
+
+
+def _flat(scale: Scale, axes: np.ndarray, point: np.ndarray) -> tuple[float, float]:
+    seen = axes @ point
+    at = scale.point(float(seen[0]), float(seen[1]))
+    return at.x(), at.y()

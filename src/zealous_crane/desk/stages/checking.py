@@ -1,0 +1,468 @@
+"""Check: the finished part measured, what explains it, what to change; then what is left to do, and the note for next time."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QPainter, QShowEvent
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...check.explain import Explained
+from ...check.finishing import Step, finishing
+from ...check.inspection import USUAL_COUNT, Inspection, Line, Stands
+from ...check.model import What
+from ...check.saying import advice, figure, question_text, show_measure, unit_of, verdict
+from ...files import FileError
+from ...fit import Fit, FitRule, Pairing
+from ...measure import parse_length, show_angle, show_length
+from ...measure.report import plain
+from ...measure.words import counted, tr
+from ...part.size import size_title
+from ...shop.book.record import DoneRecord, SizeRecord
+from ..canvas import TurnCanvas
+from ..field import TextField
+from ..paint.caliper import paint_measure
+from ..paint.folded import paint_folded
+from ..report import write_report
+from ..session import Session
+from ..theme import Look, font
+from ..widget import Line as LineEdit
+from ..widget import heading, prose
+
+SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.OUT: "■"}
+"""How a size came out, by shape."""
+
+STEP_WIDTH = 268
+"""Painter units a step's text has on its line."""
+
+CAUSES = 3
+"""Causes that are shown at most."""
+
+
+class GotLine(LineEdit):
+    """What was measured: Return and the arrow keys go to the next size, as a hand goes on."""
+
+    def __init__(self, page: CheckingStage, at: int) -> None:
+        super().__init__()
+        self._page, self._at = page, at
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {Qt.Key.Key_Return: 1, Qt.Key.Key_Enter: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
+        step = steps.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+        else:
+            self._page.go_to(self._at + step)
+
+
+class CheckingStage(QWidget):
+    """Sizes on the left, the part with the caliper on it in the middle, what to do on the right."""
+
+    def __init__(self, session: Session, look: Look) -> None:
+        super().__init__()
+        self.session, self.look = session, look
+        self.setObjectName("bench")
+        self.part, self.count = 1, USUAL_COUNT
+        self.got: dict[str, float] = {}
+        self.ticked: set[str] = set()
+        self._of: object = None
+        self._written: dict[str, float] = {}
+        self.inspection: Inspection | None = None
+        self.found: Explained | None = None
+        self.chosen = 0
+        self.fields: list[GotLine] = []
+        self._signs: list[QLabel] = []
+        self.says = prose(size=12, strong=True)
+        self.complaint = prose("complaint")
+        self.table = QWidget()
+        self.rows = QGridLayout(self.table)
+        self.rows.setContentsMargins(0, 0, 0, 0)
+        self.rows.setVerticalSpacing(3)
+        self.title = heading("")
+        self.more, self.next_part = QPushButton(tr("&More to measure")), QPushButton(tr("Next &part"))
+        self.more.clicked.connect(self._more)
+        self.next_part.clicked.connect(self._next_part)
+        both = QHBoxLayout()
+        both.addWidget(self.more)
+        both.addWidget(self.next_part)
+        both.addStretch(1)
+        left = QVBoxLayout()
+        left.addWidget(self.title)
+        left.addWidget(_scrolled(self.table), 1)
+        left.addLayout(both)
+        left.addWidget(self.complaint)
+        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(280, 260))
+        self.question = prose()
+        middle = QVBoxLayout()
+        middle.addWidget(self.says)
+        middle.addWidget(self.picture, 1)
+        middle.addWidget(self.question)
+        self.causes = QVBoxLayout()
+        self.steps = QVBoxLayout()
+        self.mates = QVBoxLayout()
+        self.mates_heading = heading(tr("Its mate, as measured"))
+        self.next_time = TextField(tr("What to change next time"), self._next_time, tr("what to change next time"))
+        self.next_text = ""
+        self.report = QPushButton(tr("&Report (PDF) …"))
+        self.report.clicked.connect(self._ask_report)
+        self.done = QPushButton(tr("&Done: into the book"))
+        self.done.clicked.connect(self._done)
+        right = QWidget()
+        column = QVBoxLayout(right)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.addWidget(heading(tr("What explains it")))
+        column.addLayout(self.causes)
+        column.addWidget(self.mates_heading)
+        column.addLayout(self.mates)
+        column.addWidget(heading(tr("Joining and finishing")))
+        column.addLayout(self.steps)
+        column.addWidget(heading(tr("Next time")))
+        column.addWidget(self.next_time)
+        column.addWidget(self.done)
+        column.addWidget(self.report)
+        column.addStretch(1)
+        side = _scrolled(right)
+        side.setFixedWidth(330)
+        first = QWidget()
+        first.setFixedWidth(430)
+        first.setLayout(left)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 12, 16, 12)
+        row.setSpacing(14)
+        row.addWidget(first)
+        row.addLayout(middle, 1)
+        row.addWidget(side)
+        session.changed.connect(self.refresh)
+
+    # --- showing --------------------------------------------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the part on the bench; what was measured of another one is let go."""
+        if not self.isVisible():
+            return
+        job, blank = self.session.job, self.session.blank
+        key = (self.session.at, job.part, job.metal, job.thickness, job.radius, job.school, job.rows, job.name)
+        if key != self._of:
+            self._of = key
+            self.got, self._written, self.part, self.count, self.chosen = {}, {}, 1, USUAL_COUNT, 0
+            self.ticked.clear()
+        self.inspection = Inspection(job, blank)
+        self._show_table()
+        self._show_steps(finishing(job, blank))
+        self._show_mates()
+        self._explain()
+
+    @property
+    def lines(self) -> tuple[Line, ...]:
+        """The sizes on show."""
+        return self.inspection.lines[: self.count] if self.inspection is not None else ()
+
+    def _show_table(self) -> None:
+        _emptied(self.rows)
+        self.fields, self._signs = [], []
+        job = self.session.job
+        quantity = job.quantity
+        self.title.setText(
+            tr("Part {part} of {quantity}").format(part=self.part, quantity=quantity)
+            if quantity > 1
+            else tr("Measure the part")
+        )
+        self.next_part.setEnabled(self.part < quantity)
+        for column, text in enumerate(
+            (tr("What"), tr("Wanted, {unit}").format(unit=unit_of(job.units)), "±", tr("Usual ±"), tr("Got"), "")
+        ):
+            head = QLabel(text)
+            head.setToolTip(tr("Nine parts in ten come out within this when all goes as usual here.") if column == 3 else "")
+            head.setObjectName("faint")
+            self.rows.addWidget(head, 0, column)
+        for i, line in enumerate(self.lines):
+            says, got, sign = QLabel(line.measure.says), GotLine(self, i), QLabel()
+            wanted = QLabel(show_measure(line.measure, line.wanted, job))
+            allowed, usual = (QLabel(self._spread(line, by)) for by in (line.allowed, line.promised))
+            if line.promised > line.allowed:
+                usual.setText("▲ " + usual.text())
+                usual.setToolTip(tr("More than is allowed: without care some parts will be out."))
+            says.setWordWrap(True)
+            says.setBuddy(got)
+            got.setAccessibleName(tr("Got: {measure}").format(measure=line.measure.says))
+            got.setFixedWidth(76)
+            if line.measure.key in self.got:
+                got.setText(show_measure(line.measure, self.got[line.measure.key], job))
+            got.editingFinished.connect(partial(self._typed, i))
+            got.begun_anew.connect(self.complaint.clear)
+            sign.setFixedWidth(18)
+            for column, widget in enumerate((says, wanted, allowed, usual, got, sign)):
+                self.rows.addWidget(widget, i + 1, column)
+            # Shown at once, not when the loop gets round to it: the cursor may go there next.
+            got.show()
+            self.fields.append(got)
+            self._signs.append(sign)
+            got.installEventFilter(self)
+        self.rows.setColumnStretch(0, 1)
+        self.rows.setRowStretch(len(self.lines) + 1, 1)
+        self.more.setEnabled(self.inspection is not None and self.count < len(self.inspection.lines))
+        self._show_signs()
+
+    def _spread(self, line: Line, by: float) -> str:
+        if line.measure.what is What.ANGLE:
+            return show_angle(round(by, 1))
+        return figure(by, self.session.job.units)
+
+    def _show_signs(self) -> None:
+        for line, sign in zip(self.lines, self._signs, strict=True):
+            stands = line.stands(self.got.get(line.measure.key))
+            sign.setText(SIGNS[stands])
+            sign.setToolTip({Stands.OPEN: "", Stands.GOOD: tr("within tolerance"), Stands.OUT: tr("out of tolerance")}[stands])
+
+    def eventFilter(self, watched: object, event: object) -> bool:
+        if isinstance(watched, GotLine) and event.type() == event.Type.FocusIn:  # type: ignore[attr-defined]
+            self.chosen = self.fields.index(watched)
+            self.picture.update()
+        return False
+
+    def go_to(self, at: int) -> None:
+        """Put the cursor into another size; past the last what is typed is taken."""
+        if 0 <= at < len(self.fields):
+            self.fields[at].setFocus()
+            self.fields[at].selectAll()
+        else:
+            self.picture.setFocus()
+
+    def _more(self) -> None:
+        self.count += USUAL_COUNT
+        self._show_table()
+        self.go_to(self.count - USUAL_COUNT)
+
+    def _next_part(self) -> None:
+        self.part += 1
+        self.got, self._written = {}, {}
+        self.refresh()
+        self.go_to(0)
+
+    # --- what was measured -----------------------------------------------------------------------------------------------
+
+    def _typed(self, at: int) -> None:
+        if at >= len(self.fields) or self.inspection is None:
+            return
+        line, text = self.lines[at], self.fields[at].text().strip()
+        key = line.measure.key
+        if not text:
+            if self.got.pop(key, None) is not None:
+                self._explain()
+            return
+        try:
+            value = self.inspection.read(line, text)
+        except ValueError as error:
+            self.complaint.setText(f"{line.measure.says}: {plain(error)}")
+            return
+        self.complaint.clear()
+        if self.got.get(key) == value:
+            return
+        self.got[key] = value
+        self._note(line, value)
+        self._explain()
+
+    def _note(self, line: Line, value: float) -> None:
+        """Every figure goes into the book at once; one typed over is a record of its own that takes the other's place in reading."""
+        if self._written.get(line.measure.key) == value:
+            return
+        self._written[line.measure.key] = value
+        self.session.book.note(
+            SizeRecord(
+                job=self.session.job.name, part=self.part, what=line.measure.says, wanted=round(line.wanted, 4), got=value
+            )
+        )
+
+    def _explain(self) -> None:
+        _emptied(self.causes)
+        self.question.setText("")
+        self.found = self.inspection.explained(self.got) if self.inspection is not None else None
+        job, blank = self.session.job, self.session.blank
+        self._show_signs()
+        self.picture.update()
+        if self.found is None or self.inspection is None:
+            self.says.setText(tr("Measure the part: those sizes come first that tell most. Return goes on to the next."))
+            self.causes.addWidget(_words(tr("Nothing is measured yet.")))
+            return
+        out = len(self.inspection.out(self.got))
+        sign = "■" if out else "●"
+        said = (
+            counted("{count} size is out of tolerance. ", "{count} sizes are out of tolerance. ", out)
+            if out
+            else counted(
+                "{count} size measured, within tolerance. ", "{count} sizes measured, all within tolerance. ", len(self.got)
+            )
+        )
+        self.says.setText(f"{sign}  {said}{verdict(self.found, blank, job, out)}")
+        if self.found.question is not None:
+            self.question.setText(question_text(self.found.question, blank, job))
+        for each in self.found.causes[:CAUSES]:
+            told = advice(each, blank, job)
+            odds = tr("{odds} in 100").format(odds=round(100 * each.odds))
+            label = _words(f"{odds}:  {told.what}")
+            label.setFont(font(10.5, strong=True))
+            self.causes.addWidget(label)
+            for text in filter(None, (told.this_part, told.next_part)):
+                self.causes.addWidget(_words(text))
+            buttons = QHBoxLayout()
+            keep = QPushButton(tr("Note for next time"))
+            keep.clicked.connect(partial(self._suggest, told.next_part))
+            buttons.addWidget(keep)
+            if told.change:
+                take = QPushButton(tr("Change the job so"))
+                take.clicked.connect(partial(self._change, told.change))
+                buttons.addWidget(take)
+            buttons.addStretch(1)
+            self.causes.addLayout(buttons)
+        if not self.found.causes:
+            self.causes.addWidget(_words(tr("Nothing is off beyond the usual small errors.")))
+
+    def _suggest(self, text: str) -> None:
+        self.next_text = " ".join(filter(None, (self.next_text, text)))
+        self.next_time.show_text(self.next_text)
+
+    def _change(self, fields: dict[str, object]) -> None:
+        said = self.session.edit("", **fields)
+        if said:
+            self.complaint.setText(said)
+
+    # --- mates, steps, done ----------------------------------------------------------------------------------------------
+
+    def _show_mates(self) -> None:
+        """Openings measured in the part that is followed: the next part's size follows from the less of two."""
+        _emptied(self.mates)
+        work, at = self.session.work, self.session.at
+        shown = False
+        for number, fit in enumerate(work.fits):
+            if at not in (fit.follower, fit.master):
+                continue
+            for k, pair in enumerate(fit.sizes):
+                shown = True
+                master, follower = work.parts[fit.master], work.parts[fit.follower]
+                size = size_title(follower.part, pair.follower).lower()
+                what = tr("{master}, for the {size} of {follower}").format(
+                    master=master.name, size=size, follower=follower.name
+                )
+                field = TextField(what, partial(self._mate_typed, number, k), tr("measured; twice: 10 1/2 / 10 7/16"))
+                if pair.measured is not None:
+                    field.show_text(show_length(pair.measured, self.session.job.units))
+                self.mates.addWidget(_words(what))
+                self.mates.addWidget(field)
+        self.mates_heading.setVisible(shown)
+
+    def _mate_typed(self, number: int, k: int, text: str) -> str | None:
+        fits = list(self.session.work.fits)
+        fit = fits[number]
+        try:
+            values = [parse_length(each, self.session.job.units) for each in text.split(" / ") if each.strip()]
+        except ValueError as error:
+            return str(error)
+        measured = (min if fit.rule is FitRule.INSIDE else max)(values) if values else None
+        pairs = list(fit.sizes)
+        pairs[k] = Pairing.model_validate({**pairs[k].model_dump(), "measured": measured})
+        fits[number] = Fit.model_validate({**fit.model_dump(), "sizes": [p.model_dump() for p in pairs]})
+        return self.session.set_fits(tuple(fits), "measured")
+
+    def _show_steps(self, steps: tuple[Step, ...]) -> None:
+        _emptied(self.steps)
+        for step in steps:
+            box = QCheckBox()
+            box.setAccessibleName(step.says)
+            box.setChecked(step.key in self.ticked)
+            box.toggled.connect(partial(self._tick, step.key))
+            says = _words(step.says + (f"  ▲ {step.caution}" if step.caution else ""))
+            # A wrapped text beside a box is not asked how tall it is.
+            says.setMinimumHeight(says.heightForWidth(STEP_WIDTH))
+            row = QHBoxLayout()
+            row.addWidget(box, 0, Qt.AlignmentFlag.AlignTop)
+            row.addWidget(says, 1)
+            self.steps.addLayout(row)
+
+    def _tick(self, key: str, on: bool) -> None:
+        (self.ticked.add if on else self.ticked.discard)(key)
+
+    def _next_time(self, text: str) -> str | None:
+        self.next_text = text.strip()
+        return None
+
+    def _done(self) -> None:
+        job, plan = self.session.job, self.session.plan
+        order = ", ".join(stroke.name for stroke in plan.strokes) if plan is not None else ""
+        self.session.book.note(
+            DoneRecord(
+                job=job.name, quantity=job.quantity, machine=job.brake, order=order[:4000], next_time=self.next_text[:4000],
+                note=tr("{ticked} steps of finishing ticked, {out} sizes out of tolerance").format(
+                    ticked=len(self.ticked), out=len(self.inspection.out(self.got)) if self.inspection else 0
+                ),
+            )
+        )  # fmt: skip
+        self.says.setText(tr("●  Written into the book. When this part is opened again, what to change comes up first."))
+
+    def _ask_report(self) -> None:
+        name = "".join(c if c.isalnum() or c in " -_" else "-" for c in self.session.job.name)
+        path, _ = QFileDialog.getSaveFileName(self, tr("Report of the part as made"), f"{name}, as made.pdf", "PDF (*.pdf)")
+        if path:
+            try:
+                self.write_report(Path(path))
+            except FileError as error:
+                self.complaint.setText(str(error))
+
+    def write_report(self, path: Path) -> None:
+        """Write the report of the part on show.
+
+        Raises:
+            FileError: it could not be written.
+        """
+        if self.inspection is None:
+            return
+        steps = [(step, step.key in self.ticked) for step in finishing(self.session.job, self.session.blank)]
+        write_report(self.inspection, self.got, self.found, steps, self.next_text, self.part, path)
+
+    def _paint(self, p: QPainter, rect: QRectF) -> None:
+        blank, turn, tilt = self.session.blank, self.picture.turn, self.picture.tilt
+        paint_folded(p, rect, blank, self.look, turn=turn, tilt=tilt)
+        if 0 <= self.chosen < len(self.lines):
+            line = self.lines[self.chosen]
+            text = show_measure(line.measure, line.wanted, self.session.job)
+            paint_measure(p, rect, blank, line.measure, text, self.look, turn=turn, tilt=tilt)
+
+
+def _words(text: str) -> QLabel:
+    label = prose()
+    label.setText(text)
+    return label
+
+
+def _scrolled(widget: QWidget) -> QScrollArea:
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setWidget(widget)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    return area
+
+
+def _emptied(layout: QGridLayout | QVBoxLayout | QHBoxLayout) -> None:
+    """Take everything out of a layout."""
+    while (item := layout.takeAt(0)) is not None:
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+        elif isinstance(inner, (QGridLayout, QVBoxLayout, QHBoxLayout)):
+            _emptied(inner)

@@ -1,0 +1,261 @@
+"""What is measured on a finished part, and what explains it: against sizes typed, parts rebuilt in solids, and planted faults."""
+
+import dataclasses
+import math
+
+import numpy as np
+import pytest
+
+from rebuilt import Part
+from zealous_crane.blank import develop
+from zealous_crane.check.explain import USUAL, WRONG, causes_of, explain, promised, read_to, worth_measuring
+from zealous_crane.check.finishing import finishing
+from zealous_crane.check.inspection import Inspection, Stands
+from zealous_crane.check.measures import measures_of
+from zealous_crane.check.model import Cause, Model, Off, What
+from zealous_crane.check.saying import advice, verdict
+from zealous_crane.check.tolerance import allowed
+from zealous_crane.demo import DEMOS, demo_job
+from zealous_crane.files.plan_file import blank_record
+from zealous_crane.job import Job
+from zealous_crane.part import OpenBox
+from zealous_crane.part.kinds import Strip
+
+PARTS = ("syrup-tray", "inspection-tray", "extractor-guard", "hive-scale", "frame-rail", "comb-box")
+
+
+def tried(name):
+    job = demo_job(name)
+    blank = develop(job)
+    return job, blank, measures_of(blank)
+
+
+def values(job, blank, measures):
+    return dict(zip((m.key for m in measures), Model(blank, job.strike_from).values(measures, {}).tolist(), strict=True))
+
+
+def test_what_is_wanted_is_what_was_typed():
+    """An independent account of the sizes: those the person typed."""
+    box = Job(
+        part=OpenBox(length=200, width=150, depth=60),
+        metal="mild-steel",
+        thickness="1 mm",
+        units="mm",
+        school={"school": "neutral-line"},
+    )
+    wanted = values(box, (b := develop(box)), measures_of(b))
+    assert wanted["opening:1:3"] == pytest.approx(200) and wanted["opening:0:2"] == pytest.approx(150)
+    assert wanted["over:1:3"] == pytest.approx(202) and wanted["leg:0:-1"] == pytest.approx(61)
+    assert wanted["diagonal:0"] == pytest.approx(wanted["diagonal:1"]) and wanted["sheet"] == 1.0
+    legs, angles = (20.0, 60.0, 40.0, 25.0), (78.0, 110.0, 90.0)
+    strip = Job(
+        part=Strip(legs=legs, angles=angles, length=100, measured="outside"),
+        metal="mild-steel",
+        thickness="1 mm",
+        units="mm",
+        school={"school": "neutral-line"},
+        datum="corner",
+    )
+    wanted = values(strip, (b := develop(strip)), measures_of(b))
+    got = sorted(round(v, 6) for k, v in wanted.items() if k.startswith(("leg", "between")))
+    assert got == pytest.approx(sorted(legs), abs=1e-6)
+    assert sorted(v for k, v in wanted.items() if k.startswith("angle")) == sorted(angles)
+
+
+@pytest.mark.parametrize("name", PARTS)
+def test_sizes_are_those_of_the_part_rebuilt_in_solids(name):
+    """Legs and openings by the bounding boxes of panels that are folded up from the record by the tests' own kinematics."""
+    job, blank, measures = tried(name)
+    record = blank_record(blank, job)
+    part = Part(record, [f["angle"] for f in record["folds"]], 0)
+    wanted, seen = values(job, blank, measures), 0
+    for m in measures:
+        if m.what is not What.INSIDE or m.along[0] != 0:
+            continue
+        axis = int(abs(m.along[1][1]) > 0.5)
+        boxes = sorted((part.panel(a.panel).bounding_box() for a in (*m.one, *m.other)), key=lambda b: b[axis])
+        assert wanted[m.key] == pytest.approx(boxes[1][axis] - boxes[0][axis + 3], abs=0.02), m.says
+        seen += 1
+    for m in measures:
+        if (
+            m.what is What.LEG
+            and blank.folds[m.fold].parent == 0
+            and not any(f.parent == blank.folds[m.fold].child for f in blank.folds)
+        ):
+            low, high = part.panel(0).bounding_box(), part.panel(blank.folds[m.fold].child).bounding_box()
+            assert wanted[m.key] == pytest.approx(max(high[5], low[5]) - min(high[2], low[2]), abs=0.02), m.says
+            seen += 1
+    assert seen or name in ("frame-rail", "extractor-guard", "inspection-tray")
+
+
+@pytest.mark.parametrize("name", PARTS)
+def test_slopes_are_those_of_small_faults_and_add_up(name):
+    job, blank, measures = tried(name)
+    model, causes = Model(blank, job.strike_from), causes_of(blank)
+    slopes, rng = model.slopes(measures, causes), np.random.default_rng(5)
+    off = {c: rng.normal() * (0.1 if c.in_degrees else 0.02) for c in causes}
+    moved = model.values(measures, off) - model.values(measures, {})
+    assert np.allclose(moved, slopes @ np.array([off[c] for c in causes]), atol=0.02)
+    for k, cause in enumerate(causes):
+        if cause.off is Off.ANGLE:
+            at = next(n for n, m in enumerate(measures) if m.what is What.ANGLE and m.fold == cause.fold)
+            assert slopes[at, k] == pytest.approx(1.0)
+
+
+def test_a_line_that_is_off_makes_one_leg_longer_and_the_other_shorter():
+    job = Job(
+        part=Strip(legs=(30, 50), angles=(90,), length=80, measured="outside"), metal="mild-steel", thickness="1 mm", units="mm"
+    )
+    blank = develop(job)
+    measures = [m for m in measures_of(blank) if m.what in (What.LEG, What.FLAT)]
+    model = Model(blank, job.strike_from)
+    before, after = model.values(tuple(measures), {}), model.values(tuple(measures), {Cause(Off.LINE, 0): 0.8})
+    moved = {
+        what: [d for m, d in zip(measures, after - before, strict=True) if m.what is what] for what in (What.LEG, What.FLAT)
+    }
+    assert moved[What.LEG] == pytest.approx([-0.8] * len(moved[What.LEG])) and max(moved[What.FLAT]) == pytest.approx(0.8)
+
+
+def scale(table, cause, t):
+    return table[cause.off] * (t if cause.off in (Off.ALLOWANCE, Off.SHEET) else 1.0)
+
+
+def simulated(name, cause, amount, rng):
+    """What a hand measures on a part with one fault planted among the usual small ones, and what is then asked for."""
+    job, blank, measures = tried(name)
+    model, causes, t = Model(blank, job.strike_from), causes_of(blank), blank.thickness
+    off = {k: rng.normal() * scale(USUAL, k, t) * 0.8 for k in causes}
+    off[cause] += amount
+    asked = list(worth_measuring(blank, measures, 10, job.strike_from))
+    got = {m.key: model.values((m,), off)[0] + rng.normal() * read_to(m) * 0.8 for m in asked}
+    found = explain(blank, measures, got, job.strike_from)
+    for _ in range(6):
+        if found.question is None:
+            break
+        m = found.question.measure
+        assert m.key not in got, "what was measured is not asked again"
+        got[m.key] = model.values((m,), off)[0] + rng.normal() * read_to(m) * 0.8
+        found = explain(blank, measures, got, job.strike_from)
+    return found, [n for n, m in enumerate(measures) if m.key in got]
+
+
+def test_a_planted_fault_is_named_where_it_can_be_told_and_never_with_certainty_where_it_cannot():
+    """It can be told when its effect on what was measured is four times what the usual errors make of it, and no other cause has the
+    same effect."""
+    rng = np.random.default_rng(11)
+    told = named = certain = wrong = 0
+    for name in PARTS:
+        job, blank, measures = tried(name)
+        causes, t = causes_of(blank), blank.thickness
+        slopes = Model(blank, job.strike_from).slopes(measures, causes)
+        for _ in range(14):
+            k = int(rng.integers(len(causes)))
+            amount = rng.choice([-1, 1]) * scale(WRONG, causes[k], t) * rng.uniform(0.8, 1.6)
+            found, rows = simulated(name, causes[k], amount, rng)
+            s = slopes[rows]
+            usual = (s * np.array([scale(USUAL, c, t) for c in causes]) ** 2) @ s.T + np.diag(
+                [read_to(measures[n]) ** 2 for n in rows]
+            )
+            effect = s[:, k] * amount
+            first = found.causes[0].cause if found.causes else None
+            if found.certain is not None:
+                certain += 1
+                wrong += found.certain.cause != causes[k]
+            if effect @ np.linalg.solve(usual, effect) > 16 and not (first == causes[k] and found.alike):
+                told += 1
+                named += first == causes[k]
+    assert told > 50 and named >= 0.9 * told, (named, told)
+    assert certain > 40 and wrong <= 0.02 * certain, (wrong, certain)
+
+
+def test_a_good_part_is_called_good_and_nine_in_ten_come_out_as_promised():
+    rng = np.random.default_rng(2)
+    _, blank, measures = tried("syrup-tray")
+    model, causes, t = Model(blank), causes_of(blank), blank.thickness
+    within = promised(blank, measures)
+    off = np.array([rng.normal(size=400) * scale(USUAL, c, t) for c in causes])
+    moved = model.slopes(measures, causes) @ off
+    share = (np.abs(moved) <= within[:, None]).mean(axis=1)
+    assert (share[within > 1e-9] > 0.85).all() and (share[within > 1e-9] < 0.95).all()
+    fine = 0
+    for i in range(40):
+        got = {m.key: v + d for m, v, d in zip(measures, model.values(measures, {}), moved[:, i], strict=True)}
+        found = explain(blank, measures, got)
+        fine += not found.causes or found.fine > found.causes[0].odds
+    assert fine >= 37
+
+
+def test_what_was_off_is_said_with_its_remedy():
+    job, blank, measures = tried("syrup-tray")
+    model = Model(blank, job.strike_from)
+    asked = (*worth_measuring(blank, measures), next(m for m in measures if m.what is What.SHEET))
+
+    def told(cause, by):
+        found = explain(blank, measures, {m.key: v for m, v in zip(asked, model.values(asked, {cause: by}), strict=True)})
+        return found, advice(found.causes[0], blank, job)
+
+    found, said = told(Cause(Off.ANGLE, 1), -4.0)
+    assert found.certain and "right wall is bent" in said.what and "too little" in said.what
+    assert (
+        said.this_part.startswith("Put it in again")
+        and said.next_part.startswith("Stop the right wall")
+        and "later" in said.next_part
+    )
+    _, said = told(Cause(Off.LINE, 3), 2.5)
+    assert "left wall was folded" in said.what and "nearer to the base" in said.next_part
+    # A line struck from the wrong edge, or by a thickness, is known by its figure.
+    one = dataclasses.replace(found.causes[0], cause=Cause(Off.LINE, 3), by=blank.thickness + 0.02)
+    assert "one thickness of the sheet" in advice(one, blank, job).what
+    _, said = told(Cause(Off.SHEET), 0.3)
+    assert "The sheet is" in said.what and Job.model_validate(
+        {**job.model_dump(), **said.change}
+    ).sheet.thickness == pytest.approx(blank.thickness + 0.3, abs=0.05)
+    found, _ = told(Cause(Off.CUT, axis=0), 3.0)
+    assert "The blank was cut" in verdict(found, blank, job, 1) and "too long" in verdict(found, blank, job, 1)
+
+
+def test_tolerances_are_the_general_ones_or_the_shops_own():
+    """ISO 2768-m from memory: 30 to 120 ± 0.3, 120 to 400 ± 0.5."""
+    job, _, measures = tried("syrup-tray")
+    leg = next(m for m in measures if m.what is What.LEG)
+    metric = job.model_copy(update={"units": "mm"})
+    metric = Job.model_validate(metric.model_dump())
+    assert allowed(metric, leg, 64.0) == 0.3 and allowed(metric, leg, 368.0) == 0.5 and allowed(metric, leg, 5.0) == 0.25
+    own = job.model_copy(update={"sizes_within": 1.5})
+    assert allowed(own, leg, 64.0) == 1.5
+    assert allowed(job, leg, 64.0) == pytest.approx(25.4 / 64)
+    angle = next(m for m in measures if m.what is What.ANGLE)
+    assert allowed(job, angle, 90.0) == job.tolerance
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_every_demonstration_can_be_checked(name):
+    job = demo_job(name)
+    found = Inspection(job, develop(job))
+    keys = [line.measure.key for line in found.lines]
+    assert len(keys) == len(set(keys)) and 1 <= len(found.first) <= 10
+    assert all(math.isfinite(line.wanted) and line.allowed > 0 for line in found.lines)
+    assert all(line.wanted > 0 for line in found.lines if line.measure.what is not What.HOLE), [
+        (x.measure.says, x.wanted) for x in found.lines
+    ]
+    exact = {line.measure.key: line.wanted for line in found.first}
+    assert not found.out(exact) and not found.explained(exact).causes
+    assert finishing(job, found.blank)[0].key == "deburr"
+
+
+def test_a_figure_of_another_unit_or_none_is_refused_where_it_was_typed():
+    job, blank, _ = tried("syrup-tray")
+    found = Inspection(job, blank)
+    line = found.line("opening:1:3")
+    assert (
+        found.read(line, "14 1/2") == pytest.approx(368.3)
+        and line.stands(368.3) is Stands.GOOD
+        and line.stands(372) is Stands.OUT
+    )
+    with pytest.raises(ValueError, match=r"far from the 14\.500"):
+        found.read(line, "368.3")
+    assert found.read(line, "368.3 mm") == pytest.approx(368.3)
+    with pytest.raises(ValueError, match=r".+"):
+        found.read(line, "about so")
+    with pytest.raises(ValueError, match="there is no size depth on this part"):
+        found.explained({"depth": 3.0})

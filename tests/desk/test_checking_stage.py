@@ -1,0 +1,129 @@
+"""Check: sizes typed one after the other, what explains them, steps ticked, the mate measured, the note that comes up next time."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox
+from test_window import planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.blank import develop
+from zealous_crane.check.model import Cause, Model, Off
+from zealous_crane.demo import demo_work
+from zealous_crane.fit import Fit, Pairing
+from zealous_crane.job import Job
+from zealous_crane.part import OpenBox
+from zealous_crane.shop.book.store import Book
+from zealous_crane.shop.place import book_place
+from zealous_crane.work import Work
+
+
+def opened(qtbot, window):  # noqa: F811
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    qtbot.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
+    page = window.stages["check"]
+    assert page.isVisible()
+    return page
+
+
+def measure(qtbot, page, off):
+    """Type what a part with something off would measure, size after size, by Return."""
+    session = page.session
+    model = Model(session.blank, session.job.strike_from)
+    page.fields[0].setFocus()
+    for i, line in enumerate(page.lines):
+        field = page.fields[i]
+        assert page.chosen == i, "Return went on to the next size"
+        value = model.values((line.measure,), off)[0]
+        qtbot.keyClicks(field, f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm")
+        qtbot.keyClick(field, Qt.Key.Key_Return)
+
+
+def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, window):  # noqa: F811
+    session = window.session
+    page = opened(qtbot, window)
+    wall = next(i for i, f in enumerate(session.blank.folds) if f.name == "right wall")
+    measure(qtbot, page, {Cause(Off.ANGLE, wall): -4.0})
+    assert page.says.text().startswith("■") and "out of tolerance" in page.says.text()
+    assert page.found.causes[0].cause == Cause(Off.ANGLE, wall) and "right wall is bent" in page.says.text()
+    signs = [sign.text() for sign in page._signs]
+    assert "■" in signs and "●" in signs and "" not in signs
+
+    # What is said to be changed is noted by a click, and finishing ticked off.
+    def notes():
+        return [b for b in page.findChildren(type(page.done)) if b.text() == "Note for next time" and b.isVisible()]
+
+    qtbot.waitUntil(lambda: bool(notes()))
+    qtbot.mouseClick(notes()[0], Qt.MouseButton.LeftButton)
+    assert page.next_text.startswith("Stop the right wall")
+    boxes = page.findChildren(QCheckBox)
+    boxes = [box for box in boxes if box.isVisible()]
+    qtbot.mouseClick(boxes[0], Qt.MouseButton.LeftButton)
+    assert page.ticked == {"deburr"}
+    qtbot.mouseClick(page.done, Qt.MouseButton.LeftButton)
+    session.book.settle()
+    with Book(book_place(session.shop.parent)) as book:
+        sizes, (done,) = book.find("size"), book.find("done")
+        assert len(sizes) == len(page.lines) and {s.part for s in sizes} == {1}
+        assert done.next_time.startswith("Stop the right wall") and done.job == session.job.name and "1 steps" in done.note
+    # Opened again, it comes up first.
+    window.show_stage("shape")
+    session.start_with(Job(part=OpenBox(length=90, width=80, depth=20), name="another", brake=session.job.brake))
+    assert not window.shape.last_time.isVisible()
+    session.start_with(demo_work("syrup-tray"))
+    qtbot.waitUntil(window.shape.last_time.isVisible)
+    assert "Stop the right wall" in window.shape.last_time.text()
+
+
+def test_figures_that_cannot_be_are_refused_where_they_are_typed(qtbot, window):  # noqa: F811
+    page = opened(qtbot, window)
+    first = page.fields[0]
+    first.setFocus()
+    qtbot.keyClicks(first, "368.3")
+    qtbot.keyClick(first, Qt.Key.Key_Return)
+    assert "in another unit" in page.complaint.text() and not page.got
+    qtbot.mouseClick(page.more, Qt.MouseButton.LeftButton)
+    assert len(page.fields) == 20 and page.fields[10].hasFocus()
+    qtbot.keyClick(page.fields[10], Qt.Key.Key_Up)
+    assert page.fields[9].hasFocus()
+
+
+def test_the_next_part_begins_empty_and_a_good_one_is_called_good(qtbot, window):  # noqa: F811
+    window.session.edit("quantity", quantity=3)
+    planned(qtbot, window.session)
+    page = opened(qtbot, window)
+    measure(qtbot, page, {})
+    assert page.says.text().startswith("●") and "Nothing is off beyond the usual" in page.says.text()
+    qtbot.mouseClick(page.next_part, Qt.MouseButton.LeftButton)
+    assert page.part == 2 and not page.got and "Part 2 of 3" in page.title.text() and page.fields[0].hasFocus()
+    assert not any(field.text() for field in page.fields)
+
+
+def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(qtbot, window):  # noqa: F811
+    fields = {"brake": window.session.job.brake, "units": "mm", "metal": "mild-steel", "thickness": "1 mm"}
+    tray = Job(name="tray", part=OpenBox(length=200, width=150, depth=60), **fields)
+    insert = Job(name="insert", part=OpenBox(length=100, width=100, depth=40), **fields)
+    fit = Fit(follower=1, master=0, rule="inside", sizes=(Pairing(follower="length", master="length"),), clearance=2.0)
+    session = window.session
+    session.start_with(Work(parts=(tray, insert), fits=(fit,)).resolved())
+    assert session.work.parts[1].part.length == pytest.approx(196)
+    page = opened(qtbot, window)
+    field = page.mates.itemAt(1).widget()
+    field.edit.setFocus()
+    qtbot.keyClicks(field.edit, "199.2 / 198.8")
+    qtbot.keyClick(field.edit, Qt.Key.Key_Tab)
+    assert session.work.fits[0].sizes[0].measured == 198.8, "the less of the two"
+    assert session.work.parts[1].part.length == pytest.approx(198.8 - 2 - 2 * 1)
+    assert (
+        "measured" in session.work.fit_sums(1)[0].text(session.job.units)
+        or session.work.fit_sums(1)[0].terms[0].what == "tray, measured"
+    )
+    session.undo()
+    assert session.work.parts[1].part.length == pytest.approx(196)
+
+
+def test_a_report_is_written(qtbot, window, tmp_path):  # noqa: F811
+    page = opened(qtbot, window)
+    measure(qtbot, page, {Cause(Off.LINE, 1): 2.0})
+    page.write_report(tmp_path / "made.pdf")
+    assert (tmp_path / "made.pdf").read_bytes().startswith(b"%PDF")
+    assert develop(window.session.job).size == window.session.blank.size
