@@ -24,7 +24,7 @@ BELOW = {
     "blank": {"measure", "metal", "allowance", "part", "job"},
     "brake": {"measure", "metal", "allowance", "part"},
     "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake"},
-    "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan"},
+    "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "cut"},
     "files": {
         "measure",
         "cut",
@@ -45,7 +45,7 @@ BELOW = {
     "cut": {"measure", "metal", "part", "job", "blank"},
     "cli_book": {"measure", "shop", "files"},
     "cli_check": {"measure", "blank", "brake", "check", "files", "shop"},
-    "cli_cut": {"measure", "part", "files", "cut", "blank"},
+    "cli_cut": {"measure", "part", "files", "cut", "blank", "work", "desk"},
 }
 BELOW["desk"] = set(BELOW) - {"cli_book", "cli_check", "cli_cut"}
 BELOW["cli"] = set(BELOW)

@@ -12,10 +12,13 @@ from pydantic import ValidationError
 
 from .cut import CutError
 from .cut.cut_from import CutFrom
+from .cut.told import Told, worked_out
 from .files import read_job, read_work
-from .measure import Units, parse_length, show_length
+from .files.nest import write_cuts, write_nest_dxf, write_nest_svg
+from .measure import show_length
 from .measure.report import readable
 from .measure.words import tr
+from .work import Work
 
 
 def _cut_from(path: Path) -> CutFrom:
@@ -34,29 +37,32 @@ def cut(
     stock: Annotated[
         Path | None, typer.Option("--stock", metavar="FILE.json", help="Sheet, off-cuts and shear; else as the work says.")
     ] = None,
+    output: Annotated[
+        Path | None,
+        typer.Option("-o", "--output", metavar="FILE", help="Write a cut sheet (.pdf), list (.csv) or drawing (.svg, .dxf)."),
+    ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
 ) -> None:
     """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
-    from .cut.layout import lay_out
-    from .cut.solve import plan_cutting
-    from .cut.work import lots
-
     read = read_work(work)
     jobs, units = read.parts, read.parts[0].units
     cut_from = _cut_from(stock) if stock is not None else read.cut_from or CutFrom()
     told: list[dict[str, Any]] = []
-    for lot in lots(jobs):
-        cutting = plan_cutting(lot.blanks, cut_from.stock, cut_from.shear, units)
-        sheets = lay_out(cutting)
+    every = worked_out(jobs, cut_from, units)
+    for one_lot in every:
+        lot, sheets = one_lot.lot, one_lot.sheets
+        if one_lot.cannot:
+            raise CutError(f"{lot.name}: {one_lot.says}")
         told.append(
             {
                 "sheet": lot.name, "metal": lot.metal, "thickness": lot.thickness, "weight_kg": lot.weight,
-                "says": cutting.sentence(), "bought": cutting.bought, "least": cutting.least, "proved": cutting.proved,
-                "yield": cutting.yielded, "sheets": [dataclasses.asdict(sheet) for sheet in sheets],
+                "says": one_lot.says, "bought": one_lot.bought, "least": one_lot.least, "proved": one_lot.proved,
+                "yield": one_lot.yielded, "sheets_kg": one_lot.sheet_mass, "cost": one_lot.cost, "care": list(one_lot.care),
+                "sheets": [dataclasses.asdict(sheet) for sheet in sheets],
             }
         )  # fmt: skip
         if not as_json:
-            typer.echo(f"{lot.name}: {cutting.sentence()}")
+            typer.echo(f"{lot.name}: {one_lot.says}")
             for sheet in sheets:
                 typer.echo(f"  {sheet.alike} × {sheet.stock.name}")
                 for number, one in enumerate(sheet.cuts, start=1):
@@ -74,24 +80,26 @@ def cut(
                         length=show_length(left.length, units), width=show_length(left.width, units)
                     )
                     typer.echo(tr("    keep: {size}").format(size=size))
+    if output is not None:
+        _write(every, read, output)
     if as_json:
         typer.echo(json.dumps({"lots": told}, ensure_ascii=False, indent=1))
 
 
-def read_piece(text: str, inches: bool) -> tuple[float, float]:
-    """``29x29``, ``8 1/2 × 3``, ``640 mm x 400 mm`` as length and width, mm.
+def _write(told: tuple[Told, ...], work: Work, path: Path) -> None:
+    first, ending = work.parts[0], path.suffix.lower()
+    if ending == ".csv":
+        write_cuts(told, path)
+    elif ending == ".svg":
+        write_nest_svg(told, path)
+    elif ending == ".dxf":
+        write_nest_dxf(told, path, inches=first.units.is_inch)
+    elif ending == ".pdf":
+        from .desk.cut_sheet import write_cut_sheet
 
-    Raises:
-        CutError: it is not two lengths.
-    """
-    parts = text.replace("×", "x").lower().split("x")
-    try:
-        if len(parts) != 2:
-            raise ValueError
-        length, width = (parse_length(p.strip(), Units.FRACTIONS if inches else Units.MM) for p in parts)
-    except ValueError:
-        raise CutError(tr("{text!r}: write the piece as length x width, such as 29x29.").format(text=text)) from None
-    return length, width
+        write_cut_sheet(told, first.model_copy(update={"name": work.name}), path)
+    else:
+        raise CutError(tr("{name}: write .pdf, .csv, .svg or .dxf.").format(name=path.name))
 
 
 def fits_piece(
@@ -102,11 +110,11 @@ def fits_piece(
 ) -> None:
     """Whether a part comes from the piece in hand, and how large each of its sizes may be so that it does."""
     from .blank import develop
-    from .cut.in_hand import fits, reaches
+    from .cut.in_hand import fits, reaches, read_piece
 
     wanted = read_job(job, part)
-    length, width = read_piece(piece, wanted.units.is_inch)
-    blank = develop(wanted).size
+    length, width = read_piece(piece, wanted.units)
+    blank = develop(wanted).sheared
     goes = fits(wanted, length, width)
     found = reaches(wanted, length, width)
     if as_json:

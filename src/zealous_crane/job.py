@@ -110,6 +110,7 @@ class Job(Written):
         strike_from: what all lines are struck from: each its nearest edge, or the two edges of one corner, the datum.
         ruler: notch lines are put on the ticks of this rule where the metal is folded on the line; None leaves them where they fall.
         rows: rows of rivets, spots, screws and tacks.
+        grain: which way the rolling direction runs on the blank: along its length, or across it; None where it does not matter.
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
@@ -140,6 +141,7 @@ class Job(Written):
     strike_from: StrikeFrom = "nearest"
     ruler: Ruler | None = None
     rows: Annotated[tuple[Row, ...], Field(max_length=200)] = ()
+    grain: Literal["along", "across"] | None = None
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
     bottomed: bool = False

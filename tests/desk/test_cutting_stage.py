@@ -1,5 +1,6 @@
 """Cut in the window: by keys, the sheets of the whole work."""
 
+import ezdxf
 import pytest
 from PySide6.QtCore import Qt
 from test_window import planned, window  # noqa: F401 - a fixture
@@ -7,6 +8,7 @@ from test_window import planned, window  # noqa: F401 - a fixture
 from zealous_crane.desk.stages.cutting import read_offcuts, show_offcuts
 from zealous_crane.files import read_work, write_work
 from zealous_crane.measure import Units
+from zealous_crane.metal.material import MILD_TENSILE
 
 
 def typed(qtbot, field, text):
@@ -30,7 +32,7 @@ def test_the_sheets_of_the_work_follow_what_it_is_cut_from(qtbot, window, tmp_pa
     session = window.session
     session.edit("quantity", quantity=6)
     stage = shown(qtbot, window)
-    assert "1 sheet" in stage.says.text() and "rip at" in stage.cuts.text() and len(stage.sheets) == 1
+    assert "1 sheet" in stage.says.text() and "Rip at" in stage.cuts.text() and len(stage.sheets) == 1
     placed = sum(sheet.alike * len(sheet.placed) for told in stage.told for sheet in told.sheets)
     assert placed == 6
     # A smaller sheet, typed: the answer follows.
@@ -59,6 +61,67 @@ def test_what_it_is_cut_from_goes_round_with_the_work(window, tmp_path):  # noqa
     work = demo_work("wax-melter-chimney").model_copy(update={"cut_from": CutFrom(offcuts=(OffCut(length=300, width=200),))})
     write_work(work, tmp_path / "w.json")
     assert read_work(tmp_path / "w.json").cut_from == work.cut_from
+
+
+def test_the_piece_in_hand_says_how_many_and_what_would_go(qtbot, window):  # noqa: F811
+    stage = shown(qtbot, window)
+    typed(qtbot, stage.piece, "40 x 31")
+    assert "4 come from it" in stage.piece_says.text()
+    typed(qtbot, stage.piece, "19 x 15")
+    assert "does not come from it" in stage.piece_says.text() and stage.reaches.count()
+    button = stage.reaches.itemAt(0).widget()
+    qtbot.waitUntil(button.isVisible)
+    before = window.session.job
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert window.session.job != before and "1 come from it" in stage.piece_says.text()
+    window.session.undo()
+    assert window.session.job == before
+    typed(qtbot, stage.piece, "nineteen")
+    assert "length x width" in stage.piece.complaint.text()
+
+
+def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, window, tmp_path):  # noqa: F811
+    session = window.session
+    session.edit("quantity", quantity=6)
+    stage = shown(qtbot, window)
+    typed(qtbot, stage.form.fields["price"], "4.5")
+    qtbot.waitUntil(lambda: not stage.busy and stage.told[0].cost is not None, timeout=15_000)
+    assert "in metal" in stage.cuts.text() and stage.told[0].cost == pytest.approx(4.5 * stage.told[0].sheet_mass)
+    for ending, begins in (("pdf", b"%PDF"), ("csv", b"sheet,stock"), ("svg", b"<svg"), ("dxf", b"  0")):
+        stage.write(tmp_path / f"cut.{ending}")
+        assert (tmp_path / f"cut.{ending}").read_bytes().startswith(begins)
+    rows = (tmp_path / "cut.csv").read_text().splitlines()
+    assert len(rows) == 1 + sum(len(s.cuts) + len(s.offcuts) for t in stage.told for s in t.sheets)
+    drawing = ezdxf.readfile(tmp_path / "cut.dxf")
+    assert len(drawing.modelspace().query('LWPOLYLINE[layer=="CUT"]')) == 6
+    (left,) = [o for s in stage.told[0].sheets for o in s.offcuts]
+    qtbot.mouseClick(stage.to_stock, Qt.MouseButton.LeftButton)
+    assert "written into the book" in stage.says.text()
+    session.book.settle()
+    qtbot.mouseClick(stage.from_stock, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: bool(stage.cut_from.offcuts))
+    (offcut,) = stage.cut_from.offcuts
+    assert (offcut.length, offcut.width) == pytest.approx((left.length, left.width)) and offcut.metal == session.job.metal
+    # It is used first next time, and gone from the stock once it was cut up.
+    qtbot.waitUntil(lambda: not stage.busy and any(s.stock.offcut for s in stage.told[0].sheets), timeout=15_000)
+    qtbot.mouseClick(stage.to_stock, Qt.MouseButton.LeftButton)
+    session.book.settle()
+    qtbot.mouseClick(stage.from_stock, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: stage.cut_from.offcuts != (offcut,))
+    assert all((o.length, o.width) != (offcut.length, offcut.width) for o in stage.cut_from.offcuts)
+
+
+def test_a_shear_that_is_not_rated_for_it_says_what_it_cuts(qtbot, window):  # noqa: F811
+    session = window.session
+    session.edit("metal", metal="stainless", thickness="14 ga")
+    stage = shown(qtbot, window)
+    typed(qtbot, stage.form.fields["rated"], "0.0598")
+    qtbot.waitUntil(lambda: "more than this shear cuts" in stage.says.text(), timeout=15_000)
+    # Rated 16 gauge in mild steel: force goes with strength and the thickness squared; the heaviest gauge that goes is named.
+    table, strength = session.job.sheet.metal.gauge, session.job.sheet.metal.tensile
+    named = int(stage.says.text().split(": ")[-1].split(" ga")[0])
+    at_rating = MILD_TENSILE * 0.0598**2
+    assert strength * (table.thickness(named) / 25.4) ** 2 <= at_rating < strength * (table.thickness(named - 1) / 25.4) ** 2
 
 
 def test_offcuts_as_they_are_typed():

@@ -11,6 +11,9 @@ from ..measure.words import tr
 from ..part.model import Written
 from .piece import Shear, Stock
 
+SAME_SHEET = 0.04
+"""Of a thickness: sheets that differ by less are one."""
+
 
 class OffCut(Written):
     """A piece left over from other work.
@@ -18,11 +21,21 @@ class OffCut(Written):
     Attributes:
         length, width: mm.
         count: how many there are.
+        name: as the shop calls it; empty where it has none.
+        metal, thickness: key of its metal, and mm; None where it is of whatever is cut.
     """
 
     length: PositiveLength
     width: PositiveLength
     count: Annotated[int, Field(ge=1, le=1000)] = 1
+    name: Annotated[str, Field(max_length=80)] = ""
+    metal: str | None = None
+    thickness: PositiveLength | None = None
+
+    def is_of(self, metal: str, thickness: float) -> bool:
+        """True where it may be cut up for this metal and thickness (mm)."""
+        alike = self.thickness is None or abs(self.thickness - thickness) <= SAME_SHEET * thickness
+        return self.metal in (None, metal) and alike
 
 
 class CutFrom(Written):
@@ -36,22 +49,29 @@ class CutFrom(Written):
         squaring: trimmed off two edges of a whole sheet, to make them true and square, mm.
         least_strip: narrowest piece the hold-down holds, mm.
         keep: an off-cut is kept when both its sides are as long as this, mm.
+        rated: thickest mild steel the shear is rated for over its length, mm; None where that is not known.
+        price: of metal, by the kilogram, in whatever money the shop counts; None leaves it out.
+        helper: from this length on a piece is carried and held by two, mm.
     """
 
     sheet_length: PositiveLength = 96 * INCH
     sheet_width: PositiveLength = 48 * INCH
     offcuts: tuple[OffCut, ...] = ()
-    shear_length: PositiveLength = Field(default=52 * INCH, title="Longest cut of the shear")
+    shear_length: PositiveLength = Field(default=52 * INCH, title="Longest cut")
     kerf: LengthOrZero = Field(default=0.0, title="Lost in a cut (saw)")
     squaring: LengthOrZero = Field(default=INCH / 8, title="Squaring cut")
     least_strip: PositiveLength = Field(default=INCH, title="Narrowest strip held")
     keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts from")
+    rated: PositiveLength | None = Field(default=None, title="Rated for mild steel of")
+    price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(default=None, title="Price of a kilogram")
+    helper: PositiveLength = Field(default=48 * INCH, title="Two to carry from")
 
-    @property
-    def stock(self) -> tuple[Stock, ...]:
-        """The sheets."""
+    def stock_of(self, metal: str, thickness: float) -> tuple[Stock, ...]:
+        """The off-cuts and sheets a metal of a thickness (mm) is cut from."""
         left = tuple(
-            Stock(tr("off-cut {n}").format(n=n), o.length, o.width, o.count, True) for n, o in enumerate(self.offcuts, start=1)
+            Stock(o.name or tr("off-cut {n}").format(n=n), o.length, o.width, o.count, True)
+            for n, o in enumerate(self.offcuts, start=1)
+            if o.is_of(metal, thickness)
         )
         return (*left, Stock(tr("sheet"), self.sheet_length, self.sheet_width))
 

@@ -5,10 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..blank import DevelopmentError, develop
 from ..job import Job
-from ..measure import INCH
+from ..measure import INCH, Units, parse_length
+from ..measure.words import tr
 from ..part.size import Size, sizes
+from .piece import Blank, CutError, Shear, Stock
+
+LARGEST_COUNT = 500
+"""Pieces that are counted at most."""
 
 LARGEST = 4.0
 """A size is looked for up to so many times what it is."""
@@ -31,13 +38,71 @@ class Reach:
     job: Job | None
 
 
+@dataclass(frozen=True)
+class InHand:
+    """What a piece gives.
+
+    Attributes:
+        blank: length and width of the part's blank, mm.
+        count: how many come from it.
+        reaches: how large each size may be.
+    """
+
+    blank: tuple[float, float]
+    count: int
+    reaches: tuple[Reach, ...]
+
+
+def read_piece(text: str, units: Units) -> tuple[float, float]:
+    """``29x29``, ``8 1/2 × 3``, ``640 mm x 400 mm`` as length and width, mm.
+
+    Raises:
+        CutError: it is not two lengths.
+    """
+    parts = text.replace("×", "x").lower().split("x")
+    try:
+        if len(parts) != 2:
+            raise ValueError
+        length, width = (parse_length(p.strip(), units) for p in parts)
+    except ValueError:
+        raise CutError(tr("{text!r}: write the piece as length x width, such as 29x29.").format(text=text)) from None
+    if length <= 0 or width <= 0:
+        raise CutError(tr("{text!r}: a piece is longer and wider than nothing.").format(text=text))
+    return length, width
+
+
+def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
+    """What a piece gives: how many of a part, and how large its sizes may be.
+
+    Args:
+        job: the part.
+        length, width: of the piece, mm.
+        shear: what cuts.
+
+    Raises:
+        DevelopmentError: the part cannot be laid flat.
+    """
+    size = develop(job).sheared
+    count = 0
+    if _in(*size, length, width):
+        from .pattern import Patterns
+
+        most = min(LARGEST_COUNT, int(length * width / (size[0] * size[1])) + 1)
+        piece = Patterns(
+            [Blank(job.name, *size, most, turns=job.grain is None)], [Stock("piece", length, width, 1, True)], shear
+        )
+        _, pattern = piece.best(0, np.ones(1), [most])
+        count = max(1, 0 if pattern is None else pattern.counts.get(0, 0))
+    return InHand(size, count, reaches(job, length, width))
+
+
 def fits(job: Job, length: float, width: float) -> bool:
     """True when the blank of a part comes from a piece, either way round.
 
     Raises:
         DevelopmentError: the part cannot be laid flat.
     """
-    a, b = develop(job).size
+    a, b = develop(job).sheared
     return _in(a, b, length, width)
 
 
@@ -60,7 +125,7 @@ def reaches(job: Job, length: float, width: float) -> tuple[Reach, ...]:
         def made(value: float, size: Size = size) -> tuple[Job, tuple[float, float]] | None:
             try:
                 changed = job.model_copy(update={"part": size.changed(job.part, value)})
-                return changed, develop(changed).size
+                return changed, develop(changed).sheared
             except (ValueError, DevelopmentError):
                 return None
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..measure.words import tr
+from .nested import Join, Leaf, Nested, Tree
 from .pattern import Pattern, Strip
 from .piece import Blank, Stock, squared
 from .solve import Cutting
@@ -81,9 +82,73 @@ class SheetCut:
 def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
     """Every sheet that is cut, those that are cut alike together."""
     found: list[SheetCut] = []
-    for pattern, alike in itertools.groupby(sorted(cutting.sheets, key=_key)):
+    plain = sorted((p for p in cutting.sheets if isinstance(p, Pattern)), key=_key)
+    for pattern, alike in itertools.groupby(plain):
         found.append(_sheet(cutting, pattern, len(list(alike))))
+    found += [_nested(cutting, nested) for nested in cutting.sheets if isinstance(nested, Nested)]
     return tuple(found)
+
+
+def _nested(cutting: Cutting, nested: Nested) -> SheetCut:
+    """A sheet that is cut in any order from edge to edge."""
+    shear, stock = cutting.shear, cutting.stock[nested.stock]
+    off = squared(stock, shear)
+    made = _Nest(cutting, _squaring(stock, off))
+    made.cut(nested.tree, 0.0, 0.0, stock.length - off[0], stock.width - off[1], tr("the sheet"))
+    kept = tuple(p for p in made.left if min(p.length, p.width) >= shear.keep - LEVEL)
+    return SheetCut(stock, 1, tuple(made.placed), kept, tuple(made.cuts))
+
+
+class _Nest:
+    """Places and cuts of a tree, worked out cut by cut."""
+
+    def __init__(self, cutting: Cutting, cuts: list[Cut]) -> None:
+        self.cutting, self.cuts = cutting, cuts
+        self.placed: list[Placed] = []
+        self.left: list[Placed] = []
+
+    def cut(self, tree: Tree, x: float, y: float, length: float, width: float, of: str) -> None:
+        """Cut a piece in hand (its corner and sizes, mm) down to a tree."""
+        kerf = self.cutting.shear.kerf
+        # What is over is taken off first, the shorter cut last.
+        if length - tree.length > LEVEL:
+            self._add("across", tree.length, width, of, self._words(tree))
+            self._keep(x + tree.length + kerf, y, length - tree.length - kerf, width)
+            length = tree.length
+        if width - tree.width > LEVEL:
+            self._add("rip" if of == tr("the sheet") else "trim", tree.width, length, of, self._words(tree))
+            self._keep(x, y + tree.width + kerf, length, width - tree.width - kerf)
+            width = tree.width
+        if isinstance(tree, Leaf):
+            self.placed.append(Placed(self.cutting.blanks[tree.blank].name, tree.blank, x, y, tree.length, tree.width))
+            return
+        self._part(tree, x, y, of)
+
+    def _part(self, tree: Join, x: float, y: float, of: str) -> None:
+        kerf, rest = self.cutting.shear.kerf, tr("what is left")
+        words = self._words(tree.one)
+        if tree.beside:
+            self._add("across", tree.one.length, tree.width, of, words)
+            self.cut(tree.one, x, y, tree.one.length, tree.width, words)
+            self.cut(tree.other, x + tree.one.length + kerf, y, tree.length - tree.one.length - kerf, tree.width, rest)
+        else:
+            self._add("rip", tree.one.width, tree.length, of, words)
+            self.cut(tree.one, x, y, tree.length, tree.one.width, words)
+            self.cut(tree.other, x, y + tree.one.width + kerf, tree.length, tree.width - tree.one.width - kerf, rest)
+
+    def _words(self, tree: Tree) -> str:
+        return self.cutting.blanks[tree.blank].name if isinstance(tree, Leaf) else tr("a piece for several blanks")
+
+    def _add(self, what: str, gauge: float, length: float, of: str, gives: str) -> None:
+        last = self.cuts[-1] if self.cuts else None
+        if last is not None and (last.what, last.of, last.gives) == (what, of, gives) and abs(last.gauge - gauge) < LEVEL:
+            self.cuts[-1] = replace(last, times=last.times + 1)
+        else:
+            self.cuts.append(Cut(what, gauge, length, 1, of, gives))
+
+    def _keep(self, x: float, y: float, length: float, width: float) -> None:
+        if length > LEVEL and width > LEVEL:
+            self.left.append(Placed(tr("off-cut"), -1, x, y, length, width))
 
 
 def _key(pattern: Pattern) -> tuple[object, ...]:
@@ -132,10 +197,8 @@ def _turned(pattern: Pattern, blanks: tuple[Blank, ...], blank: int, x: float, y
     return Placed(blanks[blank].name, blank, *where)
 
 
-def _cuts(
-    cutting: Cutting, strips: list[Strip], stock: Stock, off: tuple[float, float], run: float, depth: float
-) -> tuple[Cut, ...]:
-    """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or parted in its columns."""
+def _squaring(stock: Stock, off: tuple[float, float]) -> list[Cut]:
+    """The cuts that make two edges of a whole sheet true and square."""
     cuts: list[Cut] = []
     if off[1]:
         cuts.append(Cut("square", off[1], stock.length, 1, tr("the sheet"), tr("one long edge true: the datum for everything")))
@@ -143,6 +206,14 @@ def _cuts(
         datum = tr("the cut edge") if off[1] else tr("the factory edge, which is the datum")
         said = tr("one short edge square to {datum}; check both diagonals").format(datum=datum)
         cuts.append(Cut("square", off[0], stock.width, 1, tr("the sheet"), said))
+    return cuts
+
+
+def _cuts(
+    cutting: Cutting, strips: list[Strip], stock: Stock, off: tuple[float, float], run: float, depth: float
+) -> tuple[Cut, ...]:
+    """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or parted in its columns."""
+    cuts = _squaring(stock, off)
     at = 0.0
     for height, alike in itertools.groupby(strips, key=lambda s: round(s.height, 6)):
         count = len(list(alike))

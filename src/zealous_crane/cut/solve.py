@@ -7,6 +7,7 @@ pattern would help most, until none does.
 
 from __future__ import annotations
 
+import itertools
 import math
 import random
 import time
@@ -19,6 +20,7 @@ from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
 from ..measure import Units, show_length
 from ..measure.words import tr
+from .nested import MOST, Nested, fewest, packings
 from .pattern import Pattern, Patterns
 from .piece import Blank, CutError, Shear, Stock
 
@@ -33,6 +35,9 @@ GREEDY = 12
 SECONDS = 2.0
 """Most that looking for a better answer takes, once there is one."""
 
+GROUPS = 12
+"""Groups of emptiest sheets that are cut anew at most, of each size."""
+
 LARGEST = 2000
 """Blanks in all that are planned."""
 
@@ -42,18 +47,20 @@ class Cutting:
     """What is cut from what.
 
     Attributes:
-        sheets: a pattern for every sheet that is cut, off-cuts first.
+        sheets: how every sheet is cut, off-cuts first.
         blanks, stock, shear: what was asked.
         least: sheets below which no cutting whatever gets, off-cuts not counted.
         proved: no cutting by rips and crosscuts needs less metal.
+        deep: every cutting from edge to edge, of any depth, was looked at.
     """
 
-    sheets: tuple[Pattern, ...]
+    sheets: tuple[Pattern | Nested, ...]
     blanks: tuple[Blank, ...]
     stock: tuple[Stock, ...]
     shear: Shear
     least: int
     proved: bool
+    deep: bool = False
 
     @property
     def bought(self) -> int:
@@ -75,6 +82,8 @@ class Cutting:
             said += tr(" and {pieces} off-cuts").format(pieces=pieces) if pieces > 1 else tr(" and 1 off-cut")
         if whole <= self.least:
             said += tr("; fewer is impossible")
+        elif self.deep:
+            said += tr("; fewer is not possible with cuts from edge to edge")
         elif self.proved:
             said += tr("; fewer is not possible with rips and crosscuts")
         else:
@@ -118,7 +127,58 @@ def plan_cutting(
         raise CutError(
             tr("There is not enough stock: {count} blanks are left over when every sheet is cut.").format(count=sum(left))
         )
-    return Cutting((*chosen, *found), blanks, stock, shear, _least(patterns, sheets, left), proved)
+    least = _least(patterns, sheets, left)
+    better, deep = _deeper(patterns, sheets, left, found, least, seconds) if len(sheets) == 1 else (list(found), False)
+    return Cutting((*chosen, *better), blanks, stock, shear, least, proved, deep)
+
+
+def _deeper(
+    patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], found: Sequence[Pattern], least: int, seconds: float
+) -> tuple[list[Pattern | Nested], bool]:
+    """Fewer sheets by cuts of any depth, where the metal would allow fewer; and whether every way was looked at."""
+    best: list[Pattern | Nested] = list(found)
+    number, shear = sheets[0], patterns.shear
+    limit = patterns.stock[number].count
+    if len(best) <= least:
+        return best, False
+    pieces = [(i, blank) for i, (blank, n) in enumerate(zip(patterns.blanks, wanted, strict=True)) for _ in range(n)]
+    room = patterns.room(number)
+    if len(pieces) <= MOST:
+        exact = fewest(pieces, number, room, shear.kerf, shear.length)
+        return (list(exact), True) if exact is not None and len(exact) < len(best) else (best, exact is not None)
+    until = time.monotonic() + seconds
+    for packed in packings(pieces, number, room, shear.kerf, shear.length):
+        if len(packed) < len(best) and (limit is None or len(packed) <= limit):
+            best = list(packed)
+        if len(best) <= least:
+            return best, False
+        if time.monotonic() > until:
+            break
+    return _repacked(patterns, number, best, least), False
+
+
+def _repacked(patterns: Patterns, number: int, best: list[Pattern | Nested], least: int) -> list[Pattern | Nested]:
+    """The emptiest sheets cut anew, two and three at a time, as long as that saves one."""
+    room, shear = patterns.room(number), patterns.shear
+    again = True
+    while again and len(best) > least:
+        again = False
+        ranked = sorted(best, key=lambda p: sum(patterns.blanks[i].area * n for i, n in p.counts.items()))
+        for count in (2, 3):
+            for group in itertools.islice(itertools.combinations(ranked[:6], count), GROUPS):
+                pieces = [(i, patterns.blanks[i]) for p in group for i, n in p.counts.items() for _ in range(n)]
+                if len(pieces) > MOST or sum(b.area for _, b in pieces) > (count - 1) * room[0] * room[1]:
+                    continue
+                fewer = fewest(pieces, number, room, shear.kerf, shear.length)
+                if fewer is not None and len(fewer) < count:
+                    kept = list(best)
+                    for p in group:
+                        kept.remove(p)
+                    best, again = [*kept, *fewer], True
+                    break
+            if again:
+                break
+    return best
 
 
 def _checked(blanks: tuple[Blank, ...], stock: tuple[Stock, ...], shear: Shear, units: Units) -> None:
@@ -167,8 +227,10 @@ def _least(patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int]) -> 
     big = 0
     for blank, n in zip(patterns.blanks, wanted, strict=True):
         low, high = sorted((blank.length, blank.width))
-        # More than half of the sheet both ways, however it lies: no second one of these beside it.
-        big += n if low > other / 2 and high > side / 2 else 0
+        # Whichever way it lies and goes in at all, it covers the middle of the sheet: no two of these share one.
+        along = high > side / 2 and low > other / 2
+        upright = high > other or (low > side / 2 and high > other / 2)
+        big += n if along and upright else 0
     return max(by_area, big, 1)
 
 

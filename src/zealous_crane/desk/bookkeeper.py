@@ -10,9 +10,10 @@ from PySide6.QtCore import QObject, Qt, Signal
 
 from ..brake import Rack
 from ..measure.words import tr
-from ..shop.book.record import AnyRecord, BendRecord
+from ..shop.book.record import AnyRecord, BendRecord, StockRecord
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
+from ..shop.stock import offcuts_left
 
 LATEST = 3000
 """Bends that are learnt from at most: the latest."""
@@ -34,6 +35,9 @@ class BookKeeper(QObject):
 
     remembered = Signal(str, str, str)
     """What was said to be changed next time: name of the job, the day, the sentence."""
+
+    stocked = Signal(object)
+    """Off-cuts the book still holds: a tuple of :class:`OffCut`."""
 
     _written = Signal(object)
     _read = Signal(object)
@@ -79,6 +83,11 @@ class BookKeeper(QObject):
         if self.where is not None:
             self._crew.submit(self._remembering, job)
 
+    def ask_stock(self) -> None:
+        """Ask what off-cuts are left; :attr:`stocked` tells."""
+        if self.where is not None:
+            self._crew.submit(self._stocktaking)
+
     def settle(self) -> None:
         """Wait until everything that was asked for is done."""
         self._crew.submit(lambda: None).result()
@@ -117,6 +126,16 @@ class BookKeeper(QObject):
                 self.remembered.emit(job, latest.day, latest.next_time)
             except RuntimeError:
                 return
+
+    def _stocktaking(self) -> None:
+        from ..shop.book import BookError
+        from ..shop.book.store import Book
+
+        try:
+            with Book(self.where) as book:  # type: ignore[arg-type]
+                self._tell(self.stocked, offcuts_left(r for r in book.find("stock") if isinstance(r, StockRecord)))
+        except BookError as error:
+            self._tell(self._read, str(error))
 
     def _writing(self, records: tuple[AnyRecord, ...]) -> None:
         from ..shop.book import BookError

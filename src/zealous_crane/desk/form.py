@@ -36,6 +36,9 @@ STARTS: dict[type[BaseModel], BaseModel] = {
 FOLD = "angle"
 """The field of a model that is the angle of a fold, and read as the person reads them; other angles are what they are."""
 
+WIDEST = 158
+"""Painter units a label takes before it wraps."""
+
 Change = Callable[[BaseModel], str | None]
 
 
@@ -128,7 +131,8 @@ class ModelForm(QWidget):
             else:
                 label = QLabel(title(name, info))
                 label.setWordWrap(True)
-                label.setMinimumWidth(120)
+                # As wide as its words, so that most stand on one line; long ones wrap.
+                label.setMinimumWidth(min(WIDEST, max(120, label.fontMetrics().horizontalAdvance(label.text()) + 4)))
                 label.setToolTip(docs.get(name, ""))
                 label.setBuddy(made.edit if isinstance(made, TextField) else made)
                 form.addRow(label, made)

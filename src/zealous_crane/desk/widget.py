@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
-from PySide6.QtWidgets import QComboBox, QLabel, QLayout, QLineEdit, QSizePolicy, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QLineEdit,
+    QSizePolicy,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from .theme import font
 
@@ -63,6 +74,21 @@ class Count(QSpinBox):
             event.ignore()
 
 
+class Column(QWidget):
+    """What stands one below the other in a page that scrolls: as tall as its wrapped texts ask for, so that nothing in it is squeezed.
+
+    A scroll area asks a widget how tall it must be without saying how wide it is; wrapped text is then taken for one line.
+    """
+
+    def event(self, event: QEvent) -> bool:
+        done = super().event(event)
+        if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize):
+            layout = self.layout()
+            if layout is not None:
+                self.setMinimumHeight(max(0, layout.totalHeightForWidth(self.width())))
+        return done
+
+
 def heading(text: str) -> QLabel:
     """A heading within a stage."""
     label = QLabel(text)
@@ -111,3 +137,14 @@ def prose(name: str = "", size: float | None = None, *, strong: bool = False) ->
     if size is not None:
         label.setFont(font(size, strong=strong))
     return label
+
+
+def emptied(layout: QGridLayout | QVBoxLayout | QHBoxLayout) -> None:
+    """Take everything out of a layout."""
+    while (item := layout.takeAt(0)) is not None:
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+        elif isinstance(inner, (QGridLayout, QVBoxLayout, QHBoxLayout)):
+            emptied(inner)

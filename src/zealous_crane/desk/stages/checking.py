@@ -38,8 +38,8 @@ from ..paint.folded import paint_folded
 from ..report import write_report
 from ..session import Session
 from ..theme import Look, font
+from ..widget import Column, emptied, heading, prose
 from ..widget import Line as LineEdit
-from ..widget import heading, prose
 
 SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.OUT: "■"}
 """How a size came out, by shape."""
@@ -86,7 +86,7 @@ class CheckingStage(QWidget):
         self._signs: list[QLabel] = []
         self.says = prose(size=12, strong=True)
         self.complaint = prose("complaint")
-        self.table = QWidget()
+        self.table = Column()
         self.rows = QGridLayout(self.table)
         self.rows.setContentsMargins(0, 0, 0, 0)
         self.rows.setVerticalSpacing(3)
@@ -119,7 +119,7 @@ class CheckingStage(QWidget):
         self.report.clicked.connect(self._ask_report)
         self.done = QPushButton(tr("&Done: into the book"))
         self.done.clicked.connect(self._done)
-        right = QWidget()
+        right = Column()
         column = QVBoxLayout(right)
         column.setContentsMargins(0, 0, 10, 0)
         column.addWidget(heading(tr("What explains it")))
@@ -174,7 +174,7 @@ class CheckingStage(QWidget):
         return self.inspection.lines[: self.count] if self.inspection is not None else ()
 
     def _show_table(self) -> None:
-        _emptied(self.rows)
+        emptied(self.rows)
         self.fields, self._signs = [], []
         job = self.session.job
         quantity = job.quantity
@@ -290,7 +290,7 @@ class CheckingStage(QWidget):
         )
 
     def _explain(self) -> None:
-        _emptied(self.causes)
+        emptied(self.causes)
         self.question.setText("")
         self.found = self.inspection.explained(self.got) if self.inspection is not None else None
         job, blank = self.session.job, self.session.blank
@@ -346,7 +346,7 @@ class CheckingStage(QWidget):
 
     def _show_mates(self) -> None:
         """Openings measured in the part that is followed: the next part's size follows from the less of two."""
-        _emptied(self.mates)
+        emptied(self.mates)
         work, at = self.session.work, self.session.at
         shown = False
         for number, fit in enumerate(work.fits):
@@ -380,7 +380,7 @@ class CheckingStage(QWidget):
         return self.session.set_fits(tuple(fits), "measured")
 
     def _show_steps(self, steps: tuple[Step, ...]) -> None:
-        _emptied(self.steps)
+        emptied(self.steps)
         for step in steps:
             box = QCheckBox()
             box.setAccessibleName(step.says)
@@ -455,14 +455,3 @@ def _scrolled(widget: QWidget) -> QScrollArea:
     area.setWidget(widget)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     return area
-
-
-def _emptied(layout: QGridLayout | QVBoxLayout | QHBoxLayout) -> None:
-    """Take everything out of a layout."""
-    while (item := layout.takeAt(0)) is not None:
-        widget, inner = item.widget(), item.layout()
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()
-        elif isinstance(inner, (QGridLayout, QVBoxLayout, QHBoxLayout)):
-            _emptied(inner)

@@ -3,60 +3,35 @@
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from datetime import date
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QPainter, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ...cut import CutError
 from ...cut.cut_from import CutFrom, OffCut
-from ...cut.layout import SheetCut, lay_out
-from ...cut.work import Lot, lots
+from ...cut.in_hand import in_hand, read_piece
+from ...cut.layout import SheetCut
+from ...cut.told import Told, worked_out
+from ...files import FileError
+from ...files.nest import write_cuts, write_nest_dxf, write_nest_svg
 from ...job import Job
 from ...measure import Units, parse_length, show_length
-from ...measure.words import tr
+from ...measure.words import counted, tr
+from ...shop.book.record import StockRecord
 from ..canvas import Canvas
+from ..cut_sheet import CAUTIONS, cut_lines, facts, write_cut_sheet
 from ..field import ParsedField
 from ..form import ModelForm
 from ..paint.sheet_cut import paint_sheet_cut
 from ..session import Session
 from ..theme import Look, font
-from ..widget import heading, prose
+from ..widget import Column, emptied, heading, prose
 
 PAUSE = 350
 """Milliseconds after a change until the cutting is worked out anew."""
-
-CAUTIONS = (
-    tr("Fingers clear of hold-down and blade; foot clear of the treadle; never reach past the guard."),
-    tr("Gloves for edges and slivers, none near the moving blade. The shear's own manual and rating come first."),
-)
-
-
-@dataclass(frozen=True)
-class Told:
-    """What was worked out of one metal and thickness, or why it cannot be cut."""
-
-    lot: Lot
-    says: str
-    sheets: tuple[SheetCut, ...] = ()
-    cannot: bool = False
-
-
-def worked_out(jobs: tuple[Job, ...], cut_from: CutFrom, units: Units) -> tuple[Told, ...]:
-    """Every metal's cutting."""
-    # What solves it is loaded when it is first asked.
-    from ...cut.solve import plan_cutting
-
-    found = []
-    for lot in lots(jobs):
-        try:
-            cutting = plan_cutting(lot.blanks, cut_from.stock, cut_from.shear, units)
-            found.append(Told(lot, cutting.sentence(), lay_out(cutting)))
-        except CutError as error:
-            found.append(Told(lot, str(error), cannot=True))
-    return tuple(found)
 
 
 def read_offcuts(text: str, units: Units) -> tuple[OffCut, ...]:
@@ -111,12 +86,28 @@ class CuttingStage(QWidget):
             lambda text: read_offcuts(text, self.session.job.units),
             tr("32 x 11, 20 x 15 x 2"),
         )
+        self.from_stock = QPushButton(tr("Off-cuts from the &book's stock"))
+        self.from_stock.setToolTip(tr("Every off-cut the book still holds, of the metals of this work."))
+        self.from_stock.clicked.connect(session.book.ask_stock)
+        session.book.stocked.connect(self._stocked)
+        self.to_stock = QPushButton(tr("&Cut: off-cuts into the stock"))
+        self.to_stock.setToolTip(tr("Writes what was cut up out of the book's stock and what is kept into it."))
+        self.to_stock.clicked.connect(self._to_stock)
+        self.hand_over = QPushButton(tr("Cut &sheet, list or drawing …"))
+        self.hand_over.clicked.connect(self._hand_over)
+        self.piece = ParsedField(
+            tr("The piece in hand"), self._piece_typed, lambda text: text.strip() and read_piece(text, self.session.job.units),
+            tr("29 x 29: does it come from that?"),
+        )  # fmt: skip
+        self._piece = ""
+        self.piece_says = prose()
+        self.reaches = QVBoxLayout()
         self.says = prose(size=12)
         self.cuts = prose()
         care = QLabel("\n".join(f"▲  {text}" for text in CAUTIONS))
         care.setWordWrap(True)
         care.setFont(font(9.5))
-        side = QWidget()
+        side = Column()
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
         column.addWidget(self.says)
@@ -124,9 +115,16 @@ class CuttingStage(QWidget):
         column.addWidget(self.form)
         column.addWidget(QLabel(tr("Off-cuts there are, length x width x how many")))
         column.addWidget(self.offcuts)
+        column.addWidget(self.from_stock)
+        column.addWidget(heading(tr("The piece in hand")))
+        column.addWidget(self.piece)
+        column.addWidget(self.piece_says)
+        column.addLayout(self.reaches)
         column.addWidget(heading(tr("Cuts, in order")))
         column.addWidget(self.cuts)
         column.addWidget(care)
+        column.addWidget(self.hand_over)
+        column.addWidget(self.to_stock)
         column.addStretch(1)
         right = QScrollArea()
         right.setWidgetResizable(True)
@@ -204,37 +202,127 @@ class CuttingStage(QWidget):
                 widget.deleteLater()
         self.sheets = []
         for one in self.told:
-            lines.append(tr("{sheet}, {weight:.1f} kg of blanks").format(sheet=one.lot.name, weight=one.lot.weight))
+            lines.append(one.lot.name + ("" if one.cannot else f": {facts(one)}"))
+            lines += [f"▲  {care}" for care in one.care]
             for sheet in one.sheets:
                 canvas = Canvas(tr("Sheet with its blanks"), partial(self._paint, sheet), QSize(300, 200))
                 canvas.setFixedHeight(max(150, int(560 * sheet.stock.width / sheet.stock.length) + 40))
                 self.sheets.append(canvas)
                 self.pictures.addWidget(canvas)
-                lines += self._lines(sheet, units)
+                lines.append(tr("{alike} × {name}").format(alike=sheet.alike, name=sheet.stock.name))
+                lines += [f"  {line}" for line in cut_lines(sheet, units)]
         self.pictures.addStretch(1)
         self.cuts.setText("\n".join(lines))
 
-    @staticmethod
-    def _lines(sheet: SheetCut, units: Units) -> list[str]:
-        found = [tr("{alike} × {name}").format(alike=sheet.alike, name=sheet.stock.name)]
-        words = {"square": tr("square"), "rip": tr("rip"), "across": tr("cut across"), "trim": tr("trim")}
-        for number, one in enumerate(sheet.cuts, start=1):
-            found.append(
-                tr("  {number}. {what} at {gauge}, {times} ×: {gives}").format(
-                    number=number,
-                    what=words[one.what],
-                    gauge=show_length(one.gauge, units, pretty=True),
-                    times=one.times,
-                    gives=one.gives,
-                )
-            )
-        for left in sheet.offcuts:
-            found.append(
-                tr("  keep {length} × {width}").format(
-                    length=show_length(left.length, units, pretty=True), width=show_length(left.width, units, pretty=True)
-                )
-            )
-        return found
+    # --- the piece in hand -----------------------------------------------------------------------------------------------
+
+    def _piece_typed(self, text: str) -> str | None:
+        """Whether the part on the bench comes from a piece, how many, and which of its sizes would make it come."""
+        emptied(self.reaches)
+        self._piece = text
+        job, units = self.session.job, self.session.job.units
+        if not text.strip():
+            self.piece_says.clear()
+            return None
+        try:
+            length, width = read_piece(text, units)
+            told = in_hand(job, length, width, self.cut_from.shear)
+        except ValueError as error:
+            self.piece_says.clear()
+            return str(error)
+        shown = tr("{length} × {width}").format(
+            length=show_length(told.blank[0], units, pretty=True), width=show_length(told.blank[1], units, pretty=True)
+        )
+        self.piece_says.setText(
+            tr("{name} needs {shown}: {count} come from it.").format(name=job.name, shown=shown, count=told.count)
+            if told.count
+            else tr("{name} needs {shown} and does not come from it.").format(name=job.name, shown=shown)
+        )
+        for reach in told.reaches:
+            if reach.value is None or reach.job is None or abs(reach.value - reach.size.value) < 1e-6:
+                continue
+            words = tr("{title}: up to {value}, not {now}").format(
+                title=reach.size.title, value=show_length(reach.value, units, pretty=True),
+                now=show_length(reach.size.value, units, pretty=True),
+            )  # fmt: skip
+            take = QPushButton(words)
+            take.setToolTip(tr("Change the part so that it just comes from the piece."))
+            take.clicked.connect(partial(self._take_reach, reach.job))
+            self.reaches.addWidget(take)
+        return None
+
+    def _take_reach(self, job: Job) -> None:
+        said = self.session.change(job)
+        if said:
+            self.piece_says.setText(said)
+        else:
+            self._piece_typed(self._piece)
+
+    # --- stock and papers ------------------------------------------------------------------------------------------------
+
+    def _stocked(self, pieces: object) -> None:
+        """What the book still holds of this work's metals becomes what it is cut from."""
+        if not self.isVisible() or not isinstance(pieces, tuple):
+            return
+        kept = tuple(p for p in pieces if any(p.is_of(j.metal, j.sheet.thickness) for j in self.session.work.parts))
+        said = self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
+        self.says.setText(said or counted("{count} off-cut from the book.", "{count} off-cuts from the book.", len(kept)))
+
+    def _to_stock(self) -> None:
+        """Write what was cut up and what is kept into the book."""
+        records = []
+        for one in self.told:
+            fields = {"metal": one.lot.metal, "thickness": one.lot.thickness}
+            for sheet in one.sheets:
+                stock = sheet.stock
+                records.append(
+                    StockRecord(
+                        what="off-cut" if stock.offcut else "sheet", name=stock.name, length=stock.length, width=stock.width,
+                        count=-sheet.alike, note=self.session.work.name, **fields,
+                    )
+                )  # fmt: skip
+                for left in sheet.offcuts:
+                    name = tr("{work}, {day}").format(work=self.session.work.name, day=date.today().isoformat())
+                    records.append(
+                        StockRecord(
+                            what="off-cut", name=name[:200], length=left.length, width=left.width, count=sheet.alike, **fields
+                        )
+                    )
+        for record in records:
+            self.session.book.note(record)
+        kept = sum(r.count for r in records if r.count > 0)
+        self.says.setText(
+            counted("{count} off-cut written into the book.", "{count} off-cuts written into the book.", kept)
+            if records
+            else tr("Nothing is cut yet.")
+        )
+
+    def _hand_over(self) -> None:
+        kinds = "PDF (*.pdf);;CSV (*.csv);;DXF (*.dxf);;SVG (*.svg)"
+        path, _ = QFileDialog.getSaveFileName(
+            self, tr("Cut sheet, list or drawing"), f"{self.session.work.name}, cutting.pdf", kinds
+        )
+        if path:
+            try:
+                self.write(Path(path))
+            except FileError as error:
+                self.says.setText(str(error))
+
+    def write(self, path: Path) -> None:
+        """Write the cutting as the ending of the file says.
+
+        Raises:
+            FileError: it could not be written.
+        """
+        job = self.session.job
+        if path.suffix.lower() == ".csv":
+            write_cuts(self.told, path)
+        elif path.suffix.lower() == ".dxf":
+            write_nest_dxf(self.told, path, inches=job.units.is_inch)
+        elif path.suffix.lower() == ".svg":
+            write_nest_svg(self.told, path)
+        else:
+            write_cut_sheet(self.told, job.model_copy(update={"name": self.session.work.name}), path)
 
     def _paint(self, sheet: SheetCut, p: QPainter, rect: QRectF) -> None:
         paint_sheet_cut(p, rect, sheet, self.session.job.units, self.look)
@@ -245,8 +333,12 @@ class CuttingStage(QWidget):
 
     def _offcuts_typed(self, text: str) -> str | None:
         try:
-            return self.session.set_cut_from(
-                self.cut_from.model_copy(update={"offcuts": read_offcuts(text, self.session.job.units)})
+            read = read_offcuts(text, self.session.job.units)
+            # One that stands there already keeps its name and metal.
+            old = {(round(o.length, 1), round(o.width, 1)): o for o in self.cut_from.offcuts}
+            kept = tuple(
+                old.get((round(o.length, 1), round(o.width, 1)), o).model_copy(update={"count": o.count}) for o in read
             )
+            return self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
         except ValueError as error:
             return str(error)

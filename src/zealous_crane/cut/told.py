@@ -1,0 +1,117 @@
+"""The cutting of a whole work, metal by metal: what is cut, what it weighs and costs, or why it cannot be cut."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..job import Job
+from ..measure import Units, show_length
+from ..measure.words import tr
+from ..metal import Sheet
+from .cut_from import CutFrom
+from .layout import SheetCut, lay_out
+from .piece import CutError
+from .work import Lot, lots
+
+
+@dataclass(frozen=True)
+class Told:
+    """What was worked out of one metal and thickness, or why it cannot be cut.
+
+    Attributes:
+        lot: the blanks.
+        says: the sentence.
+        sheets: how every sheet is cut; empty where it cannot be.
+        cannot: it cannot be cut.
+        bought, least: sheets that are bought, and below which nothing gets.
+        proved: fewer are not possible, with rips and crosscuts or any cuts from edge to edge.
+        yielded: share of the metal that ends in blanks.
+        sheet_mass: of the sheets cut up, kg.
+        cost: of the metal cut up; None where no price is given.
+        care: what to look out for with this lot.
+    """
+
+    lot: Lot
+    says: str
+    sheets: tuple[SheetCut, ...] = ()
+    cannot: bool = False
+    bought: int = 0
+    least: int = 0
+    proved: bool = False
+    yielded: float = 0.0
+    sheet_mass: float = 0.0
+    cost: float | None = None
+    care: tuple[str, ...] = ()
+
+
+def worked_out(jobs: Sequence[Job], cut_from: CutFrom, units: Units) -> tuple[Told, ...]:
+    """Every metal's cutting.
+
+    Raises:
+        DevelopmentError: a part cannot be laid flat.
+    """
+    # What solves it is loaded when it is first asked.
+    from .solve import plan_cutting
+
+    found = []
+    for lot in lots(jobs):
+        try:
+            _thin_enough(lot.sheet, cut_from, units)
+            cutting = plan_cutting(lot.blanks, cut_from.stock_of(lot.metal, lot.thickness), cut_from.shear, units)
+        except CutError as error:
+            found.append(Told(lot, str(error), cannot=True))
+            continue
+        mass = lot.mass_of(sum(cutting.stock[p.stock].area for p in cutting.sheets))
+        found.append(
+            Told(
+                lot, cutting.sentence(), lay_out(cutting), False, cutting.bought, cutting.least, cutting.proved or cutting.deep,
+                cutting.yielded, mass, None if cut_from.price is None else mass * cut_from.price, _care(lot, cut_from, units),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _thin_enough(sheet: Sheet, cut_from: CutFrom, units: Units) -> None:
+    """Refuse sheet the shear is not rated for; the nearest gauge that it cuts is named.
+
+    Raises:
+        CutError: it is too thick.
+    """
+    if cut_from.rated is None:
+        return
+    most = sheet.allowed_by(cut_from.rated)
+    if sheet.thickness <= most + 1e-9:
+        return
+    gauges = [g for g in range(3, 31) if _gauge(sheet, g) <= most]
+    thinner = (
+        tr("{gauge} ga goes").format(gauge=min(gauges))
+        if gauges
+        else tr("{most} is the most").format(most=show_length(most, units.fine))
+    )
+    raise CutError(
+        tr("{sheet} is more than this shear cuts, rated {rated} in mild steel: {thinner}.").format(
+            sheet=sheet.name, rated=show_length(cut_from.rated, units.fine), thinner=thinner
+        )
+    )
+
+
+def _gauge(sheet: Sheet, gauge: int) -> float:
+    try:
+        return sheet.metal.gauge.thickness(gauge)
+    except ValueError:
+        return float("inf")
+
+
+def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[str, ...]:
+    """Cautions of this lot. Common practice, no source."""
+    said = []
+    if max(cut_from.sheet_length, lot.longest) >= cut_from.helper:
+        said.append(
+            tr("Sheets and pieces from {helper} on: two to carry, and the far end held up until the cut is through.").format(
+                helper=show_length(cut_from.helper, units)
+            )
+        )
+    if any(min(b.length, b.width) < 2 * cut_from.least_strip for b in lot.blanks):
+        said.append(tr("Narrow strips twist under a shear: hold-down full on, cut them last, straighten by hand."))
+    return tuple(said)

@@ -1,0 +1,80 @@
+"""From parts to rectangles: trim, grain, slanted parts head to foot; the stock added up."""
+
+import pytest
+import shapely
+
+from zealous_crane.blank import develop
+from zealous_crane.cut import Shear
+from zealous_crane.cut.cut_from import CutFrom, OffCut
+from zealous_crane.cut.in_hand import in_hand
+from zealous_crane.cut.told import worked_out
+from zealous_crane.cut.work import lots, paired_length
+from zealous_crane.job import DrawnPart, Job
+from zealous_crane.measure import Units
+from zealous_crane.part import Base, Design, Flange, OpenBox, PolygonBase
+from zealous_crane.shop.book.record import StockRecord
+from zealous_crane.shop.stock import offcuts_left
+
+FIELDS = {"metal": "mild-steel", "thickness": "1 mm", "units": "mm"}
+
+
+def test_what_is_trimmed_off_later_is_cut_too():
+    part = DrawnPart(tree=Design(base=Base(length=100, width=80), trim=5.0))
+    (lot,) = lots([Job(part=part, **FIELDS)])
+    assert (lot.blanks[0].length, lot.blanks[0].width) == (110, 90)
+
+
+@pytest.mark.parametrize(
+    ("grain", "sides", "turns"), [(None, (100, 80), True), ("along", (100, 80), False), ("across", (80, 100), False)]
+)
+def test_grain_says_which_way_a_part_lies(grain, sides, turns):
+    part = DrawnPart(tree=Design(base=Base(length=100, width=80)))
+    (lot,) = lots([Job(part=part, quantity=3, grain=grain, **FIELDS)])
+    (blank,) = lot.blanks
+    assert (blank.length, blank.width) == sides and blank.turns is turns
+    (told,) = worked_out(
+        [Job(part=part, quantity=3, grain=grain, **FIELDS)], CutFrom(sheet_length=400, sheet_width=300), Units.MM
+    )
+    for place in told.sheets[0].placed:
+        assert grain is None or (place.length, place.width) == sides
+
+
+def test_slanted_parts_lie_head_to_foot():
+    taper = DrawnPart(tree=Design(base=PolygonBase(corners=((0, 0), (200, 0), (60, 100), (0, 100)))))
+    job = Job(part=taper, quantity=5, name="taper", **FIELDS)
+    flat = develop(job)
+    both = paired_length(flat)
+    assert both == pytest.approx(200 + 60 + 1, abs=0.01), "the slants lie along each other: the sum of both ends, and the snips"
+    one = shapely.Polygon(flat.outline.flattened())
+    other = shapely.affinity.translate(shapely.affinity.rotate(one, 180, origin=(100, 50)), both - 200, 0)
+    assert one.distance(other) > 0.3 and one.union(other).bounds == pytest.approx((0, 0, both, 100))
+    (lot,) = lots([job])
+    assert [(b.count, round(b.length)) for b in lot.blanks] == [(2, 261), (1, 200)] and "head to foot" in lot.blanks[0].name
+    assert [b.count for b in lots([Job(part=OpenBox(length=100, width=80, depth=20), quantity=5, **FIELDS)])[0].blanks] == [5]
+    # Film says which face is up: nothing is gained by turning, but a half turn keeps the face.
+    straight = DrawnPart(tree=Design(base=Base(length=90, width=50), flanges=(Flange(edge="left", height=20),)))
+    assert paired_length(develop(Job(part=straight, **FIELDS))) is None
+
+
+def test_the_stock_is_what_came_in_less_what_went_out():
+    def record(length, width, count, **fields):
+        return StockRecord(what="off-cut", metal="brass", thickness=1.0, length=length, width=width, count=count, **fields)
+
+    left = offcuts_left([
+        record(300, 200, 2, name="a"), record(200, 300, -1), record(500, 100, 1), record(500, 100, -1),
+        StockRecord(what="sheet", metal="brass", thickness=1.0, length=2000, width=1000, count=3),
+    ])  # fmt: skip
+    assert left == (OffCut(length=300, width=200, count=1, name="a", metal="brass", thickness=1.0),)
+    cut_from = CutFrom(offcuts=left)
+    assert [s.offcut for s in cut_from.stock_of("brass", 1.02)] == [True, False]
+    assert (
+        [s.offcut for s in cut_from.stock_of("brass", 1.5)] == [s.offcut for s in cut_from.stock_of("copper", 1.0)] == [False]
+    )
+
+
+def test_how_many_come_from_the_piece_in_hand():
+    job = Job(part=DrawnPart(tree=Design(base=Base(length=100, width=60))), **FIELDS)
+    assert in_hand(job, 205, 125, Shear()).count == 4
+    assert in_hand(job, 165, 100, Shear()).count == 2, "one of them turned: 100 beside 60"
+    told = in_hand(job, 90, 60, Shear())
+    assert told.count == 0 and any(r.value == pytest.approx(90) for r in told.reaches)
