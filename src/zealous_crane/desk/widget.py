@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtCore import QEvent, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -80,13 +80,23 @@ class Column(QWidget):
     A scroll area asks a widget how tall it must be without saying how wide it is; wrapped text is then taken for one line.
     """
 
+    def minimumSizeHint(self) -> QSize:
+        layout, hint = self.layout(), super().minimumSizeHint()
+        return hint if layout is None else QSize(hint.width(), max(hint.height(), layout.totalHeightForWidth(self.width())))
+
     def event(self, event: QEvent) -> bool:
         done = super().event(event)
         if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize):
-            layout = self.layout()
-            if layout is not None:
-                self.setMinimumHeight(max(0, layout.totalHeightForWidth(self.width())))
+            self._settle()
+        elif event.type() == QEvent.Type.Show:
+            # What stands in it gets its style, and with it its height, only now.
+            QTimer.singleShot(0, self, self._settle)
         return done
+
+    def _settle(self) -> None:
+        least = self.minimumSizeHint().height()
+        if self.minimumHeight() != least:
+            self.setMinimumHeight(least)
 
 
 def heading(text: str) -> QLabel:
