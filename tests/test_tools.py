@@ -87,6 +87,7 @@ def test_pictures_without_a_display(tmp_path):
         "cut.png",
         "tool-up.png",
         "bend.png",
+        "check.png",
         "at-the-brake.png",
         "sheet.pdf",
         "blank.dxf",

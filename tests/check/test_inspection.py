@@ -2,6 +2,7 @@
 
 import dataclasses
 import math
+from functools import lru_cache
 
 import numpy as np
 import pytest
@@ -24,6 +25,7 @@ from zealous_crane.part.kinds import Strip
 PARTS = ("syrup-tray", "inspection-tray", "extractor-guard", "hive-scale", "frame-rail", "comb-box")
 
 
+@lru_cache
 def tried(name):
     job = demo_job(name)
     blank = develop(job)

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -128,6 +129,15 @@ def causes_of(blank: Blank) -> tuple[Cause, ...]:
     return (*found, Cause(Off.CUT, axis=0), Cause(Off.CUT, axis=1))
 
 
+@lru_cache(maxsize=8)
+def slopes_of(blank: Blank, measures: tuple[Measure, ...], strike_from: StrikeFrom = "nearest") -> Array:
+    """(n, m) how much every measure changes for one mm or degree of every cause of :func:`causes_of`.
+
+    Kept for the last few parts: they are asked for at every figure that is typed.
+    """
+    return Model(blank, strike_from).slopes(measures, causes_of(blank))
+
+
 def explain(
     blank: Blank, measures: tuple[Measure, ...], measured: dict[str, float], strike_from: StrikeFrom = "nearest",
     usual: dict[Off, float] | None = None,
@@ -150,7 +160,7 @@ def explain(
         raise ValueError(unknown[0] if unknown else "")
     taken = tuple(measure for measure in measures if measure.key in measured)
     model, causes = Model(blank, strike_from), causes_of(blank)
-    every = model.slopes(measures, causes)
+    every = slopes_of(blank, measures, strike_from)
     rows = [measures.index(measure) for measure in taken]
     wanted = model.values(taken, {})
     off = np.array([measured[m.key] for m in taken]) - wanted
@@ -186,8 +196,7 @@ def promised(
     blank: Blank, measures: tuple[Measure, ...], strike_from: StrikeFrom = "nearest", usual: dict[Off, float] | None = None
 ) -> Array:
     """(n,) half width of the range nine parts in ten come out in, mm or degrees, when all goes as usual in this shop."""
-    causes = causes_of(blank)
-    slopes = Model(blank, strike_from).slopes(measures, causes)
+    causes, slopes = causes_of(blank), slopes_of(blank, measures, strike_from)
     spread = _spreads(causes, blank.thickness, usual or {})
     own = np.array([HOLE_OF_ITS_OWN if m.what is What.HOLE else 0.0 for m in measures])
     found: Array = 1.645 * np.sqrt(((slopes * spread) ** 2).sum(axis=1) + own**2)
@@ -328,9 +337,7 @@ def worth_measuring(
 
     The sheet itself is measured before it is laid out; it is asked for again only where it is doubted.
     """
-    measures = tuple(measure for measure in measures if measure.what is not What.SHEET)
-    causes = causes_of(blank)
-    slopes = Model(blank, strike_from).slopes(measures, causes)
+    causes, slopes = causes_of(blank), slopes_of(blank, measures, strike_from)
     doubt = np.diag(_wrong(causes, blank.thickness) ** 2)
     scale = 1.0 / _wrong(causes, blank.thickness)
     chosen: list[int] = []
@@ -339,7 +346,11 @@ def worth_measuring(
         for n, measure in enumerate(measures):
             row = slopes[n]
             seen = doubt @ row
-            gains.append(-1.0 if n in chosen else float(((seen * scale) ** 2).sum() / (row @ seen + _read(measure) ** 2)))
+            gains.append(
+                -1.0
+                if n in chosen or measure.what is What.SHEET
+                else float(((seen * scale) ** 2).sum() / (row @ seen + _read(measure) ** 2))
+            )
         best = int(np.argmax(gains))
         if gains[best] <= 1e-6:
             break

@@ -81,7 +81,8 @@ class Inspection:
         first = worth_measuring(self.blank, self.measures, USUAL_COUNT, self.job.strike_from)
         order = (*_by_hand(first), *(m for m in self.measures if m not in first))
         wanted = Model(self.blank, self.job.strike_from).values(order, {})
-        spread = promised(self.blank, order, self.job.strike_from, dict(self.usual))
+        every = promised(self.blank, self.measures, self.job.strike_from, dict(self.usual))
+        spread = [every[self.measures.index(measure)] for measure in order]
         return tuple(
             Line(m, float(w), allowed(self.job, m, float(w)), float(p)) for m, w, p in zip(order, wanted, spread, strict=True)
         )
