@@ -111,10 +111,14 @@ def small_part(rng: random.Random) -> Blank:
             continue
 
 
+LONG = {1: 101, 36: 136}
+"""Seeds whose brute force takes as long as that of all others together, and what is asked instead."""
+
+
 @pytest.mark.parametrize("start", range(0, 40, 10))
 def test_search_and_every_order_agree(start, rack):
     feasible = grouped = hemmed = 0
-    for seed in range(start, start + 10):
+    for seed in (LONG.get(seed, seed) for seed in range(start, start + 10)):
         rng = random.Random(f"orders {seed}")
         blank = small_part(rng)
         while sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) > 6:
