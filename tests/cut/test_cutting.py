@@ -158,6 +158,15 @@ def against_library(seed, seconds=0.2):
     return blanks, cutting.bought, library_sheets(blanks, sheet)
 
 
+def test_the_paper_rolls_of_the_literature():
+    """A cutting-stock instance that is printed in many places, from memory: rolls of 5600, thirteen widths; 73 rolls are the optimum."""
+    widths = (1380, 1520, 1560, 1710, 1820, 1880, 1930, 2000, 2050, 2100, 2140, 2150, 2200)
+    counts = (22, 25, 12, 14, 18, 18, 20, 10, 12, 14, 16, 18, 20)
+    blanks = [Blank(str(w), w, 100, n, False) for w, n in zip(widths, counts, strict=True)]
+    cutting = plan_cutting(blanks, [Stock("roll", 5600, 100)], Shear(length=6000, squaring=0, least_strip=10))
+    assert cutting.bought == 73 and cutting.proved and "fewer is impossible" in cutting.sentence()
+
+
 def test_the_knapsack_is_exact():
     rng = random.Random(5)
     for _ in range(60):
