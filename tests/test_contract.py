@@ -40,7 +40,7 @@ BELOW = {
         "fit",
         "fitting",
     },
-    "check": {"measure", "allowance", "part", "job", "blank", "plan", "fit", "work"},
+    "check": {"measure", "allowance", "part", "job", "blank", "brake", "plan", "fit", "work"},
     "demo": {"job", "work"},
     "cut": {"measure", "metal", "part", "job", "blank"},
     "cli_book": {"measure", "shop", "files"},

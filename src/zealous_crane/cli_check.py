@@ -10,7 +10,8 @@ import typer
 
 from .blank import develop
 from .brake import shop_rack, tool_radius
-from .check.inspection import Inspection, Line
+from .check.inspection import Inspection
+from .check.line import Line
 from .check.saying import advice, cause_words, question_text, verdict
 from .files import FileError, read_job
 from .measure.report import plain

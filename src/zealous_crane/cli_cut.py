@@ -45,7 +45,8 @@ def cut(
 ) -> None:
     """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
     read = read_work(work)
-    jobs, units = read.parts, read.parts[0].units
+    waiting = read.waiting()
+    jobs, units = tuple(job for k, job in enumerate(read.parts) if k not in waiting), read.parts[0].units
     cut_from = _cut_from(stock) if stock is not None else read.cut_from or CutFrom()
     told: list[dict[str, Any]] = []
     every = worked_out(jobs, cut_from, units)
@@ -83,7 +84,7 @@ def cut(
     if output is not None:
         _write(every, read, output)
     if as_json:
-        typer.echo(json.dumps({"lots": told}, ensure_ascii=False, indent=1))
+        typer.echo(json.dumps({"lots": told, "waiting": [read.parts[k].name for k in waiting]}, ensure_ascii=False, indent=1))
 
 
 def _write(told: tuple[Told, ...], work: Work, path: Path) -> None:

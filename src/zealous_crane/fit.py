@@ -43,12 +43,14 @@ class Pairing(Written):
         follower: the size that is changed: that of a ready kind by its name, any other by its place in the part, ``tree.base.length``.
         master: size it follows; empty where two faces are named.
         measured: what was measured on the part that is followed, once it was made, mm; it wins over what its drawing says.
+        waits: the follower is cut only once that was measured.
         follower_faces, master_faces: between which faces either is measured; None takes the walls the size stands between.
     """
 
     follower: Annotated[str, Field(min_length=1, max_length=200)]
     master: Annotated[str, Field(max_length=200)] = ""
     measured: PositiveLength | None = None
+    waits: bool = False
     follower_faces: Faces | None = None
     master_faces: Faces | None = None
 

@@ -104,6 +104,12 @@ class Work(Written):
         fits, joints = before._tied(at.get)
         return cls(name=fitting.name, parts=(*pieces, *kept), fits=fits, joints=joints, fitting=fitting)
 
+    def waiting(self) -> tuple[int, ...]:
+        """Numbers of the parts that are not cut yet: a size of theirs waits for what is measured on another part."""
+        return tuple(
+            sorted({fit.follower for fit in self.fits if any(pair.waits and pair.measured is None for pair in fit.sizes)})
+        )
+
     def opened(self, number: int) -> tuple[Fit, ...]:
         """The fits once a ready kind is opened into its tree: its sizes are then those of the base, measured between the same walls."""
         part = self.parts[number].part

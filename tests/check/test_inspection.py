@@ -9,9 +9,13 @@ import pytest
 
 from rebuilt import Part
 from zealous_crane.blank import develop
+from zealous_crane.brake import tool_radius
+from zealous_crane.check.again import again
+from zealous_crane.check.drift import drifts
 from zealous_crane.check.explain import USUAL, WRONG, causes_of, explain, promised, read_to, worth_measuring
 from zealous_crane.check.finishing import finishing
-from zealous_crane.check.inspection import Inspection, Stands
+from zealous_crane.check.inspection import Inspection
+from zealous_crane.check.line import Stands
 from zealous_crane.check.measures import measures_of
 from zealous_crane.check.model import Cause, Model, Off, What
 from zealous_crane.check.saying import advice, verdict
@@ -21,6 +25,7 @@ from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import Job
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
+from zealous_crane.plan import make_plan
 
 PARTS = ("syrup-tray", "inspection-tray", "extractor-guard", "hive-scale", "frame-rail", "comb-box")
 
@@ -261,3 +266,77 @@ def test_a_figure_of_another_unit_or_none_is_refused_where_it_was_typed():
         found.read(line, "about so")
     with pytest.raises(ValueError, match="there is no size depth on this part"):
         found.explained({"depth": 3.0})
+
+
+def test_a_size_that_runs_away_is_seen_before_it_is_out():
+    job, blank, _ = tried("syrup-tray")
+    found = Inspection(job, blank)
+    wall = next(i for i, f in enumerate(blank.folds) if f.name == "right wall")
+    model, rng = Model(blank, job.strike_from), np.random.default_rng(1)
+    parts = []
+    for n in range(5):
+        values = model.values(tuple(x.measure for x in found.first), {Cause(Off.ANGLE, wall): -0.15 * n})
+        parts.append({x.measure.key: v + rng.normal() * 0.02 for x, v in zip(found.first, values, strict=True)})
+    # 0.15° a part moves the opening at the rim by about 0.15 mm a part: its 0.5 mm are used up in the fifth part.
+    drift = next(d for d in drifts(found.lines, parts) if d.line.measure.key == "opening:1:3")
+    assert 0.1 < drift.slope < 0.2 and drift.good_until in (4, 5) and "drifts by +" in drift.says(job)
+    assert not drifts(found.lines, parts[:2]), "two parts say nothing"
+    still = [{x.measure.key: x.wanted + rng.normal() * 0.02 for x in found.first} for _ in range(6)]
+    assert not drifts(found.lines, still)
+
+
+def test_whether_a_short_bend_goes_in_again_is_what_the_plan_says_of_its_last_stroke(rack):
+    """The fold that was made last finds the part as it was then; one made early finds walls standing that were not there."""
+    job = demo_job("syrup-tray")
+    brake, blank = rack[job.brake], develop(job, tool_radius(rack[job.brake], job.sheet))
+    plan = make_plan(job, brake)
+    for stroke in (plan.strokes[-1], plan.strokes[-2]):
+        fold = stroke.verdict.stroke.setting.fold
+        told = again(job, blank, brake, fold, 86.0)
+        assert told.goes and f"stop at {stroke.verdict.wanted:g}°" in told.says()
+    deep = Job(
+        part=OpenBox(length=200, width=150, depth=74),
+        thickness="0.8 mm",
+        metal="mild-steel",
+        units="mm",
+        brake="apiary-finger-50",
+    )
+    blank = develop(deep)
+    told = [again(deep, blank, rack[deep.brake], k, 80.0) for k in range(4)]
+    assert any(not t.goes for t in told) and all(
+        t.goes or ("the rest by hand" in t.says().lower() or "by hand" in t.says()) for t in told
+    )
+
+
+def test_a_hem_caught_short_makes_its_wall_higher():
+    job, blank, measures = tried("inspection-tray")
+    hem = next(i for i, f in enumerate(blank.folds) if f.name == "front hem")
+    model = Model(blank, job.strike_from)
+    before, after = model.values(measures, {}), model.values(measures, {Cause(Off.LINE, hem): 1.5})
+    moved = {m.key: d for m, d in zip(measures, after - before, strict=True) if abs(d) > 1e-9}
+    wall = blank.folds[hem].parent
+    legs = [m.key for m in measures if m.what is What.LEG and blank.folds[m.fold].child == wall]
+    assert legs and all(moved[key] == pytest.approx(1.5) for key in legs) and set(moved) == set(legs)
+    asked = worth_measuring(blank, measures, 14, job.strike_from)
+    found = explain(
+        blank, measures, {m.key: v for m, v in zip(asked, model.values(asked, {Cause(Off.LINE, hem): 2.5}), strict=True)}
+    )
+    assert Cause(Off.LINE, hem) in (found.causes[0].cause, *found.alike)
+
+
+def test_a_blank_out_of_square_shows_in_the_diagonals():
+    job, blank, measures = tried("syrup-tray")
+    model = Model(blank, job.strike_from)
+    moved = dict(
+        zip(
+            (m.key for m in measures),
+            model.values(measures, {Cause(Off.SQUARE): 3.0}) - model.values(measures, {}),
+            strict=True,
+        )
+    )
+    assert moved["diagonal:0"] * moved["diagonal:1"] < 0 and abs(moved["diagonal:0"]) > 1
+    # A parallelogram with the same sides: its diagonals differ by 2 · width · length · skew / diagonal, near enough.
+    d = np.hypot(368.3, 260.35)
+    assert abs(moved["diagonal:0"] - moved["diagonal:1"]) == pytest.approx(
+        2 * 368.3 * 3.0 * (260.35 / blank.size[1]) / d, rel=0.12
+    )

@@ -158,6 +158,14 @@ def against_library(seed, seconds=0.2):
     return blanks, cutting.bought, library_sheets(blanks, sheet)
 
 
+def test_what_fits_exactly_fits():
+    """Four strips of a foot from a sheet of four; sixteenths and tenths alike."""
+    foot = 12 * IN
+    for wide, sheet in ((foot, 4 * foot), (IN * 5 / 16 * 32, IN * 5 / 16 * 128), (100.1, 400.4)):
+        cutting = plan_cutting([Blank("strip", 900.0, wide, 12)], [Stock("sheet", 2700.0, sheet)], Shear(squaring=0))
+        assert cutting.bought == 1 and cutting.yielded == pytest.approx(1.0)
+
+
 def test_the_paper_rolls_of_the_literature():
     """A cutting-stock instance that is printed in many places, from memory: rolls of 5600, thirteen widths; 73 rolls are the optimum."""
     widths = (1380, 1520, 1560, 1710, 1820, 1880, 1930, 2000, 2050, 2100, 2140, 2150, 2200)

@@ -9,11 +9,13 @@ from zealous_crane.cut.cut_from import CutFrom, OffCut
 from zealous_crane.cut.in_hand import in_hand
 from zealous_crane.cut.told import worked_out
 from zealous_crane.cut.work import lots, paired_length
+from zealous_crane.fit import Fit, Pairing
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.measure import Units
 from zealous_crane.part import Base, Design, Flange, OpenBox, PolygonBase
 from zealous_crane.shop.book.record import StockRecord
 from zealous_crane.shop.stock import offcuts_left
+from zealous_crane.work import Work
 
 FIELDS = {"metal": "mild-steel", "thickness": "1 mm", "units": "mm"}
 
@@ -78,3 +80,27 @@ def test_how_many_come_from_the_piece_in_hand():
     assert in_hand(job, 165, 100, Shear()).count == 2, "one of them turned: 100 beside 60"
     told = in_hand(job, 90, 60, Shear())
     assert told.count == 0 and any(r.value == pytest.approx(90) for r in told.reaches)
+
+
+def test_what_is_left_of_the_piece_makes_a_last_smaller_one():
+    """Strips of 8 1/2 × 3 inches from 30 × 3: three, and a last one of 4 1/2 (less nothing: a shear takes none)."""
+    inch = 25.4
+    part = DrawnPart(tree=Design(base=Base(length=8.5 * inch, width=3 * inch)))
+    told = in_hand(Job(part=part, metal="mild-steel", thickness="1 mm", units="in"), 30 * inch, 3 * inch, Shear(keep=25))
+    assert told.count == 3 and told.last is not None and told.last.size.title == "Length of the base"
+    assert told.last.value == pytest.approx(4.5 * inch)
+
+
+def test_a_part_that_waits_for_a_measurement_is_cut_when_it_is_there():
+    fields = {**FIELDS, "brake": "bench-finger-1000"}
+    parts = (
+        Job(name="tray", part=OpenBox(length=200, width=150, depth=60), **fields),
+        Job(name="insert", part=OpenBox(length=100, width=100, depth=40), **fields),
+    )
+    pair = Pairing(follower="length", master="length", waits=True)
+    work = Work(parts=parts, fits=(Fit(follower=1, master=0, rule="inside", sizes=(pair,)),)).resolved()
+    assert work.waiting() == (1,)
+    measured = work.model_copy(
+        update={"fits": (work.fits[0].model_copy(update={"sizes": (pair.model_copy(update={"measured": 199.0}),)}),)}
+    )
+    assert measured.waiting() == () and measured.resolved().parts[1].part.length == pytest.approx(199 - 1 - 2)

@@ -23,17 +23,17 @@ from .model import Cause, Measure, Model, Off, What
 Array = NDArray[np.float64]
 
 USUAL = {
-    Off.ANGLE: 0.5, Off.STOPS: 0.4, Off.ENDS: 0.25, Off.LINE: 0.15, Off.ALLOWANCE: 0.06, Off.CUT: 0.2, Off.SHEET: 0.02,
+    Off.ANGLE: 0.5, Off.STOPS: 0.4, Off.ENDS: 0.25, Off.LINE: 0.15, Off.ALLOWANCE: 0.06, Off.CUT: 0.2, Off.SQUARE: 0.3, Off.SHEET: 0.02,
 }  # fmt: skip
 """Spread (standard deviation, degrees or mm) of work that went well; allowance and sheet in thicknesses. Common practice, no source."""
 
 WRONG = {
-    Off.ANGLE: 4.0, Off.STOPS: 4.0, Off.ENDS: 2.0, Off.LINE: 2.5, Off.ALLOWANCE: 0.6, Off.CUT: 2.5, Off.SHEET: 0.25,
+    Off.ANGLE: 4.0, Off.STOPS: 4.0, Off.ENDS: 2.0, Off.LINE: 2.5, Off.ALLOWANCE: 0.6, Off.CUT: 2.5, Off.SQUARE: 3.0, Off.SHEET: 0.25,
 }  # fmt: skip
 """Spread of work that went wrong, in the same units."""
 
 SHARE = {
-    Off.ANGLE: 0.25, Off.STOPS: 0.2, Off.ENDS: 0.1, Off.LINE: 0.2, Off.ALLOWANCE: 0.12, Off.CUT: 0.1, Off.SHEET: 0.03,
+    Off.ANGLE: 0.25, Off.STOPS: 0.2, Off.ENDS: 0.1, Off.LINE: 0.2, Off.ALLOWANCE: 0.12, Off.CUT: 0.1, Off.SQUARE: 0.05, Off.SHEET: 0.03,
 }  # fmt: skip
 """How often each kind of fault is the one when something is wrong; shared among the folds, the axes. Common practice, no source."""
 
@@ -120,13 +120,16 @@ def causes_of(blank: Blank) -> tuple[Cause, ...]:
     formed = [i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE and abs(f.angle) < FLAT]
     found = [Cause(Off.ANGLE, i) for i in formed]
     found += [Cause(Off.LINE, i) for i in formed]
+    # A hem that was caught short, or too deep, makes its wall longer or shorter.
+    walls = {blank.folds[i].child for i in formed}
+    found += [Cause(Off.LINE, i) for i, f in enumerate(blank.folds) if f.made_by is MadeBy.HEM and f.parent in walls]
     found += [Cause(Off.ENDS, i) for i in formed if blank.folds[i].length > LONG]
     if len(formed) > 1:
         found.append(Cause(Off.STOPS))
     if formed:
         found.append(Cause(Off.ALLOWANCE))
         found.append(Cause(Off.SHEET))
-    return (*found, Cause(Off.CUT, axis=0), Cause(Off.CUT, axis=1))
+    return (*found, Cause(Off.CUT, axis=0), Cause(Off.CUT, axis=1), Cause(Off.SQUARE))
 
 
 @lru_cache(maxsize=8)

@@ -34,6 +34,8 @@ def finishing(job: Job, blank: Blank) -> tuple[Step, ...]:
             tr("File with a handle; gloves off near anything that turns."),
         )
     ]
+    if not blank.folds:
+        steps.append(Step("corners", tr("Trim its corners, so that it goes past the rounding of the bends it lies in.")))
     if blank.tucks:
         steps.append(Step("tuck", tr("Tabs under the hems: press each hem down on its tab, from the middle out.")))
     if any(f.made_by is MadeBy.HAND for f in blank.folds) and blank.creases:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import cached_property
 
 from ..blank import Blank
@@ -11,6 +10,7 @@ from ..job import Job
 from ..measure import parse_angle, parse_length
 from ..measure.words import tr
 from .explain import Explained, explain, promised, worth_measuring
+from .line import Line, Stands
 from .measures import measures_of
 from .model import Measure, Model, Off, What
 from .saying import show_measure
@@ -24,37 +24,6 @@ FAR = 0.35
 
 FAR_LEAST, FAR_ANGLE = 8.0, 40.0
 """mm and degrees; nothing nearer than this is called misread."""
-
-
-class Stands(StrEnum):
-    """How a size came out."""
-
-    OPEN = "open"
-    GOOD = "good"
-    OUT = "out"
-
-
-@dataclass(frozen=True)
-class Line:
-    """One size.
-
-    Attributes:
-        measure: what is measured.
-        wanted: mm or degrees.
-        allowed: how far it may be off either way.
-        promised: within how much of what is wanted nine parts in ten come out, when all goes as usual.
-    """
-
-    measure: Measure
-    wanted: float
-    allowed: float
-    promised: float
-
-    def stands(self, got: float | None) -> Stands:
-        """How it came out."""
-        if got is None:
-            return Stands.OPEN
-        return Stands.GOOD if abs(got - self.wanted) <= self.allowed + 1e-9 else Stands.OUT
 
 
 @dataclass(frozen=True, eq=False)

@@ -66,32 +66,34 @@ def _frame(fold: Fold) -> tuple[Array, Array]:
     return np.array([v[1], -v[0]]), v
 
 
-def outer_edge(blank: Blank, fold: Fold) -> tuple[Array, float]:
-    """Ends (2, 2) of the outermost line of the panel a fold carries, and how far (mm) it lies from the bend line, what the panel
-    carries counted: over a hem's bend, to the outside of a lip."""
+def outer_edge(blank: Blank, fold: Fold) -> tuple[Array, int]:
+    """Ends (2, 2) of the outermost line of the panel a fold carries, what it carries counted: over a hem's bend, to the outside of a
+    lip; and the index of that hem or lip, −1 where the edge is cut."""
     u, v = _frame(fold)
     ring = blank.panels[fold.child].polygon
-    reach = float((ring @ v).max())
-    for other in blank.folds:
+    reach, ends_in = float((ring @ v).max()), -1
+    for i, other in enumerate(blank.folds):
         if blank.panels[other.parent] is blank.panels[fold.child] and float(other.outward @ v) > 0.97:
             bend = other.bend
             over = bend.radius + bend.thickness if bend.angle > 90 else bend.outside_setback
-            reach = max(reach, float(other.start @ v) - bend.allowance / 2 + over)
+            at = float(other.start @ v) - bend.allowance / 2 + over
+            if at > reach:
+                reach, ends_in = at, i
     # The free edge may be shorter than the fold: its own ends are measured at.
     far = ring[ring @ v > (ring @ v).max() - 0.5]
     along = (float((far @ u).min()), float((far @ u).max()))
-    return np.array([along[0] * u + reach * v, along[1] * u + reach * v]), reach - float(fold.start @ v)
+    return np.array([along[0] * u + reach * v, along[1] * u + reach * v]), ends_in
 
 
 def _legs(blank: Blank) -> Iterator[Measure]:
     for i, fold in _formed(blank):
-        edge, _ = outer_edge(blank, fold)
+        edge, ends_in = outer_edge(blank, fold)
         up = 1.0 if fold.angle > 0 else -1.0
         square = abs(abs(fold.angle) - 90.0) <= SQUARE
         for end in _ends(fold):
             # Seen from the fold looking out, u runs from left to right.
             point = edge[0] if end < 0 else edge[1] if end > 0 else edge.mean(axis=0)
-            tips = tuple(Anchor(fold.child, (float(point[0]), float(point[1])), face) for face in (0, 1))
+            tips = tuple(Anchor(fold.child, (float(point[0]), float(point[1])), face, ends_in) for face in (0, 1))
             says = tr("{name}, outside{end}").format(name=fold.name, end=_at_end(end))
             if not square and _bent_beyond(blank, fold):
                 continue  # it is measured from bend to bend

@@ -42,6 +42,7 @@ class Off(StrEnum):
     LINE = "line"
     ALLOWANCE = "allowance"
     CUT = "cut"
+    SQUARE = "square"
     SHEET = "sheet"
 
 
@@ -53,11 +54,13 @@ class Anchor:
         panel: index of its panel.
         at: (3,) mm on the flat; 0 and the thickness are the outside and the inside face.
         face: 0 or 1 where it lies on a face and moves with the thickness; 0 is the outside.
+        fold: index of the fold whose line it moves with: the edge of a wall is where its hem was folded; −1 where it is cut.
     """
 
     panel: int
     at: tuple[float, float]
     face: int
+    fold: int = -1
 
 
 @dataclass(frozen=True)
@@ -146,6 +149,7 @@ class _State:
         self.model, self.off = model, off
         blank = model.blank
         self.thickness = blank.thickness + sum(v for c, v in off.items() if c.off is Off.SHEET)
+        self._skew = sum(v for c, v in off.items() if c.off is Off.SQUARE)
         self._cut = [sum(v for c, v in off.items() if c.off is Off.CUT and c.axis == axis) for axis in (0, 1)]
         more = sum(v for c, v in off.items() if c.off is Off.ALLOWANCE)
         self.folds = tuple(self._fold(i, fold, more) for i, fold in enumerate(blank.folds))
@@ -155,16 +159,25 @@ class _State:
         )
 
     def _fold(self, i: int, fold: Fold, more: float) -> Fold:
-        shift = sum(v for c, v in self.off.items() if c.off is Off.LINE and c.fold == i) * fold.outward
+        shift = self._shift(i)
         bend = dataclasses.replace(
             fold.bend, thickness=self.thickness, allowance=fold.bend.allowance + more * min(1.0, abs(fold.angle) / 90.0)
         )
         start, end = (self._stretched(p) + shift for p in (fold.start, fold.end))
-        return dataclasses.replace(fold, start=start, end=end, bend=bend)
+        outward = fold.outward
+        if self._skew:
+            # A blank that is out of square has its lines struck along its edges: they turn with them.
+            along = (end - start) / np.hypot(*(end - start))
+            outward = np.array([-along[1], along[0]])
+            outward = outward if outward @ fold.outward > 0 else -outward
+        return dataclasses.replace(fold, start=start, end=end, bend=bend, outward=outward)
 
     def _stretched(self, point: Array) -> Array:
         """Where a point of the flat lies when the blank was cut too long or wide and lines were struck as they are."""
         moved = np.array(point, float)
+        if self._skew:
+            width = self.model.blank.size[1]
+            moved[0] += self._skew * (float(point[1]) - width / 2) / width
         for axis, names in ((0, ("left", "right")), (1, ("front", "back"))):
             by, span = self._cut[axis], self.model.blank.size[axis]
             if not by:
@@ -180,6 +193,20 @@ class _State:
             if far:
                 moved[axis] += by
         return moved
+
+    def _flat(self, anchor: Anchor) -> Array:
+        """Where an anchor lies on the flat as it was cut and folded."""
+        at = self._stretched(np.array(anchor.at))
+        if anchor.fold >= 0:
+            at = at + self._shift(anchor.fold)
+        return at
+
+    def _shift(self, fold: int) -> Array:
+        """How far a fold was made beside its line, (2,) mm on the flat."""
+        shift: Array = (
+            sum(v for c, v in self.off.items() if c.off is Off.LINE and c.fold == fold) * self.model.blank.folds[fold].outward
+        )
+        return shift
 
     def _angles(self, fold: int, end: int) -> list[float]:
         common = sum(v for c, v in self.off.items() if c.off is Off.STOPS)
@@ -207,12 +234,7 @@ class _State:
         poses = self._poses[key]
 
         def points(anchors: tuple[Anchor, ...]) -> Array:
-            return np.array(
-                [
-                    poses[a.panel].apply(np.array([[*self._stretched(np.array(a.at)), a.face * self.thickness]]))[0]
-                    for a in anchors
-                ]
-            )
+            return np.array([poses[a.panel].apply(np.array([[*self._flat(a), a.face * self.thickness]]))[0] for a in anchors])
 
         one, other = points(measure.one), points(measure.other)
         if measure.along is None:
@@ -234,7 +256,7 @@ class _State:
             # On the outside of the one, the faces of a bend that goes the other way meet at its inside corner.
             same = fold.angle * other.angle > 0
             return abs(float((other.start - fold.start) @ v)) + near + self._past_line(measure.mate, angles, outside=same)
-        edge = max(float(self._stretched(np.array(a.at)) @ v) for a in measure.one)
+        edge = max(float(self._flat(a) @ v) for a in measure.one)
         return edge - float(fold.start @ v) + near
 
     def _past_line(self, i: int, angles: list[float], *, outside: bool = True) -> float:

@@ -55,6 +55,7 @@ def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
         Off.LINE: tr("the line of the {name}").format(name=name),
         Off.ALLOWANCE: tr("the metal every bend takes"),
         Off.CUT: tr("the {along} the blank was cut to").format(along=along),
+        Off.SQUARE: tr("the squareness of the blank"),
         Off.SHEET: tr("the thickness of the sheet"),
     }[cause.off]
 
@@ -120,7 +121,7 @@ def _line(found: Explanation, blank: Blank, job: Job) -> Advice:
             name=fold.name, by=_size(by, job.units), longer=parent if by > 0 else child, shorter=child if by > 0 else parent,
             why=" " + why if why else "",
         ),
-        "",
+        tr("In soft metal it can be flattened and bent anew once; marks stay, and the fold is harder then."),
         tr("Strike the line, or set it under the nose, {by} {way}.").format(
             by=_size(by, job.units), way=way.format(parent=parent)
         ),
@@ -174,10 +175,19 @@ def _cut(found: Explanation, blank: Blank, job: Job) -> Advice:
     which = (tr("long"), tr("wide")) if by > 0 else (tr("short"), tr("narrow"))
     return Advice(
         tr("The blank was cut {by} too {along}.").format(by=_size(by, job.units), along=which[found.cause.axis]),
-        "",
+        tr("Trim it off where an edge is free.") if by > 0 else "",
         tr("Check the gauge of the shear with a rule, and measure both ends of what falls off."),
         {},
     )  # fmt: skip
+
+
+def _square(found: Explanation, blank: Blank, job: Job) -> Advice:
+    return Advice(
+        tr("The blank was cut {by} out of square over its width.").format(by=_size(found.by, job.units)),
+        "",
+        tr("Square the sheet first: both diagonals of the blank must measure the same before it is marked."),
+        {},
+    )
 
 
 def _sheet(found: Explanation, blank: Blank, job: Job) -> Advice:
@@ -191,7 +201,8 @@ def _sheet(found: Explanation, blank: Blank, job: Job) -> Advice:
 
 
 _ADVICE = {
-    Off.ANGLE: _angle, Off.STOPS: _stops, Off.ENDS: _ends, Off.LINE: _line, Off.ALLOWANCE: _allowance, Off.CUT: _cut, Off.SHEET: _sheet,
+    Off.ANGLE: _angle, Off.STOPS: _stops, Off.ENDS: _ends, Off.LINE: _line, Off.ALLOWANCE: _allowance, Off.CUT: _cut,
+    Off.SQUARE: _square, Off.SHEET: _sheet,
 }  # fmt: skip
 
 

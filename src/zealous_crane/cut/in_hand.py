@@ -46,11 +46,13 @@ class InHand:
         blank: length and width of the part's blank, mm.
         count: how many come from it.
         reaches: how large each size may be.
+        last: what of the part comes from the largest piece that is left, one size made smaller; None where nothing does.
     """
 
     blank: tuple[float, float]
     count: int
     reaches: tuple[Reach, ...]
+    last: Reach | None = None
 
 
 def read_piece(text: str, units: Units) -> tuple[float, float]:
@@ -85,7 +87,9 @@ def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
     size = develop(job).sheared
     count = 0
     if _in(*size, length, width):
+        from .layout import lay_out
         from .pattern import Patterns
+        from .solve import Cutting
 
         most = min(LARGEST_COUNT, int(length * width / (size[0] * size[1])) + 1)
         piece = Patterns(
@@ -93,7 +97,18 @@ def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
         )
         _, pattern = piece.best(0, np.ones(1), [most])
         count = max(1, 0 if pattern is None else pattern.counts.get(0, 0))
+        if pattern is not None:
+            sheets = lay_out(Cutting((pattern,), tuple(piece.blanks), tuple(piece.stock), shear, 1, True))
+            left = max((o for s in sheets for o in s.offcuts), key=lambda o: o.length * o.width, default=None)
+            last = None if left is None else _smaller(reaches(job, left.length, left.width))
+            return InHand(size, count, reaches(job, length, width), last)
     return InHand(size, count, reaches(job, length, width))
+
+
+def _smaller(found: tuple[Reach, ...]) -> Reach | None:
+    """The one size that has to give way least, of those that may."""
+    less = [r for r in found if r.value is not None and 0 < r.value < r.size.value]
+    return max(less, key=lambda r: (r.value or 0.0) / r.size.value, default=None)
 
 
 def fits(job: Job, length: float, width: float) -> bool:

@@ -278,11 +278,14 @@ class _Packing:
                 placed = [(self._place(blank, everywhere=everywhere), k) for k, (_, blank) in _firsts(left)]
                 found = [(place, k) for place, k in placed if place is not None]
                 if not found:
-                    k = max(range(len(left)), key=lambda k: left[k][1].area)
-                    fresh = self._fresh(left[k][1])
-                    if fresh is None:
+                    self.free.append([(0.0, 0.0, *self.room)])
+                    self.put.append([])
+                    fresh = [
+                        (self._place(blank, everywhere=True, only=len(self.free) - 1), k) for k, (_, blank) in _firsts(left)
+                    ]
+                    found = [(place, k) for place, k in fresh if place is not None]
+                    if not found:
                         return
-                    found = [(fresh, k)]
                 place, k = min(found, key=lambda f: f[0][0])
                 self._put(left.pop(k)[0], place)
         trees = [tree_of(one) for one in self.put]
@@ -290,10 +293,13 @@ class _Packing:
         if len(whole) == len(self.put):
             yield whole
 
-    def _place(self, blank: Blank, *, everywhere: bool) -> Place | None:
+    def _place(self, blank: Blank, *, everywhere: bool, only: int | None = None) -> Place | None:
+        """The best place for a piece; on one sheet only where that is named."""
         lying = [(blank.length, blank.width), *([(blank.width, blank.length)] if blank.turns else [])]
         best: Place | None = None
         for sheet, rects in enumerate(self.free):
+            if only is not None and sheet != only:
+                continue
             for k, (_, _, length, width) in enumerate(rects):
                 for a, b in lying:
                     if a <= length + FITS and b <= width + FITS:
@@ -304,18 +310,6 @@ class _Packing:
             if best is not None and not everywhere:
                 break
         return best
-
-    def _fresh(self, blank: Blank) -> Place | None:
-        """A place on a sheet of its own."""
-        lying = [(blank.length, blank.width), *([(blank.width, blank.length)] if blank.turns else [])]
-        fitting = [(a, b) for a, b in lying if a <= self.room[0] + FITS and b <= self.room[1] + FITS]
-        if not fitting:
-            return None
-        self.free.append([(0.0, 0.0, *self.room)])
-        self.put.append([])
-        low = [sorted((self.room[0] - a, self.room[1] - b)) for a, b in fitting]
-        a, b = fitting[low.index(min(low))]
-        return (), len(self.free) - 1, 0, a, b
 
     def _put(self, number: int, place: Place) -> None:
         _, sheet, k, a, b = place

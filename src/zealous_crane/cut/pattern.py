@@ -9,12 +9,25 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure import INCH
 from .piece import Blank, Shear, Stock, squared
 
 Array = NDArray[np.float64]
 
 GRID = 0.5
 """mm in which lengths are counted: pieces are rounded up and sheets down, so that what fits on paper fits."""
+
+
+GRIDS = (1.0, 0.5, INCH / 64, 0.1)
+"""mm; the first in which everything is a whole number is taken: then what fits exactly is counted exactly."""
+
+
+def grid_of(lengths: Sequence[float]) -> float:
+    """The grid (mm) lengths are counted in: one that holds all of them, else :data:`GRID`."""
+    for grid in GRIDS:
+        if all(abs(length / grid - round(length / grid)) < 1e-4 for length in lengths):
+            return grid
+    return GRID
 
 
 @dataclass(frozen=True)
@@ -93,6 +106,8 @@ class Patterns:
 
     def __init__(self, blanks: Sequence[Blank], stock: Sequence[Stock], shear: Shear) -> None:
         self.blanks, self.stock, self.shear = blanks, stock, shear
+        rooms = [side for number in range(len(stock)) for side in self.room(number)]
+        self.grid = grid_of([*rooms, *(side for b in blanks for side in (b.length, b.width)), shear.kerf])
 
     def room(self, number: int) -> tuple[float, float]:
         """Length and width (mm) of a sheet once it is squared."""
@@ -202,13 +217,11 @@ class Patterns:
         ]
         return sum(worths[k] * n for k, n in chosen.items()), tuple(items)
 
-    @staticmethod
-    def _up(value: float) -> int:
-        return int(np.ceil(value / GRID - 1e-6))
+    def _up(self, value: float) -> int:
+        return int(np.ceil(value / self.grid - 1e-4))
 
-    @staticmethod
-    def _down(value: float) -> int:
-        return int(np.floor(value / GRID + 1e-6))
+    def _down(self, value: float) -> int:
+        return int(np.floor(value / self.grid + 1e-4))
 
 
 def _counted(strip: Strip) -> dict[int, int]:

@@ -45,20 +45,32 @@ class Told:
     care: tuple[str, ...] = ()
 
 
-def worked_out(jobs: Sequence[Job], cut_from: CutFrom, units: Units) -> tuple[Told, ...]:
+def worked_out(jobs: Sequence[Job], cut_from: CutFrom, units: Units, seconds: float | None = None) -> tuple[Told, ...]:
     """Every metal's cutting.
+
+    Args:
+        jobs: the parts that are cut.
+        cut_from: sheets, off-cuts, shear.
+        units: for what is said.
+        seconds: most that looking for better takes; 0 is the first answer, None the usual time.
 
     Raises:
         DevelopmentError: a part cannot be laid flat.
     """
     # What solves it is loaded when it is first asked.
-    from .solve import plan_cutting
+    from .solve import SECONDS, plan_cutting
 
     found = []
     for lot in lots(jobs):
         try:
             _thin_enough(lot.sheet, cut_from, units)
-            cutting = plan_cutting(lot.blanks, cut_from.stock_of(lot.metal, lot.thickness), cut_from.shear, units)
+            cutting = plan_cutting(
+                lot.blanks,
+                cut_from.stock_of(lot.metal, lot.thickness),
+                cut_from.shear,
+                units,
+                SECONDS if seconds is None else seconds,
+            )
         except CutError as error:
             found.append(Told(lot, str(error), cannot=True))
             continue

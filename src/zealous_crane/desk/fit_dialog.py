@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QDialog,
     QDialogButtonBox,
@@ -50,6 +51,9 @@ class FitDialog(QDialog):
         form.addRow(tr("Follows"), self.master)
         form.addRow(tr("It"), self.rule)
         form.addRow(tr("Clearance in all"), self.clearance)
+        self.waits = QCheckBox(tr("Cut it only when that part is &made and measured"))
+        self.waits.setChecked(old is not None and any(pair.waits for pair in old.sizes))
+        form.addRow(self.waits)
         for size in _sizes(session, at):
             choice = Choice()
             choice.setAccessibleName(f"{size} follows")
@@ -175,6 +179,8 @@ class FitDialog(QDialog):
         """Tie the sizes."""
         pairs = [Pairing(follower=s, master=c.currentData()) for s, c in self.pairs.items() if c.currentData()]
         pairs += self.faces
+        known = {pair.follower: pair.measured for fit in self.session.work.follows(self.session.at) for pair in fit.sizes}
+        pairs = [p.model_copy(update={"waits": self.waits.isChecked(), "measured": known.get(p.follower)}) for p in pairs]
         others = tuple(f for f in self.session.work.fits if f.follower != self.session.at)
         if not pairs:
             self.said.setText(tr("Choose at least one size that follows."))

@@ -9,7 +9,8 @@ from PySide6.QtCore import QRectF
 
 from ..check.explain import Explained
 from ..check.finishing import Step
-from ..check.inspection import Inspection, Stands
+from ..check.inspection import Inspection
+from ..check.line import Stands
 from ..check.model import What
 from ..check.saying import advice, figure, show_measure, unit_of, verdict
 from ..measure import show_angle
@@ -19,7 +20,7 @@ from .page import TEXT, Page, printed
 from .paint.folded import paint_folded
 from .theme import PAPER
 
-SIGNS = {Stands.OPEN: "–", Stands.GOOD: "●", Stands.OUT: "■"}
+SIGNS = {Stands.OPEN: "–", Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "■"}
 COLUMNS = ((0.0, 0.44), (0.44, 0.15), (0.59, 0.1), (0.69, 0.15), (0.84, 0.1), (0.94, 0.06))
 """Where each column of the table begins, and how wide it is, as shares of the page."""
 

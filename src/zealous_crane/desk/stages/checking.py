@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -19,10 +20,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...check.explain import Explained
+from ...check.again import again
+from ...check.drift import drifts
+from ...check.explain import Explained, Explanation
 from ...check.finishing import Step, finishing
-from ...check.inspection import USUAL_COUNT, Inspection, Line, Stands
-from ...check.model import What
+from ...check.inspection import USUAL_COUNT, Inspection
+from ...check.line import Line, Stands
+from ...check.model import Off, What
 from ...check.saying import advice, figure, question_text, show_measure, unit_of, verdict
 from ...files import FileError
 from ...fit import Fit, FitRule, Pairing
@@ -32,7 +36,7 @@ from ...measure.words import counted, tr
 from ...part.size import size_title
 from ...shop.book.record import DoneRecord, SizeRecord
 from ..canvas import TurnCanvas
-from ..field import TextField
+from ..field import LengthField, TextField
 from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report
@@ -41,8 +45,13 @@ from ..theme import Look, font
 from ..widget import Column, emptied, heading, prose
 from ..widget import Line as LineEdit
 
-SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.OUT: "■"}
+SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "■"}
 """How a size came out, by shape."""
+
+SAID = {
+    Stands.OPEN: "", Stands.GOOD: tr("within tolerance"), Stands.NEAR: tr("within tolerance, near its edge"),
+    Stands.OUT: tr("out of tolerance"),
+}  # fmt: skip
 
 STEP_WIDTH = 268
 """Painter units a step's text has on its line."""
@@ -70,12 +79,17 @@ class GotLine(LineEdit):
 class CheckingStage(QWidget):
     """Sizes on the left, the part with the caliper on it in the middle, what to do on the right."""
 
+    _answered = Signal(str)
+
     def __init__(self, session: Session, look: Look) -> None:
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
+        self._crew = ThreadPoolExecutor(1, thread_name_prefix="again")
+        self._answered.connect(self._tell, Qt.ConnectionType.QueuedConnection)
         self.part, self.count = 1, USUAL_COUNT
         self.got: dict[str, float] = {}
+        self.before: list[dict[str, float]] = []
         self.ticked: set[str] = set()
         self._of: object = None
         self._written: dict[str, float] = {}
@@ -98,9 +112,14 @@ class CheckingStage(QWidget):
         both.addWidget(self.more)
         both.addWidget(self.next_part)
         both.addStretch(1)
+        self.within = LengthField(tr("Sizes within"), self._within, lambda: session.job.units, empty=tr("the general ones"))
+        within = QHBoxLayout()
+        within.addWidget(QLabel(tr("Sizes may be off by ±")))
+        within.addWidget(self.within, 1)
         left = QVBoxLayout()
         left.addWidget(self.title)
         left.addWidget(_scrolled(self.table), 1)
+        left.addLayout(within)
         left.addLayout(both)
         left.addWidget(self.complaint)
         self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(280, 260))
@@ -162,7 +181,9 @@ class CheckingStage(QWidget):
             self._of = key
             self.got, self._written, self.part, self.count, self.chosen = {}, {}, 1, USUAL_COUNT, 0
             self.ticked.clear()
+            self.before.clear()
         self.inspection = Inspection(job, blank)
+        self.within.show_value(job.sizes_within)
         self._show_table()
         self._show_steps(finishing(job, blank))
         self._show_mates()
@@ -228,7 +249,7 @@ class CheckingStage(QWidget):
         for line, sign in zip(self.lines, self._signs, strict=True):
             stands = line.stands(self.got.get(line.measure.key))
             sign.setText(SIGNS[stands])
-            sign.setToolTip({Stands.OPEN: "", Stands.GOOD: tr("within tolerance"), Stands.OUT: tr("out of tolerance")}[stands])
+            sign.setToolTip(SAID[stands])
 
     def eventFilter(self, watched: object, event: object) -> bool:
         if isinstance(watched, GotLine) and event.type() == event.Type.FocusIn:  # type: ignore[attr-defined]
@@ -251,6 +272,7 @@ class CheckingStage(QWidget):
 
     def _next_part(self) -> None:
         self.part += 1
+        self.before.append(self.got)
         self.got, self._written = {}, {}
         self.refresh()
         self.go_to(0)
@@ -310,8 +332,9 @@ class CheckingStage(QWidget):
             )
         )
         self.says.setText(f"{sign}  {said}{verdict(self.found, blank, job, out)}")
-        if self.found.question is not None:
-            self.question.setText(question_text(self.found.question, blank, job))
+        asked = [question_text(self.found.question, blank, job)] if self.found.question is not None else []
+        asked += [drift.says(job) for drift in drifts(self.lines, [*self.before, self.got])[:2]]
+        self.question.setText("\n".join(asked))
         for each in self.found.causes[:CAUSES]:
             told = advice(each, blank, job)
             odds = tr("{odds} in 100").format(odds=round(100 * each.odds))
@@ -324,6 +347,10 @@ class CheckingStage(QWidget):
             keep = QPushButton(tr("Note for next time"))
             keep.clicked.connect(partial(self._suggest, told.next_part))
             buttons.addWidget(keep)
+            if each.cause.off is Off.ANGLE and each.by < 0:
+                ask = QPushButton(tr("Does it go in again?"))
+                ask.clicked.connect(partial(self._ask_again, each, ask))
+                buttons.addWidget(ask)
             if told.change:
                 take = QPushButton(tr("Change the job so"))
                 take.clicked.connect(partial(self._change, told.change))
@@ -332,6 +359,27 @@ class CheckingStage(QWidget):
             self.causes.addLayout(buttons)
         if not self.found.causes:
             self.causes.addWidget(_words(tr("Nothing is off beyond the usual small errors.")))
+
+    def _tell(self, said: str) -> None:
+        self.question.setText("\n".join(filter(None, (said, self.question.text()))))
+
+    def _ask_again(self, cause: Explanation, button: QPushButton) -> None:
+        """Ask the engine, off the window's thread, whether the bend can be bent on with all others standing."""
+        button.setEnabled(False)
+        session, fold = self.session, cause.cause.fold
+        now = abs(session.blank.folds[fold].angle) + cause.by
+        asked = session.job, session.blank, session.brake, fold, now
+
+        def work() -> None:
+            try:
+                self._answered.emit(again(*asked).says())
+            except RuntimeError:
+                return  # the window is gone
+
+        self._crew.submit(work)
+
+    def _within(self, value: float | None) -> str | None:
+        return self.session.edit("sizes within", sizes_within=value)
 
     def _suggest(self, text: str) -> None:
         self.next_text = " ".join(filter(None, (self.next_text, text)))

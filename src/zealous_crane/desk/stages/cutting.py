@@ -62,7 +62,7 @@ def show_offcuts(offcuts: tuple[OffCut, ...], units: Units) -> str:
 class CuttingStage(QWidget):
     """Sheets on the left, what is cut from and the cuts in order on the right."""
 
-    _worked = Signal(int, object)
+    _worked = Signal(int, object, bool)
 
     def __init__(self, session: Session, look: Look) -> None:
         super().__init__()
@@ -171,29 +171,39 @@ class CuttingStage(QWidget):
 
     def _key(self) -> object:
         work = self.session.work
-        return tuple(
-            (j.part, j.metal, j.thickness, j.quantity, j.school, j.radius, j.units, j.name) for j in work.parts
-        ), self.cut_from
+        parts = tuple(
+            (j.part, j.metal, j.thickness, j.quantity, j.school, j.radius, j.units, j.name, j.grain) for j in work.parts
+        )
+        return parts, self.cut_from, work.waiting()
 
     def _ask(self) -> None:
         self._asked += 1
         self._of = self._key()
-        jobs, cut_from, units, number = self.session.work.parts, self.cut_from, self.session.job.units, self._asked
+        work_, cut_from, units, number = self.session.work, self.cut_from, self.session.job.units, self._asked
+        waiting = work_.waiting()
+        jobs = tuple(job for k, job in enumerate(work_.parts) if k not in waiting)
 
         def work() -> None:
-            found = worked_out(jobs, cut_from, units)
             try:
-                self._worked.emit(number, found)
+                # A good answer at once, then a better one.
+                self._worked.emit(number, worked_out(jobs, cut_from, units, 0.0), False)
+                self._worked.emit(number, worked_out(jobs, cut_from, units), True)
             except RuntimeError:
                 return  # the window is gone
 
         self._crew.submit(work)
 
-    def _after(self, number: int, told: object) -> None:
+    def _after(self, number: int, told: object, last: bool) -> None:
         if number != self._asked or not isinstance(told, tuple):
             return
-        self.told, self._told_of = told, self._of
-        self.says.setText("\n".join(f"{one.lot.name}: {one.says}" for one in self.told))
+        self.told = told
+        if last:
+            self._told_of = self._of
+        said = [f"{one.lot.name}: {one.says}" for one in self.told]
+        said += [] if last else [tr("Looking for better …")]
+        waiting = ", ".join(self.session.work.parts[k].name for k in self.session.work.waiting())
+        said += [tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=waiting)] if waiting else []
+        self.says.setText("\n".join(said))
         units, lines = self.session.job.units, []
         while (item := self.pictures.takeAt(0)) is not None:
             widget = item.widget()
@@ -238,6 +248,11 @@ class CuttingStage(QWidget):
             if told.count
             else tr("{name} needs {shown} and does not come from it.").format(name=job.name, shown=shown)
         )
+        if told.last is not None and told.last.value is not None:
+            last = tr("A last one from what is left: {title} {value}.").format(
+                title=told.last.size.title.lower(), value=show_length(told.last.value, units, pretty=True)
+            )
+            self.piece_says.setText(f"{self.piece_says.text()} {last}")
         for reach in told.reaches:
             if reach.value is None or reach.job is None or abs(reach.value - reach.size.value) < 1e-6:
                 continue
