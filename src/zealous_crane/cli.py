@@ -19,6 +19,7 @@ from .cli_book import AsJson, BookAt, book_app, learnt_record
 from .cli_check import explain, sizes
 from .cli_cut import cut as cut_command
 from .cli_cut import fits_piece
+from .cli_shop import shop_app
 from .cut import CutError
 from .files import (
     DrawingError,
@@ -54,6 +55,7 @@ app = typer.Typer(
 )
 
 app.add_typer(book_app, name="book")
+app.add_typer(shop_app, name="shop")
 app.command("cut")(cut_command)
 app.command("fits-piece")(fits_piece)
 app.command("sizes")(sizes)

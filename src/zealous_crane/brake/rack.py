@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from importlib import resources
 from pathlib import Path
 
@@ -20,15 +20,34 @@ LARGEST = 5_000_000
 """Bytes; a brake file is a few kilobytes."""
 
 
+RETIRED = "retired.txt"
+"""A file in the shop's folder of brakes: keys of those it has retired, one a line."""
+
+
 class BrakeError(ValueError):
     """A brake file that could not be used; the message says what to change."""
 
 
 @dataclass(frozen=True)
 class Rack:
-    """The brakes of one shop, by key."""
+    """The brakes of one shop, by key.
+
+    Attributes:
+        brakes: all of them.
+        retired: keys of those that are not offered any more; jobs that were planned on them still find them.
+    """
 
     brakes: tuple[Brake, ...]
+    retired: frozenset[str] = frozenset()
+
+    @property
+    def in_use(self) -> tuple[Brake, ...]:
+        """The brakes that are offered."""
+        return tuple(brake for brake in self.brakes if brake.key not in self.retired)
+
+    def with_retired(self, key: str, *, retired: bool) -> Rack:
+        """The rack with a brake retired, or taken back."""
+        return replace(self, retired=self.retired | {key} if retired else self.retired - {key})
 
     def __getitem__(self, key: str) -> Brake:
         """The brake of that key.
@@ -46,7 +65,7 @@ class Rack:
         """A rack with further brakes; one with a known key takes its place."""
         added = {brake.key: brake for brake in more}
         kept = tuple(brake for brake in self.brakes if brake.key not in added)
-        return Rack(kept + tuple(added.values()))
+        return replace(self, brakes=kept + tuple(added.values()))
 
 
 def read_brake(path: Path) -> Brake:
@@ -88,4 +107,14 @@ def shop_rack(folder: Path | None = None) -> tuple[Rack, tuple[str, ...]]:
                 rack = rack.with_brakes([read_brake(path)])
             except BrakeError as error:
                 complaints.append(str(error))
+        known = {brake.key for brake in rack.brakes}
+        rack = replace(rack, retired=frozenset(read_retired(folder)) & known)
     return rack, tuple(complaints)
+
+
+def read_retired(folder: Path) -> tuple[str, ...]:
+    """Keys of the brakes a shop has retired, as its folder says; none where it says nothing."""
+    try:
+        return tuple(line.strip() for line in (folder / RETIRED).read_text(encoding="utf-8").splitlines() if line.strip())
+    except (OSError, UnicodeDecodeError):
+        return ()

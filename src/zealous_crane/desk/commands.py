@@ -42,6 +42,7 @@ COMMANDS = (
     Command("hand-over.svg", tr("&Hand over"), tr("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"),
     Command("hand-over.plan", tr("&Hand over"), tr("&Plan for other programs (JSON) …"), "Ctrl+J"),
     Command("bench.rows", tr("&Edit"), tr("&Rows of rivets, spots and screws …"), "Ctrl+Shift+R"),
+    Command("shop.open", tr("&Shop"), tr("&Machines and stock …"), "Ctrl+Shift+M"),
     Command("shop.edit-brake", tr("&Shop"), tr("&Edit this brake …"), "Ctrl+E"),
     Command("shop.new-brake", tr("&Shop"), tr("&Your own brake …"), "Ctrl+Shift+E"),
     Command("shop.bring-in", tr("&Shop"), tr("Bring in a &brake file …"), "Ctrl+B"),

@@ -80,10 +80,12 @@ class Header(QWidget):
         self.thickness.show_text(job.thickness)
         inch = job.units.fine
         self.actual.setText(show_length(job.sheet.thickness, inch))
-        names = [brake.name for brake in self.session.rack.brakes]
+        rack = self.session.rack
+        offered = [brake for brake in rack.brakes if brake.key not in rack.retired or brake.key == job.brake]
+        names = [brake.name for brake in offered]
         if [self.brake.itemText(i) for i in range(self.brake.count())] != names:
             self.brake.clear()
-            for brake in self.session.rack.brakes:
+            for brake in offered:
                 self.brake.addItem(brake.name, brake.key)
         self.brake.setCurrentIndex(self.brake.findData(job.brake))
         self.brake.setToolTip(self.brake.currentText())

@@ -465,6 +465,14 @@ class Session(QObject):
             self._write_brakes(before, always=(brake.key,))
         return said
 
+    def retire(self, key: str, *, retired: bool) -> str | None:
+        """Offer a brake no more, or again, as one step of undo."""
+        before = self.rack
+        said = self._changed_to(self.job, before.with_retired(key, retired=retired))
+        if said is None:
+            self._write_brakes(before)
+        return said
+
     def _write_brakes(self, before: Rack, always: Iterable[str] = ()) -> None:
         """Bring the shop's own files in line with the rack, for brakes that changed and are kept there."""
         if self.shop is not None:

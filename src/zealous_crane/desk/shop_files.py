@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from ..brake import Rack
+from ..brake.rack import RETIRED
 from ..files import FileError, write_atomically
 
 
@@ -34,6 +35,12 @@ def write_brakes(shop: Path, before: Rack, now: Rack, always: Iterable[str] = ()
                 write_atomically(path, new[key].model_dump_json(indent=2).encode())
             else:
                 path.unlink(missing_ok=True)
+        except (FileError, OSError) as error:
+            said.append(str(error))
+    if before.retired != now.retired:
+        try:
+            shop.mkdir(parents=True, exist_ok=True)
+            write_atomically(shop / RETIRED, "".join(f"{key}\n" for key in sorted(now.retired)).encode())
         except (FileError, OSError) as error:
             said.append(str(error))
     return tuple(said)

@@ -136,6 +136,8 @@ def style_sheet(look: Look) -> str:
         background: {look.field}; border: 1px solid {look.line}; border-radius: 3px; padding: 3px 6px;
         selection-background-color: {look.accent}; selection-color: {look.field}; }}
     QLineEdit {{ min-height: 18px; }}
+    QTabWidget::pane {{ background: {look.bench}; border: 1px solid {look.line}; }}
+    QTabWidget > QStackedWidget > QWidget {{ background: {look.bench}; }}
     QLineEdit:focus, QListWidget:focus {{ border: 2px solid {look.accent}; padding: 2px 5px; }}
     QSpinBox, QDoubleSpinBox, QComboBox {{ min-height: 22px; }}
     QLabel#stale {{ background: {look.field}; color: {look.care}; border: 2px solid {look.care}; padding: 4px 10px; }}

@@ -40,6 +40,7 @@ from .recovery import Recover, RecoveryDialog
 from .rows_dialog import RowsDialog
 from .safety import Found, left_behind
 from .session import ChangedOnDisk, Session, safety_folder
+from .shop_dialog import ShopDialog, ShopDoors
 from .stage import Doors
 from .stages import STAGES, AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
 from .start import StartPage
@@ -189,6 +190,7 @@ class Window(QMainWindow):
             "shop.edit-brake": self.ask_edit_brake,
             "shop.new-brake": self.ask_new_brake,
             "shop.bring-in": self.ask_brake,
+            "shop.open": self.show_shop,
             "shop.book": self.show_book,
             "shop.test-strip": self.ask_test_strip,
             "stage.at-the-brake": self.show_at_brake,
@@ -340,8 +342,8 @@ class Window(QMainWindow):
     def _on_known_brakes(self, work: Work) -> Work | None:
         """The work, with a brake of this shop chosen by the person where it names one the shop does not have; None when they would
         rather not."""
-        brakes = {brake.key: brake.name for brake in self.session.rack.brakes}
-        missing = sorted({part.brake for part in work.parts} - brakes.keys())
+        brakes = {brake.key: brake.name for brake in self.session.rack.in_use}
+        missing = sorted({part.brake for part in work.parts} - {brake.key for brake in self.session.rack.brakes})
         for key in missing:
             names = list(brakes.values())
             name, taken = QInputDialog.getItem(
@@ -501,6 +503,11 @@ class Window(QMainWindow):
     def ask_order(self) -> None:
         """Let the person say what is wanted of the order of the bends."""
         self.bend.ask_order()
+
+    def show_shop(self) -> None:
+        """The shop: its machines, and what is in stock."""
+        ShopDialog(self.session, self.look, self, ShopDoors(self.ask_new_brake, self.ask_edit_brake, self.bring_brake)).exec()
+        self.header.refresh()
 
     def ask_new_brake(self) -> None:
         """A brake of the person's own: of a kind, from what is usual, with the sizes they take from it."""

@@ -12,7 +12,7 @@ from .trial import FEW, Cures, Trial
 
 def other_brakes(trial: Trial, rack: Rack) -> Cures:
     """The same part on another brake; what is finished by hand here is not there, and the job then asks for that."""
-    for brake in rack.brakes:
+    for brake in rack.in_use:
         if brake.key == trial.plan.brake.key:
             continue
         job = trial.job.model_copy(update={"brake": brake.key})

@@ -1,0 +1,69 @@
+"""The shop without a window: its machines, and whether its files are whole."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated
+
+import typer
+
+from .brake import shop_rack
+from .brake.rack import shipped_rack
+from .measure.words import counted, tr
+from .shop.book import BookError
+from .shop.place import book_place, shop_home
+
+shop_app = typer.Typer(help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True)
+
+BROKEN = 3
+"""Exit code when something of the shop could not be used."""
+
+
+@shop_app.command("list")
+def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
+    """Every machine of the shop: shipped or its own, in use or retired."""
+    rack, _ = shop_rack(shop_home() / "brakes")
+    shipped = {brake.key: brake for brake in shipped_rack().brakes}
+    rows = [
+        {
+            "key": brake.key, "name": brake.name, "kind": brake.kind, "length": brake.bed_length,
+            "own": shipped.get(brake.key) != brake, "retired": brake.key in rack.retired,
+        }
+        for brake in rack.brakes
+    ]  # fmt: skip
+    if as_json:
+        typer.echo(json.dumps({"machines": rows}, ensure_ascii=False, indent=1))
+        return
+    for row in rows:
+        notes = [tr("its own") if row["own"] else tr("shipped"), *([tr("retired")] if row["retired"] else [])]
+        typer.echo(f"{row['key']:24}  {row['name']}  ({', '.join(notes)})")
+
+
+@shop_app.command()
+def check(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
+    """Whether every file of the shop can be used: machines and the book. Exit code 3 where one cannot."""
+    rack, complaints = shop_rack(shop_home() / "brakes")
+    said, records = list(complaints), 0
+    try:
+        from .shop.book import KINDS
+        from .shop.book.store import Book
+
+        with Book(book_place(shop_home())) as book:
+            records = sum(book.count(kind) for kind in KINDS)
+    except BookError as error:
+        said.append(str(error))
+    if as_json:
+        typer.echo(
+            json.dumps({"machines": len(rack.brakes), "records": records, "complaints": said}, ensure_ascii=False, indent=1)
+        )
+    else:
+        typer.echo(
+            tr("{machines}, {records}.").format(
+                machines=counted("{count} machine", "{count} machines", len(rack.brakes)),
+                records=counted("{count} record in the book", "{count} records in the book", records),
+            )
+        )
+        for sentence in said:
+            typer.echo(sentence, err=True)
+    if said:
+        raise typer.Exit(BROKEN)

@@ -1,0 +1,294 @@
+"""The shop: its machines to begin, copy, rename, retire, bring in and hand out; and what the book says is in stock."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..brake import Brake
+from ..brake.rack import shipped_rack
+from ..files import FileError, write_atomically
+from ..measure import show_length
+from ..measure.words import counted, tr
+from ..metal import MATERIALS
+from ..plan import machine_of
+from .canvas import Canvas
+from .paint.machine import paint_machine
+from .session import Session
+from .theme import Look
+from .widget import prose
+
+
+@dataclass(frozen=True)
+class ShopDoors:
+    """What the dialog asks of the window.
+
+    Attributes:
+        new: begin a brake.
+        edit: edit the brake in use.
+        bring_in: take a brake file into the shop; True when that went.
+    """
+
+    new: Callable[[], None]
+    edit: Callable[[], None]
+    bring_in: Callable[[Path], bool]
+
+
+class ShopDialog(QDialog):
+    """Machines and stock.
+
+    Args:
+        session: whose shop it is.
+        look: colours.
+        parent: the window.
+        doors: what the window does.
+    """
+
+    def __init__(self, session: Session, look: Look, parent: QWidget, doors: ShopDoors) -> None:
+        super().__init__(parent)
+        self.session, self.look, self.doors = session, look, doors
+        self.setWindowTitle(tr("The shop"))
+        self.resize(1000, 620)
+        self.shipped = {brake.key: brake for brake in shipped_rack().brakes}
+        self.tabs = QTabWidget()
+        self.tabs.addTab(self._machines(), tr("&Machines"))
+        self.tabs.addTab(self._stock(), tr("S&tock"))
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        # Return in the name takes the name; it does not close the shop.
+        close = buttons.button(QDialogButtonBox.StandardButton.Close)
+        close.setAutoDefault(False)
+        close.setDefault(False)
+        box = QVBoxLayout(self)
+        box.addWidget(self.tabs, 1)
+        box.addWidget(buttons)
+        session.changed.connect(self.refresh)
+        session.book.stocked.connect(self._stocked)
+        self.refresh()
+        session.book.ask_stock()
+
+    # --- machines --------------------------------------------------------------------------------------------------------
+
+    def _machines(self) -> QWidget:
+        page = QWidget()
+        self.list = QListWidget()
+        self.list.setAccessibleName(tr("Machines of the shop"))
+        self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.currentRowChanged.connect(lambda _: self._chosen())
+        self.name = QLineEdit()
+        self.name.setAccessibleName(tr("Name of the machine"))
+        self.name.editingFinished.connect(self._rename)
+        self.facts = prose()
+        self.picture = Canvas(tr("The machine in section"), self._paint, QSize(380, 300))
+        self.use = QPushButton(tr("&Use for this job"))
+        self.new, self.edit = QPushButton(tr("&New …")), QPushButton(tr("&Edit …"))
+        self.copy, self.retire = QPushButton(tr("Co&py")), QPushButton(tr("&Retire"))
+        self.bring, self.hand = QPushButton(tr("&Bring in …")), QPushButton(tr("&Hand out …"))
+        self.complaint = prose("complaint")
+        grid = QGridLayout()
+        for i, (button, run) in enumerate((
+            (self.use, self._use), (self.new, self._new), (self.edit, self._edit), (self.copy, self._copy), (self.retire, self._retire),
+            (self.bring, self._bring), (self.hand, self._hand),
+        )):  # fmt: skip
+            button.clicked.connect(run)
+            button.setAutoDefault(False)
+            grid.addWidget(button, i // 2, i % 2)
+        left = QVBoxLayout()
+        left.addWidget(self.list, 1)
+        left.addLayout(grid)
+        left.addWidget(self.complaint)
+        holder = QWidget()
+        holder.setFixedWidth(380)
+        holder.setLayout(left)
+        right = QVBoxLayout()
+        right.addWidget(QLabel(tr("Name")))
+        right.addWidget(self.name)
+        right.addWidget(self.picture, 1)
+        right.addWidget(self.facts)
+        row = QHBoxLayout(page)
+        row.addWidget(holder)
+        row.addLayout(right, 1)
+        return page
+
+    @property
+    def brake(self) -> Brake | None:
+        """The machine chosen in the list."""
+        at, brakes = self.list.currentRow(), self.session.rack.brakes
+        return brakes[at] if 0 <= at < len(brakes) else None
+
+    def refresh(self) -> None:
+        """Show the shop as it is."""
+        rack, chosen = self.session.rack, self.brake
+        key = self.session.job.brake if chosen is None else chosen.key
+        self.list.blockSignals(True)
+        self.list.clear()
+        for brake in rack.brakes:
+            notes = [tr("shipped") if self.shipped.get(brake.key) == brake else tr("your own")]
+            notes += [tr("in use for this job")] if brake.key == self.session.job.brake else []
+            notes += [tr("retired")] if brake.key in rack.retired else []
+            self.list.addItem(f"{brake.name}  ({', '.join(notes)})")
+        keys = [brake.key for brake in rack.brakes]
+        self.list.setCurrentRow(keys.index(key) if key in keys else 0)
+        self.list.blockSignals(False)
+        self._chosen()
+
+    def _chosen(self) -> None:
+        brake, rack = self.brake, self.session.rack
+        if brake is None:
+            return
+        units = self.session.job.units
+        self.name.setText(brake.name)
+        self.retire.setText(tr("Take &back") if brake.key in rack.retired else tr("&Retire"))
+        jobs = sum(job.brake == brake.key for job in self.session.work.parts)
+        self.facts.setText(
+            tr("{length} long. {jobs}").format(
+                length=show_length(brake.bed_length, units, pretty=True),
+                jobs=counted(
+                    "{count} part of this work is planned on it.", "{count} parts of this work are planned on it.", jobs
+                ),
+            )
+        )
+        self.picture.update()
+
+    def _said(self, said: str | None) -> None:
+        self.complaint.setText(said or "")
+
+    def _use(self) -> None:
+        if self.brake is not None:
+            self._said(self.session.edit("", brake=self.brake.key))
+
+    def _new(self) -> None:
+        self.doors.new()
+        self.refresh()
+
+    def _edit(self) -> None:
+        """Edit the machine chosen: it is that of the job from then on, so that what a change does is seen at once."""
+        if self.brake is not None:
+            said = self.session.edit("", brake=self.brake.key)
+            self._said(said)
+            if not said:
+                self.doors.edit()
+
+    def _copy(self) -> None:
+        brake = self.brake
+        if brake is None:
+            return
+        known = {b.key for b in self.session.rack.brakes}
+        number = next(n for n in range(2, 1000) if f"{brake.key}-{n}" not in known)
+        made = brake.model_copy(
+            update={"key": f"{brake.key}-{number}", "name": tr("{name}, copy {n}").format(name=brake.name, n=number - 1)}
+        )
+        self._said(self.session.keep_brake(made))
+        self._choose(made.key)
+
+    def _choose(self, key: str) -> None:
+        keys = [brake.key for brake in self.session.rack.brakes]
+        if key in keys:
+            self.list.setCurrentRow(keys.index(key))
+
+    def _rename(self) -> None:
+        brake, name = self.brake, self.name.text().strip()
+        if brake is None or name == brake.name:
+            return
+        if not name:
+            self._said(tr("A machine needs a name."))
+            self.name.setText(brake.name)
+            return
+        try:
+            made = type(brake).model_validate({**brake.model_dump(), "name": name})
+        except ValueError:
+            self._said(tr("A name is one line of letters, figures and signs."))
+            return
+        self._said(self.session.keep_brake(made))
+        self._choose(made.key)
+
+    def _retire(self) -> None:
+        brake = self.brake
+        if brake is not None:
+            retired = brake.key not in self.session.rack.retired
+            if retired and len(self.session.rack.in_use) == 1:
+                self._said(tr("This is the last machine in use; a shop keeps one."))
+                return
+            self._said(self.session.retire(brake.key, retired=retired))
+
+    def _bring(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, tr("Bring in a machine"), "", tr("Brake files (*.json)"))
+        if path and self.doors.bring_in(Path(path)):
+            self.refresh()
+
+    def _hand(self) -> None:
+        if self.brake is None:
+            return
+        path, _ = QFileDialog.getSaveFileName(
+            self, tr("Hand out a machine"), f"{self.brake.key}.json", tr("Brake files (*.json)")
+        )
+        if path:
+            self.hand_out(Path(path))
+
+    def hand_out(self, path: Path) -> None:
+        """Write the machine chosen as a file for another shop."""
+        if self.brake is not None:
+            try:
+                write_atomically(path, self.brake.model_dump_json(indent=2).encode())
+                self._said(None)
+            except (FileError, OSError) as error:
+                self._said(str(error))
+
+    def _paint(self, p: QPainter, rect: QRectF) -> None:
+        if self.brake is not None:
+            paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), "", self.session.job.units, self.look)
+
+    # --- stock -----------------------------------------------------------------------------------------------------------
+
+    def _stock(self) -> QWidget:
+        page = QWidget()
+        self.pieces = QTableWidget(0, 4)
+        self.pieces.setAccessibleName(tr("Off-cuts in stock"))
+        self.pieces.setHorizontalHeaderLabels([tr("Metal"), tr("Piece"), tr("How many"), tr("Called")])
+        self.pieces.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.pieces.setTabKeyNavigation(False)
+        self.pieces.horizontalHeader().setStretchLastSection(True)
+        self.empty = prose()
+        self.empty.setText(tr("No off-cut is in the book yet. Cut → “Off-cuts into the stock” writes what a sheet leaves."))
+        box = QVBoxLayout(page)
+        box.addWidget(self.empty)
+        box.addWidget(self.pieces, 1)
+        return page
+
+    def _stocked(self, pieces: object) -> None:
+        if not isinstance(pieces, tuple):
+            return
+        units = self.session.job.units
+        self.empty.setVisible(not pieces)
+        self.pieces.setRowCount(len(pieces))
+        for i, piece in enumerate(pieces):
+            metal = MATERIALS[piece.metal].name if piece.metal in MATERIALS else piece.metal
+            texts = (
+                f"{metal}, {show_length(piece.thickness, units.fine)}",
+                f"{show_length(piece.length, units, pretty=True)} × {show_length(piece.width, units, pretty=True)}",
+                str(piece.count), piece.name,
+            )  # fmt: skip
+            for j, text in enumerate(texts):
+                self.pieces.setItem(i, j, QTableWidgetItem(text))
+        self.pieces.resizeColumnsToContents()
