@@ -305,7 +305,11 @@ def cutting() -> None:
 
     rng = random.Random(4)
     blanks = [Blank(f"b{i}", rng.uniform(130, 810), rng.uniform(80, 560), 6) for i in range(10)]
-    row("60 blanks of ten sizes cut", median(lambda: plan_cutting(blanks, [Stock("sheet", 2438.4, 1219.2)], Shear()), 3), "< 2000")
+    row(
+        "60 blanks of ten sizes cut",
+        median(lambda: plan_cutting(blanks, [Stock("sheet", 2438.4, 1219.2)], Shear()), 3),
+        "< 2000",
+    )
     found = [against_library(seed)[1:] for seed in range(60)]
     fewer, more = sum(ours < theirs for ours, theirs in found), sum(ours > theirs for ours, theirs in found)
     print(f"  60 random works against a packing library: fewer sheets {fewer}, as many {60 - fewer - more}, more {more}")

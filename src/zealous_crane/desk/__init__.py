@@ -11,12 +11,17 @@ def run(job: Path | None = None) -> int:
     """Open the window and stay until it is closed; the exit code."""
     from .app import application
     from .log import watch_faults
+    from .remembered import Remembered
     from .session import Session
+    from .theme import DARK, LIGHT
     from .window import Window
 
     app = application()
     session = Session.for_shop()
-    window = Window(session)
+    remembered = Remembered()
+    window = Window(session, DARK if remembered.dark else LIGHT, remembered)
+    if remembered.geometry is not None:
+        window.restoreGeometry(remembered.geometry)
     watch_faults(window.say)
     window.show()
     window.offer_recovery()

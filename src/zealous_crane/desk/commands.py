@@ -32,7 +32,7 @@ COMMANDS = (
     Command("job.read-drawing", tr("&Job"), tr("&Read a drawing (DXF) …"), "Ctrl+R"),
     Command("job.save", tr("&Job"), tr("&Save"), "Ctrl+S"),
     Command("job.save-as", tr("&Job"), tr("Save &as …"), "Ctrl+Shift+S"),
-    Command("job.close", tr("&Job"), tr("&Close"), "Ctrl+Q"),
+    Command("job.close", tr("&Job"), tr("&Close"), "Ctrl+Q; Ctrl+W"),
     Command("edit.undo", tr("&Edit"), tr("&Undo"), "Ctrl+Z"),
     Command("edit.redo", tr("&Edit"), tr("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
     Command("hand-over.sheet", tr("&Hand over"), tr("&Sheet for bench and brake (PDF) …"), "Ctrl+P"),
@@ -59,6 +59,7 @@ COMMANDS = (
     Command("bend.next", tr("S&tage"), tr("Next bend"), "Ctrl+Right"),
     Command("bend.before", tr("S&tage"), tr("Bend before"), "Ctrl+Left"),
     Command("view.look", tr("&View"), tr("&Dark or light"), "Ctrl+L"),
+    Command("view.full-screen", tr("&View"), tr("&Full screen"), "F11"),
     Command("help.safety", tr("&Help"), tr("&Safety first"), "F1"),
     Command("help.log", tr("&Help"), tr("Where the &log is …"), "Ctrl+F1"),
 )

@@ -7,7 +7,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import TypeVar
 
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -32,11 +32,13 @@ from ..shop.caution import FIRST
 from ..work import Work
 from .brake_dialog import BrakeDialog
 from .commands import COMMANDS
+from .dropped import Dropped, dropped_file, what_is
 from .fitting_dialog import FittingDialog
 from .header import Header
 from .log import log_path
 from .rail import Rail
 from .recovery import Recover, RecoveryDialog
+from .remembered import Remembered
 from .rows_dialog import RowsDialog
 from .safety import Found, left_behind
 from .session import ChangedOnDisk, Session, safety_folder
@@ -63,13 +65,16 @@ class Window(QMainWindow):
     Args:
         session: the state behind it.
         look: its colours.
+        remembered: where recent files, its place and its look are kept; None keeps none.
     """
 
-    def __init__(self, session: Session, look: Look = LIGHT) -> None:
+    def __init__(self, session: Session, look: Look = LIGHT, remembered: Remembered | None = None) -> None:
         super().__init__()
         self.session = session
         self.look = look
+        self.remembered = remembered
         self.resize(1280, 800)
+        self.setAcceptDrops(True)
         self._build()
         self._commands()
         session.complained.connect(self.say)
@@ -168,8 +173,44 @@ class Window(QMainWindow):
             action.triggered.connect(lambda _=False, run=deeds[command.id]: run())
             menus[command.menu].addAction(action)
             self.commands[command.id] = action
+            if command.id == "job.open":
+                self.recent = menus[command.menu].addMenu(tr("Open re&cent"))
+                self.recent.aboutToShow.connect(self._list_recent)
         self.session.changed.connect(self._enable)
         self._enable()
+
+    def _list_recent(self) -> None:
+        self.recent.clear()
+        for path in self.remembered.recent if self.remembered is not None else ():
+            action = self.recent.addAction(path.name)
+            action.setToolTip(str(path))
+            action.triggered.connect(lambda _=False, path=path: self.may_leave() and self.open_file(path))
+        if not self.recent.actions():
+            self.recent.addAction(tr("nothing yet")).setEnabled(False)
+
+    def _remember(self, path: Path) -> None:
+        if self.remembered is not None:
+            self.remembered.opened(path)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if dropped_file(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """A job, a drawing or a brake dropped on the window."""
+        path = dropped_file(event.mimeData())
+        if path is None:
+            return
+        event.acceptProposedAction()
+        kind = what_is(path)
+        if kind is Dropped.BRAKE:
+            self.bring_brake(path)
+        elif self.may_leave():
+            self.open_drawing(path) if kind is Dropped.DRAWING else self.open_file(path)
+
+    def full_screen(self) -> None:
+        """The whole screen, or back."""
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
 
     def _deeds(self) -> dict[str, Callable[[], object]]:
         """What every command does, by its id."""
@@ -198,6 +239,7 @@ class Window(QMainWindow):
             "bend.next": lambda: self.step_bend(1),
             "bend.before": lambda: self.step_bend(-1),
             "view.look": self.toggle_look,
+            "view.full-screen": self.full_screen,
             "help.safety": self.safety,
             "help.log": self.show_log,
         }
@@ -334,6 +376,7 @@ class Window(QMainWindow):
             if known is None:
                 return False
             self.session.start_with(known, path, unsaved=known != work)
+            self._remember(path)
         except (ValueError, OSError) as error:
             self._refuse(str(error))
             return False
@@ -407,6 +450,7 @@ class Window(QMainWindow):
         about."""
         try:
             self.session.save(path)
+            self._remember(path)
         except ChangedOnDisk as error:
             buttons = QMessageBox.StandardButton
             answer = QMessageBox.question(
@@ -585,6 +629,8 @@ class Window(QMainWindow):
         if not self.may_leave():
             event.ignore()
             return
+        if self.remembered is not None:
+            self.remembered.leave(self.saveGeometry(), dark=self.look.dark)
         self.session.close()
         event.accept()
 

@@ -1,0 +1,85 @@
+"""What a desktop expects: recent files, files dropped on the window, the whole screen, a window that stands where it stood."""
+
+import json
+
+import pytest
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from test_window import planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.blank import develop
+from zealous_crane.demo import demo_job
+from zealous_crane.desk.remembered import Remembered
+from zealous_crane.files import write_dxf, write_job
+
+
+def drop(window, path):  # noqa: F811
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    at = QPointF(400, 300)
+    buttons, none = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    enter = QDragEnterEvent(at.toPoint(), Qt.DropAction.CopyAction, data, buttons, none)
+    window.dragEnterEvent(enter)
+    if enter.isAccepted():
+        window.dropEvent(QDropEvent(at, Qt.DropAction.CopyAction, data, buttons, none))
+    return enter.isAccepted()
+
+
+def test_jobs_drawings_and_brakes_are_dropped(qtbot, window, tmp_path, rack):  # noqa: F811
+    session = window.session
+    session.mark_saved()
+    write_job(demo_job("deep-feeder"), tmp_path / "feeder.json")
+    assert drop(window, tmp_path / "feeder.json") and session.job.name == demo_job("deep-feeder").name
+    session.mark_saved()
+    write_dxf(develop(demo_job("syrup-tray")), tmp_path / "flat.dxf")
+    assert drop(window, tmp_path / "flat.dxf") and session.job.part.kind == "flat"
+    brake = rack[session.job.brake].model_copy(update={"key": "dropped", "name": "Dropped brake"})
+    (tmp_path / "brake.json").write_text(brake.model_dump_json())
+    assert drop(window, tmp_path / "brake.json") and session.job.brake == "dropped"
+    (tmp_path / "notes.txt").write_text("hello")
+    assert not drop(window, tmp_path / "notes.txt")
+    session.mark_saved()
+    planned(qtbot, session)
+
+
+def test_recent_files_come_back_the_latest_first(qtbot, window, tmp_path):  # noqa: F811
+    window.remembered = Remembered(tmp_path / "window.ini")
+    names = ("deep-feeder", "syrup-tray", "hive-roof")
+    for name in names:
+        write_job(demo_job(name), tmp_path / f"{name}.json")
+        window.session.mark_saved()
+        assert window.open_file(tmp_path / f"{name}.json")
+    window.recent.aboutToShow.emit()
+    assert [action.text() for action in window.recent.actions()] == [f"{name}.json" for name in reversed(names)]
+    window.session.mark_saved()
+    window.recent.actions()[-1].trigger()
+    assert window.session.job.name == demo_job("deep-feeder").name
+    (tmp_path / "hive-roof.json").unlink()
+    assert [p.stem for p in Remembered(tmp_path / "window.ini").recent] == ["deep-feeder", "syrup-tray"]
+    planned(qtbot, window.session)
+
+
+def test_the_window_stands_and_looks_as_it_did(qtbot, window, tmp_path):  # noqa: F811
+    window.remembered = Remembered(tmp_path / "window.ini")
+    window.session.mark_saved()
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    qtbot.keyClick(window, Qt.Key.Key_F11)
+    assert window.isFullScreen()
+    qtbot.keyClick(window, Qt.Key.Key_F11)
+    assert not window.isFullScreen()
+    window.resize(1111, 777)
+    window.close()
+    found = Remembered(tmp_path / "window.ini")
+    assert found.dark and found.geometry is not None
+
+
+@pytest.mark.parametrize("text", ["", "[1, 2", json.dumps({"key": 3})])
+def test_a_broken_file_dropped_is_a_sentence(qtbot, window, tmp_path, monkeypatch, text):  # noqa: F811
+    said = []
+    monkeypatch.setattr(window, "_refuse", said.append)
+    window.session.mark_saved()
+    before = window.session.job
+    (tmp_path / "broken.json").write_text(text)
+    assert drop(window, tmp_path / "broken.json") and len(said) == 1 and window.session.job == before
