@@ -315,6 +315,25 @@ def cutting() -> None:
     print(f"  60 random works against a packing library: fewer sheets {fewer}, as many {60 - fewer - more}, more {more}")
 
 
+def checking() -> None:
+    """A figure typed in Check, and how often a planted fault is named first (seed 11, as in the tests)."""
+    sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests" / "check"))
+    from test_inspection import PARTS, named_of, tried
+
+    from zealous_crane.check.explain import explain, worth_measuring
+    from zealous_crane.check.model import Model
+
+    job, blank, measures = tried("inspection-tray")
+    asked = worth_measuring(blank, measures, 10, job.strike_from)
+    values = Model(blank, job.strike_from).values(asked, {})
+    got = {m.key: float(v) + 0.2 for m, v in zip(asked, values, strict=True)}
+    row("ten measured sizes explained", median(lambda: explain(blank, measures, got, job.strike_from), 9, fresh=False), "< 50")
+    told, named, certain, wrong = named_of(11, 14)
+    print(
+        f"  planted faults of {len(PARTS)} parts: named first {named} of {told} that can be told; certain {certain}, wrongly {wrong}"
+    )
+
+
 if __name__ == "__main__":
     if "--against" in sys.argv:
         where = sys.argv.index("--against") + 1
@@ -328,5 +347,6 @@ if __name__ == "__main__":
     growth()
     shape()
     cutting()
+    checking()
     window()
     waiting()

@@ -118,6 +118,7 @@ class Job(Written):
             kept is always the angle bent from flat.
         tolerance: degrees by which an angle may be off and still counts as reached.
         sizes_within: mm by which a size of the finished part may be off; None takes the general tolerance.
+        sizes_asked: what a drawing asks of single sizes: mm or degrees either way, by the key of the size.
         gauging: how folds are set: lines sighted, the nearest edge against the stop, or one no bend has moved; None takes the
             better of the two with a stop.
         gauge_at: the same for single folds, by name.
@@ -148,6 +149,7 @@ class Job(Written):
     angles: AngleReading = AngleReading.BEND
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
     sizes_within: PositiveLength | None = None
+    sizes_asked: dict[str, Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=dict)
     gauging: Gauging | None = None
     gauge_at: dict[str, Gauging] = Field(default_factory=dict)
 

@@ -90,6 +90,21 @@ def test_figures_that_cannot_be_are_refused_where_they_are_typed(qtbot, window):
     assert page.fields[9].hasFocus()
 
 
+def test_what_a_drawing_asks_of_one_size_is_typed_beside_it(qtbot, window):  # noqa: F811
+    page = opened(qtbot, window)
+    key, before = page.lines[0].measure.key, page.lines[0].allowed
+    page.fields[0].setFocus()
+    qtbot.keyClicks(page.fields[0], "+- 1/8")
+    qtbot.keyClick(page.fields[0], Qt.Key.Key_Return)
+    assert window.session.job.sizes_asked == {key: pytest.approx(25.4 / 8)}
+    assert page.lines[0].measure.key == key and page.lines[0].allowed == pytest.approx(25.4 / 8)
+    qtbot.waitUntil(page.fields[0].isVisible)
+    page.fields[0].setFocus()
+    qtbot.keyClicks(page.fields[0], "+-")
+    qtbot.keyClick(page.fields[0], Qt.Key.Key_Return)
+    assert window.session.job.sizes_asked == {} and page.lines[0].allowed == before
+
+
 def test_the_next_part_begins_empty_and_a_good_one_is_called_good(qtbot, window):  # noqa: F811
     window.session.edit("quantity", quantity=3)
     planned(qtbot, window.session)

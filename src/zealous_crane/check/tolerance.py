@@ -19,7 +19,9 @@ SIXTY_FOURTH = INCH / 64
 
 
 def allowed(job: Job, measure: Measure, wanted: float) -> float:
-    """How far a size may be off either way, mm or degrees: what the job says, else the general tolerance."""
+    """How far a size may be off either way, mm or degrees: what a drawing asks of it, what the job says, else the general tolerance."""
+    if measure.key in job.sizes_asked:
+        return job.sizes_asked[measure.key]
     if measure.what is What.ANGLE:
         return job.tolerance
     if job.sizes_within is not None:

@@ -30,7 +30,7 @@ from ...check.model import Off, What
 from ...check.saying import advice, figure, question_text, show_measure, unit_of, verdict
 from ...files import FileError
 from ...fit import Fit, FitRule, Pairing
-from ...measure import parse_length, show_angle, show_length
+from ...measure import parse_angle, parse_length, show_angle, show_length
 from ...measure.report import plain
 from ...measure.words import counted, tr
 from ...part.size import size_title
@@ -223,6 +223,7 @@ class CheckingStage(QWidget):
             says.setBuddy(got)
             got.setAccessibleName(tr("Got: {measure}").format(measure=line.measure.says))
             got.setFixedWidth(76)
+            got.setToolTip(tr("What you measured. “± 0.3” is what a drawing asks of this size; “±” alone takes it back."))
             if line.measure.key in self.got:
                 got.setText(show_measure(line.measure, self.got[line.measure.key], job))
             got.editingFinished.connect(partial(self._typed, i))
@@ -288,6 +289,9 @@ class CheckingStage(QWidget):
             if self.got.pop(key, None) is not None:
                 self._explain()
             return
+        if text.startswith(("±", "+-")):
+            self._asked(line, text.removeprefix("±").removeprefix("+-").strip())
+            return
         try:
             value = self.inspection.read(line, text)
         except ValueError as error:
@@ -299,6 +303,19 @@ class CheckingStage(QWidget):
         self.got[key] = value
         self._note(line, value)
         self._explain()
+
+    def _asked(self, line: Line, text: str) -> None:
+        """What a drawing asks of this size; nothing typed takes it back."""
+        job = self.session.job
+        asked = {key: by for key, by in job.sizes_asked.items() if key != line.measure.key}
+        try:
+            if text:
+                angle = line.measure.what is What.ANGLE
+                asked[line.measure.key] = parse_angle(text) if angle else parse_length(text, job.units)
+        except ValueError as error:
+            self.complaint.setText(f"{line.measure.says}: {plain(error)}")
+            return
+        self.complaint.setText(self.session.edit("", sizes_asked=asked) or "")
 
     def _note(self, line: Line, value: float) -> None:
         """Every figure goes into the book at once; one typed over is a record of its own that takes the other's place in reading."""
