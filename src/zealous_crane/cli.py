@@ -19,6 +19,7 @@ from .cli_book import AsJson, BookAt, book_app, learnt_record
 from .cli_check import explain, sizes
 from .cli_cut import cut as cut_command
 from .cli_cut import fits_piece
+from .cli_devices import simulate
 from .cli_shop import shop_app
 from .cut import CutError
 from .files import (
@@ -60,6 +61,7 @@ app.command("cut")(cut_command)
 app.command("fits-piece")(fits_piece)
 app.command("sizes")(sizes)
 app.command("explain")(explain)
+app.command("simulate")(simulate)
 
 CANNOT = 3
 """Exit code when everything was read but the part cannot be made."""

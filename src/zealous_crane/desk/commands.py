@@ -48,6 +48,7 @@ COMMANDS = (
     Command("shop.bring-in", tr("&Shop"), tr("Bring in a &brake file …"), "Ctrl+B"),
     Command("shop.book", tr("&Shop"), tr("The b&ook …"), "Ctrl+K"),
     Command("shop.test-strip", tr("&Shop"), tr("&Test strip …"), "Ctrl+Shift+K"),
+    Command("shop.devices", tr("&Shop"), tr("&Instrument and back gauge …"), "Ctrl+Shift+I"),
     Command("stage.shape", tr("S&tage"), tr("&Shape"), "Ctrl+1"),
     Command("stage.lay-out", tr("S&tage"), tr("&Lay out"), "Ctrl+2"),
     Command("stage.cut", tr("S&tage"), tr("&Cut"), "Ctrl+3"),

@@ -29,6 +29,7 @@ from ..shop.place import book_place, shop_home
 from ..work import Work
 from .bookkeeper import BookKeeper
 from .crew import Crew
+from .device_desk import DeviceDesk
 from .history import History, Step
 from .known_flats import KnownFlats
 from .known_plans import KnownPlans
@@ -89,6 +90,8 @@ class Session(QObject):
         self._stamp: str | None = None
         self.book = BookKeeper(None if shop is None else book_place(shop.parent))
         self.book.complained.connect(self.complained)
+        self.devices = DeviceDesk()
+        self.devices.said.connect(self.complained)
         self._history = History(Step(work, 0, rack))
         self._plans = KnownPlans()
         self._saved: Work | None = work
@@ -486,6 +489,7 @@ class Session(QObject):
         self.planner.stop()
         self._keep_timer.stop()
         self.book.close()
+        self.devices.close()
         if self._keeper is not None:
             self._keeper.shutdown(wait=True, cancel_futures=True)
         if self.safety is not None:

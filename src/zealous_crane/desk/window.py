@@ -32,6 +32,7 @@ from ..shop.caution import FIRST
 from ..work import Work
 from .brake_dialog import BrakeDialog
 from .commands import COMMANDS
+from .device_dialog import DeviceDialog
 from .dropped import Dropped, dropped_file, what_is
 from .fitting_dialog import FittingDialog
 from .header import Header
@@ -232,6 +233,7 @@ class Window(QMainWindow):
             "shop.new-brake": self.ask_new_brake,
             "shop.bring-in": self.ask_brake,
             "shop.open": self.show_shop,
+            "shop.devices": lambda: DeviceDialog(self.session.devices, self).exec(),
             "shop.book": self.show_book,
             "shop.test-strip": self.ask_test_strip,
             "stage.at-the-brake": self.show_at_brake,

@@ -7,7 +7,7 @@ from typing import Literal
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
 from ...measure import AngleError, parse_angle, show_angle, show_length
 from ...measure.words import tr
@@ -71,7 +71,7 @@ class AngleLine(QLineEdit):
 
 
 class AtBrake(QWidget):
-    """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle you got.
+    """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle you got. F: first part. G: drive the stop.
 
     Args:
         session: the state behind it.
@@ -152,6 +152,8 @@ class AtBrake(QWidget):
         outer.addWidget(self.working, 1)
         outer.addLayout(foot)
         self._of: Plan | None = None
+        session.devices.angle.connect(self._angle_read)
+        session.devices.said.connect(self._device_said)
         session.planned.connect(self._replanned)
         session.changed.connect(self._replanned)
         self.refresh()
@@ -212,6 +214,8 @@ class AtBrake(QWidget):
             run()
         elif event.key() == Qt.Key.Key_F and not event.modifiers():
             self.first_part.toggle()
+        elif event.key() == Qt.Key.Key_G and not event.modifiers():
+            self.send_stop()
         elif event.text() and event.text() in "0123456789.,-" and isinstance(self.step, PlannedStroke):
             # The angle is typed without reaching for the field first.
             self.angle_got.setFocus()
@@ -291,6 +295,34 @@ class AtBrake(QWidget):
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
         self._fit()
+
+    def _angle_read(self, angle: float) -> None:
+        """An instrument sent an angle, bent from flat: it counts as typed."""
+        if self.isVisible() and self.session.plan is not None:
+            self.take_angle(f"{self.session.plan.job.angles.read(angle):g}")
+
+    def _device_said(self, said: str) -> None:
+        if self.isVisible():
+            self.answer.setText(said)
+            self._fit()
+
+    def send_stop(self) -> None:
+        """Drive the back gauge to this stroke's stop, after asking."""
+        step, plan = self.step, self.session.plan
+        if not isinstance(step, PlannedStroke) or plan is None:
+            return
+        gauge = set_up_of(plan, step).gauge
+        if gauge.sighted:
+            self.answer.setText(tr("This line is sighted; the stop has no place in it."))
+            return
+        buttons = QMessageBox.StandardButton
+        asked = tr("Drive the stop to {at:.2f} mm behind the line?\nHands clear of it and of the part.").format(
+            at=gauge.distance
+        )
+        if QMessageBox.question(self, tr("The stop"), asked, buttons.Yes | buttons.No, buttons.No) == buttons.Yes:
+            said = self.session.devices.go(gauge.distance)
+            if said:
+                self.answer.setText(said)
 
     def _first_part(self, on: bool) -> None:
         self.first_part.setText(tr("✓  First part") if on else tr("First part"))

@@ -163,6 +163,8 @@ class CheckingStage(QWidget):
         row.addWidget(first)
         row.addLayout(middle, 1)
         row.addWidget(side)
+        session.devices.angle.connect(partial(self._reading, What.ANGLE))
+        session.devices.size.connect(partial(self._reading, None))
         session.changed.connect(self.refresh)
 
     # --- showing --------------------------------------------------------------------------------------------------------
@@ -261,8 +263,10 @@ class CheckingStage(QWidget):
     def go_to(self, at: int) -> None:
         """Put the cursor into another size; past the last what is typed is taken."""
         if 0 <= at < len(self.fields):
+            self.chosen = at
             self.fields[at].setFocus()
             self.fields[at].selectAll()
+            self.picture.update()
         else:
             self.picture.setFocus()
 
@@ -303,6 +307,21 @@ class CheckingStage(QWidget):
         self.got[key] = value
         self._note(line, value)
         self._explain()
+
+    def _reading(self, what: What | None, value: float) -> None:
+        """An instrument sent a figure: it goes where the cursor is, when that is a size of its kind, and the cursor goes on."""
+        if not self.isVisible() or not 0 <= self.chosen < len(self.fields):
+            return
+        line, at = self.lines[self.chosen], self.chosen
+        if (line.measure.what is What.ANGLE) != (what is What.ANGLE):
+            self.complaint.setText(tr("The instrument sent {kind}; this is {measure}.").format(
+                kind=tr("an angle") if what is What.ANGLE else tr("a length"), measure=line.measure.says
+            ))  # fmt: skip
+            return
+        job = self.session.job
+        self.fields[at].setText(f"{job.angles.read(value):g}" if what is What.ANGLE else f"{value:.3f} mm")
+        self._typed(at)
+        self.go_to(at + 1)
 
     def _asked(self, line: Line, text: str) -> None:
         """What a drawing asks of this size; nothing typed takes it back."""

@@ -1,0 +1,10 @@
+"""Instruments that are read and a stop that is driven, over a serial line, by a protocol of our own.
+
+Every line is plain text, ended by a line feed, figures with a decimal point, lengths in mm, angles in degrees bent from flat::
+
+    instrument → program    ANGLE 88.50        SIZE 25.12
+    program → back gauge    GO 68.260          STOP
+    back gauge → program    AT 68.257          REFUSED over its travel
+
+Nothing else is sent, and a line that is not understood is passed over. ``simulated`` holds stand-ins that ship with the program.
+"""

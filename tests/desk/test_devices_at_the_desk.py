@@ -1,0 +1,95 @@
+"""Readings come in and the stop goes out, at the brake and in Check; without devices nothing is different."""
+
+import pytest
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QApplication, QMessageBox
+from test_book_at_the_brake import at_a_bend
+from test_window import window  # noqa: F401 - a fixture
+
+from zealous_crane.desk.device_dialog import DeviceDialog
+from zealous_crane.devices.simulated import SimulatedGauge, SimulatedInstrument
+from zealous_crane.plan import set_up_of
+
+CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def stands(qtbot, window):  # noqa: F811
+    """Both stand-ins, connected in the dialog by typing their lines."""
+    instrument, gauge = SimulatedInstrument(), SimulatedGauge(bias=0.02)
+    said = []
+
+    def type_them():
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, DeviceDialog)
+        qtbot.keyClicks(dialog.instrument, "/dev/no-such-line")
+        qtbot.keyClicks(dialog.gauge, gauge.name)
+        ok = dialog.buttons.button(dialog.buttons.StandardButton.Ok)
+        qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
+        said.append(dialog.complaint.text())
+        dialog.instrument.selectAll()
+        qtbot.keyClicks(dialog.instrument, instrument.name)
+        qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
+
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    QTimer.singleShot(50, type_them)
+    qtbot.keyClick(window, Qt.Key.Key_I, CTRL | SHIFT)
+    assert "cannot be opened" in said[0] and window.session.devices.instrument is not None
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    yield instrument, gauge
+    window.session.devices.close()
+    instrument.close()
+    gauge.close()
+
+
+def with_a_stop(qtbot, window):  # noqa: F811
+    """The same brake with a stop behind it."""
+    qtbot.keyClick(window.at_brake, Qt.Key.Key_Escape)
+    assert window.session.keep_brake(window.session.brake.model_copy(update={"gauge_reach": 600.0})) is None
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+
+
+def test_an_angle_from_the_instrument_counts_as_typed_and_the_stop_is_driven_after_asking(qtbot, window, stands, monkeypatch):  # noqa: F811
+    instrument, gauge = stands
+    page, stroke = at_a_bend(qtbot, window)
+    instrument.angle(stroke.verdict.reach - 4)
+    qtbot.waitUntil(lambda: stroke.number in page.got)
+    assert page.got[stroke.number] == pytest.approx(stroke.verdict.reach - 4) and page.answer.text()
+    with_a_stop(qtbot, window)
+    page, stroke = at_a_bend(qtbot, window)
+    wanted = set_up_of(window.session.plan, stroke).gauge
+    assert not wanted.sighted
+    answers = iter((QMessageBox.StandardButton.No, QMessageBox.StandardButton.Yes))
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: next(answers))
+    qtbot.keyClick(page, Qt.Key.Key_G)
+    assert gauge.heard == [], "a no drives nothing"
+    qtbot.keyClick(page, Qt.Key.Key_G)
+    qtbot.waitUntil(lambda: "The stop stands at" in page.answer.text())
+    assert gauge.stands == pytest.approx(wanted.distance + 0.02, abs=1e-3)
+
+
+def test_sizes_from_the_instrument_go_where_the_cursor_is(qtbot, window, stands):  # noqa: F811
+    instrument, _ = stands
+    qtbot.keyClick(window, Qt.Key.Key_6, CTRL)
+    page = window.stages["check"]
+    qtbot.waitUntil(page.isVisible)
+    page.go_to(0)
+    first, second = page.lines[0], page.lines[1]
+    instrument.size(first.wanted + 0.1)
+    qtbot.waitUntil(lambda: first.measure.key in page.got)
+    assert page.got[first.measure.key] == pytest.approx(first.wanted + 0.1, abs=1e-3)
+    instrument.size(second.wanted)
+    qtbot.waitUntil(lambda: second.measure.key in page.got)
+    instrument.angle(90.0)
+    qtbot.waitUntil(lambda: "The instrument sent an angle" in page.complaint.text())
+
+
+def test_without_a_gauge_it_is_said(qtbot, window, monkeypatch):  # noqa: F811
+    with_a_stop(qtbot, window)
+    page, _ = at_a_bend(qtbot, window)
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Yes)
+    qtbot.keyClick(page, Qt.Key.Key_G)
+    assert "No back gauge is connected" in page.answer.text()

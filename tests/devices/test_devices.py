@@ -1,0 +1,66 @@
+"""Devices over pseudo-terminals: what is sent is heard, a stop goes where it is told or says why not, noise is passed over."""
+
+import os
+import time
+
+import pytest
+
+from zealous_crane.devices.port import DeviceError, Port
+from zealous_crane.devices.protocol import Told, Word, go_line, read_line
+from zealous_crane.devices.simulated import SimulatedGauge, SimulatedInstrument
+
+
+def wait(done, seconds=5.0):
+    end = time.monotonic() + seconds
+    while not done():
+        assert time.monotonic() < end
+        time.sleep(0.01)
+
+
+@pytest.mark.parametrize(
+    ("line", "told"),
+    [
+        ("ANGLE 88.50", Told(Word.ANGLE, 88.5)), ("SIZE -0.25\r", Told(Word.SIZE, -0.25)), ("AT 68.257", Told(Word.AT, 68.257)),
+        ("REFUSED over its travel", Told(Word.REFUSED, why="over its travel")), ("ANGLE", None), ("ANGLE 8e9", None),
+        ("ANGLE nan", None), ("angle 3", None), ("HELLO 3", None), ("", None), ("SIZE " + "9" * 300, None),
+    ],
+)  # fmt: skip
+def test_lines(line, told):
+    assert read_line(line) == told
+    assert go_line(68.2604) == "GO 68.260\n"
+
+
+def test_an_instrument_is_heard_through_noise():
+    made, heard = SimulatedInstrument(), []
+    port = Port(made.name, heard.append)
+    made.send("\x00\xff garbage\n")
+    made.angle(88.5)
+    made.send("SIZE 2")
+    made.send("5.12\nANGLE")
+    wait(lambda: len(heard) == 2)
+    assert heard == [Told(Word.ANGLE, 88.5), Told(Word.SIZE, 25.12)]
+    port.close()
+    made.close()
+
+
+def test_a_stop_goes_where_it_is_told_or_says_why_not():
+    made, heard = SimulatedGauge(travel=300, bias=0.05), []
+    port = Port(made.name, heard.append)
+    port.go(68.26)
+    port.go(900)
+    wait(lambda: len(heard) == 2)
+    assert heard == [Told(Word.AT, 68.31), Told(Word.REFUSED, why="over its travel")] and made.stands == pytest.approx(68.31)
+    assert made.heard == ["GO 68.260", "GO 900.000"]
+    port.close()
+    made.close()
+
+
+def test_a_line_that_is_not_there_is_a_sentence_and_one_that_breaks_is_said():
+    with pytest.raises(DeviceError, match="/dev/no-such-line cannot be opened"):
+        Port("/dev/no-such-line", print)
+    made, lost = SimulatedInstrument(), []
+    port = Port(made.name, lambda _: None, lost.append)
+    made.close()
+    wait(lambda: bool(lost))
+    assert f"{made.name} is gone" in lost[0] and not os.path.exists(made.name)
+    port.close()
