@@ -69,6 +69,13 @@ def test_a_card_dropped_elsewhere_is_asked_for_there(qtbot, open_window):
     bend, session = window.bend, window.session
     window.show_stage("bend")
     before = [s.name for s in planned(qtbot, session).strokes]
+
+    def laid_out():
+        lefts = [card.geometry().left() for card in bend.cards]
+        return len(lefts) == len(before) and all(b > a + 20 for a, b in zip(lefts, lefts[1:], strict=False))
+
+    # Nobody drags a card before it stands in its place.
+    qtbot.waitUntil(laid_out)
     first, third = bend.cards[0], bend.cards[2]
     bend.strip.dropEvent(Dropped(first, QPointF(third.geometry().center() + QPoint(20, 0))))
     plan = planned(qtbot, session)
