@@ -14,7 +14,7 @@ from .cut import CutError
 from .cut.cut_from import CutFrom
 from .cut.told import Told, worked_out
 from .files import read_job, read_work
-from .files.nest import write_cuts, write_nest_dxf, write_nest_svg
+from .files.nest import write_cutting
 from .measure import show_length
 from .measure.report import readable
 from .measure.words import tr
@@ -88,19 +88,14 @@ def cut(
 
 
 def _write(told: tuple[Told, ...], work: Work, path: Path) -> None:
-    first, ending = work.parts[0], path.suffix.lower()
-    if ending == ".csv":
-        write_cuts(told, path)
-    elif ending == ".svg":
-        write_nest_svg(told, path)
-    elif ending == ".dxf":
-        write_nest_dxf(told, path, inches=first.units.is_inch)
-    elif ending == ".pdf":
-        from .desk.cut_sheet import write_cut_sheet
-
-        write_cut_sheet(told, first.model_copy(update={"name": work.name}), path)
-    else:
+    first = work.parts[0]
+    if write_cutting(told, path, inches=first.units.is_inch):
+        return
+    if path.suffix.lower() != ".pdf":
         raise CutError(tr("{name}: write .pdf, .csv, .svg or .dxf.").format(name=path.name))
+    from .desk.cut_sheet import write_cut_sheet
+
+    write_cut_sheet(told, first.model_copy(update={"name": work.name}), path)
 
 
 def fits_piece(

@@ -6,8 +6,9 @@ import pytest
 
 from test_fits_in_solids import MASTERS, job, solid
 from zealous_crane.blank import Pose, develop
+from zealous_crane.blank.crossing import overlap_depth
 from zealous_crane.check.placed import placed
-from zealous_crane.check.solids import depth, folded_solids, travel
+from zealous_crane.check.solids import folded_solids, travel
 from zealous_crane.check.tip import tips
 from zealous_crane.fit import Faces, Fit, FitError, Pairing
 from zealous_crane.job import DrawnPart
@@ -120,7 +121,7 @@ def test_shifts_and_depths_of_convex_pieces_agree_with_another_kernel():
         way /= np.linalg.norm(way)
         hulls = [m3.Manifold.hull_points(b.corners) for b in boxes]
         found = travel(one, other, way, 1e-6)
-        assert (depth(one, other) > 0) == ((hulls[0] ^ hulls[1]).volume() > 1e-9)
+        assert (overlap_depth(one.corners, other.corners) > 0) == ((hulls[0] ^ hulls[1]).volume() > 1e-9)
         if found is None:
             continue
         met += 1

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from pathlib import Path
 
 import ezdxf
@@ -72,7 +73,7 @@ def test_a_card_dropped_elsewhere_is_asked_for_there(qtbot, open_window):
 
     def laid_out():
         lefts = [card.geometry().left() for card in bend.cards]
-        return len(lefts) == len(before) and all(b > a + 20 for a, b in zip(lefts, lefts[1:], strict=False))
+        return len(lefts) == len(before) and all(b > a + 20 for a, b in pairwise(lefts))
 
     # Nobody drags a card before it stands in its place.
     qtbot.waitUntil(laid_out)

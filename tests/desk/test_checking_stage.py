@@ -68,6 +68,10 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
         sizes, (done,) = book.find("size"), book.find("done")
         assert len(sizes) == len(page.lines) and {s.part for s in sizes} == {1}
         assert done.next_time.startswith("Stop the right wall") and done.job == session.job.name and "1 steps" in done.note
+    # What was noted of this part is not there for another.
+    session.add_part(Job(part=OpenBox(length=90, width=80, depth=20), name="beside it", brake=session.job.brake))
+    assert page.next_text == "" and page.next_time.edit.text() == ""
+    session.mark_saved()
     # Opened again, it comes up first.
     window.show_stage("shape")
     session.start_with(Job(part=OpenBox(length=90, width=80, depth=20), name="another", brake=session.job.brake))

@@ -1,8 +1,8 @@
 """Rows of rivets and spots: added, placed, typed, shared with another part and taken out, by key and mouse."""
 
 import pytest
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QApplication
+from in_dialog import in_dialog
+from PySide6.QtCore import Qt
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.blank import mark_out
@@ -11,24 +11,8 @@ from zealous_crane.job import Job
 from zealous_crane.part import OpenBox
 
 
-def in_dialog(qtbot, window, deed):  # noqa: F811
-    """Open the dialog by its key, do something in it, leave it by Escape."""
-    found = []
-
-    def now():
-        dialog = QApplication.activeModalWidget()
-        assert isinstance(dialog, RowsDialog)
-        try:
-            found.append(deed(dialog))
-        finally:
-            qtbot.keyClick(dialog, Qt.Key.Key_Escape)
-
-    window.activateWindow()
-    qtbot.waitUntil(window.isActiveWindow)
-    QTimer.singleShot(50, now)
-    qtbot.keyClick(window, Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    assert found, "the dialog opened, and what was done in it went through"
-    return found[0]
+def in_rows(qtbot, window, deed):  # noqa: F811
+    return in_dialog(qtbot, window, RowsDialog, Qt.Key.Key_R, deed)
 
 
 def choose(qtbot, choice, text):
@@ -64,7 +48,7 @@ def test_a_row_is_added_placed_and_typed_and_undone(qtbot, window):  # noqa: F81
         retyped(qtbot, dialog, "length", "6")
         return complaint, dialog.steps.text()
 
-    complaint, steps = in_dialog(qtbot, window, deed)
+    complaint, steps = in_rows(qtbot, window, deed)
     assert 'A joint of 60" does not fit on the back edge of the front wall' in complaint
     (row,) = session.blank.rows
     assert row.panel == "front wall" and row.size == pytest.approx(25.4 * 5 / 32) and row.hole == pytest.approx(0.161 * 25.4)
@@ -87,7 +71,7 @@ def test_a_row_is_shared_with_another_part_and_taken_out(qtbot, window):  # noqa
         choose(qtbot, dialog.behind, f"{session.work.parts[0].name}: front wall")
         return dialog.list.item(0).text()
 
-    words = in_dialog(qtbot, window, share)
+    words = in_rows(qtbot, window, share)
     assert "lid to front wall of" in words and len(session.work.joints) == 1
     assert [len(job.rows) for job in session.work.parts] == [1, 1]
     one, two = (session.blank_of(i).rows[0] for i in (0, 1))
@@ -97,7 +81,7 @@ def test_a_row_is_shared_with_another_part_and_taken_out(qtbot, window):  # noqa
         dialog.list.setFocus()
         qtbot.mouseClick(dialog.take_out, Qt.MouseButton.LeftButton)
 
-    in_dialog(qtbot, window, take_out)
+    in_rows(qtbot, window, take_out)
     assert session.work.joints == () and [job.rows for job in session.work.parts] == [(), ()]
     session.undo()
     assert len(session.work.joints) == 1

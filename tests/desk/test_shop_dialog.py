@@ -1,7 +1,7 @@
 """The shop: machines copied, renamed, retired and handed out by key and mouse, undone, and there again after a start."""
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QApplication
+from in_dialog import in_dialog
+from PySide6.QtCore import Qt
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.brake import read_brake, shop_rack
@@ -10,23 +10,7 @@ from zealous_crane.shop.book.record import StockRecord
 
 
 def in_shop(qtbot, window, deed):  # noqa: F811
-    """Open the shop by its key, do something in it, leave it by Escape."""
-    found = []
-
-    def now():
-        dialog = QApplication.activeModalWidget()
-        assert isinstance(dialog, ShopDialog)
-        try:
-            found.append(deed(dialog))
-        finally:
-            qtbot.keyClick(dialog, Qt.Key.Key_Escape)
-
-    window.activateWindow()
-    qtbot.waitUntil(window.isActiveWindow)
-    QTimer.singleShot(50, now)
-    qtbot.keyClick(window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    assert found, "the dialog opened, and what was done in it went through"
-    return found[0]
+    return in_dialog(qtbot, window, ShopDialog, Qt.Key.Key_M, deed)
 
 
 def at(qtbot, dialog, name):

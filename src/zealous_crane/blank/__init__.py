@@ -3,7 +3,7 @@
 from .blank import Blank, Crease, Finding, Fold, Hole, JoinedRow, MarkLine, Notch, Panel, Relief
 from .development import DevelopmentError, develop, folded_only
 from .element import MadeBy
-from .folding import Pose, fold_pose, panel_poses, pole_height, strip_section
+from .folding import Pose, fold_pose, panel_poses, pole_height, strip_prisms, strip_section
 from .handles import CornerHandle, EdgeHandle, Handles, handles
 from .join_steps import join_steps
 from .joining import edge_length
@@ -44,5 +44,6 @@ __all__ = [
     "mark_out",
     "panel_poses",
     "pole_height",
+    "strip_prisms",
     "strip_section",
 ]

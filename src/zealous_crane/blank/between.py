@@ -19,7 +19,7 @@ from ..part import Ready
 from .blank import Blank
 from .development import folded_only
 from .element import DevelopmentError
-from .folding import Pose, panel_poses, strip_section
+from .folding import Pose, panel_poses, strip_prisms
 
 Array = NDArray[np.float64]
 
@@ -268,9 +268,5 @@ def _reach(blank: Blank, poses: list[Pose], panel: int, axis: Array) -> tuple[fl
     for fold in blank.folds:
         if fold.child != panel or abs(fold.angle) < TURNED_BACK:
             continue
-        for piece in strip_section(fold.bend, abs(fold.angle)):
-            z = piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
-            for end in (fold.start, fold.end):
-                bent = np.column_stack([end[0] + piece[:, 0] * fold.outward[0], end[1] + piece[:, 0] * fold.outward[1], z])
-                places.append(poses[fold.parent].apply(bent) @ axis)
+        places += [poses[fold.parent].apply(bent) @ axis for bent in strip_prisms(fold, fold.angle, t)]
     return min(float(p.min()) for p in places), max(float(p.max()) for p in places)

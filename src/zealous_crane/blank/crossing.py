@@ -41,13 +41,23 @@ def overlap_depth(one: Array, other: Array) -> float:
 
 
 def _depth(one: Array, other: Array, sides: tuple[Array, Array], others: tuple[Array, Array]) -> float:
+    axes = _axes(sides, others)
+    a, b = one @ axes.T, other @ axes.T
+    return float(np.minimum(a.max(axis=0) - b.min(axis=0), b.max(axis=0) - a.min(axis=0)).min())
+
+
+def separating_axes(one: Array, other: Array) -> Array:
+    """(n, 3) unit directions along which two convex prisms must be looked at: those that overlap on all of them meet."""
+    return _axes(_sides(one), _sides(other))
+
+
+def _axes(sides: tuple[Array, Array], others: tuple[Array, Array]) -> Array:
     (e1, n1), (e2, n2) = sides, others
     axes = np.vstack([n1, n2, np.cross(e1[:, None, :], e2[None, :, :]).reshape(-1, 3)])
     size = np.sqrt(np.einsum("ij,ij->i", axes, axes))
     real = size > 1e-9 * max(1.0, float(size.max()))
-    axes = axes[real] / size[real, None]
-    a, b = one @ axes.T, other @ axes.T
-    return float(np.minimum(a.max(axis=0) - b.min(axis=0), b.max(axis=0) - a.min(axis=0)).min())
+    unit: Array = axes[real] / size[real, None]
+    return unit
 
 
 def crossings(blank: Blank) -> list[Finding]:

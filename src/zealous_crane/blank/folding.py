@@ -104,6 +104,25 @@ def arc_radius(bend: Bend, angle: float) -> float:
     return max(0.0, bend.allowance / 2 / math.tan(half) + pole_height(bend) - bend.thickness)
 
 
+def strip_prisms(fold: Fold, angle: float, thickness: float) -> list[Array]:
+    """The pieces of a fold's bent strip, each as a prism: its section at the fold's start, then at its end.
+
+    Args:
+        fold: the fold.
+        angle: degrees it stands at, signed as the fold's own.
+        thickness: of the sheet, mm.
+
+    Returns:
+        corners (2k, 3) float, mm, in flat coordinates of the panel it is folded from.
+    """
+    found = []
+    for piece in strip_section(fold.bend, abs(angle)):
+        m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else thickness - piece[:, 1]
+        ends = [np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z]) for e in (fold.start, fold.end)]
+        found.append(np.concatenate(ends))
+    return found
+
+
 CHAIN = 0.03
 """Farthest (mm) that the chain of chords round a bent strip leaves the true arc."""
 

@@ -10,13 +10,14 @@ from numpy.typing import NDArray
 
 from ..blank import Blank, Pose
 from ..blank.between import Reach, reach
+from ..blank.crossing import overlap_depth
 from ..fit import Faces, Fit, FitRule
 from ..measure import Units, show_length
 from ..measure.words import tr
 from ..part import Ready
 from ..plan.geometry.solid import Solid
 from ..work import Work
-from .solids import depth, folded_solids, moved, travel
+from .solids import folded_solids, moved, travel
 
 Array = NDArray[np.float64]
 
@@ -272,7 +273,7 @@ def _let_down(bare: tuple[Solid, ...], still: tuple[Solid, ...], pose: Pose, way
         solids = moved(bare, there) if stops is not None else solids
         for a in solids:
             for b in still:
-                by = depth(a, b)
+                by = overlap_depth(a.corners, b.corners)
                 if by > GIVE:
                     key = (a.name, b.name)
                     meets[key] = max(by, meets.get(key, 0.0))

@@ -133,3 +133,21 @@ def write_nest_dxf(told: Sequence[Told], path: Path, *, inches: bool = False) ->
     stream = io.StringIO()
     document.write(stream)
     write_atomically(path, stream.getvalue().encode(document.output_encoding))
+
+
+def write_cutting(told: Sequence[Told], path: Path, *, inches: bool) -> bool:
+    """Write a cutting plan as the ending of the file says: list, picture or drawing; False where it is none of these.
+
+    Raises:
+        FileError: it could not be written.
+    """
+    ending = path.suffix.lower()
+    if ending == ".csv":
+        write_cuts(told, path)
+    elif ending == ".svg":
+        write_nest_svg(told, path)
+    elif ending == ".dxf":
+        write_nest_dxf(told, path, inches=inches)
+    else:
+        return False
+    return True

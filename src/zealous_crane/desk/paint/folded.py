@@ -9,7 +9,7 @@ import numpy as np
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from ...blank import Blank, Pose, panel_poses, strip_section
+from ...blank import Blank, Pose, panel_poses, strip_prisms
 from ...plan.geometry.meeting import cross
 from ..theme import Look
 from .depth import Face, back_to_front
@@ -66,12 +66,9 @@ def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> tuple[Fac
     if thin:
         return tuple(faces)
     for fold, angle in zip(blank.folds, angles, strict=True):
-        for piece in strip_section(fold.bend, abs(angle)):
-            m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else t - piece[:, 1]
-            ends = [
-                np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z]) for e in (fold.start, fold.end)
-            ]
-            faces += _prism(ends[0], ends[1], ("edge", "edge"), -1, poses[fold.parent])
+        for prism in strip_prisms(fold, angle, t):
+            start, end = np.split(prism, 2)
+            faces += _prism(start, end, ("edge", "edge"), -1, poses[fold.parent])
     return tuple(faces)
 
 

@@ -92,6 +92,7 @@ class CheckingStage(QWidget):
         self.before: list[dict[str, float]] = []
         self.ticked: set[str] = set()
         self._of: object = None
+        self._noted: object = None
         self._written: dict[str, float] = {}
         self.inspection: Inspection | None = None
         self.found: Explained | None = None
@@ -178,6 +179,11 @@ class CheckingStage(QWidget):
         if not self.isVisible():
             return
         job, blank = self.session.job, self.session.blank
+        if (self.session.at, job.name) != self._noted:
+            # What was noted of one part is not written down for another.
+            self._noted = self.session.at, job.name
+            self.next_text = ""
+            self.next_time.show_text("")
         key = (self.session.at, job.part, job.metal, job.thickness, job.radius, job.school, job.rows, job.name)
         if key != self._of:
             self._of = key

@@ -16,7 +16,7 @@ from ...cut.in_hand import in_hand, read_piece
 from ...cut.layout import SheetCut
 from ...cut.told import Told, worked_out
 from ...files import FileError
-from ...files.nest import write_cuts, write_nest_dxf, write_nest_svg
+from ...files.nest import write_cutting
 from ...job import Job
 from ...measure import Units, parse_length, show_length
 from ...measure.words import counted, tr
@@ -330,13 +330,7 @@ class CuttingStage(QWidget):
             FileError: it could not be written.
         """
         job = self.session.job
-        if path.suffix.lower() == ".csv":
-            write_cuts(self.told, path)
-        elif path.suffix.lower() == ".dxf":
-            write_nest_dxf(self.told, path, inches=job.units.is_inch)
-        elif path.suffix.lower() == ".svg":
-            write_nest_svg(self.told, path)
-        else:
+        if not write_cutting(self.told, path, inches=job.units.is_inch):
             write_cut_sheet(self.told, job.model_copy(update={"name": self.session.work.name}), path)
 
     def _paint(self, sheet: SheetCut, p: QPainter, rect: QRectF) -> None:

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ...blank import Blank, Fold, Pose, fold_pose, strip_section
+from ...blank import Blank, Fold, Pose, fold_pose, strip_prisms
 from ...blank.folding import IDENTITY
 from ..geometry.solid import Solid, plate
 from ..memory import kept
@@ -108,14 +108,7 @@ def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[S
     """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed by ``angles``."""
     blank, line = held.blank, held.blank.folds[fold]
     at = pose(held, line.parent, angles)
-    found: list[Solid] = []
-    for piece in strip_section(line.bend, abs(angle)):
-        m, z = piece[:, 0], piece[:, 1] if line.angle > 0 else blank.thickness - piece[:, 1]
-        corners = [
-            np.column_stack([end[0] + m * line.outward[0], end[1] + m * line.outward[1], z]) for end in (line.start, line.end)
-        ]
-        found.append(Solid(strip_name(line), -1 - fold, at.apply(np.concatenate(corners))))
-    return tuple(found)
+    return tuple(Solid(strip_name(line), -1 - fold, at.apply(prism)) for prism in strip_prisms(line, angle, blank.thickness))
 
 
 def strip_name(fold: Fold) -> str:
