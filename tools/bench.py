@@ -19,7 +19,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
 from bench_against import against
 
 from solids import Rebuilt
-from zealous_crane.blank import develop
+from zealous_crane.blank import Striking, develop
 from zealous_crane.brake import Brake, shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.files import plan_record
@@ -324,10 +324,10 @@ def checking() -> None:
     from zealous_crane.check.model import Model
 
     job, blank, measures = tried("inspection-tray")
-    asked = worth_measuring(blank, measures, 10, job.strike_from)
-    values = Model(blank, job.strike_from).values(asked, {})
+    asked = worth_measuring(blank, measures, 10, Striking.of(job))
+    values = Model(blank, Striking.of(job)).values(asked, {})
     got = {m.key: float(v) + 0.2 for m, v in zip(asked, values, strict=True)}
-    row("ten measured sizes explained", median(lambda: explain(blank, measures, got, job.strike_from), 9, fresh=False), "< 50")
+    row("ten measured sizes explained", median(lambda: explain(blank, measures, got, Striking.of(job)), 9, fresh=False), "< 50")
     told, named, certain, wrong = named_of(11, 14)
     print(
         f"  planted faults of {len(PARTS)} parts: named first {named} of {told} that can be told; certain {certain}, wrongly {wrong}"

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from zealous_crane.desk.form import attribute_docs, title
 from zealous_crane.job import Job
-from zealous_crane.part.model import Written
+from zealous_crane.measure.written import Written
 
 ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "zealous_crane"

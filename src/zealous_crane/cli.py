@@ -41,10 +41,11 @@ from .measure import show_length
 from .measure.report import readable
 from .measure.text import cut
 from .measure.words import tr
-from .metal import Sheet, material
+from .metal import Sheet
 from .plan import Cancelled, Plan, advise, make_plan
 from .shop.book import BookError
 from .shop.place import shop_home
+from .shop.settings import ShopSettings, read_settings
 from .work import Work
 
 app = typer.Typer(
@@ -82,6 +83,13 @@ def shop_folder() -> Path:
 def _stop(sentence: object, code: int = 1) -> typer.Exit:
     typer.echo(str(sentence), err=True)
     return typer.Exit(code)
+
+
+def _settings() -> ShopSettings:
+    settings, complaint = read_settings(shop_home())
+    if complaint:
+        typer.echo(complaint, err=True)
+    return settings
 
 
 def _rack() -> Rack:
@@ -289,7 +297,8 @@ def from_drawing(
 ) -> None:
     """Make a job of a drawn flat; what was assumed or left out is said."""
     reading = read_drawing(drawing, angle=angle)
-    job = Job(name=drawing.stem, part=FlatPart(flat=reading.flat), metal=metal, thickness=thickness)
+    own = _settings().own_metal(metal)
+    job = Job(name=drawing.stem, part=FlatPart(flat=reading.flat), metal=metal, own_metal=own, thickness=thickness)
     develop(job)
     write_job(job, output)
     for sentence in reading.said:
@@ -306,7 +315,10 @@ def learnt(
     as_json: AsJson = False,
 ) -> None:
     """What the book says of the springback of a metal on a brake, and where it comes from."""
-    sheet = Sheet.read(material(metal), thickness)
+    known = _settings().every_metal
+    if metal not in known:
+        raise _stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(known)))
+    sheet = Sheet.read(known[metal], thickness)
     found = learnt_record(metal, sheet.thickness, brake, tool, book, _rack())
     if as_json:
         _print(found)

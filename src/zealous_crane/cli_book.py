@@ -116,8 +116,10 @@ def learnt_record(metal: str, thickness: float, machine: str, tool: str, where: 
     """What the book says of the springback in one place, with the records behind it."""
     from .shop.handbook import handbook
     from .shop.learnt import Place, learn
+    from .shop.place import shop_home
+    from .shop.settings import read_settings
 
     with _open(where) as opened:
         bends = opened.find("bend")
-    found = learn(bends, Place(metal, thickness, machine, tool), handbook(rack))
+    found = learn(bends, Place(metal, thickness, machine, tool), handbook(rack, read_settings(shop_home())[0].every_metal))
     return {**dataclasses.asdict(found), "within": list(found.within), "says": found.text(), "stop_at_90": found.stop(90.0)}

@@ -12,6 +12,7 @@ from .brake.rack import shipped_rack
 from .measure.words import counted, tr
 from .shop.book import BookError
 from .shop.place import book_place, shop_home
+from .shop.settings import read_settings
 
 shop_app = typer.Typer(help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True)
 
@@ -21,8 +22,9 @@ BROKEN = 3
 
 @shop_app.command("list")
 def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
-    """Every machine of the shop: shipped or its own, in use or retired."""
+    """Every machine of the shop, shipped or its own, in use or retired; its own metals, tools and ways."""
     rack, _ = shop_rack(shop_home() / "brakes")
+    settings, _ = read_settings(shop_home())
     shipped = {brake.key: brake for brake in shipped_rack().brakes}
     rows = [
         {
@@ -32,18 +34,22 @@ def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")
         for brake in rack.brakes
     ]  # fmt: skip
     if as_json:
-        typer.echo(json.dumps({"machines": rows}, ensure_ascii=False, indent=1))
+        said = settings.model_dump(mode="json", exclude={"format", "version"})
+        typer.echo(json.dumps({"machines": rows, **said}, ensure_ascii=False, indent=1))
         return
     for row in rows:
         notes = [tr("its own") if row["own"] else tr("shipped"), *([tr("retired")] if row["retired"] else [])]
         typer.echo(f"{row['key']:24}  {row['name']}  ({', '.join(notes)})")
+    for metal in settings.metals:
+        typer.echo(f"{metal.key:24}  {metal.name}")
 
 
 @shop_app.command()
 def check(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
     """Whether every file of the shop can be used: machines and the book. Exit code 3 where one cannot."""
     rack, complaints = shop_rack(shop_home() / "brakes")
-    said, records = list(complaints), 0
+    settings, complaint = read_settings(shop_home())
+    said, records = [*complaints, *([complaint] if complaint else [])], 0
     try:
         from .shop.book import KINDS
         from .shop.book.store import Book
@@ -54,7 +60,11 @@ def check(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")
         said.append(str(error))
     if as_json:
         typer.echo(
-            json.dumps({"machines": len(rack.brakes), "records": records, "complaints": said}, ensure_ascii=False, indent=1)
+            json.dumps(
+                {"machines": len(rack.brakes), "metals": len(settings.metals), "records": records, "complaints": said},
+                ensure_ascii=False,
+                indent=1,
+            )
         )
     else:
         typer.echo(

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from .measure import Length, PositiveLength
 from .measure.words import tr
-from .part.model import Written
+from .measure.written import Written
 
 
 class FitRule(StrEnum):

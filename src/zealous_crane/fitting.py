@@ -11,7 +11,7 @@ from pydantic import Field
 from .job import Job
 from .measure import LengthOrZero, Units, show_length
 from .measure.words import tr
-from .metal import Sheet
+from .metal import Material, Sheet
 from .part.kinds import Cap, DuctEnd, DuctShape, DuctSide, DuctSideName
 from .part.kinds.quad import plane
 from .part.ready import Ready
@@ -64,6 +64,7 @@ class DuctFitting(DuctShape):
     cap: Literal["none", "first", "second"] = Field(default="none", title="Cap on")
     cap_clearance: LengthOrZero = Field(default=6.35, title="Cap smaller by")
     metal: str = "galvanized"
+    own_metal: Material | None = None
     thickness: str = "26 ga"
     brake: str = "apiary-finger-50"
     quantity: Annotated[int, Field(ge=1, le=10_000)] = 1
@@ -77,7 +78,9 @@ class DuctFitting(DuctShape):
     @property
     def sheet(self) -> Sheet:
         """The sheet it is made of."""
-        return Job(part=DuctSide(**self.shape), metal=self.metal, thickness=self.thickness, units=self.units).sheet
+        return Job(
+            part=DuctSide(**self.shape), metal=self.metal, own_metal=self.own_metal, thickness=self.thickness, units=self.units
+        ).sheet
 
     def sides(self) -> list[tuple[tuple[DuctSideName, ...], DuctSide]]:
         """Every different side, with the names of those that are alike, opposite ones only."""
@@ -126,7 +129,7 @@ class DuctFitting(DuctShape):
 
     def _job(self, name: str, part: Ready, each: int) -> Job:
         return Job(
-            name=name, part=part, metal=self.metal, thickness=self.thickness, brake=self.brake, units=self.units,
+            name=name, part=part, metal=self.metal, own_metal=self.own_metal, thickness=self.thickness, brake=self.brake, units=self.units,
             quantity=each * self.quantity,
         )  # fmt: skip
 

@@ -8,10 +8,12 @@ from pydantic import Field, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
 from .measure import AngleReading, Length, PositiveLength, Units, parse_length
-from .metal import MATERIALS, Sheet, material
+from .measure.words import tr
+from .measure.written import Written
+from .metal import Material, Sheet, material
 from .part import Design, DrawnFlat, Ready, Row
 from .part.kinds import ReadyKind
-from .part.model import Written
+from .small_tools import SmallTools
 
 FORMAT = "zealous-crane-job"
 VERSION = 1
@@ -55,8 +57,9 @@ Gauging = Literal["lines", "near", "true"]
 """How a fold is set: its line sighted, the nearest edge against the stop, or an edge no bend has moved."""
 
 
-StrikeFrom = Literal["nearest", "left front", "right front", "left back", "right back"]
-"""What lines are struck from: the nearest edge each, or the two edges of one corner of the sheet."""
+StrikeFrom = Literal["nearest", "left front", "right front", "left back", "right back", "both ways"]
+"""What lines are struck from: the nearest edge each, the two edges of one corner of the sheet, or those of the left front corner as far
+as the scribe reaches and the opposite edges beyond."""
 
 
 Ruler = Literal["1/64 in", "1/32 in", "1/16 in", "0.5 mm"]
@@ -96,6 +99,7 @@ class Job(Written):
         name: what the shop calls the part.
         part: a ready kind or a design tree.
         metal: key of the metal.
+        own_metal: that metal, where it is one of the shop's own and not one every copy of the program knows.
         thickness: as written, ``22 ga`` or ``0.8 mm``; a gauge is read by the metal's own table.
         radius: inside radius of every fold that names none, mm; None takes the school's.
         school: school of bend allowance; None takes the usual one for the thickness.
@@ -109,6 +113,7 @@ class Job(Written):
             caliper reads it, or the corner where the faces would meet.
         strike_from: what all lines are struck from: each its nearest edge, or the two edges of one corner, the datum.
         ruler: notch lines are put on the ticks of this rule where the metal is folded on the line; None leaves them where they fall.
+        small_tools: what hangs on the wall of the bench it is made at.
         rows: rows of rivets, spots, screws and tacks.
         grain: which way the rolling direction runs on the blank: along its length, or across it; None where it does not matter.
         film: the face that carries film, paint or engraving; None when neither does.
@@ -129,6 +134,7 @@ class Job(Written):
     name: str = Field(default="Unnamed part", min_length=1, max_length=120)
     part: Part
     metal: str = "galvanized"
+    own_metal: Material | None = None
     thickness: str = "22 ga"
     radius: Length | None = None
     school: School | None = None
@@ -141,6 +147,7 @@ class Job(Written):
     datum: Literal["tangent", "corner"] = "tangent"
     strike_from: StrikeFrom = "nearest"
     ruler: Ruler | None = None
+    small_tools: SmallTools = Field(default_factory=SmallTools)
     rows: Annotated[tuple[Row, ...], Field(max_length=200)] = ()
     grain: Literal["along", "across"] | None = None
     film: Literal["inside", "outside"] | None = None
@@ -158,12 +165,6 @@ class Job(Written):
         """Ticks of the rule notch lines are put on, mm."""
         return None if self.ruler is None else parse_length(self.ruler)
 
-    @field_validator("metal")
-    @classmethod
-    def _known_metal(cls, value: str) -> str:
-        material(value)
-        return value
-
     @field_validator("radius")
     @classmethod
     def _radius_not_negative(cls, value: float | None) -> float | None:
@@ -172,14 +173,29 @@ class Job(Written):
         return value
 
     @model_validator(mode="after")
-    def _thickness_reads(self) -> Job:
-        Sheet.read(MATERIALS[self.metal], self.thickness, self.units)
+    def _metal_is_known(self) -> Job:
+        if self.own_metal is not None and self.own_metal.key != self.metal:
+            raise ValueError(
+                tr("The metal is {metal!r}, and what stands with it is {own!r}.").format(
+                    metal=self.metal, own=self.own_metal.key
+                )
+            )
+        Sheet.read(self.material, self.thickness, self.units)
         return self
+
+    @property
+    def material(self) -> Material:
+        """The metal: the shop's own that stands with the job, or one of those every copy of the program knows.
+
+        Raises:
+            ValueError: it is neither.
+        """
+        return self.own_metal or material(self.metal)
 
     @property
     def sheet(self) -> Sheet:
         """The metal and its thickness."""
-        return Sheet.read(MATERIALS[self.metal], self.thickness, self.units)
+        return Sheet.read(self.material, self.thickness, self.units)
 
     @property
     def chosen_school(self) -> School:

@@ -10,9 +10,9 @@ from .blank import edge_length, folded_only
 from .job import Job
 from .measure import Length, PositiveLength
 from .measure.words import tr
+from .measure.written import Written
 from .part import Joined, Row
 from .part.edge import EdgeName
-from .part.model import Written
 
 
 class Side(Written):

@@ -17,7 +17,7 @@ from .joint import Joint
 from .measure import Sum, SumKind, Term
 from .measure.report import plain
 from .measure.words import tr
-from .part.model import Written
+from .measure.written import Written
 from .part.ready import Ready
 from .part.size import larger, size_title
 

@@ -310,8 +310,8 @@ def _reliefs(name):
 
 
 def test_a_part_has_one_size_of_relief_and_it_is_on_the_wall():
-    from zealous_crane.blank.punch import PUNCHES_INCH, PUNCHES_MM
     from zealous_crane.demo import DEMOS
+    from zealous_crane.small_tools import PUNCHES_INCH, PUNCHES_MM
 
     wall = [25.4 * p for p in PUNCHES_INCH] + list(PUNCHES_MM)
     seen = 0
@@ -342,13 +342,20 @@ def test_a_relief_is_no_larger_for_a_notch_whose_point_lies_far_out():
 def test_a_narrow_wall_keeps_a_relief_of_its_own():
     # 3 mm metal at r 3 wants 19 mm at the walls; a corner between 12 mm lips takes no more than it needs.
     from zealous_crane.blank.notch import Wedge, one_size, relief_size
+    from zealous_crane.small_tools import SmallTools
+
+    usual = SmallTools()
     from zealous_crane.measure import Units
 
     wide, narrow = (Wedge(np.zeros(2), 0.0, (), reach, room) for reach, room in ((9.0, 60.0), (2.0, 12.0)))
-    common = one_size([wide, narrow], Units.MM)
+    common = one_size([wide, narrow], Units.MM, usual)
     low = Wedge(np.zeros(2), 0.5, (), 9.0, 4.0)
-    assert relief_size(low, common, Units.MM) == 6.0, "no more than the wall can hide"
-    assert common == 18.0 and relief_size(wide, common, Units.MM) == 18.0 and relief_size(narrow, common, Units.MM) == 4.0
+    assert relief_size(low, common, Units.MM, usual) == 6.0, "no more than the wall can hide"
+    assert (
+        common == 18.0
+        and relief_size(wide, common, Units.MM, usual) == 18.0
+        and relief_size(narrow, common, Units.MM, usual) == 4.0
+    )
 
 
 @pytest.mark.parametrize(("thickness", "radius"), [("0.8 mm", None), ("1.5 mm", 1.5), ("3 mm", 3.0)])

@@ -8,7 +8,7 @@ import random
 import pytest
 import shapely
 
-from zealous_crane.blank import DevelopmentError, develop, mark_out
+from zealous_crane.blank import DevelopmentError, Striking, develop, mark_out
 from zealous_crane.blank.recipe import corner_recipes
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.files import blank_record
@@ -155,7 +155,7 @@ def test_a_notch_cut_by_its_recipe_takes_away_what_it_shall(name):
 @pytest.mark.parametrize("corner", ["left front", "right front", "left back", "right back"])
 def test_with_a_datum_every_line_is_struck_from_its_two_edges(corner):
     blank = develop(demo_job("wax-melter-chimney"))
-    plain, marking = mark_out(blank), mark_out(blank, Units.FRACTIONS, corner)
+    plain, marking = mark_out(blank), mark_out(blank, Units.FRACTIONS, Striking(corner))
     assert {edge for setting in marking.scribe for edge in setting.edges} <= set(corner.split())
     assert len({e for s in plain.scribe for e in s.edges}) == 4, "else each from its nearest"
     assert any(f"{corner} corner on both faces" in step for step in marking.steps)
@@ -173,11 +173,11 @@ def test_with_a_datum_every_line_is_struck_from_its_two_edges(corner):
     before = {round(d.at, 3) for d in plain.along if d.kind != "edge"}
     assert at == before
     for recipe in marking.edges:
-        assert f"from its {corner.split()[0]} end" in recipe.says(Units.FRACTIONS, corner)
+        assert f"from its {corner.split()[0]} end" in recipe.says(Units.FRACTIONS, Striking(corner))
 
 
 def test_what_a_scribe_does_not_reach_is_measured():
-    marking = mark_out(develop(demo_job("wax-melter-chimney")), Units.FRACTIONS, "left front")
+    marking = mark_out(develop(demo_job("wax-melter-chimney")), Units.FRACTIONS, Striking("left front"))
     long = [s for s in marking.scribe if s.setting > 6 * 25.4 + 0.01]
     assert long and all("rule and straight-edge" in s.purpose for s in long)
     assert all("straight-edge" not in s.purpose for s in marking.scribe if s not in long)

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from rebuilt import Part
-from zealous_crane.blank import develop
+from zealous_crane.blank import Striking, develop
 from zealous_crane.brake import tool_radius
 from zealous_crane.check.again import again
 from zealous_crane.check.drift import drifts
@@ -38,7 +38,7 @@ def tried(name):
 
 
 def values(job, blank, measures):
-    return dict(zip((m.key for m in measures), Model(blank, job.strike_from).values(measures, {}).tolist(), strict=True))
+    return dict(zip((m.key for m in measures), Model(blank, Striking.of(job)).values(measures, {}).tolist(), strict=True))
 
 
 def test_what_is_wanted_is_what_was_typed():
@@ -98,7 +98,7 @@ def test_sizes_are_those_of_the_part_rebuilt_in_solids(name):
 @pytest.mark.parametrize("name", PARTS)
 def test_slopes_are_those_of_small_faults_and_add_up(name):
     job, blank, measures = tried(name)
-    model, causes = Model(blank, job.strike_from), causes_of(blank)
+    model, causes = Model(blank, Striking.of(job)), causes_of(blank)
     slopes, rng = model.slopes(measures, causes), np.random.default_rng(5)
     off = {c: rng.normal() * (0.1 if c.in_degrees else 0.02) for c in causes}
     moved = model.values(measures, off) - model.values(measures, {})
@@ -115,7 +115,7 @@ def test_a_line_that_is_off_makes_one_leg_longer_and_the_other_shorter():
     )
     blank = develop(job)
     measures = [m for m in measures_of(blank) if m.what in (What.LEG, What.FLAT)]
-    model = Model(blank, job.strike_from)
+    model = Model(blank, Striking.of(job))
     before, after = model.values(tuple(measures), {}), model.values(tuple(measures), {Cause(Off.LINE, 0): 0.8})
     moved = {
         what: [d for m, d in zip(measures, after - before, strict=True) if m.what is what] for what in (What.LEG, What.FLAT)
@@ -130,19 +130,19 @@ def scale(table, cause, t):
 def simulated(name, cause, amount, rng):
     """What a hand measures on a part with one fault planted among the usual small ones, and what is then asked for."""
     job, blank, measures = tried(name)
-    model, causes, t = Model(blank, job.strike_from), causes_of(blank), blank.thickness
+    model, causes, t = Model(blank, Striking.of(job)), causes_of(blank), blank.thickness
     off = {k: rng.normal() * scale(USUAL, k, t) * 0.8 for k in causes}
     off[cause] += amount
-    asked = list(worth_measuring(blank, measures, 10, job.strike_from))
+    asked = list(worth_measuring(blank, measures, 10, Striking.of(job)))
     got = {m.key: model.values((m,), off)[0] + rng.normal() * read_to(m) * 0.8 for m in asked}
-    found = explain(blank, measures, got, job.strike_from)
+    found = explain(blank, measures, got, Striking.of(job))
     for _ in range(6):
         if found.question is None:
             break
         m = found.question.measure
         assert m.key not in got, "what was measured is not asked again"
         got[m.key] = model.values((m,), off)[0] + rng.normal() * read_to(m) * 0.8
-        found = explain(blank, measures, got, job.strike_from)
+        found = explain(blank, measures, got, Striking.of(job))
     return found, [n for n, m in enumerate(measures) if m.key in got]
 
 
@@ -157,7 +157,7 @@ def named_of(seed, each):
     for name in PARTS:
         job, blank, measures = tried(name)
         causes, t = causes_of(blank), blank.thickness
-        slopes = Model(blank, job.strike_from).slopes(measures, causes)
+        slopes = Model(blank, Striking.of(job)).slopes(measures, causes)
         for _ in range(each):
             k = int(rng.integers(len(causes)))
             amount = rng.choice([-1, 1]) * scale(WRONG, causes[k], t) * rng.uniform(0.8, 1.6)
@@ -201,7 +201,7 @@ def test_a_good_part_is_called_good_and_nine_in_ten_come_out_as_promised():
 
 def test_what_was_off_is_said_with_its_remedy():
     job, blank, measures = tried("syrup-tray")
-    model = Model(blank, job.strike_from)
+    model = Model(blank, Striking.of(job))
     asked = (*worth_measuring(blank, measures), next(m for m in measures if m.what is What.SHEET))
 
     def told(cause, by):
@@ -279,7 +279,7 @@ def test_a_size_that_runs_away_is_seen_before_it_is_out():
     job, blank, _ = tried("syrup-tray")
     found = Inspection(job, blank)
     wall = next(i for i, f in enumerate(blank.folds) if f.name == "right wall")
-    model, rng = Model(blank, job.strike_from), np.random.default_rng(1)
+    model, rng = Model(blank, Striking.of(job)), np.random.default_rng(1)
     parts = []
     for n in range(5):
         values = model.values(tuple(x.measure for x in found.first), {Cause(Off.ANGLE, wall): -0.15 * n})
@@ -318,13 +318,13 @@ def test_whether_a_short_bend_goes_in_again_is_what_the_plan_says_of_its_last_st
 def test_a_hem_caught_short_makes_its_wall_higher():
     job, blank, measures = tried("inspection-tray")
     hem = next(i for i, f in enumerate(blank.folds) if f.name == "front hem")
-    model = Model(blank, job.strike_from)
+    model = Model(blank, Striking.of(job))
     before, after = model.values(measures, {}), model.values(measures, {Cause(Off.LINE, hem): 1.5})
     moved = {m.key: d for m, d in zip(measures, after - before, strict=True) if abs(d) > 1e-9}
     wall = blank.folds[hem].parent
     legs = [m.key for m in measures if m.what is What.LEG and blank.folds[m.fold].child == wall]
     assert legs and all(moved[key] == pytest.approx(1.5) for key in legs) and set(moved) == set(legs)
-    asked = worth_measuring(blank, measures, 14, job.strike_from)
+    asked = worth_measuring(blank, measures, 14, Striking.of(job))
     found = explain(
         blank, measures, {m.key: v for m, v in zip(asked, model.values(asked, {Cause(Off.LINE, hem): 2.5}), strict=True)}
     )
@@ -333,7 +333,7 @@ def test_a_hem_caught_short_makes_its_wall_higher():
 
 def test_a_blank_out_of_square_shows_in_the_diagonals():
     job, blank, measures = tried("syrup-tray")
-    model = Model(blank, job.strike_from)
+    model = Model(blank, Striking.of(job))
     moved = dict(
         zip(
             (m.key for m in measures),

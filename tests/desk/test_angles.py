@@ -27,7 +27,7 @@ def test_an_inside_angle_of_a_strip_is_typed_and_bent(qtbot, window):  # noqa: F
     choose(qtbot, window.shape.reading, 1)
     assert session.job.angles is AngleReading.INSIDE and session.job.part.angles == bent
     row = window.shape.form.fields["angles"].edit
-    shown = [float(a.strip().removesuffix("°")) for a in row.text().split(",")]
+    shown = [float(a.strip().removesuffix("°")) for a in row.text().split(";")]
     assert shown == [180 - a if a > 0 else -(180 + a) for a in bent]
     row.setFocus()
     row.selectAll()

@@ -4,6 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from test_window import planned, window  # noqa: F401 - a fixture
 
+from zealous_crane.metal import MATERIALS
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.place import book_place
 
@@ -39,7 +40,7 @@ def test_every_angle_is_in_the_book_and_teaches_the_next_stop(qtbot, window):  #
     # Five bends that come back by 4°: the book expects nearly that, and says how much it knows.
     said = page.book_says.text()
     assert "5 bends here" in said and "Stop the next part at 9" in said
-    learnt = window.session.book.learnt(window.shape._place(), window.session.rack)
+    learnt = window.session.book.learnt(window.shape._place(), window.session.rack, MATERIALS)
     assert 3.3 < learnt.mean < 4.0
 
 
@@ -108,7 +109,7 @@ def test_the_next_parts_stop_is_said_once(qtbot, window):  # noqa: F811
         part.split("part at ")[1].split("°")[0] for part in (page.answer.text(), page.book_says.text()) if "part at " in part
     ]
     assert len(stops) == 1 and "4 bends here" in page.book_says.text()
-    learnt = window.session.book.learnt(window.shape._place(), window.session.rack)
+    learnt = window.session.book.learnt(window.shape._place(), window.session.rack, MATERIALS)
     assert float(stops[0]) == pytest.approx(learnt.stop(stroke.verdict.target), abs=0.06)
 
 

@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox
 from test_window import planned, window  # noqa: F401 - a fixture
 
-from zealous_crane.blank import develop
+from zealous_crane.blank import Striking, develop
 from zealous_crane.check.model import Cause, Model, Off
 from zealous_crane.demo import demo_work
 from zealous_crane.fit import Fit, Pairing
@@ -28,7 +28,7 @@ def opened(qtbot, window):  # noqa: F811
 def measure(qtbot, page, off):
     """Type what a part with something off would measure, size after size, by Return."""
     session = page.session
-    model = Model(session.blank, session.job.strike_from)
+    model = Model(session.blank, Striking.of(session.job))
     page.fields[0].setFocus()
     for i, line in enumerate(page.lines):
         field = page.fields[i]

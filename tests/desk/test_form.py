@@ -143,14 +143,14 @@ def test_a_template_takes_as_many_pages_as_it_needs(length, width, pages, tmp_pa
 
 
 def test_a_template_names_its_cuts_and_says_how_they_are_made(tmp_path, qtbot):
-    from zealous_crane.blank import develop, mark_out
+    from zealous_crane.blank import Striking, develop, mark_out
     from zealous_crane.demo import demo_job
     from zealous_crane.desk.template import write_template
 
     application()
     job = demo_job("syrup-tray")
     blank = develop(job)
-    assert mark_out(blank, job.units, job.strike_from).recipes
+    assert mark_out(blank, job.units, Striking.of(job)).recipes
     write_template(job, blank, tmp_path / "t.pdf")
     across, up = (math.ceil((size - 12) / (shown - 12)) for size, shown in zip(blank.size, (182, 253), strict=True))
     assert (tmp_path / "t.pdf").read_bytes().count(b"/Type /Page\n") == across * up + 1

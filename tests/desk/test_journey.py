@@ -5,6 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox
 from test_window import planned, window  # noqa: F401 - a fixture
 
+from zealous_crane.blank import Striking
 from zealous_crane.check.model import Cause, Model, Off
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.place import book_place
@@ -84,7 +85,7 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     press(qtbot, window, Qt.Key.Key_6, CTRL)
     page = window.stages["check"]
     qtbot.waitUntil(page.isVisible)
-    model = Model(session.blank, session.job.strike_from)
+    model = Model(session.blank, Striking.of(session.job))
     off = {Cause(Off.STOPS): -3.0}
     page.fields[0].setFocus()
     for line, field in zip(page.lines, page.fields, strict=True):

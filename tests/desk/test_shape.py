@@ -8,6 +8,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 from test_window import choose, retype
 
+from zealous_crane.blank import mark_out
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.field import LengthField
@@ -20,7 +21,7 @@ from zealous_crane.desk.window import Window
 from zealous_crane.desk.writers import writer_of
 from zealous_crane.files import read_work, write_dxf
 from zealous_crane.job import DrawnPart, FlatPart
-from zealous_crane.measure import INCH
+from zealous_crane.measure import INCH, Units
 from zealous_crane.part import CornerRule, Flange, Hem, HoleShape, MarkForm
 from zealous_crane.part.kinds import KINDS
 
@@ -432,3 +433,17 @@ def test_a_hole_is_taken_over_from_three_measured_points(bench, qtbot):
     assert hole.centre - base == pytest.approx([4 * INCH, 3 * INCH], abs=1e-2)
     window.session.undo()
     assert window.session.blank.holes[0].size[0] == pytest.approx(INCH / 4)
+
+
+def test_the_rule_chosen_for_notch_lines_moves_them_at_once(bench, qtbot):
+    """What the flat depends on makes another flat, whichever field it is."""
+    window = bench("syrup-tray")
+    window.show_stage("lay-out")
+    stage = window.layout_stage
+    before = [s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"]
+    stage.ruler.setFocus()
+    for _ in range(3):
+        qtbot.keyClick(stage.ruler, Qt.Key.Key_Down)
+    assert window.session.job.ruler == "1/16 in"
+    after = [s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"]
+    assert after != before and all(abs(s / 1.5875 - round(s / 1.5875)) < 1e-6 for s in after)

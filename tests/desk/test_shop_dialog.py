@@ -2,11 +2,14 @@
 
 from in_dialog import in_dialog
 from PySide6.QtCore import Qt
-from test_window import planned, window  # noqa: F401 - a fixture
+from test_window import choose, planned, retype, window  # noqa: F401 - a fixture
 
 from zealous_crane.brake import read_brake, shop_rack
-from zealous_crane.desk.shop_dialog import ShopDialog
+from zealous_crane.desk.shop import ShopDialog
+from zealous_crane.measure import INCH
+from zealous_crane.metal import Material
 from zealous_crane.shop.book.record import StockRecord
+from zealous_crane.shop.settings import read_settings
 
 
 def in_shop(qtbot, window, deed):  # noqa: F811
@@ -15,12 +18,12 @@ def in_shop(qtbot, window, deed):  # noqa: F811
 
 def at(qtbot, dialog, name):
     """Go to a machine by the arrow keys."""
-    dialog.list.setFocus()
-    qtbot.keyClick(dialog.list, Qt.Key.Key_Home)
-    for _ in range(dialog.list.count()):
-        if dialog.brake.name == name:
+    dialog.machines.list.setFocus()
+    qtbot.keyClick(dialog.machines.list, Qt.Key.Key_Home)
+    for _ in range(dialog.machines.list.count()):
+        if dialog.machines.brake.name == name:
             return
-        qtbot.keyClick(dialog.list, Qt.Key.Key_Down)
+        qtbot.keyClick(dialog.machines.list, Qt.Key.Key_Down)
     raise AssertionError(name)
 
 
@@ -35,20 +38,26 @@ def test_a_machine_is_copied_renamed_used_and_undone(qtbot, window, tmp_path):  
 
     def deed(dialog):
         at(qtbot, dialog, first.name)
-        assert "in use for this job" in dialog.list.currentItem().text() and "shipped" in dialog.list.currentItem().text()
-        left(qtbot, dialog.copy)
-        assert dialog.brake.name == f"{first.name}, copy 1"
-        dialog.name.setFocus()
-        dialog.name.selectAll()
-        qtbot.keyClicks(dialog.name, "Brake by the door")
-        qtbot.keyClick(dialog.name, Qt.Key.Key_Return)
-        assert "Brake by the door" in dialog.list.currentItem().text() and "your own" in dialog.list.currentItem().text()
-        dialog.hand_out(tmp_path / "door.json")
-        dialog.name.setFocus()
-        dialog.name.selectAll()
-        qtbot.keyClick(dialog.name, Qt.Key.Key_Backspace)
-        qtbot.keyClick(dialog.name, Qt.Key.Key_Return)
-        return dialog.complaint.text()
+        assert (
+            "in use for this job" in dialog.machines.list.currentItem().text()
+            and "shipped" in dialog.machines.list.currentItem().text()
+        )
+        left(qtbot, dialog.machines.copy)
+        assert dialog.machines.brake.name == f"{first.name}, copy 1"
+        dialog.machines.name.setFocus()
+        dialog.machines.name.selectAll()
+        qtbot.keyClicks(dialog.machines.name, "Brake by the door")
+        qtbot.keyClick(dialog.machines.name, Qt.Key.Key_Return)
+        assert (
+            "Brake by the door" in dialog.machines.list.currentItem().text()
+            and "your own" in dialog.machines.list.currentItem().text()
+        )
+        dialog.machines.hand_out(tmp_path / "door.json")
+        dialog.machines.name.setFocus()
+        dialog.machines.name.selectAll()
+        qtbot.keyClick(dialog.machines.name, Qt.Key.Key_Backspace)
+        qtbot.keyClick(dialog.machines.name, Qt.Key.Key_Return)
+        return dialog.machines.complaint.text()
 
     assert in_shop(qtbot, window, deed) == "A machine needs a name."
     copy = session.brake
@@ -66,8 +75,8 @@ def test_a_retired_machine_is_offered_no_more_but_still_found(qtbot, window):  #
 
     def retire(dialog):
         at(qtbot, dialog, other.name)
-        left(qtbot, dialog.retire)
-        return dialog.list.currentItem().text(), dialog.retire.text()
+        left(qtbot, dialog.machines.retire)
+        return dialog.machines.list.currentItem().text(), dialog.machines.retire.text()
 
     words, button = in_shop(qtbot, window, retire)
     assert "retired" in words and button == "Take &back"
@@ -86,8 +95,61 @@ def test_the_stock_of_the_book_is_shown(qtbot, window):  # noqa: F811
     session.book.settle()
 
     def look(dialog):
-        qtbot.waitUntil(lambda: dialog.pieces.rowCount() == 1)
-        return [dialog.pieces.item(0, j).text() for j in range(4)]
+        qtbot.waitUntil(lambda: dialog.stock.pieces.rowCount() == 1)
+        return [dialog.stock.pieces.item(0, j).text() for j in range(4)]
 
     metal, piece, count, name = in_shop(qtbot, window, look)
     assert "rass" in metal and count == "2" and name == "by the wall" and "20" in piece
+
+
+def test_a_metal_of_our_own_in_use_changes_and_is_undone(qtbot, window, tmp_path):  # noqa: F811
+    def deed(dialog):
+        page = dialog.metals
+        dialog.tabs.setCurrentWidget(page)
+        page.list.setFocus()
+        qtbot.keyClick(page.list, Qt.Key.Key_Home)
+        assert "Tensile strength 380 MPa" in page.about.text() and page.form is None
+        left(qtbot, page.copy)
+        assert page.metal.key == "mild-steel-2" and "our own" in page.list.currentItem().text()
+        field = page.form.fields["tensile"]
+        retype(qtbot, field, "520")
+        qtbot.keyClick(field.edit, Qt.Key.Key_Return)
+        left(qtbot, page.use)
+        retype(qtbot, page.form.fields["yield_strength"], "900")
+        said = page.form.fields["yield_strength"].complaint.text()
+        page.hand_out(tmp_path / "metal.json")
+        left(qtbot, page.remove)
+        return said, page.complaint.text()
+
+    said, kept = in_shop(qtbot, window, deed)
+    assert "yields before it tears" in said and "choose another metal" in kept
+    job, settings = window.session.job, window.session.settings
+    assert job.metal == "mild-steel-2" and job.sheet.metal.tensile == 520.0
+    assert window.header.metal.currentData() == "mild-steel-2"
+    home = window.session.shop.parent
+    assert read_settings(home)[0] == settings
+    # Another shop opens the file of the metal; here the change is taken back, on disk too.
+    assert Material.model_validate_json((tmp_path / "metal.json").read_text()) == settings.metals[0]
+    while window.session.job.own_metal is not None:
+        window.commands["edit.undo"].trigger()
+    assert read_settings(home)[0].metals[0].tensile == 520.0
+    window.commands["edit.undo"].trigger()
+    assert read_settings(home)[0].metals[0].tensile == 380.0
+
+
+def test_what_hangs_on_the_wall_is_seen_on_the_blank_at_once(qtbot, window):  # noqa: F811
+    before = {r.size for r in window.session.blank.reliefs}
+
+    def deed(dialog):
+        dialog.tabs.setCurrentWidget(dialog.tools)
+        form = dialog.tools.forms["small_tools"]
+        retype(qtbot, form.fields["punches"], "3/16; 1/2")
+        dialog.tabs.setCurrentWidget(dialog.ways)
+        choose(dialog.ways.forms["ways"].fields["strike_from"], "left back")
+        dialog.tabs.setCurrentWidget(dialog.tools)
+        retype(qtbot, form.fields["punches"], "3/16; nothing")
+        return form.fields["punches"].complaint.text()
+
+    assert "nothing" in in_shop(qtbot, window, deed)
+    now = {round(r.size / INCH, 4) for r in window.session.blank.reliefs}
+    assert now <= {0.1875, 0.5} and before != now and window.session.job.strike_from == "left back"

@@ -4,14 +4,17 @@ from .blank import Blank, Crease, Finding, Fold, Hole, JoinedRow, MarkLine, Notc
 from .development import DevelopmentError, develop, folded_only
 from .element import MadeBy
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_prisms, strip_section
+from .half_mark import half_marks
 from .handles import CornerHandle, EdgeHandle, Handles, handles
 from .join_steps import join_steps
 from .joining import edge_length
 from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, hole_groups, mark_out
 from .path import Path
 from .recipe import CornerRecipe
+from .rule import NEAREST, Striking
 
 __all__ = [
+    "NEAREST",
     "Blank",
     "CornerHandle",
     "CornerRecipe",
@@ -34,10 +37,12 @@ __all__ = [
     "Relief",
     "RunningDimension",
     "ScribeSetting",
+    "Striking",
     "develop",
     "edge_length",
     "fold_pose",
     "folded_only",
+    "half_marks",
     "handles",
     "hole_groups",
     "join_steps",

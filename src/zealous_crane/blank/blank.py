@@ -9,11 +9,12 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..allowance import Bend
+from ..allowance import Bend, School
 from ..measure import Sum, Units
 from ..measure.words import counted, tr
 from ..metal import Sheet
 from ..part import Drilled, Joined
+from ..small_tools import SmallTools
 from .convex import convex_pieces
 from .element import MadeBy
 from .path import Path
@@ -252,6 +253,8 @@ class Blank:
 
     Attributes:
         sheet: metal and thickness.
+        school: by which its bends were counted.
+        small_tools: what hangs on the wall of the bench.
         size: length (x) and width (y) of the sheared rectangle, mm, after trimming.
         outline: what is left after notching.
         panels: base first.
@@ -268,6 +271,8 @@ class Blank:
     """
 
     sheet: Sheet
+    small_tools: SmallTools
+    school: School
     size: tuple[float, float]
     outline: Path
     panels: tuple[Panel, ...]

@@ -142,6 +142,8 @@ def _laid(job: Job, design: Design) -> _Laid:
     )
     bare = Blank(
         sheet=job.sheet,
+        small_tools=job.small_tools,
+        school=job.chosen_school,
         size=(right - left, high - low),
         outline=flat.outline.moved(move),
         panels=panels,

@@ -90,6 +90,8 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     marks = tuple(MarkLine("mark", np.array([a, b]) + move, np.array([c, d]) + move, "drawn") for a, b, c, d in drawing.marks)
     blank = Blank(
         sheet=job.sheet,
+        small_tools=job.small_tools,
+        school=job.chosen_school,
         size=(float(size[0]), float(size[1])),
         outline=outline,
         panels=panels,

@@ -7,11 +7,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..job import StrikeFrom
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch
-from .rule import shown
+from .rule import NEAREST, Striking, shown
 from .sides import SAME, straight_sides
 
 EVEN = 0.5
@@ -49,10 +48,10 @@ class EdgeRecipe:
     hole: float
     hole_at: float = 0.0
 
-    def says(self, units: Units, strike_from: StrikeFrom = "nearest") -> str:
+    def says(self, units: Units, striking: Striking = NEAREST) -> str:
         """The recipe in a sentence; places are counted from one end of the edge, that of the datum where there is one."""
         ends = ("left", "right") if self.edge in ("front", "back") else ("front", "back")
-        from_first = strike_from == "nearest" or ends[0] in strike_from
+        from_first = striking.datum is None or ends[0] in striking.datum
         end = tr(ends[0] if from_first else ends[1])
         along = sorted(place if from_first else self.length - place for place in self.places)
         places = ", ".join(shown(place, units) for place in along)

@@ -200,15 +200,15 @@ def _ears(tree: Tree) -> list[shapely.Polygon]:
 
 def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]:
     cuts: list[Cut] = []
-    notches = [wedge(tree, notching, job.units, reach) for notching in tree.notchings]
+    notches = [wedge(tree, notching, job.units, job.small_tools, reach) for notching in tree.notchings]
     by_rule = [
         w
         for n, w in zip(tree.notchings, notches, strict=True)
         if w is not None and n.corner.relief.size is None and n.corner.relief.shape in (ReliefShape.ROUND, ReliefShape.SQUARE)
     ]
-    common = one_size(by_rule, job.units)
+    common = one_size(by_rule, job.units, job.small_tools)
     for notching, notch in zip(tree.notchings, notches, strict=True):
-        cut = corner_cut(tree, notching, notch, common, job.units)
+        cut = corner_cut(tree, notching, notch, common, job.units, job.small_tools)
         same = next(
             (c for c in cuts if c.relief and cut.relief and np.hypot(*(c.relief.centre - cut.relief.centre)) < 0.05), None
         )

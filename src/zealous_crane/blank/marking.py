@@ -8,7 +8,6 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..job import StrikeFrom
 from ..measure import Units, show_length
 from ..measure.words import counted, tr
 from .blank import Blank, Hole, Notch
@@ -16,7 +15,7 @@ from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
 from .join_steps import join_steps
 from .recipe import CornerRecipe, corner_recipes
-from .rule import REACH, from_edge, shown
+from .rule import NEAREST, Striking, shown
 from .sides import SAME, straight_sides
 
 SLIT = 4.0
@@ -54,12 +53,14 @@ class ScribeSetting:
         kind: ``fold`` or ``cut``.
         edges: the true edges it is struck from.
         face: the face it is struck on: ``inside``, or ``outside`` for folds that go the other way.
+        beyond: farther than a scribe is set.
     """
 
     setting: float
     kind: str
     edges: tuple[str, ...]
     face: str = "inside"
+    beyond: bool = False
 
     def shown(self, units: Units) -> str:
         """The setting to the nearest tick of the rule, marked ``≈`` when that is not exact."""
@@ -69,7 +70,7 @@ class ScribeSetting:
     def purpose(self) -> str:
         """What is struck, in shop words."""
         words = {"fold": tr("fold lines"), "cut": tr("notches")}[self.kind]
-        if self.setting > REACH:
+        if self.beyond:
             words = tr("{words}, with rule and straight-edge").format(words=words)
         return words if self.face == "inside" else tr("{words}, on the outside face").format(words=words)
 
@@ -96,14 +97,14 @@ class MarkedPoint:
     size: tuple[float, float] | None
     kind: str
 
-    def place(self, blank: Blank, units: Units, strike_from: StrikeFrom = "nearest") -> str:
+    def place(self, blank: Blank, units: Units, striking: Striking = NEAREST) -> str:
         """Both distances, each from the edge it is struck from."""
         parts = []
         for value, span, names in (
             (self.along, blank.size[0], ("left", "right")),
             (self.across, blank.size[1], ("front", "back")),
         ):
-            distance, edge = from_edge(value, span, names, strike_from)
+            distance, edge = striking.edge(value, span, names)
             parts.append(tr("{shown} from {which}").format(shown=shown(distance, units), which=edge))
         return ", ".join(parts)
 
@@ -174,7 +175,7 @@ class Marking:
 
 
 @lru_cache(maxsize=16)
-def mark_out(blank: Blank, units: Units = Units.MM, strike_from: StrikeFrom = "nearest") -> Marking:
+def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST) -> Marking:
     """Running dimensions, scribe settings and points of a blank; the steps of work speak the units.
 
     Lines that run with the edges get settings; slanted folds and cuts get the points they run between. Kept for the last few: every
@@ -215,10 +216,10 @@ def mark_out(blank: Blank, units: Units = Units.MM, strike_from: StrikeFrom = "n
         for line, _ in unique:
             if not any(abs(line.at - s.at) < SAME and line.kind == s.kind for s in seen):
                 seen.append(line)
-        from_far = names[1] in strike_from
+        from_far = striking.datum is not None and names[1] in striking.datum
         spans.append(tuple(replace(d, read=span - d.at if from_far else None) for d in (ends_[0], *seen, ends_[1])))
         for line, face in unique:
-            distance, edge = from_edge(line.at, span, names, strike_from)
+            distance, edge = striking.edge(line.at, span, names)
             key = next(
                 (k for k in struck if abs(k[0] - distance) < SAME and k[1] == line.kind and k[2] == face),
                 (distance, line.kind, face),
@@ -226,12 +227,12 @@ def mark_out(blank: Blank, units: Units = Units.MM, strike_from: StrikeFrom = "n
             struck.setdefault(key, set()).add(edge)
     order = ("left", "right", "front", "back")
     scribe = tuple(
-        ScribeSetting(setting, kind, tuple(e for e in order if e in edges), face)
+        ScribeSetting(setting, kind, tuple(e for e in order if e in edges), face, setting > striking.reach + SAME)
         for (setting, kind, face), edges in sorted(
             struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
         )
     )
-    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units, strike_from), corners, edges)
+    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units, striking), corners, edges)
 
 
 def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
@@ -257,7 +258,7 @@ def _slanted(blank: Blank, notch: Notch) -> list[MarkedPoint]:
     return found
 
 
-def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ...]:
+def _steps(blank: Blank, units: Units, striking: Striking) -> tuple[str, ...]:
     """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
     steps = [tr("Shear to size; both diagonals must measure the same.")]
     kinds = {mark.kind for mark in blank.marks}
@@ -272,11 +273,16 @@ def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ..
             + (tr("; then trim to size.") if blank.trim else ".")
         )
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
-    if strike_from != "nearest":
+    if striking.datum is not None:
         steps.append(
-            tr("Mark the {corner} corner on both faces: every line is struck from its two edges.").format(
-                corner=tr(strike_from)
-            )
+            (
+                tr(
+                    "Mark the {corner} corner on both faces: lines are struck from its two edges as far as the scribe reaches, "
+                    "those beyond from the opposite edges."
+                )
+                if striking.strike_from == "both ways"
+                else tr("Mark the {corner} corner on both faces: every line is struck from its two edges.")
+            ).format(corner=tr(striking.datum))
         )
     steps.append(
         tr("Scribe every setting from the edges named, inside face up")
@@ -301,7 +307,13 @@ def _steps(blank: Blank, units: Units, strike_from: StrikeFrom) -> tuple[str, ..
         steps.append(tr("Shade the {what} that will be cut away, and check them before the first cut.").format(what=what))
         if blank.reliefs:
             steps.append(tr("Drill or punch the reliefs where the fold lines cross: every snip run ends in one."))
-        steps.append(tr("Cut the notches up to the line, never past it. Deburr."))
+        corners = [recipe.square for recipe in corner_recipes(blank)]
+        side = max((s for s in corners if s is not None), default=None) if None not in corners and not within else None
+        steps.append(
+            tr("Cut the notches {how}, up to the line, never past it. Deburr.").format(
+                how=blank.small_tools.cuts_notches_with(blank.sheet, side)
+            )
+        )
     if any(hole.kind == "fold slot" for hole in blank.holes):
         steps.append(tr("Cut the slots along the fold lines; leave the bridges."))
     late = [hole.name for hole in blank.holes if hole.after_bending]

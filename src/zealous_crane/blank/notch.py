@@ -15,11 +15,12 @@ from ..measure import Units, show_length
 from ..measure.words import tr
 from ..part import CornerRule, ReliefShape
 from ..part import Relief as WantedRelief
+from ..small_tools import SmallTools
 from .blank import Relief
 from .element import DevelopmentError, MadeBy
 from .node import Node, Notching, Tree
-from .punch import last_punch, next_mark, next_punch
 from .ring import Circle
+from .rule import next_mark
 
 Array = NDArray[np.float64]
 
@@ -122,13 +123,14 @@ class Wedge:
         return 2 * max(self.reach, self.point)
 
 
-def wedge(tree: Tree, notching: Notching, units: Units, reach: float) -> Wedge | None:
+def wedge(tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach: float) -> Wedge | None:
     """The notch at a corner; None where the two folds run side by side.
 
     Args:
         tree: the panels.
         notching: which corner.
         units: for tool sizes.
+        tools: what hangs on the wall.
         reach: longer than the part, mm.
     """
     first, second = (tree.nodes[i] for i in notching.folds)
@@ -157,7 +159,7 @@ def wedge(tree: Tree, notching: Notching, units: Units, reach: float) -> Wedge |
     shapes: list[shapely.Polygon] = []
     if outward and turn > 1e-9:
         shapes.append(shapely.Polygon([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach]))
-    if point > max(needed + HIDES * bends[0].thickness, next_punch(2 * needed, units) / 2):
+    if point > max(needed + HIDES * bends[0].thickness, tools.next_round(2 * needed, units) / 2):
         feet = _crossing(*one, *lines[0]), _crossing(*two, *lines[1])
         if feet[0] is not None and feet[1] is not None:
             shapes.append(shapely.MultiPoint([centre, feet[0], at, feet[1]]).convex_hull)
@@ -165,23 +167,23 @@ def wedge(tree: Tree, notching: Notching, units: Units, reach: float) -> Wedge |
     return Wedge(centre, point, tuple(s for s in shapes if s.geom_type == "Polygon"), needed, room)
 
 
-def one_size(wedges: Sequence[Wedge], units: Units) -> float:
+def one_size(wedges: Sequence[Wedge], units: Units, tools: SmallTools) -> float:
     """The relief that serves the most corners of a part, mm: one tool for all, but for those it would cut away."""
-    return max((next_punch(w.ruled, units) for w in wedges), default=0.0)
+    return max((tools.next_round(w.ruled, units) for w in wedges), default=0.0)
 
 
-def relief_size(at: Wedge, common: float, units: Units) -> float:
+def relief_size(at: Wedge, common: float, units: Units, tools: SmallTools) -> float:
     """The relief the rule chooses at a corner, mm: that of the whole part where the corner has room for it."""
     if common / 2 <= SHARE * at.room:
         return common
-    own = next_punch(at.ruled, units)
+    own = tools.next_round(at.ruled, units)
     if own / 2 < at.room:
         return own
     # The wall is lower than the rule's relief is deep: what it can hide is taken, and a finding says that it is small.
-    return max(last_punch(MOST * at.room, units), 2 * at.point)
+    return max(tools.last_round(MOST * at.room, units), 2 * at.point)
 
 
-def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: float, units: Units) -> Cut:
+def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: float, units: Units, tools: SmallTools) -> Cut:
     """The cut where two folds of one panel meet.
 
     Args:
@@ -190,6 +192,7 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
         notch: its notch, None where there is none.
         common: the relief the part's corners share, mm.
         units: for messages and tool sizes.
+        tools: what hangs on the wall.
 
     Raises:
         DevelopmentError: a typed relief does not cover the point of the notch, or is larger than a wall.
@@ -201,10 +204,10 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
     wanted = notching.corner.relief
     if wanted.shape is ReliefShape.NONE:
         return Cut(None, shapes, rule=tr("No relief."))
-    size = wanted.size if wanted.size is not None else relief_size(notch, common, units)
+    size = wanted.size if wanted.size is not None else relief_size(notch, common, units, tools)
     if wanted.size is not None:
         chosen = tr("the size was given")
-    elif size > next_punch(ruled, units) + 1e-9:
+    elif size > tools.next_round(ruled, units) + 1e-9:
         chosen = tr("the size the other corners of the part need, so that one tool serves all")
     else:
         chosen = tr("rounded up to the next punch or drill")
@@ -217,7 +220,7 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
         raise DevelopmentError(
             tr(
                 "A relief of {size} does not reach the point of the notch. Make it at least {length}, or let the rule choose."
-            ).format(size=show_length(size, units), length=show_length(next_punch(ruled, units), units))
+            ).format(size=show_length(size, units), length=show_length(tools.next_round(ruled, units), units))
         )
     if half >= notch.room:
         raise DevelopmentError(

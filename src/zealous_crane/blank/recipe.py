@@ -12,11 +12,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..job import StrikeFrom
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch, Relief
-from .rule import shown
+from .rule import NEAREST, Striking, shown
 from .sides import SAME, straight_sides
 
 MOST_LINES = 3
@@ -77,23 +76,30 @@ class CornerRecipe:
         return len(self.path) > 1 and lines <= MOST_LINES and all(abs(a - round(a / 5) * 5) < PLAIN for a in self._slants)
 
     @property
+    def square(self) -> float | None:
+        """The longer side (mm) of a corner cut out along two lines at right angles; None for any other cut."""
+        if len(self.path) != 3 or self._slants:
+            return None
+        return max(*self.from_ends, *self.from_sides)
+
+    @property
     def _slants(self) -> tuple[float, ...]:
         """Degrees off the nearer edge of every cut that runs askew."""
         turns = [(abs(u1 - u0), abs(v1 - v0)) for (u0, v0), (u1, v1) in itertools.pairwise(self.path)]
         return tuple(math.degrees(math.atan2(min(t), max(t))) for t in turns if min(t) > SAME)
 
-    def says(self, units: Units, strike_from: StrikeFrom = "nearest") -> str:
+    def says(self, units: Units, striking: Striking = NEAREST) -> str:
         """The recipe in a sentence or two; a corner is always struck from its own two edges, whatever the datum of the rest."""
-        steps = [self._scribed(units, strike_from), *self._punched(units), self._cut(units)]
+        steps = [self._scribed(units, striking), *self._punched(units), self._cut(units)]
         text = "; ".join(step for step in steps if step)
         if len(self.members) == 1:
             name = self.members[0]
             return tr("{name}: {steps}.").format(name=name[:1].upper() + name[1:], steps=text)
         return tr("{count} corners alike: {steps}.").format(count=_number(len(self.members)), steps=text)
 
-    def _scribed(self, units: Units, strike_from: StrikeFrom) -> str:
+    def _scribed(self, units: Units, striking: Striking) -> str:
         ends, sides = _listed(self.from_ends, units), _listed(self.from_sides, units)
-        if strike_from != "nearest":
+        if striking.datum is not None:
             # The lines are struck from the datum; at the corner they are found by how far they lie from its own edges.
             return tr("its lines lie {ends} from the end and {sides} from the side").format(ends=ends, sides=sides)
         if ends == sides:

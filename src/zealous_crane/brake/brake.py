@@ -10,8 +10,8 @@ from pydantic import Field
 
 from ..allowance import ToolRadius
 from ..measure import LengthOrZero, PositiveLength, Units
+from ..measure.written import Written
 from ..metal import Sheet
-from ..part.model import Written
 from .die import Die
 from .punch import Punch
 from .section import Sections, marked_in

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
 from ..measure.words import tr
-from ..part.model import Written
+from ..measure.written import Written
 from .outline import Outline
 from .section import Section
 

@@ -9,7 +9,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ..measure import INCH, PositiveLength, Units
-from ..part.model import Written
+from ..measure.written import Written
 
 
 class Section(Written):

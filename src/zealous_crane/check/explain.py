@@ -15,8 +15,7 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..blank import Blank, MadeBy
-from ..job import StrikeFrom
+from ..blank import NEAREST, Blank, MadeBy, Striking
 from .measures import FLAT, LONG
 from .model import Cause, Measure, Model, Off, What
 
@@ -133,16 +132,16 @@ def causes_of(blank: Blank) -> tuple[Cause, ...]:
 
 
 @lru_cache(maxsize=8)
-def slopes_of(blank: Blank, measures: tuple[Measure, ...], strike_from: StrikeFrom = "nearest") -> Array:
+def slopes_of(blank: Blank, measures: tuple[Measure, ...], striking: Striking = NEAREST) -> Array:
     """(n, m) how much every measure changes for one mm or degree of every cause of :func:`causes_of`.
 
     Kept for the last few parts: they are asked for at every figure that is typed.
     """
-    return Model(blank, strike_from).slopes(measures, causes_of(blank))
+    return Model(blank, striking).slopes(measures, causes_of(blank))
 
 
 def explain(
-    blank: Blank, measures: tuple[Measure, ...], measured: dict[str, float], strike_from: StrikeFrom = "nearest",
+    blank: Blank, measures: tuple[Measure, ...], measured: dict[str, float], striking: Striking = NEAREST,
     usual: dict[Off, float] | None = None,
 ) -> Explained:  # fmt: skip
     """What most likely made a part come out as it was measured.
@@ -151,7 +150,7 @@ def explain(
         blank: the part as it is wanted.
         measures: everything that could be measured on it.
         measured: what was, by key, mm or degrees.
-        strike_from: what its lines were struck from.
+        striking: what its lines were struck from.
         usual: the shop's own spreads, degrees or mm, where they are known.
 
     Raises:
@@ -162,8 +161,8 @@ def explain(
     if unknown or not measured:
         raise ValueError(unknown[0] if unknown else "")
     taken = tuple(measure for measure in measures if measure.key in measured)
-    model, causes = Model(blank, strike_from), causes_of(blank)
-    every = slopes_of(blank, measures, strike_from)
+    model, causes = Model(blank, striking), causes_of(blank)
+    every = slopes_of(blank, measures, striking)
     rows = [measures.index(measure) for measure in taken]
     wanted = model.values(taken, {})
     off = np.array([measured[m.key] for m in taken]) - wanted
@@ -196,10 +195,10 @@ def _scaled(table: dict[Off, float], cause: Cause, t: float) -> float:
 
 
 def promised(
-    blank: Blank, measures: tuple[Measure, ...], strike_from: StrikeFrom = "nearest", usual: dict[Off, float] | None = None
+    blank: Blank, measures: tuple[Measure, ...], striking: Striking = NEAREST, usual: dict[Off, float] | None = None
 ) -> Array:
     """(n,) half width of the range nine parts in ten come out in, mm or degrees, when all goes as usual in this shop."""
-    causes, slopes = causes_of(blank), slopes_of(blank, measures, strike_from)
+    causes, slopes = causes_of(blank), slopes_of(blank, measures, striking)
     spread = _spreads(causes, blank.thickness, usual or {})
     own = np.array([HOLE_OF_ITS_OWN if m.what is What.HOLE else 0.0 for m in measures])
     found: Array = 1.645 * np.sqrt(((slopes * spread) ** 2).sum(axis=1) + own**2)
@@ -334,13 +333,13 @@ class _Weighed:
 
 
 def worth_measuring(
-    blank: Blank, measures: tuple[Measure, ...], most: int = 10, strike_from: StrikeFrom = "nearest"
+    blank: Blank, measures: tuple[Measure, ...], most: int = 10, striking: Striking = NEAREST
 ) -> tuple[Measure, ...]:
     """What to measure first: chosen one by one, each the one that leaves least doubt about what may have gone wrong.
 
     The sheet itself is measured before it is laid out; it is asked for again only where it is doubted.
     """
-    causes, slopes = causes_of(blank), slopes_of(blank, measures, strike_from)
+    causes, slopes = causes_of(blank), slopes_of(blank, measures, striking)
     doubt = np.diag(_wrong(causes, blank.thickness) ** 2)
     scale = 1.0 / _wrong(causes, blank.thickness)
     chosen: list[int] = []

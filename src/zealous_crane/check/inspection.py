@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..blank import Blank
+from ..blank import Blank, Striking
 from ..job import Job
 from ..measure import parse_angle, parse_length
 from ..measure.words import tr
@@ -47,10 +47,10 @@ class Inspection:
     @cached_property
     def lines(self) -> tuple[Line, ...]:
         """Every size, those first that tell most; then the rest in the order of the part."""
-        first = worth_measuring(self.blank, self.measures, USUAL_COUNT, self.job.strike_from)
+        first = worth_measuring(self.blank, self.measures, USUAL_COUNT, Striking.of(self.job))
         order = (*_by_hand(first), *(m for m in self.measures if m not in first))
-        wanted = Model(self.blank, self.job.strike_from).values(order, {})
-        every = promised(self.blank, self.measures, self.job.strike_from, dict(self.usual))
+        wanted = Model(self.blank, Striking.of(self.job)).values(order, {})
+        every = promised(self.blank, self.measures, Striking.of(self.job), dict(self.usual))
         spread = [every[self.measures.index(measure)] for measure in order]
         return tuple(
             Line(m, float(w), allowed(self.job, m, float(w)), float(p)) for m, w, p in zip(order, wanted, spread, strict=True)
@@ -103,7 +103,7 @@ class Inspection:
             return None
         for key in measured:
             self.line(key)
-        return explain(self.blank, self.measures, measured, self.job.strike_from, dict(self.usual))
+        return explain(self.blank, self.measures, measured, Striking.of(self.job), dict(self.usual))
 
     def out(self, measured: dict[str, float]) -> tuple[Line, ...]:
         """The sizes that are out of tolerance."""

@@ -10,8 +10,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from ..blank import Blank, Fold, Pose, panel_poses
-from ..job import StrikeFrom
+from ..blank import NEAREST, Blank, Fold, Pose, Striking, panel_poses
 
 Array = NDArray[np.float64]
 
@@ -121,11 +120,11 @@ class Model:
 
     Attributes:
         blank: the part as it is wanted.
-        strike_from: the edges all lines are struck from.
+        striking: the edges all lines are struck from.
     """
 
     blank: Blank
-    strike_from: StrikeFrom = "nearest"
+    striking: Striking = NEAREST
 
     def values(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
         """What would be measured, (n,) mm or degrees, with some things off by so many mm or degrees."""
@@ -183,14 +182,8 @@ class _State:
             if not by:
                 continue
             at = float(point[axis])
-            strike = self.model.strike_from
-            if strike == "nearest":
-                far = at > span / 2
-            elif names[1] in strike:
-                far = at > AT_EDGE  # all but the near edge itself goes with the far one
-            else:
-                far = at > span - AT_EDGE
-            if far:
+            # The edges themselves stay where they are, whatever lines are struck from.
+            if at > span - AT_EDGE or (at > AT_EDGE and self.model.striking.far(at, span, names)):
                 moved[axis] += by
         return moved
 

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..measure import INCH, LengthOrZero, PositiveLength
 from ..measure.words import tr
-from ..part.model import Written
+from ..measure.written import Written
 from .piece import Shear, Stock
 
 SAME_SHEET = 0.04
@@ -62,8 +62,12 @@ class CutFrom(Written):
     squaring: LengthOrZero = Field(default=INCH / 8, title="Squaring cut")
     least_strip: PositiveLength = Field(default=INCH, title="Narrowest strip held")
     keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts from")
-    rated: PositiveLength | None = Field(default=None, title="Rated for mild steel of")
-    price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(default=None, title="Price of a kilogram")
+    rated: PositiveLength | None = Field(
+        default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"}
+    )
+    price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
+        default=None, title="Price of a kilogram", json_schema_extra={"empty": "not counted"}
+    )
     helper: PositiveLength = Field(default=48 * INCH, title="Two to carry from")
 
     def stock_of(self, metal: str, thickness: float) -> tuple[Stock, ...]:

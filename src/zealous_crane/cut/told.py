@@ -78,10 +78,16 @@ def worked_out(jobs: Sequence[Job], cut_from: CutFrom, units: Units, seconds: fl
         found.append(
             Told(
                 lot, cutting.sentence(), lay_out(cutting), False, cutting.bought, cutting.least, cutting.proved or cutting.deep,
-                cutting.yielded, mass, None if cut_from.price is None else mass * cut_from.price, _care(lot, cut_from, units),
+                cutting.yielded, mass, _cost(lot, cut_from, mass), _care(lot, cut_from, units),
             )
         )  # fmt: skip
     return tuple(found)
+
+
+def _cost(lot: Lot, cut_from: CutFrom, mass: float) -> float | None:
+    """What metal of a mass (kg) costs: at the price of that metal, else at that of whatever is cut; None where neither is known."""
+    price = cut_from.price if lot.sheet.metal.price is None else lot.sheet.metal.price
+    return None if price is None else mass * price
 
 
 def _thin_enough(sheet: Sheet, cut_from: CutFrom, units: Units) -> None:

@@ -213,7 +213,7 @@ class BookDialog(QDialog):
         self.correct.setEnabled(isinstance(record, BendRecord))
         self._learnt = None
         if isinstance(record, BendRecord):
-            learnt = learn(self._bends, Place.of(record), handbook(self.session.rack))
+            learnt = learn(self._bends, Place.of(record), handbook(self.session.rack, self.session.settings.every_metal))
             behind = set(learnt.ids)
             self._learnt = learnt, [b for b in self._bends if b.id in behind]
             self.said.setText(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 
 from ..brake import Rack
 from ..measure.words import tr
+from ..metal import Material
 from ..shop.book.record import AnyRecord, BendRecord, StockRecord
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
@@ -74,9 +75,9 @@ class BookKeeper(QObject):
         if self.where is not None:
             self._crew.submit(self._writing, tuple(self.waiting))
 
-    def learnt(self, place: Place, rack: Rack) -> Learnt:
+    def learnt(self, place: Place, rack: Rack, metals: Mapping[str, Material]) -> Learnt:
         """What the bends known say of a place."""
-        return learn(self.bends, place, handbook(rack))
+        return learn(self.bends, place, handbook(rack, metals))
 
     def remember(self, job: str) -> None:
         """Ask what was said of a job when it was last done; :attr:`remembered` tells, where anything was."""

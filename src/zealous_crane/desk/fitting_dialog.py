@@ -15,7 +15,7 @@ from ..measure.words import tr
 from .form import ModelForm
 from .theme import font
 
-FROM_THE_BENCH = frozenset({"metal", "thickness", "brake", "units"})
+FROM_THE_BENCH = frozenset({"metal", "own_metal", "thickness", "brake", "units"})
 """What a fitting takes from the part on the bench."""
 
 
@@ -24,7 +24,7 @@ def usual_fitting(job: Job) -> DuctFitting:
     inch = 25.4
     return DuctFitting(
         length=12 * inch, width=8 * inch, small_length=8 * inch, small_width=6 * inch, height=14 * inch,
-        metal=job.metal, thickness=job.thickness, brake=job.brake, units=job.units,
+        metal=job.metal, own_metal=job.own_metal, thickness=job.thickness, brake=job.brake, units=job.units,
     )  # fmt: skip
 
 

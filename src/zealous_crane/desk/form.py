@@ -73,6 +73,24 @@ def title(name: str, info: FieldInfo) -> str:
     return tr(info.title or name.replace("_", " ").capitalize())
 
 
+def blank_word(info: FieldInfo) -> str:
+    """What an empty field that may be left out says: by what its model names, else that the rule decides."""
+    extra = info.json_schema_extra
+    said = extra.get("empty") if isinstance(extra, dict) else None
+    return tr(str(said)) if said else tr("by the rule")
+
+
+def split_list(text: str) -> list[str]:
+    """The figures of a list: parted by semicolons, else by commas with a space after them, else by commas. Any other comma is a decimal
+    sign.
+
+    >>> split_list("2,5; 3"), split_list("2,5, 3"), split_list("90,60,45")
+    (['2,5', '3'], ['2,5', '3'], ['90', '60', '45'])
+    """
+    parts = text.split(";") if ";" in text else re.split(r",\s+", text) if re.search(r",\s", text) else text.split(",")
+    return [part.strip() for part in parts if part.strip()]
+
+
 class ModelForm(QWidget):
     """A form for one model.
 
@@ -147,19 +165,25 @@ class ModelForm(QWidget):
         if get_origin(kind) is tuple:
             return self._row(name, words, kind)
         if isinstance(kind, type) and issubclass(kind, Enum):
-            return self._choice(name, words, [(tr(str(m.value).replace("-", " ")), m) for m in kind], optional)
+            return self._choice(
+                name, words, [(tr(str(m.value).replace("-", " ")), m) for m in kind], optional, blank_word(info)
+            )
         if get_origin(kind) is Literal:
-            return self._choice(name, words, [(tr(str(v).replace("-", " ")), v) for v in get_args(kind)], optional)
+            return self._choice(
+                name, words, [(tr(str(v).replace("-", " ")), v) for v in get_args(kind)], optional, blank_word(info)
+            )
         if kind is bool:
             return self._switch(name, words)
         if kind is int:
             return self._count(name, words)
         if kind is float and is_length(metadata):
-            made = LengthField(words, lambda v: self._set(name, v), self._units, empty=tr("by the rule") if optional else None)
+            made = LengthField(words, lambda v: self._set(name, v), self._units, empty=blank_word(info) if optional else None)
             self._shows[name] = made.show_value
             return made
         if kind is float:
-            return self._number(name, words, optional, angle=is_angle(metadata), fold=name == FOLD)
+            return self._number(
+                name, words, blank_word(info) if optional else None, angle=is_angle(metadata), fold=name == FOLD
+            )
         if kind is str:
             made_text = TextField(words, lambda text: self._set(name, text.strip() or None if optional else text), "")
             self._shows[name] = lambda v: made_text.show_text(v or "")
@@ -180,7 +204,7 @@ class ModelForm(QWidget):
         angles = is_angle(metadata)
 
         def read(text: str) -> list[float]:
-            parts = [p for p in re.split(r"[,;]", text) if p.strip()]
+            parts = split_list(text)
             return [self._reading().read(parse_angle(p)) if angles else parse_length(p, self._units()) for p in parts]
 
         def take(text: str) -> str | None:
@@ -189,22 +213,22 @@ class ModelForm(QWidget):
             except ValueError as error:
                 return str(error)
 
-        made = ParsedField(words, take, read, tr("one after the other, with commas"))
+        made = ParsedField(words, take, read, tr("one after the other, with semicolons"))
 
         def show(values: Any) -> None:
             shown = [
                 f"{self._reading().read(v):g}°" if angles else show_length(v, self._units()).removeprefix("≈") for v in values
             ]
-            made.show_text(", ".join(shown))
+            made.show_text("; ".join(shown))
 
         self._shows[name] = show
         return made
 
-    def _choice(self, name: str, words: str, options: list[tuple[str, Any]], optional: bool) -> QWidget:
+    def _choice(self, name: str, words: str, options: list[tuple[str, Any]], optional: bool, empty: str) -> QWidget:
         made = Choice()
         made.setAccessibleName(words)
         if optional:
-            made.addItem(tr("by the rule"), None)
+            made.addItem(empty, None)
         for text, value in options:
             made.addItem(text, value)
         made.activated.connect(lambda _: self._tell(made, self._set(name, made.currentData())))
@@ -232,12 +256,12 @@ class ModelForm(QWidget):
         self._shows[name] = show
         return made
 
-    def _number(self, name: str, words: str, optional: bool, *, angle: bool, fold: bool) -> QWidget:
+    def _number(self, name: str, words: str, empty: str | None, *, angle: bool, fold: bool) -> QWidget:
         def turned(value: float) -> float:
             return self._reading().read(value) if fold else value
 
         def read(text: str) -> float | None:
-            if not text.strip() and optional:
+            if not text.strip() and empty is not None:
                 return None
             if angle:
                 return turned(parse_angle(text))
@@ -252,7 +276,7 @@ class ModelForm(QWidget):
             except ValueError as error:
                 return str(error)
 
-        made = ParsedField(words, take, read, tr("by the rule") if optional else "")
+        made = ParsedField(words, take, read, empty or "")
         self._shows[name] = lambda v: made.show_text("" if v is None else f"{turned(v):g}" + ("°" if angle else ""))
         return made
 

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QWidget
 
 from ..measure import Units, show_length
 from ..measure.words import tr
-from ..metal import MATERIALS
 from .app import crane_icon
 from .field import TextField
 from .session import Session
@@ -32,8 +31,6 @@ class Header(QWidget):
         self.name.edit.setFont(font(11.5, strong=True))
         self.metal = Choice()
         self.metal.setAccessibleName(tr("Metal"))
-        for key, material in MATERIALS.items():
-            self.metal.addItem(material.name, key)
         self.metal.activated.connect(lambda _: self._set(metal=self.metal.currentData()))
         self.thickness = TextField(tr("Gauge or thickness"), self._thicken, tr('22 ga, 0.030" or 0.8 mm'))
         self.thickness.edit.editingFinished.connect(lambda: _settled(self.thickness))
@@ -76,6 +73,14 @@ class Header(QWidget):
         """Show the job."""
         job = self.session.job
         self.name.show_text(job.name)
+        metals = {key: metal.name for key, metal in self.session.settings.every_metal.items()}
+        if job.own_metal is not None:
+            # It came with the job: another shop's, or this one's as it was.
+            metals[job.metal] = job.own_metal.name
+        if [(self.metal.itemData(i), self.metal.itemText(i)) for i in range(self.metal.count())] != list(metals.items()):
+            self.metal.clear()
+            for key, name in metals.items():
+                self.metal.addItem(name, key)
         self.metal.setCurrentIndex(self.metal.findData(job.metal))
         self.thickness.show_text(job.thickness)
         inch = job.units.fine

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from ..brake import Rack
+from ..shop.settings import ShopSettings
 from ..work import Work
 
 SAME_EDIT = 2.0
@@ -23,11 +24,13 @@ class Step:
         work: what is being made.
         at: number of the part on the bench, from 0.
         rack: the brakes of the shop.
+        settings: what the shop says of itself besides.
     """
 
     work: Work
     at: int
     rack: Rack
+    settings: ShopSettings = field(default_factory=ShopSettings)
 
 
 class History:

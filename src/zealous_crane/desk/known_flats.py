@@ -10,11 +10,28 @@ from ..brake import Rack, tool_radius
 from ..job import Job
 from ..measure import Sum
 
-DEVELOPED_BY = {"part", "metal", "thickness", "radius", "school", "datum", "units", "rows"}
-"""Fields of a job that its flat, or a sentence in it, depends on; its brake comes in by the radius that it makes."""
+TOLD_APART = {
+    "name",
+    "quantity",
+    "note",
+    "brake",
+    "order",
+    "angles",
+    "gauging",
+    "gauge_at",
+    "tolerance",
+    "sizes_within",
+    "sizes_asked",
+}
+"""Fields of a job that its flat does not depend on; its brake comes in by the radius that it makes."""
 
 MOST = 12
 """Flats kept; those longest unasked go first."""
+
+
+def flat_key(job: Job) -> str:
+    """Everything the flat of a job depends on but its brake; equal for jobs of one flat."""
+    return job.model_dump_json(exclude=TOLD_APART)
 
 
 class KnownFlats:
@@ -35,7 +52,7 @@ class KnownFlats:
             DevelopmentError: see :func:`develop`.
         """
         tools = tool_radius(rack[job.brake], job.sheet)
-        key = job.model_dump_json(include=DEVELOPED_BY), tools, sums
+        key = flat_key(job), tools, sums
         if key not in self._kept:
             blank = develop(job, tools)
             self._kept[key] = replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:])) if sums else blank

@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QElapsedTimer, QEventLoop
 from PySide6.QtWidgets import QWidget
 
-from ..blank import MadeBy
+from ..blank import MadeBy, Striking
 from ..brake import shipped_rack
 from ..brake.begin import NEW
 from ..check.model import Cause, Model, Off
@@ -90,7 +90,7 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
 def measure(page: QWidget) -> None:
     """Type what a part would measure whose second wall is bent 4° short."""
     assert isinstance(page, CheckingStage)
-    model = Model(page.session.blank, page.session.job.strike_from)
+    model = Model(page.session.blank, Striking.of(page.session.job))
     walls = [i for i, fold in enumerate(page.session.blank.folds) if fold.made_by is MadeBy.BRAKE]
     off = {Cause(Off.ANGLE, walls[1]): -4.0}
     for line, field in zip(page.lines, page.fields, strict=True):

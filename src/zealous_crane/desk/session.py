@@ -26,6 +26,7 @@ from ..measure.words import tr
 from ..part import Row
 from ..plan import Cure, Plan
 from ..shop.place import book_place, shop_home
+from ..shop.settings import ShopSettings, read_settings
 from ..work import Work
 from .bookkeeper import BookKeeper
 from .crew import Crew
@@ -35,7 +36,7 @@ from .known_flats import KnownFlats
 from .known_plans import KnownPlans
 from .planning import Planner
 from .safety import SafetyCopy
-from .shop_files import write_brakes
+from .shop_files import write_brakes, write_settings
 
 KEEP_AFTER = 400
 """Milliseconds after a change until it is written to the safety copy, also while changes go on."""
@@ -57,6 +58,7 @@ class Session(QObject):
         safety: where the work is kept as it changes; None keeps none.
         shop: folder of the shop's own brake files; None writes none.
         crew: who plans; None takes the crew of the program.
+        settings: what the shop says of itself besides its brakes; None takes what is usual.
 
     Signals:
         changed: the job, or what follows from it on the flat, is another one.
@@ -79,6 +81,7 @@ class Session(QObject):
         safety: SafetyCopy | None = None,
         shop: Path | None = None,
         crew: Crew | None = None,
+        settings: ShopSettings | None = None,
     ) -> None:
         super().__init__()
         work = job if isinstance(job, Work) else Work.of(job)
@@ -92,7 +95,7 @@ class Session(QObject):
         self.book.complained.connect(self.complained)
         self.devices = DeviceDesk()
         self.devices.said.connect(self.complained)
-        self._history = History(Step(work, 0, rack))
+        self._history = History(Step(work, 0, rack, settings or ShopSettings()))
         self._plans = KnownPlans()
         self._saved: Work | None = work
         self._flats = KnownFlats()
@@ -123,7 +126,9 @@ class Session(QObject):
         except OSError as error:
             safety = None
             complaints = (*complaints, tr("No safety copy can be kept: {value}.").format(value=error.strerror or error))
-        session = cls(demo_job(), rack, safety, shop)
+        settings, said = read_settings(shop.parent)
+        complaints = (*complaints, said) if said else complaints
+        session = cls(demo_job(), rack, safety, shop, settings=settings)
         for complaint in complaints:
             QTimer.singleShot(0, session, lambda text=complaint: session.complained.emit(text))
         return session
@@ -143,6 +148,15 @@ class Session(QObject):
     def rack(self) -> Rack:
         """The brakes of the shop."""
         return self.step.rack
+
+    @property
+    def settings(self) -> ShopSettings:
+        """What the shop says of itself besides its brakes."""
+        return self.step.settings
+
+    def _step(self, work: Work, at: int | None = None, rack: Rack | None = None, settings: ShopSettings | None = None) -> Step:
+        """The present state with another work; what is not named stays."""
+        return Step(work, self.at if at is None else at, rack or self.rack, settings or self.settings)
 
     @property
     def at(self) -> int:
@@ -190,7 +204,7 @@ class Session(QObject):
             if work.parts[self.at].part != job.part:
                 masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
                 return tr("This size follows from {masters}; change it there, or loosen the fit first.").format(masters=masters)
-            return self._take(Step(work, self.at, rack), what)
+            return self._take(self._step(work, rack=rack), what)
         except ValueError as error:
             return plain(error)
 
@@ -216,7 +230,7 @@ class Session(QObject):
         """Put another part of the work on the bench."""
         if number != self.at and 0 <= number < len(self.work.parts):
             self.before = self._plan = None
-            self._take(Step(self.work, number, self.rack), "")
+            self._take(self._step(self.work, number), "")
 
     def add_part(self, job: Job) -> str | None:
         """Add a part and put it on the bench; a sentence when it cannot be developed."""
@@ -224,7 +238,7 @@ class Session(QObject):
             self.rack[job.brake]
             work = self.work.model_copy(update={"parts": (*self.work.parts, job)})
             self.before = self._plan = None
-            return self._take(Step(work, len(work.parts) - 1, self.rack), "")
+            return self._take(self._step(work, len(work.parts) - 1), "")
         except ValueError as error:
             return plain(error)
 
@@ -235,7 +249,7 @@ class Session(QObject):
         try:
             work = self.work.without(self.at)
             self.before = self._plan = None
-            return self._take(Step(work, min(self.at, len(work.parts) - 1), self.rack), "")
+            return self._take(self._step(work, min(self.at, len(work.parts) - 1)), "")
         except ValueError as error:
             return plain(error)
 
@@ -244,7 +258,7 @@ class Session(QObject):
         try:
             work = Work.of_fitting(fitting, self.work).resolved()
             self.before = self._plan = None
-            return self._take(Step(work, min(self.at, len(work.parts) - 1), self.rack), "")
+            return self._take(self._step(work, min(self.at, len(work.parts) - 1)), "")
         except ValueError as error:
             return plain(error)
 
@@ -252,7 +266,7 @@ class Session(QObject):
         """Say what the work is cut from."""
         try:
             work = self.work.model_copy(update={"cut_from": cut_from})
-            return self._take(Step(work, self.at, self.rack), "cut from")
+            return self._take(self._step(work), "cut from")
         except ValueError as error:
             return plain(error)
 
@@ -280,12 +294,17 @@ class Session(QObject):
     def _set_tied(self, what: str, **fields: object) -> str | None:
         try:
             work = Work.model_validate({**self.work.model_dump(), **fields}).resolved()
-            return self._take(Step(work, self.at, self.rack), what)
+            return self._take(self._step(work), what)
         except ValueError as error:
             return plain(error)
 
     def edit(self, what: str, **fields: object) -> str | None:
         """Change fields of the job, checked as a file would be; like :meth:`change`."""
+        if "metal" in fields:
+            # A metal of the shop's own goes with the job, so that it is the same job in another shop.
+            key = str(fields["metal"])
+            mine = self.job.own_metal
+            fields.setdefault("own_metal", self.settings.own_metal(key) or (mine if mine and mine.key == key else None))
         try:
             job = Job.model_validate({**self.job.model_dump(), **fields})
         except ValueError as error:
@@ -307,7 +326,7 @@ class Session(QObject):
         work = job if isinstance(job, Work) else Work.of(job)
         for part in work.parts:
             self._flats.of(part, self.rack)
-        step = Step(work, at, self.rack)
+        step = self._step(work, at)
         blank = self._developed(step)
         self._history, self._saved, self.path = History(step), None if unsaved else work, path
         self._stamp = stamp_of(path) if path is not None else None
@@ -339,6 +358,7 @@ class Session(QObject):
         if before.at != self.at or len(before.work.parts) != len(self.work.parts):
             self.before = self._plan = None
         self._write_brakes(before.rack)
+        self._write_settings(before.settings)
         self._show(self._developed(self.step))
 
     def _show(self, blank: Blank) -> None:
@@ -434,7 +454,7 @@ class Session(QObject):
         if cure.also is None:
             return self._changed_to(cure.job, rack)
         try:
-            return self._take(Step(self.work.in_two(self.at, cure.job, cure.also), self.at, rack), "")
+            return self._take(self._step(self.work.in_two(self.at, cure.job, cure.also), rack=rack), "")
         except ValueError as error:
             return plain(error)
 
@@ -475,6 +495,31 @@ class Session(QObject):
         if said is None:
             self._write_brakes(before)
         return said
+
+    def keep_settings(self, settings: ShopSettings, what: str = "") -> str | None:
+        """Change what the shop says of itself, as one step of undo; parts that stand as the shop said follow.
+
+        Args:
+            settings: as it shall be.
+            what: the field that was edited; quick further edits of the same one join the step.
+        """
+        before = self.settings
+        if settings == before:
+            return None
+        try:
+            parts = tuple(settings.follows(part, before) for part in self.work.parts)
+            work = self.work.model_copy(update={"parts": parts}).resolved()
+            said = self._take(self._step(work, settings=settings), what)
+        except ValueError as error:
+            return plain(error)
+        self._write_settings(before)
+        return said
+
+    def _write_settings(self, before: ShopSettings) -> None:
+        if self.shop is not None and before != self.settings:
+            said = write_settings(self.shop.parent, self.settings)
+            if said:
+                self.complained.emit(said)
 
     def _write_brakes(self, before: Rack, always: Iterable[str] = ()) -> None:
         """Bring the shop's own files in line with the rack, for brakes that changed and are kept there."""

@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPen
 
+from ..blank import Striking
 from ..measure import show_angle, show_mass
 from ..measure.words import tr
 from ..plan import Plan, PlannedStroke, set_up_facts
@@ -65,7 +66,7 @@ def _first_page(page: Page, plan: Plan) -> None:
         blank,
         job.units,
         PAPER,
-        FlatOptions(numbers=numbers, text=TEXT, strike_from=job.strike_from),
+        FlatOptions(numbers=numbers, text=TEXT, striking=Striking.of(job)),
     )
     y += half + 12
     left, right = r.width() * 0.56, r.width() * 0.4

@@ -1,4 +1,4 @@
-"""The shop's own brakes as files, kept in line with the rack."""
+"""The shop's own brakes and settings as files, kept in line with what is on the bench."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from pathlib import Path
 from ..brake import Rack
 from ..brake.rack import RETIRED
 from ..files import FileError, write_atomically
+from ..shop.settings import SETTINGS, ShopSettings
 
 
 def write_brakes(shop: Path, before: Rack, now: Rack, always: Iterable[str] = ()) -> tuple[str, ...]:
@@ -44,3 +45,13 @@ def write_brakes(shop: Path, before: Rack, now: Rack, always: Iterable[str] = ()
         except (FileError, OSError) as error:
             said.append(str(error))
     return tuple(said)
+
+
+def write_settings(home: Path, settings: ShopSettings) -> str | None:
+    """Write what a shop says of itself into its folder; a sentence where that could not be."""
+    try:
+        home.mkdir(parents=True, exist_ok=True)
+        write_atomically(home / SETTINGS, settings.model_dump_json(indent=2).encode())
+    except (FileError, OSError) as error:
+        return str(error)
+    return None

@@ -9,7 +9,7 @@ from pathlib import Path
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from ..blank import Blank, CornerRecipe, mark_out
+from ..blank import Blank, CornerRecipe, Striking, half_marks, mark_out
 from ..job import Job
 from ..measure import INCH, SumKind, Units, show_length
 from ..measure.words import tr
@@ -45,7 +45,7 @@ def write_marking(job: Job, blank: Blank, path: Path) -> None:
         )
         y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 6
         tall = r.height() * 0.46
-        options = FlatOptions(text=TEXT * 0.9, strike_from=job.strike_from)
+        options = FlatOptions(text=TEXT * 0.9, striking=Striking.of(job))
         paint_flat(page.painter, QRectF(0, y, r.width(), tall), blank, job.units, PAPER, options)
         y += tall + 10
         print_marking(page, job, blank, QRectF(0, y, r.width(), r.height() - y), every=True)
@@ -53,7 +53,7 @@ def write_marking(job: Job, blank: Blank, path: Path) -> None:
 
 def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bool = False) -> None:
     """Settings, points, steps and sums from the top of a rectangle; with ``every`` going on over further pages."""
-    marking, units = mark_out(blank, job.units, job.strike_from), job.units
+    marking, units = mark_out(blank, job.units, Striking.of(job)), job.units
     x, wide, at = rect.left(), rect.width(), rect.top()
 
     def line(text: str, *, strong: bool = False, color: str = "ink", left: float = 0.0, needed: float = TEXT * 1.6) -> None:
@@ -74,11 +74,13 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
             )
             + 2
         )
+    for half in half_marks(blank, job, [s.setting for s in marking.scribe]) if every else ():
+        line(half.says(units), color="faint")
     if marking.recipes:
         at += 6
         line(tr("Corners and notches"), strong=True)
         for recipe in marking.recipes:
-            line(recipe.says(units, job.strike_from), needed=TEXT * 6)
+            line(recipe.says(units, Striking.of(job)), needed=TEXT * 6)
         if every and marking.corners:
             at = _corner_pictures(page, marking.corners[:ACROSS], QRectF(x, at, wide, TEXT * 12), units)
     points = marking.points if every else marking.points[:6]
@@ -86,7 +88,7 @@ def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bo
         at += 6
         line(tr("Holes and points"), strong=True)
         for point in points:
-            line(f"{point.with_size(units)}:  {point.place(blank, units, job.strike_from)}")
+            line(f"{point.with_size(units)}:  {point.place(blank, units, Striking.of(job))}")
         if len(points) < len(marking.points):
             line(
                 tr("… and {points} more on the marking sheet.").format(points=len(marking.points) - len(points)), color="faint"
@@ -148,7 +150,7 @@ def write_template(job: Job, blank: Blank, path: Path) -> None:
 
 def _recipes(page: Page, job: Job, blank: Blank) -> None:
     """A last page with how the cuts are made whose waste is numbered on the pages before it."""
-    marking, units = mark_out(blank, job.units, job.strike_from), job.units
+    marking, units = mark_out(blank, job.units, Striking.of(job)), job.units
     if not marking.recipes:
         return
     page.turn()
@@ -156,7 +158,7 @@ def _recipes(page: Page, job: Job, blank: Blank) -> None:
     at = page.text(QRectF(0, 0, wide, 100), tr("How the cuts are made"), size=TEXT * 1.4, strong=True) + 6
     for i, recipe in enumerate(marking.recipes, start=1):
         at = page.room(at, TEXT * 4)
-        at += page.text(QRectF(0, at, wide, 400), f"{_cut_name(i)}:  {recipe.says(units, job.strike_from)}") + 4
+        at += page.text(QRectF(0, at, wide, 400), f"{_cut_name(i)}:  {recipe.says(units, Striking.of(job))}") + 4
     for first in range(0, len(marking.corners), ACROSS):
         at = _corner_pictures(page, marking.corners[first : first + ACROSS], QRectF(0, at, wide, TEXT * 12), units)
 
@@ -197,7 +199,7 @@ def _tile(
     for notch in blank.notches:
         p.drawPath(painter_path(notch.waste, scale))
     p.setFont(pixels(TEXT * 0.8))
-    for number, recipe in enumerate(mark_out(blank, job.units, job.strike_from).recipes, start=1):
+    for number, recipe in enumerate(mark_out(blank, job.units, Striking.of(job)).recipes, start=1):
         for of in recipe.notches:
             box = painter_path(blank.notches[of].waste, scale).boundingRect()
             p.drawText(box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextDontClip, _cut_name(number))

@@ -43,7 +43,7 @@ from .remembered import Remembered
 from .rows_dialog import RowsDialog
 from .safety import Found, left_behind
 from .session import ChangedOnDisk, Session, safety_folder
-from .shop_dialog import ShopDialog, ShopDoors
+from .shop import ShopDialog, ShopDoors
 from .stage import Doors
 from .stages import STAGES, AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
 from .start import StartPage
@@ -359,8 +359,8 @@ class Window(QMainWindow):
             reading = read_drawing(path)
             job = self.session.job
             made = Job(
-                name=path.stem, part=FlatPart(flat=reading.flat), metal=job.metal, thickness=job.thickness, radius=job.radius,
-                school=job.school, brake=job.brake, units=job.units,
+                name=path.stem, part=FlatPart(flat=reading.flat), metal=job.metal, own_metal=job.own_metal,
+                thickness=job.thickness, radius=job.radius, school=job.school, brake=job.brake, units=job.units,
             )  # fmt: skip
             self.session.start_with(made)
         except (DrawingError, ValueError) as error:

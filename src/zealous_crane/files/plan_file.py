@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..blank import Blank, hole_groups, mark_out, pole_height
+from ..blank import Blank, Striking, half_marks, hole_groups, mark_out, pole_height
 from ..job import Job
 from ..plan import Contact, Obstacle, Plan, PlannedStroke, Setup, Stroke, machine_of
 from ..plan.result.approach import first_stop
@@ -36,7 +36,7 @@ def _finite(value: float) -> float | None:
 
 def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
     """The blank with its sums and marking, JSON-ready."""
-    marking = mark_out(blank, job.units, job.strike_from)
+    marking = mark_out(blank, job.units, Striking.of(job))
     return {
         "size": list(blank.size),
         "thickness": blank.thickness,
@@ -92,9 +92,13 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
         "marks": [{"name": m.name, "start": _list(m.start), "end": _list(m.end), "kind": m.kind} for m in blank.marks],
         "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
         "scribe": [{"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face} for s in marking.scribe],
+        "half_marks": [
+            {"setting": h.setting, "expected": h.expected, "says": h.says(job.units)}
+            for h in half_marks(blank, job, [s.setting for s in marking.scribe])
+        ],
         "datum": job.strike_from,
-        "corners": [recipe.record() | {"says": recipe.says(job.units, job.strike_from)} for recipe in marking.corners],
-        "edge_notches": [recipe.record() | {"says": recipe.says(job.units, job.strike_from)} for recipe in marking.edges],
+        "corners": [recipe.record() | {"says": recipe.says(job.units, Striking.of(job))} for recipe in marking.corners],
+        "edge_notches": [recipe.record() | {"says": recipe.says(job.units, Striking.of(job))} for recipe in marking.edges],
         "holes_by_tool": [
             {"size": list(group.size), "kind": group.kind, "holes": list(group.names)}
             for group in hole_groups([hole for hole in blank.holes if hole.kind not in ("relief", "fold slot")])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Literal
 
 from ..measure import INCH
 from ..measure.words import tr
@@ -95,7 +96,10 @@ class GaugeTable:
         return min(self.inches, key=lambda gauge: abs(self.inches[gauge] * INCH - thickness))
 
 
-_TABLES = {
+GaugeName = Literal["steel", "galvanized", "stainless", "swg", "brown-sharpe"]
+"""Gauge tables by name."""
+
+GAUGE_TABLES: dict[str, GaugeTable] = {
     "steel": GaugeTable("steel (manufacturers' standard)", _STEEL, "Manufacturers' Standard Gauge, from memory"),
     "galvanized": GaugeTable("galvanized sheet", _GALVANIZED, "Galvanized Sheet Gauge, from memory"),
     "stainless": GaugeTable("stainless", _STAINLESS, "United States Standard Gauge, from memory"),
@@ -108,4 +112,4 @@ _TABLES = {
 
 def gauge_table(name: str) -> GaugeTable:
     """The gauge table of that name: ``steel``, ``galvanized``, ``stainless``, ``brown-sharpe`` or ``swg``."""
-    return _TABLES[name]
+    return GAUGE_TABLES[name]

@@ -112,9 +112,10 @@ class Sheet:
 
     @property
     def least_radius_along(self) -> float:
-        """The same along the grain: half as much again, and no less than half a thickness where the metal minds at all. Common
-        practice, no source."""
-        return 1.5 * self.least_radius
+        """The same along the grain, as the metal says, else half as much again. Common practice, no source."""
+        if self.metal.along is None or not self.metal.least_radius:
+            return max(1.5 * self.least_radius, (self.metal.along or 0.0) * self.thickness)
+        return self.metal.along / self.metal.least_radius * self.least_radius
 
     @property
     def name(self) -> str:

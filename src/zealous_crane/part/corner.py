@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
 from ..measure.words import tr
-from .model import Written
+from ..measure.written import Written
 
 
 class ReliefShape(StrEnum):

@@ -9,8 +9,8 @@ from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
 from ..measure.words import tr
+from ..measure.written import Written
 from .edge import Measured
-from .model import Written
 
 
 class Place(Written):

@@ -9,11 +9,11 @@ from pydantic import Discriminator, Field, Tag, model_validator
 
 from ..measure import Angle, Length, PositiveLength
 from ..measure.words import tr
+from ..measure.written import Written
 from .corner import Corner, CornerAt
 from .cutout import Cutout, Mark
 from .edge import EdgeName, Measured, edge_names
 from .edging import End, FoldSlots, Hem, Joggle, Seam
-from .model import Written
 
 BendAngle = Annotated[Angle, Field(ge=-150, le=150)]
 Point = tuple[Length, Length]

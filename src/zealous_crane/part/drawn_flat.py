@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
 from ..measure.words import tr
-from .model import Written
+from ..measure.written import Written
 
 MOST_CORNERS = 3000
 """Corners of one outline or hole; a flat drawn with more is a picture."""

@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.written import Written
 from .edge import EdgeName
-from .model import Written
 
 
 class HemForm(StrEnum):

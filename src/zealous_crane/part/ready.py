@@ -6,10 +6,10 @@ from typing import ClassVar, Self
 
 from ..measure import Sum, Units
 from ..measure.words import tr
+from ..measure.written import Written
 from .design import Design
 from .drawn_flat import DrawnFlat
 from .edge import Measured
-from .model import Written
 
 
 class Ready(Written):

@@ -8,9 +8,9 @@ from typing import Annotated
 from pydantic import Field
 
 from ..measure import PositiveLength
+from ..measure.written import Written
 from .corner import RIVET_EDGE, SPOT_EDGE
 from .edge import EdgeName
-from .model import Written
 
 
 class Joined(StrEnum):

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 
 from ..brake import BrakeError, Rack
 from ..measure.words import tr
-from ..metal import Sheet, material
+from ..metal import MATERIALS, Material, Sheet
 from ..plan import machine_of
 from .learnt import Learnt, Place
 
@@ -15,12 +15,17 @@ PLAIN = 2.0
 """Degrees at 90° where metal or machine are not known here: the low end of common practice, no source."""
 
 
-def handbook(rack: Rack) -> Callable[[Place], float]:
-    """The rule for any place: by the metal and its thickness, in air on a press, or as folded over a nose."""
+def handbook(rack: Rack, metals: Mapping[str, Material] = MATERIALS) -> Callable[[Place], float]:
+    """The rule for any place: by the metal and its thickness, in air on a press, or as folded over a nose.
+
+    Args:
+        rack: the shop's machines.
+        metals: what the shop bends, by key.
+    """
 
     def rule(place: Place) -> float:
         try:
-            sheet = Sheet(material(place.metal), place.thickness, f"{place.thickness:g} mm")
+            sheet = Sheet(metals[place.metal], place.thickness, f"{place.thickness:g} mm")
             return machine_of(rack[place.machine]).handbook(sheet)
         except (BrakeError, ValueError, KeyError):
             return PLAIN

@@ -9,8 +9,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from ...blank import Blank, JoinedRow, MarkLine, Path, RunningDimension, mark_out
-from ...job import StrikeFrom
+from ...blank import NEAREST, Blank, JoinedRow, MarkLine, Path, RunningDimension, Striking, mark_out
 from ...measure import Units, show_length
 from ...part import Drilled
 from ..theme import Look, pixels
@@ -26,13 +25,13 @@ class FlatOptions:
         dimensions: running dimensions along both edges.
         numbers: place in the bend order by fold index; empty shows the fold's angle alone.
         text: height of figures, painter units.
-        strike_from: where the running dimensions begin.
+        striking: where the running dimensions begin.
     """
 
     dimensions: bool = True
     numbers: Mapping[int, int] | None = None
     text: float = 14.0
-    strike_from: StrikeFrom = "nearest"
+    striking: Striking = NEAREST
 
 
 def painter_path(path: Path, scale: Scale) -> QPainterPath:
@@ -62,7 +61,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     if options.dimensions:
         # Room for the widest figure at the left, and half of it past the right corner.
         p.setFont(pixels(text))
-        figures = [_figure(d, units) for d in mark_out(blank, units, options.strike_from).across]
+        figures = [_figure(d, units) for d in mark_out(blank, units, options.striking).across]
         wide = max(p.fontMetrics().horizontalAdvance(figure) for figure in figures)
         inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -text * 3.6)
     scale = Scale.fitting((0, 0), blank.size, inner)
@@ -116,7 +115,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
                 taken.append(paint_tag(p, at, size, number, fold.angle, look))
                 break
     if options.dimensions:
-        marking = mark_out(blank, units, options.strike_from)
+        marking = mark_out(blank, units, options.striking)
         _run_along(p, marking.along, scale, sheet, units, look, text)
         _run_across(p, marking.across, scale, sheet, units, look, text)
     p.restore()

@@ -440,7 +440,7 @@ class AtBrake(QWidget):
     def _learnt(self, plan: Plan, stroke: PlannedStroke) -> tuple[Learnt, float] | None:
         """What the book knows of this stroke, and where it says to stop; None where it was never bent here."""
         place = Place(plan.job.metal, plan.blank.thickness, plan.brake.key, stroke.verdict.tooling.key)
-        learnt = self.session.book.learnt(place, self.session.rack)
+        learnt = self.session.book.learnt(place, self.session.rack, self.session.settings.every_metal)
         if stroke.verdict.flattens or not learnt.here:
             return None
         found = set_up_of(plan, stroke)

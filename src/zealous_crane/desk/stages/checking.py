@@ -37,6 +37,7 @@ from ...part.size import size_title
 from ...shop.book.record import DoneRecord, SizeRecord
 from ..canvas import TurnCanvas
 from ..field import LengthField, TextField
+from ..known_flats import flat_key
 from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report
@@ -184,7 +185,7 @@ class CheckingStage(QWidget):
             self._noted = self.session.at, job.name
             self.next_text = ""
             self.next_time.show_text("")
-        key = (self.session.at, job.part, job.metal, job.thickness, job.radius, job.school, job.rows, job.name)
+        key = (self.session.at, flat_key(job), job.name)
         if key != self._of:
             self._of = key
             self.got, self._written, self.part, self.count, self.chosen = {}, {}, 1, USUAL_COUNT, 0

@@ -25,6 +25,7 @@ from ..canvas import Canvas
 from ..cut_sheet import CAUTIONS, cut_lines, facts, write_cut_sheet
 from ..field import ParsedField
 from ..form import ModelForm
+from ..known_flats import flat_key
 from ..paint.sheet_cut import paint_sheet_cut
 from ..session import Session
 from ..theme import Look, font
@@ -149,7 +150,7 @@ class CuttingStage(QWidget):
     @property
     def cut_from(self) -> CutFrom:
         """What the work is cut from."""
-        return self.session.work.cut_from or CutFrom()
+        return self.session.work.cut_from or self.session.settings.cut_from
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -171,9 +172,7 @@ class CuttingStage(QWidget):
 
     def _key(self) -> object:
         work = self.session.work
-        parts = tuple(
-            (j.part, j.metal, j.thickness, j.quantity, j.school, j.radius, j.units, j.name, j.grain) for j in work.parts
-        )
+        parts = tuple((flat_key(j), j.quantity, j.name, j.grain) for j in work.parts)
         return parts, self.cut_from, work.waiting()
 
     def _ask(self) -> None:

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...blank import CornerRecipe, mark_out
+from ...blank import CornerRecipe, Striking, half_marks, mark_out
 from ...job import Ruler
 from ...measure import Sum, SumKind
 from ...measure.words import tr
@@ -59,6 +59,7 @@ class LayoutStage(QWidget):
             (QHeaderView.ResizeMode.ResizeToContents, QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents)
         ):
             header.setSectionResizeMode(column_number, mode)
+        self.half_marks = prose("faint")
         self.corners_heading = heading(tr("Corners and notches"))
         self.corners = prose()
         self._recipes: tuple[CornerRecipe, ...] = ()
@@ -83,6 +84,7 @@ class LayoutStage(QWidget):
             (tr("all from the right and front edges"), "right front"),
             (tr("all from the left and back edges"), "left back"),
             (tr("all from the right and back edges"), "right back"),
+            (tr("left and front, far edges where the scribe ends"), "both ways"),
         ):
             self.strike_from.addItem(text, corner)
         self.strike_from.activated.connect(lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData()))
@@ -120,6 +122,7 @@ class LayoutStage(QWidget):
         column.addWidget(self.strike_from)
         column.addWidget(self.ruler)
         column.addWidget(self.scribe)
+        column.addWidget(self.half_marks)
         column.addWidget(self.corners_heading)
         column.addWidget(self.corners)
         column.addWidget(self.corner_pictures)
@@ -160,7 +163,7 @@ class LayoutStage(QWidget):
 
     def _show(self) -> None:
         job, blank = self.session.job, self.session.blank
-        marking = mark_out(blank, job.units, job.strike_from)
+        marking = mark_out(blank, job.units, Striking.of(job))
         self.scribe.setRowCount(len(marking.scribe))
         for i, setting in enumerate(marking.scribe):
             for j, text in enumerate((setting.shown(job.units), setting.purpose, setting.struck_from)):
@@ -168,7 +171,10 @@ class LayoutStage(QWidget):
         self.scribe.resizeRowsToContents()
         rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))
         self.scribe.setFixedHeight(rows + self.scribe.horizontalHeader().sizeHint().height() + 8)
-        self.corners.setText("\n\n".join(recipe.says(job.units, job.strike_from) for recipe in marking.recipes))
+        half = half_marks(blank, job, [s.setting for s in marking.scribe])
+        self.half_marks.setText("\n".join(one.says(job.units) for one in half))
+        self.half_marks.setVisible(bool(half))
+        self.corners.setText("\n\n".join(recipe.says(job.units, Striking.of(job)) for recipe in marking.recipes))
         for widget in (self.corners_heading, self.corners):
             widget.setVisible(bool(marking.recipes))
         self._recipes = marking.corners[:MOST_CORNERS]
@@ -176,7 +182,7 @@ class LayoutStage(QWidget):
         self.corner_pictures.update()
         self.points.setRowCount(len(marking.points))
         for i, point in enumerate(marking.points):
-            for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units, job.strike_from))):
+            for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units, Striking.of(job)))):
                 self.points.setItem(i, j, QTableWidgetItem(text))
         self.points.resizeRowsToContents()
         rows = sum(self.points.rowHeight(i) for i in range(len(marking.points)))
@@ -212,7 +218,7 @@ class LayoutStage(QWidget):
             paint_corner(p, QRectF(i * wide, 0, wide, rect.height()), recipe, self.session.job.units, self.look)
 
     def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
-        options = FlatOptions(numbers=order_numbers(self.session), text=15, strike_from=self.session.job.strike_from)
+        options = FlatOptions(numbers=order_numbers(self.session), text=15, striking=Striking.of(self.session.job))
         paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, options)
 
     def _paint_folded(self, p: QPainter, rect: QRectF) -> None:

@@ -245,7 +245,7 @@ class ShapeStage(QWidget):
 
     def _book_changed(self) -> None:
         """Offer what the book says, where it says anything that the job does not hold already."""
-        learnt = self.session.book.learnt(self._place(), self.session.rack)
+        learnt = self.session.book.learnt(self._place(), self.session.rack, self.session.settings.every_metal)
         job = self.session.job
         said = job.springback_from if job.springback is not None else ""
         self.from_book.setText(said or tr("From the book: {learnt}").format(learnt=learnt.text()))
@@ -253,7 +253,7 @@ class ShapeStage(QWidget):
         self.from_book.setVisible(bool(said) or learnt.here + learnt.near > 0)
 
     def _take_from_book(self) -> None:
-        learnt = self.session.book.learnt(self._place(), self.session.rack)
+        learnt = self.session.book.learnt(self._place(), self.session.rack, self.session.settings.every_metal)
         self._tell(self.session.edit("book", springback=max(0.0, round(learnt.mean, 1)), springback_from=from_the_book(learnt)))
 
     def _springback(self, text: str) -> str | None:

@@ -11,11 +11,11 @@ from pydantic import Field, model_validator
 
 from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_angle, show_length
 from ...measure.words import tr
+from ...measure.written import Written
 from ..corner import Corner, Relief
 from ..cutout import Mark, MarkForm
 from ..design import Design, Flange, PolygonBase, Standing
 from ..edging import End, Hem, HemForm, Seam, SeamForm
-from ..model import Written
 from ..ready import Ready
 from .quad import Array, plane
 

@@ -36,10 +36,13 @@ class HandTool:
     sharp: bool = False
 
 
+VISE = "vise"
+"""The one whose length is the shop's."""
+
 HAND_TOOLS = (
     HandTool("tongs", 0.9, 3000.0, 15.0, tr("work along the {fold} with hand seamer tongs, a little at each bite")),
     HandTool("bar and mallet", 1.3, 1500.0, 15.0, tr("clamp a straight bar along the {fold} and dress it round with a mallet")),
-    HandTool("vise", 2.0, 200.0, 30.0, tr("close the {fold} in a vise between two straight bars")),
+    HandTool(VISE, 2.0, 200.0, 30.0, tr("close the {fold} in a vise between two straight bars")),
     HandTool("bar inside", 0.8, 1000.0, 50.0, tr("pull the {fold} round over a straight bar held inside it"), wraps=True),
     HandTool(
         "lath",
@@ -72,14 +75,11 @@ def _tools(blank: Blank, fold: int) -> list[HandTool]:
         tool
         for tool in HAND_TOOLS
         if blank.thickness <= blank.sheet.allowed_by(tool.thickness) + 1e-9
-        and blank.folds[fold].length <= tool.length
+        and blank.folds[fold].length <= (blank.small_tools.vise if tool.name == VISE else tool.length)
         and (not tool.wraps or wraps(blank, fold))
         and (not tool.sharp or abs(blank.folds[fold].angle) > SHARP)
     ]
 
-
-SEAMER_DEPTHS = (12.7, 25.4, 76.2)
-"""mm; how deep the jaws of hand seamers and folders reach: 1/2, 1 and 3 in. Common practice, no source."""
 
 LIP = 25.4
 """mm up to which a flange that stands on the base is a lip and not a wall. Common practice, no source."""
@@ -95,7 +95,7 @@ def seamer_depth(blank: Blank, fold: int) -> float | None:
         return None
     corners = np.array(blank.panels[line.child].polygon)
     deep = float(((corners - line.start) @ line.outward).max())
-    return next((depth for depth in SEAMER_DEPTHS if deep <= depth + 0.5), None)
+    return next((depth for depth in blank.small_tools.seamers if deep <= depth + 0.5), None)
 
 
 def lips(blank: Blank) -> list[tuple[int, ...]]:

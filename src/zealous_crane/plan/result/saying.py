@@ -9,7 +9,7 @@ from ...brake import Brake
 from ...brake.force import CARE
 from ...measure import Units, show_angle, show_length
 from ...measure.words import counted, tr
-from ..order.hand import SEAMER_DEPTHS, hand_limit, hand_tool, seamer_depth
+from ..order.hand import LIP, hand_limit, hand_tool, seamer_depth
 from ..order.route import Failure, Moves
 from ..stroke.machine import Words
 from ..stroke.machines import machine_of
@@ -195,7 +195,7 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
             steps.append(HandStep(len(strokes), slotted, said, "vise"))
     seamed = [i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.SEAMER]
     if seamed:
-        deep = max(seamer_depth(blank, i) or SEAMER_DEPTHS[-1] for i in seamed)
+        deep = max(seamer_depth(blank, i) or max(blank.small_tools.seamers, default=LIP) for i in seamed)
         names = tuple(blank.folds[i].name for i in seamed)
         said = tr(
             "Last, by hand, turn the {lips} with a seamer or folder {depth} deep, pressed in while it turns: the ends first, a third of"

@@ -10,7 +10,7 @@ from pydantic import Discriminator, Field, TypeAdapter, field_validator
 
 from ...measure import LengthOrZero, PositiveLength
 from ...measure.words import tr
-from ...part.model import Written
+from ...measure.written import Written
 
 
 class BookError(ValueError):

@@ -1,4 +1,4 @@
-"""The shop: its machines to begin, copy, rename, retire, bring in and hand out; and what the book says is in stock."""
+"""The shop's machines: begun, copied, renamed, retired, brought in and handed out."""
 
 from __future__ import annotations
 
@@ -9,8 +9,6 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
@@ -18,25 +16,21 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-    QTabWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from ..brake import Brake
-from ..brake.rack import shipped_rack
-from ..files import FileError, write_atomically
-from ..measure import show_length
-from ..measure.words import counted, tr
-from ..metal import MATERIALS
-from ..plan import machine_of
-from .canvas import Canvas
-from .paint.machine import paint_machine
-from .session import Session
-from .theme import Look
-from .widget import prose
+from ...brake import Brake
+from ...brake.rack import shipped_rack
+from ...files import FileError, write_atomically
+from ...measure import show_length
+from ...measure.words import counted, tr
+from ...plan import machine_of
+from ..canvas import Canvas
+from ..paint.machine import paint_machine
+from ..session import Session
+from ..theme import Look
+from ..widget import prose
 
 
 @dataclass(frozen=True)
@@ -54,43 +48,19 @@ class ShopDoors:
     bring_in: Callable[[Path], bool]
 
 
-class ShopDialog(QDialog):
-    """Machines and stock.
+class MachinesPage(QWidget):
+    """The machines of the shop.
 
     Args:
         session: whose shop it is.
         look: colours.
-        parent: the window.
         doors: what the window does.
     """
 
-    def __init__(self, session: Session, look: Look, parent: QWidget, doors: ShopDoors) -> None:
-        super().__init__(parent)
+    def __init__(self, session: Session, look: Look, doors: ShopDoors) -> None:
+        super().__init__()
         self.session, self.look, self.doors = session, look, doors
-        self.setWindowTitle(tr("The shop"))
-        self.resize(1000, 620)
         self.shipped = {brake.key: brake for brake in shipped_rack().brakes}
-        self.tabs = QTabWidget()
-        self.tabs.addTab(self._machines(), tr("&Machines"))
-        self.tabs.addTab(self._stock(), tr("S&tock"))
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(self.reject)
-        # Return in the name takes the name; it does not close the shop.
-        close = buttons.button(QDialogButtonBox.StandardButton.Close)
-        close.setAutoDefault(False)
-        close.setDefault(False)
-        box = QVBoxLayout(self)
-        box.addWidget(self.tabs, 1)
-        box.addWidget(buttons)
-        session.changed.connect(self.refresh)
-        session.book.stocked.connect(self._stocked)
-        self.refresh()
-        session.book.ask_stock()
-
-    # --- machines --------------------------------------------------------------------------------------------------------
-
-    def _machines(self) -> QWidget:
-        page = QWidget()
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Machines of the shop"))
         self.list.setWordWrap(True)
@@ -126,10 +96,11 @@ class ShopDialog(QDialog):
         right.addWidget(self.name)
         right.addWidget(self.picture, 1)
         right.addWidget(self.facts)
-        row = QHBoxLayout(page)
+        row = QHBoxLayout(self)
         row.addWidget(holder)
         row.addLayout(right, 1)
-        return page
+        session.changed.connect(self.refresh)
+        self.refresh()
 
     @property
     def brake(self) -> Brake | None:
@@ -258,37 +229,3 @@ class ShopDialog(QDialog):
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         if self.brake is not None:
             paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), "", self.session.job.units, self.look)
-
-    # --- stock -----------------------------------------------------------------------------------------------------------
-
-    def _stock(self) -> QWidget:
-        page = QWidget()
-        self.pieces = QTableWidget(0, 4)
-        self.pieces.setAccessibleName(tr("Off-cuts in stock"))
-        self.pieces.setHorizontalHeaderLabels([tr("Metal"), tr("Piece"), tr("How many"), tr("Called")])
-        self.pieces.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.pieces.setTabKeyNavigation(False)
-        self.pieces.horizontalHeader().setStretchLastSection(True)
-        self.empty = prose()
-        self.empty.setText(tr("No off-cut is in the book yet. Cut → “Off-cuts into the stock” writes what a sheet leaves."))
-        box = QVBoxLayout(page)
-        box.addWidget(self.empty)
-        box.addWidget(self.pieces, 1)
-        return page
-
-    def _stocked(self, pieces: object) -> None:
-        if not isinstance(pieces, tuple):
-            return
-        units = self.session.job.units
-        self.empty.setVisible(not pieces)
-        self.pieces.setRowCount(len(pieces))
-        for i, piece in enumerate(pieces):
-            metal = MATERIALS[piece.metal].name if piece.metal in MATERIALS else piece.metal
-            texts = (
-                f"{metal}, {show_length(piece.thickness, units.fine)}",
-                f"{show_length(piece.length, units, pretty=True)} × {show_length(piece.width, units, pretty=True)}",
-                str(piece.count), piece.name,
-            )  # fmt: skip
-            for j, text in enumerate(texts):
-                self.pieces.setItem(i, j, QTableWidgetItem(text))
-        self.pieces.resizeColumnsToContents()

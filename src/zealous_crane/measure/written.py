@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationInfo, field_validator
 
-from ..measure.words import tr
+from .words import tr
 
 MANY_LINES = ("note",)
 """Fields that may run over several lines."""

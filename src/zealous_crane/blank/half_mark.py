@@ -1,0 +1,88 @@
+"""Marks that are odd because of the school: 31/64 where a hand that folds on the line would scribe 1/2."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..allowance import OnTheLine
+from ..job import Job
+from ..measure import INCH, Units, nearest_tick, show_length
+from ..measure.words import tr
+from .blank import Blank
+from .development import DevelopmentError, develop
+from .rule import Striking, shown
+
+ROUND_INCH, ROUND_MM = INCH / 16, 1.0
+"""mm; ticks a hand would expect a mark on."""
+
+FARTHEST = 2.5
+"""mm; a mark farther from the expected one is no half-mark: nobody would take one for the other."""
+
+SAME = 0.05
+"""mm; on the tick, or the same setting."""
+
+
+@dataclass(frozen=True)
+class HalfMark:
+    """A setting beside the one a hand expects.
+
+    Attributes:
+        setting: of the scribe, mm.
+        expected: what would be scribed if the metal were folded on the line, mm.
+        school: the school that makes the difference, as it is called.
+    """
+
+    setting: float
+    expected: float
+    school: str
+
+    def says(self, units: Units) -> str:
+        """Why it is so, in a sentence."""
+        text = (
+            tr(
+                "{setting} stands where {expected} would be scribed for a fold on the line: by “{school}” a bend takes {taken} of it."
+            )
+            if self.setting < self.expected
+            else tr(
+                "{setting} stands where {expected} would be scribed for a fold on the line: by “{school}” a bend adds {taken} to it."
+            )
+        )
+        return text.format(
+            setting=shown(self.setting, units), expected=shown(self.expected, units), school=self.school,
+            taken=show_length(abs(self.setting - self.expected), units.fine),
+        )  # fmt: skip
+
+
+def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfMark, ...]:
+    """The scribe settings of a blank that lie beside a round figure because its school makes bends of some length.
+
+    Args:
+        blank: the flat of the job.
+        job: whose school is looked at.
+        settings: of the scribe, mm.
+    """
+    if isinstance(blank.school, OnTheLine) or job.part.drawing() is not None:
+        return ()
+    try:
+        plain = develop(job.model_copy(update={"school": OnTheLine(), "radius": None}))
+    except DevelopmentError:
+        return ()
+    if [fold.name for fold in plain.folds] != [fold.name for fold in blank.folds]:
+        return ()
+    striking, tick = Striking.of(job), ROUND_INCH if job.units.is_inch else ROUND_MM
+    found: dict[float, HalfMark] = {}
+    for mine, other in zip(blank.folds, plain.folds, strict=True):
+        axis = int(np.argmax(np.abs(mine.outward)))
+        names = ("left", "right") if axis == 0 else ("front", "back")
+        now, edge = striking.edge(float(mine.start[axis]), blank.size[axis], names)
+        at = float(other.start[axis])
+        then = at if edge == names[0] else plain.size[axis] - at
+        setting = next((s for s in settings if abs(s - now) < SAME), None)
+        beside = nearest_tick(now, job.units) != nearest_tick(then, job.units) and abs(now - then) < FARTHEST
+        odd = beside and abs(then - round(then / tick) * tick) < SAME
+        if setting is not None and odd and abs(now - round(now / tick) * tick) >= SAME:
+            found.setdefault(setting, HalfMark(setting, then, tr(blank.school.label)))
+    return tuple(found[setting] for setting in sorted(found))

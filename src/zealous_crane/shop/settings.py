@@ -1,0 +1,130 @@
+"""The ways of a shop: how it measures and marks, its own metals, its small tools, what it cuts from. One file in its folder."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Literal
+
+from pydantic import Field, ValidationError, field_validator
+
+from ..cut.cut_from import CutFrom
+from ..job import Job, Ruler, StrikeFrom
+from ..measure import AngleReading, PositiveLength, Units
+from ..measure.plain_json import read_json
+from ..measure.report import plain
+from ..measure.words import tr
+from ..measure.written import Written
+from ..metal import MATERIALS, Material
+from ..small_tools import SmallTools
+
+SETTINGS = "shop.json"
+"""The file, in the shop's folder."""
+
+LARGEST = 2_000_000
+"""Bytes; no shop says more."""
+
+
+class Ways(Written):
+    """How a shop measures, marks and judges; a new job begins so.
+
+    Attributes:
+        units: how lengths are shown and what a bare number means.
+        angles: how the angles of folds are read and typed.
+        tolerance: degrees by which an angle may be off and still counts as reached.
+        sizes_within: by which a size of the finished part may be off; none takes the general tolerance.
+        strike_from: what lines are struck from.
+        ruler: the ticks notch lines are put on where the metal is folded on the line; none leaves them where they fall.
+    """
+
+    units: Units = Units.FRACTIONS
+    angles: AngleReading = AngleReading.BEND
+    tolerance: Annotated[float, Field(ge=0.1, le=10)] = Field(default=1.0, title="Angles within, °")
+    sizes_within: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "general tolerance"})
+    strike_from: StrikeFrom = Field(default="nearest", title="Lines struck from")
+    ruler: Ruler | None = Field(default=None, title="Notch lines on the rule", json_schema_extra={"empty": "where they fall"})
+
+
+class ShopSettings(Written):
+    """Everything a shop says of itself besides its machines.
+
+    Attributes:
+        ways: how it measures and marks.
+        metals: metals of its own.
+        small_tools: what hangs on the wall.
+        cut_from: the sheet it buys and its shear.
+    """
+
+    format: Literal["zealous-crane-shop"] = "zealous-crane-shop"
+    version: Literal[1] = 1
+    ways: Ways = Field(default_factory=Ways)
+    metals: Annotated[tuple[Material, ...], Field(max_length=500)] = ()
+    small_tools: SmallTools = Field(default_factory=SmallTools)
+    cut_from: CutFrom = Field(default_factory=CutFrom)
+
+    @field_validator("metals")
+    @classmethod
+    def _keys_differ(cls, value: tuple[Material, ...]) -> tuple[Material, ...]:
+        keys = [*MATERIALS, *(metal.key for metal in value)]
+        twice = sorted({key for key in keys if keys.count(key) > 1})
+        if twice:
+            raise ValueError(tr("two metals have the key {twice}").format(twice=", ".join(twice)))
+        return value
+
+    @property
+    def every_metal(self) -> dict[str, Material]:
+        """What ships and the shop's own, by key."""
+        return {**MATERIALS, **{metal.key: metal for metal in self.metals}}
+
+    def own_metal(self, key: str) -> Material | None:
+        """The shop's own metal of a key; None for one that ships."""
+        return next((metal for metal in self.metals if metal.key == key), None)
+
+    def copied(self, key: str) -> Material:
+        """A metal of the shop's own that begins as another one, under a key and a name nobody has."""
+        old, known = self.every_metal[key], self.every_metal
+        number = next(n for n in range(2, 10_000) if f"{key}-{n}" not in known)
+        return old.model_copy(update={"key": f"{key}-{number}", "name": tr("{name}, our own").format(name=old.name)})
+
+    def with_metal(self, metal: Material) -> ShopSettings:
+        """The settings with a metal of the shop's own in place of the one of its key, or beside the others."""
+        others = tuple(m for m in self.metals if m.key != metal.key)
+        return self.model_validate({**self.model_dump(), "metals": [*others, metal]})
+
+    def follows(self, job: Job, before: ShopSettings) -> Job:
+        """A job once the shop's settings changed: what stood as the shop said stands as it says now, and its own metal as it is now.
+
+        Raises:
+            ValueError: the job cannot be so.
+        """
+        fields: dict[str, object] = {
+            name: getattr(self.ways, name)
+            for name in Ways.model_fields
+            if name != "units" and getattr(job, name) == getattr(before.ways, name) != getattr(self.ways, name)
+        }
+        if job.small_tools == before.small_tools:
+            fields["small_tools"] = self.small_tools
+        if job.own_metal is not None and job.own_metal == before.own_metal(job.metal):
+            fields["own_metal"] = self.own_metal(job.metal) or job.own_metal
+        return Job.model_validate({**job.model_dump(), **fields}) if fields else job
+
+    def taken_by(self, job: Job) -> Job:
+        """A job that begins in this shop."""
+        return job.model_copy(
+            update={**{name: getattr(self.ways, name) for name in Ways.model_fields}, "small_tools": self.small_tools}
+        )
+
+
+def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
+    """The settings of a shop, and a sentence where its file could not be used; what is usual then holds, and the file stays."""
+    path = None if home is None else home / SETTINGS
+    try:
+        if path is None or not path.exists():
+            return ShopSettings(), None
+        return ShopSettings.model_validate(read_json(path, LARGEST)), None
+    except ValidationError as error:
+        said = plain(error)
+    except (OSError, ValueError, RecursionError) as error:
+        said = str(error)
+    return ShopSettings(), tr("The shop's settings in {path} could not be used: {said} What is usual holds instead.").format(
+        path=path, said=said if said.endswith(".") else said + "."
+    )
