@@ -348,6 +348,23 @@ class Rebuilt:
         up = s["angles_before"][body.fold] * folds[s["fold"]]["angle"] >= 0
         return up and bool(group & {fold["parent"], fold["child"]})
 
+    def tipped_passes(self, degrees: float) -> list[tuple[float, float, int, str]]:
+        """What strikes finger, beam or bed on the way out of a part that is tipped, the fold at an angle, in small steps."""
+        s = self.stroke
+        tip, opening, ease = s["tip"], s["opening"], s["drawn_forward"] if degrees else 0.0
+        about, forward = np.array([0.0, *tip["about"]]), tip["forward"]
+        found = []
+        stages = [(y, 0.0) for y in np.linspace(0.0, forward, 6)]
+        stages += [(forward, a) for a in np.linspace(0.0, tip["angle"], 12)]
+        stages += [(forward + y, tip["angle"]) for y in (3, 10, 25, 50, 80, 120, 200, 400)]
+        tools = {n: self.tool(n, -0.05, up=0.0 if n == "bed" else opening) for n in ("finger", "beam", "bed")}
+        for y, a in stages:
+            turn = turn_about(about, np.array([-1.0, 0, 0]), a)
+            for b in self.bodies:
+                stood = self.posed(b, degrees).transform(turn).translate((0, -ease - y, 0))
+                found += [(y, a, b.panel, name) for name, tool in tools.items() if shared(stood, tool)]
+        return found
+
     def press_passes(self, degrees: float, way: str) -> list[tuple[str, tuple[int, str]]]:
         """What strikes while the press opens about the part standing at an angle and the part is moved out, or in backwards."""
         s = self.stroke

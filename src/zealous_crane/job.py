@@ -48,9 +48,9 @@ class FlatPart(Ready):
 Part = Annotated[ReadyKind | DrawnPart | FlatPart, Field(discriminator="kind")]
 
 
-Avoided = Literal["hand", "part-way", "angle-off", "bed-end"]
+Avoided = Literal["hand", "part-way", "angle-off", "bed-end", "sprung"]
 """What an order may be asked to do without: folds finished by hand, folds left part way or bent over, the leaf's angle taken off,
-the fold at an end of the bed."""
+the fold at an end of the bed, thin sheet sprung past the bar."""
 
 
 Gauging = Literal["lines", "near", "true"]

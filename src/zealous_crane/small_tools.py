@@ -41,8 +41,8 @@ class SmallTools(Written):
     What stands here before a shop says its own is common practice, no source.
     """
 
-    punches: Rounds = ()
-    drills: Rounds = ()
+    punches: Rounds = Field(default=(), json_schema_extra={"empty": "the usual set; or sizes with semicolons"})
+    drills: Rounds = Field(default=(), json_schema_extra={"empty": "one every sixteenth or millimetre"})
     scribe_reach: PositiveLength = 6 * INCH
     seamers: Annotated[tuple[PositiveLength, ...], Field(max_length=12)] = (0.5 * INCH, 1 * INCH, 3 * INCH)
     snips: PositiveLength = Field(default=1.25, title="Snips cut mild steel to")

@@ -49,6 +49,10 @@ def test_no_stroke_of_a_plan_crushes_anything(block):
                 assert not closing.strikes(0, SLACK), (seed, stroke["name"], "clamping", share)
                 opening = Rebuilt(record["blank"], opened(stroke, (ease, lift * share)))
                 assert not tools_only(opening, stroke["released"]), (seed, stroke["name"], "opening", share)
+            if stroke["way"] == "tipped":
+                whole = Rebuilt(record["blank"], stroke)
+                assert not whole.tipped_passes(0.0) and not whole.tipped_passes(stroke["released"]), (seed, stroke["name"])
+                continue
             for away in (10, 60, 150, 400, 900):
                 slid = Rebuilt(record["blank"], opened(stroke, (away, lift)))
                 assert not tools_only(slid, 0), (seed, stroke["name"], "sliding in", away)

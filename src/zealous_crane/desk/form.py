@@ -73,11 +73,11 @@ def title(name: str, info: FieldInfo) -> str:
     return tr(info.title or name.replace("_", " ").capitalize())
 
 
-def blank_word(info: FieldInfo) -> str:
-    """What an empty field that may be left out says: by what its model names, else that the rule decides."""
+def blank_word(info: FieldInfo, otherwise: str = "") -> str:
+    """What an empty field says: by what its model names, else what is given, else that the rule decides."""
     extra = info.json_schema_extra
     said = extra.get("empty") if isinstance(extra, dict) else None
-    return tr(str(said)) if said else tr("by the rule")
+    return tr(str(said)) if said else otherwise or tr("by the rule")
 
 
 def split_list(text: str) -> list[str]:
@@ -163,7 +163,7 @@ class ModelForm(QWidget):
         if isinstance(kind, type) and issubclass(kind, BaseModel):
             return self._nested(name, words, kind, optional)
         if get_origin(kind) is tuple:
-            return self._row(name, words, kind)
+            return self._row(name, words, kind, info)
         if isinstance(kind, type) and issubclass(kind, Enum):
             return self._choice(
                 name, words, [(tr(str(m.value).replace("-", " ")), m) for m in kind], optional, blank_word(info)
@@ -197,7 +197,7 @@ class ModelForm(QWidget):
         self._shows[name] = made.show_value
         return made
 
-    def _row(self, name: str, words: str, kind: Any) -> QWidget | None:
+    def _row(self, name: str, words: str, kind: Any, info: FieldInfo) -> QWidget | None:
         inner, metadata, _ = unwrapped(get_args(kind)[0], [])
         if inner is not float:
             return None
@@ -213,7 +213,7 @@ class ModelForm(QWidget):
             except ValueError as error:
                 return str(error)
 
-        made = ParsedField(words, take, read, tr("one after the other, with semicolons"))
+        made = ParsedField(words, take, read, blank_word(info, tr("one after the other, with semicolons")))
 
         def show(values: Any) -> None:
             shown = [

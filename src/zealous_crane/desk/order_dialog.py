@@ -27,6 +27,7 @@ AVOIDED: dict[Avoided, str] = {
     "part-way": tr("No fold left part way or bent over"),
     "angle-off": tr("The leaf's angle stays on"),
     "bed-end": tr("No fold at an end of the bed"),
+    "sprung": tr("No thin sheet sprung past the bar"),
 }
 """What can be avoided, as the shop says it."""
 

@@ -46,6 +46,7 @@ class MetalsPage(QWidget):
         self.session = session
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Metals of the shop"))
+        self.list.setWordWrap(True)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentRowChanged.connect(lambda _: self._chosen())
         self.use, self.copy = QPushButton(tr("&Use for this job")), QPushButton(tr("Co&py as our own"))

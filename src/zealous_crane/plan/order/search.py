@@ -148,7 +148,9 @@ class Search:
             cost += self.choices.costs.by_hand + self.choices.costs.per_hand_degree * verdict.by_hand
         setup = path[-1][1] if path else 0
         widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
-        shared = joint(state.widths, widths) if state.tooling is move.tooling or state.tooling == move.tooling else None
+        shared = (
+            joint(state.widths, widths) if state.tooling is move.tooling or state.tooling == move.tooling.standing else None
+        )
         setback = round(verdict.stroke.setback, SAME_SETBACK)
         if shared is None or not made_up(shared, move.tooling):
             shared = widths
@@ -164,7 +166,7 @@ class Search:
         for i in setting.folds:
             after[i] = math.copysign(stands, self.blank.folds[i].angle)
             done |= 0 if verdict.part_way else 1 << i
-        reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling, _rounded(shared), setback)
+        reached = State(tuple(after), done, (move.fold, move.clamps_parent), move.tooling.standing, _rounded(shared), setback)
         return cost, reached, (*path, (verdict, setup, shared, move))
 
     def _stays(self, state: State, verdict: Verdict, turned: bool) -> bool:

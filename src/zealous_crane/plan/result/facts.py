@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from ...measure import AngleReading, Units, show_angle, show_length
 from ...measure.words import tr
 from ..stroke.machine import Card, Fact, FactKey
@@ -58,6 +60,10 @@ def _why(plan: Plan, stroke: PlannedStroke) -> str:
 WAYS = {
     "side": tr("in and out from the end of the brake"),
     "lifted": tr("lifted on the way in and out, so that what hangs down passes over the {over}"),
+    "tipped": tr(
+        "drawn forward {forward}, then tipped front up by {tip} about its back edge, on the way out; in the same backwards: what stands "
+        "at the back leans back and passes under"
+    ),
     "along": tr("slid on and off along the punch, from the end of the press"),
 }
 
@@ -99,7 +105,11 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
             )
         )
     if stroke.verdict.way in WAYS:
-        over = machine_of(plan.brake).words.line_over
-        facts.append(Fact(FactKey.WAY, tr("Way"), WAYS[stroke.verdict.way].format(over=over)))
+        tip = stroke.verdict.stroke.tip
+        said = WAYS[stroke.verdict.way].format(
+            over=machine_of(plan.brake).words.line_over, tip=show_angle(math.degrees(tip.angle)),
+            forward=show_length(tip.forward, units, pretty=True),
+        )  # fmt: skip
+        facts.append(Fact(FactKey.WAY, tr("Way"), said))
     facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), _why(plan, stroke)))
     return [*facts, *found.machine.more(card)]

@@ -76,7 +76,7 @@ def set_up(job: Job, route: Route) -> tuple[list[Setup], list[PlannedStroke]]:
 
 def _blocks(widths: Widths, tooling: Tooling, before: Setup | None) -> tuple[tuple[Block, ...], tuple[Block, ...]]:
     """Fingers, or punch and die pieces: those that stand already where they serve; a die as long as the punch where it can be."""
-    if before is not None and before.tooling == tooling and len(before.blocks) == len(widths):
+    if before is not None and before.tooling.standing == tooling.standing and len(before.blocks) == len(widths):
         serves = zip(before.blocks, widths, strict=True)
         if all(least - 1e-6 <= block.total <= most + 1e-6 for block, (least, most, _) in serves):
             return before.blocks, before.die_blocks

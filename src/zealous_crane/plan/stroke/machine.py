@@ -63,6 +63,7 @@ class FactKey(StrEnum):
     LINE = "line"
     SETBACK = "setback"
     PACKING = "packing"
+    SPRUNG = "sprung"
     READS = "reads"
     STOP = "stop"
     TRAVEL = "travel"

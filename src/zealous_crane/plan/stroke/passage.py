@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 import numpy as np
@@ -10,8 +11,8 @@ from numpy.typing import NDArray
 
 from ..geometry.clearway import ON, Stood, swept
 from ..geometry.clip import AWAY
-from ..geometry.contact import turned
-from ..geometry.interval import Slab
+from ..geometry.contact import Outlines, first_touches, hull, turned
+from ..geometry.interval import Slab, where
 from ..geometry.obstacle import Obstacle
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Beyond, Solid
@@ -54,17 +55,39 @@ PASSED = ("sliding in", "taking out")
 """Movements along the fold, past every section on the way."""
 
 
+class Tip(NamedTuple):
+    """How a part is tipped on its way out, its front up, so that what stands at its back leans back and passes under the tool.
+
+    Attributes:
+        angle: radians.
+        about: (y, z) mm, the rear edge of its underside, as it lies clamped.
+        forward: how far it is drawn to the front before that, mm.
+    """
+
+    angle: float
+    about: tuple[float, float]
+    forward: float
+
+    def record(self) -> dict[str, object]:
+        """As JSON, the angle in degrees."""
+        return {"angle": math.degrees(self.angle), "about": list(self.about), "forward": self.forward}
+
+
+NOT_TIPPED = Tip(0.0, (0.0, 0.0), 0.0)
+
+
 class Passage(NamedTuple):
     """A piece of the part on its way in or out.
 
     Attributes:
-        way: how the part gets in and out: ``front``, ``lifted`` over the bed, or ``side``.
+        way: how the part gets in and out: ``front``, ``lifted`` over the bed, ``tipped`` about its rear edge, or ``side``.
         opening: how far the tool rises, mm.
         ease: how far the part is drawn forward before that on its way out, mm; None on the way in.
         pole: (y, z) mm, what a piece that swings turns about.
         angle: where it then stands, radians; 0 for what rests.
         folded: the piece belongs to the folded panel, which lies on the nose.
         lift: how far the part is lifted over the bed, mm.
+        tip: how it is tipped.
     """
 
     way: str
@@ -74,6 +97,7 @@ class Passage(NamedTuple):
     angle: float = 0.0
     folded: bool = False
     lift: float = 0.0
+    tip: Tip = NOT_TIPPED
 
     @property
     def path(self) -> Path:
@@ -92,6 +116,16 @@ class Passage(NamedTuple):
             # What stands over the fold is raised no more than the lift asks for: a side may lie over the beam.
             up = (0.0, -self.lift - CLEAR)
             return ("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", over), ("taking out", away)
+        if self.way == "tipped":
+            drawn, still = (-self.tip.forward, 0.0), (0.0, 0.0)
+            if ease is None:
+                return ("", still), ("clamping", up), *(("sliding in", leg) for leg in (drawn, still, away))
+            return (
+                ("", still),
+                ("opening", (-ease, 0.0)),
+                ("opening", up),
+                *(("taking out", leg) for leg in (drawn, still, away)),
+            )
         if self.way == "front":
             if ease is None:
                 return ("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)
@@ -115,7 +149,27 @@ def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pass
         return None
     if passage.angle:
         points = turned(points, np.array(passage.pole), passage.angle)
+    if passage.way == "tipped":
+        return _tipped(points, passage, tool)
     return _swept(points, passage.path, tool, passage.folded)
+
+
+def _tipped(points: Array, passage: Passage, tool: ToolOutline) -> int | None:
+    """Number of the leg on which points (n, 2) strike a tool when the part is tipped: straight to where it is turned, turned, and off."""
+    path, tip = passage.path, passage.tip
+    before, last = path[:-2], len(path) - 1
+    leg = _swept(points, before, tool, passage.folded)
+    if leg is not None:
+        return leg
+    moved = np.sum([by for _, by in before], axis=0)
+    stood, about = points + moved, np.array(tip.about) + moved
+    if float(np.hypot(*(stood - about).T).max()) > tool.distance(*about.tolist()):
+        touch = first_touches(Outlines.of([hull(stood)]), tool.outlines, tip.angle, about=about)[0]
+        if touch is not None:
+            return last - 1
+    out = turned(stood, about, tip.angle)
+    leg = _swept(out, (("", (0.0, 0.0)), path[-1]), tool, False)
+    return None if leg is None else last
 
 
 @kept(16384)
@@ -130,6 +184,8 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage) -> Slab | No
     phase = passage.path[leg][0]
     if passage.way == "side" and phase in PASSED:
         inside = -AWAY, AWAY
+    elif passage.way == "tipped":
+        inside = where(solid, lambda a, b: _leg(solid, (a, b), tool, passage) is not None) or solid.x_range
     else:
         inside = (
             solid.x_range

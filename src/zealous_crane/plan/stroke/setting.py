@@ -171,20 +171,20 @@ class Setting:
         """Motion from flat coordinates of the clamped panel into the stroke frame."""
         return frame(self.held)
 
-    def _angles_to(self, panel: int) -> tuple[float, ...]:
+    def angles_to(self, panel: int) -> tuple[float, ...]:
         """Angles of the folds between the clamped panel and another, the fold that is made lying flat."""
         return tuple(0.0 if i in self.folds else self.angles[i] for i in ways(self.blank, self.clamped)[panel])
 
     @cached_property
     def poses(self) -> list[Pose]:
         """Pose of every panel with the fold flat, from flat coordinates into the stroke frame."""
-        return [pose(self.held, i, self._angles_to(i)) for i in range(len(self.blank.panels))]
+        return [pose(self.held, i, self.angles_to(i)) for i in range(len(self.blank.panels))]
 
     @cached_property
     def solids(self) -> tuple[tuple[Solid, ...], tuple[Solid, ...]]:
         """Resting and swinging solids with the fold flat. The strip of the fold itself is left out: it is meant to bend."""
         groups: tuple[list[Solid], list[Solid]] = ([], [])
-        reached = [self._angles_to(i) for i in range(len(self.blank.panels))]
+        reached = [self.angles_to(i) for i in range(len(self.blank.panels))]
         for i, angles in enumerate(reached):
             groups[i in self.swinging].extend(panel_solids(self.held, i, angles))
         for i, fold in enumerate(self.blank.folds):

@@ -18,6 +18,7 @@ from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.polar import may_meet, ring_of
 from ..geometry.solid import Solid
 from .packing import NONE, Packing
+from .passage import NOT_TIPPED, Tip
 from .piece import Piece
 from .setting import Setting
 from .tooling import Tooling
@@ -45,6 +46,9 @@ class Stroke(ABC):
 
     Answers are worked out when first asked for and kept. Angles are degrees the fold stands at.
     """
+
+    tip: Tip = NOT_TIPPED
+    """How the part is tipped where it goes in and out so."""
 
     packing: Packing = NONE
     """The strip under the line, where something lies closed flat under the sheet."""
@@ -167,6 +171,11 @@ class Stroke(ABC):
         offset = self.setting.offset(solid)
         return self.setting.pole + np.array([offset, 0.0]) if offset else self.setting.pole
 
+    @property
+    def _past_itself(self) -> tuple[Solid, ...]:
+        """What swings, as the part itself meets it."""
+        return self._swinging
+
     @cached_property
     def _meeting(self) -> Meeting:
         return Meeting(self.keep, math.radians(self.setting.start), math.radians(self.until))
@@ -178,7 +187,7 @@ class Stroke(ABC):
         middle = self.setting.pole.tolist()
         clamped, folding = setting.beside
         far = [(other, ring_of(other, *middle), other.x_range) for other in self._resting]
-        for one in self._swinging:
+        for one in self._past_itself:
             folded = one.panel in folding
             offset, (low, high) = setting.offset(one), one.x_range
             pole, near = (middle[0] + offset, middle[1]), ring_of(one, *middle)

@@ -62,11 +62,16 @@ class Tooling(ABC):
     @property
     def key(self) -> str:
         """What of the set-up a bend's springback goes by, as the book keeps it: no words."""
-        return " ".join(sorted(self.unusual - {"bed-end"}))
+        return " ".join(sorted(self.unusual - {"bed-end", "sprung"}))
 
     @property
     def mirrored(self) -> Tooling:
         """The set-up as a mirror shows it, left for right."""
+        return self
+
+    @property
+    def standing(self) -> Tooling:
+        """The set-up as it stands between strokes: what a hand does on one stroke only is left out."""
         return self
 
     @property

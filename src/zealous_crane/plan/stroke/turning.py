@@ -20,7 +20,7 @@ from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Solid, beyond
 from .packing import DEEPEST, LOW, NONE, STRIP, Packing, packing_for
-from .passage import CLEAR, EASE, Passage, barred_along, struck
+from .passage import CLEAR, EASE, NOT_TIPPED, Passage, Tip, barred_along, struck
 from .piece import Piece, PieceKind
 from .setting import Setting
 from .stroke import Stroke
@@ -28,6 +28,10 @@ from .tooling import Tooling
 from .turn import Swing, first_met, met_along
 
 Array = NDArray[np.float64]
+
+
+TIPS = np.arange(1.0, 76.0)
+"""Degrees a part may be tipped by; the least that does is taken."""
 
 
 class TurningStroke(Stroke):
@@ -56,8 +60,8 @@ class TurningStroke(Stroke):
         self._tool = self._outlines(keep, self.packing) if keep > 0 else self._still
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
-        self._known_tops: dict[float, Array] = {}
-        self._swings = frozenset(self._swinging)
+        self._known_tops: dict[tuple[float, bool], Array] = {}
+        self._swings = frozenset(self._every)
         self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
     @abstractmethod
@@ -122,9 +126,35 @@ class TurningStroke(Stroke):
     @property
     def ways(self) -> tuple[str, ...]:
         """From the front; lifted over the bed where something hangs below the sheet; from the end of the bed where the frame leaves
-        room."""
-        lifted = ("lifted",) if float(self._tops(self._begin)[:, 2].min()) < -LOW else ()
+        room; tipped where what stands at the back is higher than the tool rises."""
+        hangs = float(self._tops(self._begin)[:, 2].min()) < -LOW
+        lifted = ("lifted",) if hangs else ("tipped",) if self.tip.angle else ()
         return ("front", *lifted, *(("side",) if self.tooling.brake.open_ends else ()))
+
+    @cached_property
+    def tip(self) -> Tip:  # type: ignore[override]
+        """How the part is tipped so that what stands behind the tool leans back and passes under it; not at all where nothing is too
+        high, or where no tipping would do."""
+        tops = self._tops(self._begin)[: len(self._resting)]
+        tall = [solid for solid, (_, high, _) in zip(self._resting, tops.tolist(), strict=True) if high > self.raised]
+        if not tall or float(tops[:, 2].min()) < -1e-6:
+            return NOT_TIPPED
+        corners = np.concatenate([solid.corners[:, 1:] for solid in self._resting])
+        about = np.array([float(corners[corners[:, 1] < CLEAR, 0].max(initial=-AWAY)), 0.0])
+        high = np.concatenate([solid.corners[:, 1:] for solid in tall])
+        # Up to behind whatever hangs as low as it stands high, so that the front rises clear of the nose.
+        tools = (self._still[self.section], *(self._still[name] for name in self.overhead))
+        top = float(high[:, 1].max())
+        back = max((tool.box[1][0] for tool in tools if tool.box[0][1] + self.raised < top), default=0.0)
+        forward = max(0.0, float(high[:, 0].min()) - back - CLEAR)
+        turn = np.radians(TIPS)[:, None]
+        # The height of a corner (y, z) past the rear edge after the turn: z·cos − y·sin.
+        lean = high[:, 1] * np.cos(turn) - (high[:, 0] - about[0]) * np.sin(turn)
+        under = corners[:, 1] * np.cos(turn) - (corners[:, 0] - about[0]) * np.sin(turn)
+        goes = (lean.max(axis=1) < self.raised - CLEAR) & (under.min(axis=1) > -1e-6)
+        if goes.any():
+            return Tip(float(turn[np.argmax(goes), 0]), (float(about[0]), 0.0), forward)
+        return NOT_TIPPED
 
     def _shadow(self, solid: Solid) -> Array:
         """Shadow of what of a solid lies over the bed; empty when it hangs beyond its end."""
@@ -182,39 +212,48 @@ class TurningStroke(Stroke):
     def _every(self) -> tuple[Solid, ...]:
         return (*self._resting, *self._swinging)
 
-    @cached_property
-    def _stack(self) -> tuple[Array, Array, NDArray[np.intp]]:
+    @property
+    def _leaving(self) -> tuple[Solid, ...]:
+        """Every piece, resting ones first, as it is taken out."""
+        return self._every
+
+    def _stack(self, solids: tuple[Solid, ...]) -> tuple[Array, Array, NDArray[np.intp]]:
         """Corners (n, 2) of every solid with the fold flat, what each turns about, and each solid's first corner."""
-        points = np.concatenate([solid.corners[:, 1:] for solid in self._every])
-        sizes = [len(solid.corners) for solid in self._every]
-        poles = np.repeat([self.pole(solid) for solid in self._every], sizes, axis=0)
+        points = np.concatenate([solid.corners[:, 1:] for solid in solids])
+        sizes = [len(solid.corners) for solid in solids]
+        poles = np.repeat([self.pole(solid) for solid in solids], sizes, axis=0)
         return points, poles, np.concatenate([[0], np.cumsum(sizes)[:-1]])
 
-    def _tops(self, angle: float) -> Array:
+    def _tops(self, angle: float, *, leaving: bool = False) -> Array:
         """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
-        if angle not in self._known_tops:
-            points, poles, first = self._stack
+        solids = self._leaving if leaving else self._every
+        key = angle, solids is self._every
+        if key not in self._known_tops:
+            points, poles, first = self._stack(solids)
             rests = len(self._resting)
             if angle and rests < len(first):
                 swings = int(first[rests])
                 points = np.concatenate([points[:swings], turned(points[swings:], poles[swings:], angle)])
             high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
-            self._known_tops[angle] = np.column_stack([high, low[:, 1]])
-        return self._known_tops[angle]
+            self._known_tops[key] = np.column_stack([high, low[:, 1]])
+        return self._known_tops[key]
 
     def _passing(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage]]:
         """The solids that come near a tool on the way in (``after`` of 0) or out, each with how it moves."""
         angle, ease = (math.radians(after), self.ease(after, way)) if after > 0 else (self._begin, None)
         (y, z), _ = tool.box
-        tops, lift = self._tops(angle), self.lift if way == "lifted" else 0.0
-        # All movements lead forwards and down, but for a lift that is less than the way down.
-        for k in np.nonzero((tops[:, 0] > y) & (tops[:, 1] > z))[0].tolist():
-            solid = self._every[k]
+        every = self._leaving if ease is not None else self._every
+        tops, lift = self._tops(angle, leaving=ease is not None), self.lift if way == "lifted" else 0.0
+        tip = self.tip if way == "tipped" else NOT_TIPPED
+        # All movements lead forwards and down, but for a lift that is less than the way down, and for tipping.
+        near = np.ones(len(every), bool) if tip.angle else (tops[:, 0] > y) & (tops[:, 1] > z)
+        for k in np.nonzero(near)[0].tolist():
+            solid = every[k]
             if k < len(self._resting):
-                yield solid, Passage(way, self.raised, ease, lift=lift)
+                yield solid, Passage(way, self.raised, ease, lift=lift, tip=tip)
             else:
                 swing = self._swing(solid)
-                yield solid, Passage(way, self.raised, ease, swing.pole, angle, swing.folded, lift)
+                yield solid, Passage(way, self.raised, ease, swing.pole, angle, swing.folded, lift, tip)
 
     @cached_property
     def lift(self) -> float:
@@ -226,7 +265,7 @@ class TurningStroke(Stroke):
         if way == "lifted":
             # It rises by little: what stands over it farther up may stay there.
             return EASE + (self.lift + CLEAR) * math.tan(math.radians(max(0.0, min(after, 150.0) - 90.0)))
-        back = float(self._tops(math.radians(after))[len(self._resting) :, 0].max())
+        back = float(self._tops(math.radians(after), leaving=True)[len(self._resting) :, 0].max())
         return max(0.0, back - float(self.nose[0])) + EASE
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:

@@ -86,6 +86,7 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         return {
             "opening": stroke.raised,
             "lift": stroke.lift,
+            "tip": stroke.tip.record(),
             "tools": {p.name: profile_record(p) for p in (tools.bar, tools.bed)},
         }
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any, ClassVar
 
 from ....blank import Blank, Finding
@@ -21,11 +22,12 @@ from ..verdict import Verdict
 from .drawn import leaf_drawn
 from .flange import narrow_flanges
 from .set_up import Folded
+from .sprung import THIN, sprung_flanges
 from .stroke import LeafStroke
 from .tooling import LeafTooling
 
-ANGLE_OFF, AT_THE_END = 0.5, 2.0
-"""What is to be said against taking the leaf's angle off, and against folding at an end of the bed."""
+ANGLE_OFF, AT_THE_END, SPRUNG = 0.5, 2.0, 1.0
+"""What is to be said against taking the leaf's angle off, folding at an end of the bed, and springing thin sheet past the bar."""
 
 
 @kept(256, lasts=True)
@@ -34,7 +36,7 @@ def _every(brake: LeafBrake) -> tuple[LeafTooling, ...]:
     found = [LeafTooling(brake, end=end) for end in ends]
     if brake.bare is not None:
         found += [LeafTooling(brake.bare, True, end) for end in ends]
-    return tuple(found)
+    return tuple(found + [replace(t, sprung=True) for t in found])
 
 
 class LeafFolding(Machine[LeafBrake, LeafTooling]):
@@ -54,12 +56,16 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         (Step.BENDING, tr("Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down.")),
         (Step.BENDING, tr("Keep helpers clear of the leaf and its counterweight.")),
     )
-    avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end"})
+    avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end", "sprung"})
 
     def toolings(self, brake: LeafBrake, blank: Blank, *, bottomed: bool) -> tuple[LeafTooling, ...]:
         """See :meth:`Machine.toolings`."""
         allowed = blank.sheet.allowed_by
-        return tuple(t for t in _every(brake) if blank.thickness <= allowed(t.brake.rated) + 1e-6)
+        return tuple(
+            t
+            for t in _every(brake)
+            if blank.thickness <= allowed(t.brake.rated) + 1e-6 and (not t.sprung or blank.thickness <= THIN)
+        )
 
     def plain(self, toolings: Sequence[LeafTooling]) -> list[LeafTooling]:
         """See :meth:`Machine.plain`: the leaf's angle on, the fold anywhere on the bed."""
@@ -71,15 +77,24 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         """See :meth:`Machine.instead`: one change at a time, each where it changes what is met; both at once only where one of
         them was not enough."""
         met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
-        if met not in ("leaf", "bed", "beam"):
+        if met not in ("leaf", "bed", "beam", "finger"):
             return []
         found: list[tuple[LeafTooling, float]] = []
         for other in toolings:
             angle_off, to_the_end = other.bare and not now.bare and other.end == now.end, other.end and not now.end
-            if angle_off and met == "leaf":
+            if other.sprung is not now.sprung:
+                # Only a flange that gives is cleared by giving.
+                if other.sprung and other == replace(now, sprung=True) and met in ("beam", "finger") and _gives(verdict):
+                    found.append((other, SPRUNG))
+            elif angle_off and met == "leaf":
                 found.append((other, 0.0 if now.end else ANGLE_OFF))
             # At an end of the bed only what hangs past that end is clear of it.
-            elif to_the_end and other.bare == now.bare and _hangs_past(verdict, -other.end if turned else other.end):
+            elif (
+                to_the_end
+                and met != "finger"
+                and other.bare == now.bare
+                and _hangs_past(verdict, -other.end if turned else other.end)
+            ):
                 found.append((other, AT_THE_END - ANGLE_OFF if now.bare else AT_THE_END))
         return found
 
@@ -107,7 +122,9 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         assert isinstance(stroke, LeafStroke)
         brake = stroke.tooling.brake
         allowed = stroke.setting.blank.sheet.allowed_by(brake.rated)
-        return Folded(stroke.setback, -float(stroke.nose[0]), allowed, brake.finger_height, stroke.packing)
+        panels = stroke.setting.blank.panels
+        sprung = tuple((panels[panel].name, by) for panel, by in stroke.sprung.items())
+        return Folded(stroke.setback, -float(stroke.nose[0]), allowed, brake.finger_height, stroke.packing, sprung)
 
     def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
         """See :meth:`Machine.record`."""
@@ -118,6 +135,8 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
             "setback": tools.setback,
             "opening": stroke.raised,
             "lift": stroke.lift,
+            "tip": stroke.tip.record(),
+            "sprung": {str(panel): by for panel, by in stroke.sprung.items()},
             "bed": None if stroke.over is None else list(stroke.over),
             "tools": {p.name: profile_record(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
         }
@@ -126,6 +145,14 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, LeafStroke)
         return stroke.ease(released, way)
+
+
+def _gives(verdict: Verdict) -> bool:
+    """True when what a stroke met on its swing is a flange that may be sprung."""
+    setting = verdict.stroke.setting
+    assert verdict.limit is not None
+    names = {setting.blank.panels[panel].name for panel in sprung_flanges(setting)}
+    return verdict.limit.obstacle.phase == "swing" and verdict.limit.obstacle.body in names
 
 
 def _hangs_past(verdict: Verdict, end: int) -> bool:

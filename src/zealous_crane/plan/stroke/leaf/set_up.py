@@ -12,6 +12,13 @@ from ..machine import Card, Fact, FactKey, OwnSetUp
 from ..packing import NONE, Packing, packing_text
 
 
+def sprung_text(name: str, by: float, units: Units) -> str:
+    """Which flange gives, and how far it may."""
+    return tr("{flange}, by hand, its edge no farther than {by}; it springs back").format(
+        flange=name, by=show_length(by, units)
+    )
+
+
 @dataclass(frozen=True)
 class Folded(OwnSetUp):
     """What is set on a leaf brake. See :class:`OwnSetUp`.
@@ -22,6 +29,7 @@ class Folded(OwnSetUp):
         allowed: thickest sheet of this metal the brake may fold, mm.
         finger_height: nose to the underside of the beam, mm.
         packing: the strip under the line.
+        sprung: flanges that are let past the bar, and how far (mm) the edge of each may be pushed aside.
     """
 
     setback: float
@@ -29,6 +37,7 @@ class Folded(OwnSetUp):
     allowed: float
     finger_height: float
     packing: Packing = NONE
+    sprung: tuple[tuple[str, float], ...] = ()
 
     def record(self) -> dict[str, Any]:
         """See :meth:`OwnSetUp.record`."""
@@ -58,6 +67,7 @@ class Folded(OwnSetUp):
                 else []
             ),
             Fact(FactKey.STOP, tr("Stop the leaf at"), card.stop),
+            *(Fact(FactKey.SPRUNG, tr("Spring past the bar"), sprung_text(name, by, card.units)) for name, by in self.sprung),
         ]
 
     def more(self, card: Card) -> list[Fact]:
@@ -82,6 +92,8 @@ class Folded(OwnSetUp):
         said = tr("Clamp the {held}. Line {line_behind_nose}.").format(
             held=held, line_behind_nose=line_place(self.line_behind_nose, units)
         )
+        for name, by in self.sprung:
+            said += tr(" Spring past the bar: {sprung}.").format(sprung=sprung_text(name, by, units))
         return (
             said if not self.packing.thickness else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
         )

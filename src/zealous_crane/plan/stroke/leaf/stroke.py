@@ -18,7 +18,9 @@ from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
 from ..packing import Packing
 from ..piece import Piece, PieceKind
+from ..setting import Setting
 from ..turning import TurningStroke
+from .sprung import given_way, sprung_flanges
 from .swing import leaf_met, taken_along
 from .tooling import LeafTooling
 from .tools import outlines_for
@@ -33,6 +35,25 @@ class LeafStroke(TurningStroke):
     section: ClassVar[str] = "finger"
     overhead: ClassVar[tuple[str, ...]] = ("beam",)
     before: ClassVar[tuple[str, ...]] = ("leaf",)
+
+    def __init__(
+        self, setting: Setting, tooling: LeafTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    ) -> None:
+        super().__init__(setting, tooling, keep, until, stop)
+        self._rigid = self._swept = self._swinging
+        self.sprung = sprung_flanges(setting) if tooling.sprung else {}
+        if self.sprung:
+            self._swept = given_way(setting, self._rigid, swept=True)
+            self._swinging = given_way(setting, self._rigid, swept=False)
+        self._let_out = (*self._resting, *self._swinging) if self.sprung else self._every
+
+    @property
+    def _past_itself(self) -> tuple[Solid, ...]:
+        return self._swept
+
+    @property
+    def _leaving(self) -> tuple[Solid, ...]:
+        return self._let_out
 
     @cached_property
     def tools(self) -> Tools:
@@ -118,7 +139,7 @@ class LeafStroke(TurningStroke):
 
     def _fixed(self) -> list[Contact | None]:
         """Besides what any nose has: the leaf."""
-        others = [s for s in self._swinging if s.panel not in self.setting.folding_panels]
+        others = [s for s in self._swept if s.panel not in self.setting.folding_panels]
         return [
             *super()._fixed(),
             *self._leaf_meets_swinging([s for s in others if s.name not in self.setting.flush]),

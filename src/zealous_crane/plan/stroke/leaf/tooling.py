@@ -21,12 +21,14 @@ class LeafTooling(Tooling):
     Attributes:
         brake: the machine as set up.
         bare: the leaf's removable angle is off.
+        sprung: thin flanges that meet the bar are let past it, and spring back.
         end: −1 or 1 when the fold begins at the left or right end of the bed, so that what lies beyond it hangs free.
     """
 
     brake: LeafBrake
     bare: bool = False
     end: int = 0
+    sprung: bool = False
 
     @property
     def says(self) -> str:
@@ -35,6 +37,8 @@ class LeafTooling(Tooling):
         if self.end:
             which = tr("left") if self.end < 0 else tr("right")
             said.append(tr("the fold at the {which} end of the bed").format(which=which))
+        if self.sprung:
+            said.append(tr("thin sheet sprung past the bar"))
         return ", ".join(said)
 
     @property
@@ -65,12 +69,19 @@ class LeafTooling(Tooling):
             found.add("angle-off")
         if self.end:
             found.add("bed-end")
+        if self.sprung:
+            found.add("sprung")
         return frozenset(found)
 
     @property
     def mirrored(self) -> LeafTooling:
         """A fold at one end of the bed is at the other."""
         return replace(self, end=-self.end) if self.end else self
+
+    @property
+    def standing(self) -> LeafTooling:
+        """See :attr:`Tooling.standing`."""
+        return replace(self, sprung=False) if self.sprung else self
 
     @property
     def head(self) -> float:
