@@ -324,6 +324,7 @@ def learnt(
         _print(found)
     else:
         typer.echo(found["says"])
+        typer.echo(found["neutral_line"]["says"])
 
 
 @app.command()

@@ -114,12 +114,22 @@ def merge(
 
 def learnt_record(metal: str, thickness: float, machine: str, tool: str, where: str | None, rack: Any) -> dict[str, Any]:
     """What the book says of the springback in one place, with the records behind it."""
+    from .shop.deduction import learn_k, usual_k
     from .shop.handbook import handbook
     from .shop.learnt import Place, learn
     from .shop.place import shop_home
     from .shop.settings import read_settings
 
     with _open(where) as opened:
-        bends = opened.find("bend")
-    found = learn(bends, Place(metal, thickness, machine, tool), handbook(rack, read_settings(shop_home())[0].every_metal))
-    return {**dataclasses.asdict(found), "within": list(found.within), "says": found.text(), "stop_at_90": found.stop(90.0)}
+        bends, strips = opened.find("bend"), opened.find("strip")
+    metals, place = read_settings(shop_home())[0].every_metal, Place(metal, thickness, machine, tool)
+    found = learn(bends, place, handbook(rack, metals))
+    k = learn_k(strips, place, usual_k(metals))
+    line = {**dataclasses.asdict(k), "within": list(k.within), "says": k.text(), "k": k.k}
+    return {
+        **dataclasses.asdict(found),
+        "neutral_line": line,
+        "within": list(found.within),
+        "says": found.text(),
+        "stop_at_90": found.stop(90.0),
+    }

@@ -103,6 +103,7 @@ class Job(Written):
         thickness: as written, ``22 ga`` or ``0.8 mm``; a gauge is read by the metal's own table.
         radius: inside radius of every fold that names none, mm; None takes the school's.
         school: school of bend allowance; None takes the usual one for the thickness.
+        school_from: where its figures come from, as the book says it; empty when it was chosen by hand.
         springback: measured, degrees at 90°; None estimates.
         springback_from: where that comes from, as the book says it; empty when it was typed.
         brake: key of the brake in the shop.
@@ -138,6 +139,7 @@ class Job(Written):
     thickness: str = "22 ga"
     radius: Length | None = None
     school: School | None = None
+    school_from: Annotated[str, Field(max_length=200)] = ""
     springback: Annotated[float, Field(ge=0, le=45)] | None = None
     springback_from: Annotated[str, Field(max_length=200)] = ""
     brake: str = "apiary-finger-50"

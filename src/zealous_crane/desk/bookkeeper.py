@@ -11,7 +11,8 @@ from PySide6.QtCore import QObject, Qt, Signal
 from ..brake import Rack
 from ..measure.words import tr
 from ..metal import Material
-from ..shop.book.record import AnyRecord, BendRecord, StockRecord
+from ..shop.book.record import AnyRecord, BendRecord, StockRecord, StripRecord
+from ..shop.deduction import LearntK, learn_k, usual_k
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
 from ..shop.stock import offcuts_left
@@ -47,6 +48,7 @@ class BookKeeper(QObject):
         super().__init__()
         self.where = where
         self.bends: list[BendRecord] = []
+        self.strips: list[StripRecord] = []
         self.waiting: list[AnyRecord] = []
         self._said = ""
         self._opened = False
@@ -63,7 +65,9 @@ class BookKeeper(QObject):
     def read_again(self) -> None:
         """The book was changed by somebody else here: read its bends anew."""
         self._opened = False
-        self.bends = [b for b in self.bends if any(b.id == w.id for w in self.waiting)]
+        waiting = {record.id for record in self.waiting}
+        self.bends = [b for b in self.bends if b.id in waiting]
+        self.strips = [s for s in self.strips if s.id in waiting]
         self.load()
 
     def note(self, record: AnyRecord) -> None:
@@ -72,12 +76,19 @@ class BookKeeper(QObject):
         if isinstance(record, BendRecord):
             self.bends.append(record)
             self.changed.emit()
+        elif isinstance(record, StripRecord):
+            self.strips.append(record)
+            self.changed.emit()
         if self.where is not None:
             self._crew.submit(self._writing, tuple(self.waiting))
 
     def learnt(self, place: Place, rack: Rack, metals: Mapping[str, Material]) -> Learnt:
         """What the bends known say of a place."""
         return learn(self.bends, place, handbook(rack, metals))
+
+    def learnt_k(self, place: Place, metals: Mapping[str, Material]) -> LearntK:
+        """What the test strips known say of K in a place."""
+        return learn_k(self.strips, place, usual_k(metals))
 
     def remember(self, job: str) -> None:
         """Ask what was said of a job when it was last done; :attr:`remembered` tells, where anything was."""
@@ -107,7 +118,7 @@ class BookKeeper(QObject):
 
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
-                self._tell(self._read, book.find("bend", most=LATEST))
+                self._tell(self._read, (*book.find("bend", most=LATEST), *book.find("strip", most=LATEST)))
         except BookError as error:
             self._tell(self._read, str(error))
 
@@ -164,8 +175,11 @@ class BookKeeper(QObject):
             self._complain(what)
             return
         assert isinstance(what, tuple)
-        known = {bend.id for bend in what}
-        self.bends = [*(b for b in self.bends if b.id not in known), *what]
+        known = {record.id for record in what}
+        bends = [r for r in what if isinstance(r, BendRecord)]
+        strips = [r for r in what if isinstance(r, StripRecord)]
+        self.bends = [*(b for b in self.bends if b.id not in known), *bends]
+        self.strips = [*(s for s in self.strips if s.id not in known), *strips]
         self.changed.emit()
 
     def _after_writing(self, what: object) -> None:

@@ -76,7 +76,9 @@ class SchoolPanel(QWidget):
         if school is not None and not isinstance(school, ShopTable):
             if self.form is None:
                 self.form = ModelForm(
-                    school, lambda m: self.session.edit(tr("school figures"), school=m.model_dump()), lambda: job.units
+                    school,
+                    lambda m: self.session.edit(tr("school figures"), school=m.model_dump(), school_from=""),
+                    lambda: job.units,
                 )
                 self.box.insertWidget(1, self.form)
             else:
@@ -111,7 +113,7 @@ class SchoolPanel(QWidget):
                 TestStrip(length=100 - bend.deduction, first=50, second=50, thickness=t, radius=self.session.job.inside_radius),
             )  # fmt: skip
             record = {"school": chosen, "strips": [s.model_dump() for s in strips]}
-        said = self.session.edit("school", school=record)
+        said = self.session.edit("school", school=record, school_from="")
         if said:
             self.tell(said)
             self.refresh()
@@ -134,7 +136,9 @@ class SchoolPanel(QWidget):
                 ))  # fmt: skip
             except ValueError as error:
                 return plain(error)
-        return self.session.edit("strips", school={"school": "shop-table", "strips": [s.model_dump() for s in made]})
+        return self.session.edit(
+            "strips", school={"school": "shop-table", "strips": [s.model_dump() for s in made]}, school_from=""
+        )
 
     def open_table(self) -> None:
         """Every school for one bend of the part."""

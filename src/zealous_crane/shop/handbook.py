@@ -9,6 +9,7 @@ from ..brake import BrakeError, Rack
 from ..measure.words import tr
 from ..metal import MATERIALS, Material, Sheet
 from ..plan import machine_of
+from .deduction import LearntK
 from .learnt import Learnt, Place
 
 PLAIN = 2.0
@@ -33,6 +34,6 @@ def handbook(rack: Rack, metals: Mapping[str, Material] = MATERIALS) -> Callable
     return rule
 
 
-def from_the_book(found: Learnt) -> str:
+def from_the_book(found: Learnt | LearntK) -> str:
     """Where a figure comes from, as a job keeps it."""
     return tr("from the book, {day}: {said}").format(day=f"{datetime.now(UTC):%d %b %Y}".lstrip("0"), said=found.text())

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ...allowance import NeutralLine
 from ...job import DrawnPart, FlatPart
 from ...measure import AngleReading, SumKind, parse_angle
 from ...measure.words import tr
@@ -125,6 +126,12 @@ class ShapeStage(QWidget):
         self.from_book.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.from_book.clicked.connect(self._take_from_book)
         self.session.book.changed.connect(self._book_changed)
+        self.k_from_book = QPushButton()
+        self.k_from_book.setToolTip(
+            tr("Count bends by the neutral line the shop's own test strips show; it is written into the job.")
+        )
+        self.k_from_book.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.k_from_book.clicked.connect(self._take_k)
         self.springback = TextField(tr("Springback measured"), self._springback, tr("estimated; degrees at 90° once measured"))
         holder = QWidget()
         box = QVBoxLayout(holder)
@@ -147,6 +154,7 @@ class ShapeStage(QWidget):
         bends.addRow(tr("Inside radius"), self.radius)
         bends.addRow(tr("Springback"), self.springback)
         bends.addRow(self.from_book)
+        bends.addRow(self.k_from_book)
         box.addLayout(bends)
         box.addSpacing(8)
         box.addWidget(heading(tr("What follows")))
@@ -251,10 +259,20 @@ class ShapeStage(QWidget):
         self.from_book.setText(said or tr("From the book: {learnt}").format(learnt=learnt.text()))
         self.from_book.setEnabled(not said)
         self.from_book.setVisible(bool(said) or learnt.here + learnt.near > 0)
+        learnt_k = self.session.book.learnt_k(self._place(), self.session.settings.every_metal)
+        told = job.school_from if isinstance(job.school, NeutralLine) else ""
+        self.k_from_book.setText(told or tr("From the book: {learnt}").format(learnt=learnt_k.text()))
+        self.k_from_book.setEnabled(not told)
+        self.k_from_book.setVisible(bool(told) or learnt_k.here + learnt_k.near > 0)
 
     def _take_from_book(self) -> None:
         learnt = self.session.book.learnt(self._place(), self.session.rack, self.session.settings.every_metal)
         self._tell(self.session.edit("book", springback=max(0.0, round(learnt.mean, 1)), springback_from=from_the_book(learnt)))
+
+    def _take_k(self) -> None:
+        learnt = self.session.book.learnt_k(self._place(), self.session.settings.every_metal)
+        fields = {"school": learnt.school.model_dump(), "school_from": from_the_book(learnt)}
+        self._tell(self.session.edit("book", **fields))
 
     def _springback(self, text: str) -> str | None:
         if not text.strip():

@@ -1,0 +1,196 @@
+"""A figure learnt in many places at once: what is known in one helps the next, few records lean on the rule, many stand alone.
+
+Any record's figure is the rule's for its place, and a part of its metal and thickness, of its machine and tool, of the two together, of
+its delivery, and chance. Each part is normal about nothing with a spread of its own; chance is Student's, so that one slip does not move
+the rest. The parts follow by linear algebra, the weights by repeating it. See docs/theory.md for how it was checked.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .book import BendRecord, StripRecord
+
+Array = NDArray[np.floating]
+
+NOISE_WEIGHT = 6.0
+"""How many records the usual chance counts for against the book's own."""
+
+FREEDOM = 4.0
+"""Degrees of freedom of Student's t: the smaller, the less a slip counts."""
+
+ROUNDS = 25
+"""Rounds of weighting; it stands still long before."""
+
+NINETY = 1.645
+"""Standard deviations to either side that hold 90 % of a normal distribution."""
+
+SAME_SHEET = 0.04
+"""Share by which two sheets of one gauge may differ: half a gauge apart they do by more."""
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a bend is made: the metal and its thickness, the machine and its tool, the delivery.
+
+    Attributes:
+        metal, thickness: key; mm.
+        machine, tool: key of the brake; punch and die, or what is out of the ordinary.
+        lot: which delivery; empty when nobody said.
+    """
+
+    metal: str
+    thickness: float
+    machine: str
+    tool: str = ""
+    lot: str = ""
+
+    @classmethod
+    def of(cls, record: BendRecord | StripRecord) -> Place:
+        """Where a record was made."""
+        return cls(record.metal, record.thickness, record.machine, record.tool, record.lot)
+
+    @property
+    def groups(self) -> tuple[tuple[str, ...], ...]:
+        """What it has in common with others: metal and thickness, machine and tool, both, and the delivery."""
+        sheet, on = (self.metal, f"{self.thickness:.3f}"), (self.machine, self.tool)
+        found: list[tuple[str, ...]] = [("metal", *sheet), ("machine", *on), ("both", *sheet, *on)]
+        if self.lot:
+            found.append(("lot", *sheet, self.lot))
+        return tuple(found)
+
+
+Rule = Callable[[Place], float]
+"""What is said of a place before there are records."""
+
+
+@dataclass(frozen=True)
+class Scales:
+    """How far a figure commonly strays, in its own unit: by metal, machine, both, delivery, and from one record to the next."""
+
+    metal: float
+    machine: float
+    both: float
+    lot: float
+    noise: float
+
+    def spread(self, group: str) -> float:
+        """Of one of the parts a figure is made of."""
+        return float(getattr(self, group))
+
+
+@dataclass(frozen=True)
+class Sample:
+    """One figure measured: the record it comes from, where, and what."""
+
+    id: str
+    place: Place
+    value: float
+
+
+@dataclass(frozen=True)
+class Pooled:
+    """What is known of a figure in one place.
+
+    Attributes:
+        mean: the figure.
+        sd: standard deviation of the mean.
+        spread: standard deviation of one more record, the mean's own included.
+        rule: what is said without records.
+        here: records of this very place; near: others that share its metal, its machine or its tool.
+        ids: the records behind it, those of the place first.
+    """
+
+    mean: float
+    sd: float
+    spread: float
+    rule: float
+    here: int
+    near: int
+    ids: tuple[str, ...]
+
+    @property
+    def within(self) -> tuple[float, float]:
+        """The interval that holds nine records of ten."""
+        return self.mean - NINETY * self.spread, self.mean + NINETY * self.spread
+
+
+def _alike(other: Place, place: Place) -> Place:
+    """A place with sheet that is as thick as makes no difference counts as of the same thickness."""
+    near = abs(other.thickness - place.thickness) <= SAME_SHEET * place.thickness
+    return replace(other, thickness=place.thickness) if near else other
+
+
+def pooled(samples: Sequence[Sample], place: Place, rule: Rule, scales: Scales) -> Pooled:
+    """What the records say of a figure in a place.
+
+    Args:
+        samples: figures measured, anywhere.
+        place: what is asked about.
+        rule: what is said without records.
+        scales: how far the figure commonly strays.
+    """
+    known: dict[Place, Place] = {}
+    for sample in samples:
+        if sample.place not in known:
+            known[sample.place] = _alike(sample.place, place)
+    places = [known[sample.place] for sample in samples]
+    # Records of one place share their parts: groups and rule are looked up once for each.
+    groups = {other: other.groups for other in set(places)}
+    rules = {other: rule(other) for other in groups}
+    mine, same = set(place.groups), place.groups[2]
+    at_hand = {other: same in found for other, found in groups.items()}
+    beside = {other: not at_hand[other] and bool(mine & set(found)) for other, found in groups.items()}
+    here = [s.id for s, other in zip(samples, places, strict=True) if at_hand[other]]
+    near = [s.id for s, other in zip(samples, places, strict=True) if beside[other]]
+    base = rule(place)
+    keys = list(dict.fromkeys([*place.groups, *(g for found in groups.values() for g in found)]))
+    at = {key: i for i, key in enumerate(keys)}
+    asked = np.zeros(len(keys))
+    asked[[at[g] for g in place.groups]] = 1.0
+    prior = np.array([1.0 / scales.spread(key[0]) ** 2 for key in keys])
+    ids = (*here, *near)
+    if not samples:
+        sd = math.sqrt(float(asked @ (asked / prior)))
+        return Pooled(base, sd, math.hypot(sd, scales.noise), base, 0, 0, ids)
+    rows = {other: [at[g] for g in found] for other, found in groups.items()}
+    x = np.zeros((len(samples), len(keys)))
+    for i, other in enumerate(places):
+        x[i, rows[other]] = 1.0
+    y = np.array([s.value - rules[other] for s, other in zip(samples, places, strict=True)])
+    mean, covariance, noise = _posterior(x, y, prior, scales.noise)
+    sd = math.sqrt(float(asked @ covariance @ asked))
+    return Pooled(base + float(asked @ mean), sd, math.hypot(sd, noise), base, len(here), len(near), ids)
+
+
+def _posterior(x: Array, y: Array, prior: Array, usual: float) -> tuple[Array, Array, float]:
+    """Mean (k,), covariance (k, k) of the parts, and the spread of chance, by weighting anew until it stands still.
+
+    Args:
+        x: (n, k) which parts each record has.
+        y: (n,) beyond the rule.
+        prior: (k,) one over the square of each part's spread.
+        usual: spread of chance before there are records.
+    """
+    noise, weights = usual, np.ones(len(y))
+    mean, covariance = np.zeros(x.shape[1]), np.diag(1.0 / prior)
+    for _ in range(ROUNDS):
+        weighted = x * (weights / noise**2)[:, None]
+        covariance = np.linalg.inv(weighted.T @ x + np.diag(prior))
+        mean = covariance @ (weighted.T @ y)
+        off = y - x @ mean
+        # Each record's own part in its mean is uncertain too; without it few would seem to have no chance in them.
+        unsure = np.einsum("ij,jk,ik->i", x, covariance, x)
+        squares = off**2 + unsure
+        weights = (FREEDOM + 1) / (FREEDOM + squares / noise**2)
+        variance = (NOISE_WEIGHT * usual**2 + float(weights @ squares)) / (NOISE_WEIGHT + len(y))
+        if abs(math.sqrt(variance) - noise) < 1e-6:
+            break
+        noise = math.sqrt(variance)
+    # Weighted so, chance is wider than its scale: by the ratio of Student's spread to it.
+    return mean, covariance, noise * math.sqrt(FREEDOM / (FREEDOM - 2)) if FREEDOM > 2 else noise
