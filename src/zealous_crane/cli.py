@@ -298,7 +298,14 @@ def from_drawing(
     """Make a job of a drawn flat; what was assumed or left out is said."""
     reading = read_drawing(drawing, angle=angle)
     own = _settings().own_metal(metal)
-    job = Job(name=drawing.stem, part=FlatPart(flat=reading.flat), metal=metal, own_metal=own, thickness=thickness)
+    job = Job(
+        name=drawing.stem,
+        part=FlatPart(flat=reading.flat),
+        metal=metal,
+        own_metal=own,
+        thickness=thickness,
+        **reading.tolerance.fields,
+    )
     develop(job)
     write_job(job, output)
     for sentence in reading.said:

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 
 from .cut import CutError
 from .cut.cut_from import CutFrom
+from .cut.layout import SheetCut
 from .cut.told import Told, worked_out
 from .files import read_job, read_work
 from .files.nest import write_cutting
@@ -30,6 +31,12 @@ def _cut_from(path: Path) -> CutFrom:
         raise CutError(
             tr("{name} is damaged or does not say what is cut from: {error}.").format(name=path.name, error=error)
         ) from None
+
+
+def _record(sheet: SheetCut) -> dict[str, object]:
+    found = dataclasses.asdict(sheet)
+    found["cuts"] = [{**dataclasses.asdict(one), "against": one.against} for one in sheet.cuts]
+    return found
 
 
 def cut(
@@ -58,8 +65,9 @@ def cut(
             {
                 "sheet": lot.name, "metal": lot.metal, "thickness": lot.thickness, "weight_kg": lot.weight,
                 "says": one_lot.says, "bought": one_lot.bought, "least": one_lot.least, "proved": one_lot.proved,
-                "yield": one_lot.yielded, "sheets_kg": one_lot.sheet_mass, "cost": one_lot.cost, "care": list(one_lot.care),
-                "sheets": [dataclasses.asdict(sheet) for sheet in sheets],
+                "yield": one_lot.yielded, "yield_at_most": one_lot.at_most, 
+                "sheets_kg": one_lot.sheet_mass, "cost": one_lot.cost, "care": list(one_lot.care),
+                "sheets": [_record(sheet) for sheet in sheets],
             }
         )  # fmt: skip
         if not as_json:
@@ -68,12 +76,13 @@ def cut(
                 typer.echo(f"  {sheet.alike} × {sheet.stock.name}")
                 for number, one in enumerate(sheet.cuts, start=1):
                     typer.echo(
-                        tr("    {number}. {what} at {gauge}, {times} ×: {gives}").format(
+                        tr("    {number}. {what} at {gauge}, {times} ×: {gives}; {against}").format(
                             number=number,
                             what=one.what,
                             gauge=show_length(one.gauge, units.fine),
                             times=one.times,
                             gives=one.gives,
+                            against=one.against,
                         )
                     )
                 for left in sheet.offcuts:

@@ -66,6 +66,10 @@ Ruler = Literal["1/64 in", "1/32 in", "1/16 in", "0.5 mm"]
 """Ticks of the rule notch lines are put on."""
 
 
+SizesClass = Literal["f", "m", "c", "v"]
+"""General tolerances of ISO 2768-1: fine, medium, coarse, very coarse."""
+
+
 class OrderWishes(Written):
     """What a person wants of the order of the bends; folds by name.
 
@@ -124,6 +128,7 @@ class Job(Written):
             kept is always the angle bent from flat.
         tolerance: degrees by which an angle may be off and still counts as reached.
         sizes_within: mm by which a size of the finished part may be off; None takes the general tolerance.
+        sizes_class: the general tolerance where nothing else is said.
         sizes_asked: what a drawing asks of single sizes: mm or degrees either way, by the key of the size.
         gauging: how folds are set: lines sighted, the nearest edge against the stop, or one no bend has moved; None takes the
             better of the two with a stop.
@@ -158,6 +163,7 @@ class Job(Written):
     angles: AngleReading = AngleReading.BEND
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
     sizes_within: PositiveLength | None = None
+    sizes_class: SizesClass = "m"
     sizes_asked: dict[str, Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=dict)
     gauging: Gauging | None = None
     gauge_at: dict[str, Gauging] = Field(default_factory=dict)

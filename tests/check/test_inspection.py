@@ -292,6 +292,32 @@ def test_a_size_that_runs_away_is_seen_before_it_is_out():
     assert not drifts(found.lines, still)
 
 
+def test_a_bend_flattened_and_marked_anew_is_bent_again_as_the_engine_allows(rack):
+    """The last bend goes in as it did; an earlier one asks for what was bent after it, and for no more than it needs."""
+    from zealous_crane.check.again import _goes, anew
+    from zealous_crane.plan import make_plan
+
+    job = demo_job("deep-feeder")
+    brake = rack[job.brake]
+    plan = make_plan(job, brake)
+    made = [s.verdict.stroke.setting.folds for s in plan.strokes]
+    blank = plan.blank
+    last = anew(plan, made[-1][0])
+    assert last.goes and last.opened == () and "all the others standing" in last.says()
+    opened = {}
+    for number, folds in enumerate(made):
+        found = anew(plan, folds[0])
+        opened[found.fold] = found.opened
+        assert found.goes, found
+        if found.opened:
+            # One fewer, and it would not go: neither itself nor what is bent after it.
+            fewer = [i for i, f in enumerate(blank.folds) if f.name in found.opened[1:]]
+            angles = [0.0 if i in folds or i in fewer else f.angle for i, f in enumerate(blank.folds)]
+            assert not _goes(plan, number, angles), found
+            assert found.opened[0] in found.says() and "in this order" in found.says()
+    assert any(opened.values()), opened
+
+
 def test_whether_a_short_bend_goes_in_again_is_what_the_plan_says_of_its_last_stroke(rack):
     """The fold that was made last finds the part as it was then; one made early finds walls standing that were not there."""
     job = demo_job("syrup-tray")

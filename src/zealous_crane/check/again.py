@@ -1,4 +1,5 @@
-"""A finished part put into the brake once more: whether a bend that came out short can be bent on, with all the others standing."""
+"""A finished part put into the brake once more: whether a bend that came out short can be bent on with all the others standing, and which
+bends must be opened for one that is flattened and marked anew."""
 
 from __future__ import annotations
 
@@ -10,8 +11,9 @@ from ..brake import Brake
 from ..job import Job
 from ..measure import show_angle
 from ..measure.words import tr
-from ..plan import Setting, judge, toolings
+from ..plan import Plan, Setting, judge, toolings
 from ..plan.order.search import made_up
+from ..plan.result.saying import listed
 from ..plan.stroke.machines import machine_of
 
 
@@ -81,3 +83,83 @@ def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
             if found.goes:
                 return found
     return best or Again(0.0, abs(blank.folds[fold].angle), "", tr("other bends lie on its line"))
+
+
+@dataclass(frozen=True)
+class Anew:
+    """What it takes to flatten a bend, mark it anew and bend it again.
+
+    Attributes:
+        fold: its name.
+        opened: bends opened with it, in the order they are bent again after it.
+        goes: false where nothing was found that goes.
+    """
+
+    fold: str
+    opened: tuple[str, ...]
+    goes: bool
+
+    def says(self) -> str:
+        """How, in a sentence or two."""
+        once = tr("Soft metal stands it once; marks stay, and the fold is harder then.")
+        if not self.goes:
+            return tr("Flattened and marked anew it does not go in again on this brake: make a new part.")
+        if not self.opened:
+            return tr(
+                "Flatten the {fold}, mark it anew and bend it again: it goes in with all the others standing. {once}"
+            ).format(fold=self.fold, once=once)
+        return tr(
+            "Open {opened} too, flatten the {fold}, mark it anew; then bend the {fold} and, in this order, {opened}. {once}"
+        ).format(fold=self.fold, opened=listed(self.opened), once=once)
+
+
+def anew(plan: Plan, fold: int) -> Anew:
+    """Which bends must be opened so that one can be flattened and bent again, judged stroke by stroke.
+
+    The fewest of those that were bent last are opened: what is left standing is what the plan had standing, or that with the bend itself
+    flat, so every stroke is one the engine judges in the state it is made in.
+
+    Args:
+        plan: how the part was bent.
+        fold: index of the fold.
+    """
+    blank = plan.blank
+    made = [stroke.verdict.stroke.setting.folds for stroke in plan.strokes]
+    mine = next((i for i, folds in enumerate(made) if fold in folds), None)
+    name = blank.folds[fold].name
+    if mine is None:
+        return Anew(name, (), False)
+    later = [i for i in range(mine + 1, len(made)) if not set(made[i]) & set(made[mine])]
+    whole = [f.angle for f in blank.folds]
+    for count in range(len(later) + 1):
+        again_ = later[len(later) - count :]
+        angles = list(whole)
+        for i in (mine, *again_):
+            for f in made[i]:
+                angles[f] = 0.0
+        for i in (mine, *again_):
+            if not _goes(plan, i, angles):
+                break
+            for f in made[i]:
+                angles[f] = whole[f]
+        else:
+            names = tuple(dict.fromkeys(blank.folds[f].name for i in again_ for f in made[i]))
+            return Anew(name, names, True)
+    return Anew(name, (), False)
+
+
+def _goes(plan: Plan, number: int, angles: list[float]) -> bool:
+    """True when a stroke of a plan reaches its angle again, or as much of it as it did, with the folds at these angles; either side
+    held, with any set-up."""
+    blank, job, before = plan.blank, plan.job, plan.strokes[number].verdict
+    folds = before.stroke.setting.folds
+    for tooling in toolings(plan.brake, blank, job.bottomed):
+        for clamps_parent in (True, False):
+            setting = Setting(blank, folds[0], clamps_parent, tuple(angles))
+            if set(setting.folds) != set(folds):
+                continue
+            verdict = judge(blank, tooling, setting, job.springback, tolerance=job.tolerance)
+            made = verdict.blocked is None and verdict.demand is not None and made_up(verdict.demand.widths, tooling)
+            if made and verdict.by_hand <= before.by_hand + 0.05:
+                return True
+    return False

@@ -8,8 +8,17 @@ from ..job import Job
 from ..measure import INCH
 from .model import Measure, What
 
-MEDIUM = ((6.0, 0.1), (30.0, 0.2), (120.0, 0.3), (400.0, 0.5), (1000.0, 0.8), (2000.0, 1.2), (4000.0, 2.0))
-"""(up to, ±) mm: linear sizes of class m of ISO 2768-1, from memory; above, that of the last."""
+UP_TO = (6.0, 30.0, 120.0, 400.0, 1000.0, 2000.0, 4000.0)
+"""mm; steps of the sizes in ISO 2768-1."""
+
+GENERAL = {
+    "f": (0.05, 0.1, 0.15, 0.2, 0.3, 0.5, 0.5),
+    "m": (0.1, 0.2, 0.3, 0.5, 0.8, 1.2, 2.0),
+    "c": (0.3, 0.5, 0.8, 1.2, 2.0, 3.0, 4.0),
+    "v": (0.5, 1.0, 1.5, 2.5, 4.0, 6.0, 8.0),
+}
+"""mm either way for linear sizes up to each step, by class; above, that of the last. ISO 2768-1, from memory; class f names none above
+2 m, and up to 3 mm class c asks 0.2."""
 
 LEAST_FOLDED = 0.25
 """mm; less than this is not asked of a size across a bend, whatever the general tolerance says. Common practice, no source."""
@@ -28,10 +37,10 @@ def allowed(job: Job, measure: Measure, wanted: float) -> float:
         return job.sizes_within
     if job.units.is_inch:
         # A rule in sixty-fourths is what it is measured with: the general class, and never less than that.
-        return max(SIXTY_FOURTH, _medium(wanted))
-    return max(LEAST_FOLDED, _medium(wanted))
+        return max(SIXTY_FOURTH, _general(job, wanted))
+    return max(LEAST_FOLDED, _general(job, wanted))
 
 
-def _medium(size: float) -> float:
-    at = bisect_left([up_to for up_to, _ in MEDIUM], abs(size))
-    return MEDIUM[min(at, len(MEDIUM) - 1)][1]
+def _general(job: Job, size: float) -> float:
+    at = bisect_left(UP_TO, abs(size))
+    return GENERAL[job.sizes_class][min(at, len(UP_TO) - 1)]

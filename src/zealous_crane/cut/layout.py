@@ -54,6 +54,16 @@ class Cut:
     of: str
     gives: str
 
+    @property
+    def against(self) -> str:
+        """The edge that lies against the squaring arm, square to the blade; the one the gauge is set from is its neighbour, cut last."""
+        return {
+            "square": tr("the mill's straight edge against the arm, then the edge just cut"),
+            "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
+            "across": tr("the long edge against the arm, the edge cut last to the stop"),
+            "trim": tr("the edge cut across against the arm, the long edge to the stop"),
+        }[self.what]
+
 
 @dataclass(frozen=True)
 class SheetCut:

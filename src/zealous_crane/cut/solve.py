@@ -74,6 +74,16 @@ class Cutting:
         wanted = sum(b.area * b.count for b in self.blanks)
         return wanted / used if used else 1.0
 
+    @property
+    def at_most(self) -> float:
+        """Share of the metal that can end in blanks at most: with as few sheets as any cutting could do with, off-cuts as they are used."""
+        bought = [self.stock[p.stock].area for p in self.sheets if not self.stock[p.stock].offcut]
+        offcuts = sum(self.stock[p.stock].area for p in self.sheets if self.stock[p.stock].offcut)
+        fewest = self.bought if self.deep else min(self.least, self.bought)
+        used = offcuts + sum(sorted(bought)[:fewest])
+        wanted = sum(b.area * b.count for b in self.blanks)
+        return min(1.0, max(self.yielded, wanted / used if used else 1.0))
+
     def sentence(self) -> str:
         """How many sheets, whether fewer are possible, and what comes of the metal."""
         whole, pieces = self.bought, len(self.sheets) - self.bought
@@ -88,7 +98,12 @@ class Cutting:
             said += tr("; fewer is not possible with rips and crosscuts")
         else:
             said += tr("; {least} at the very least").format(least=self.least)
-        return tr("{said}; {share:.0f} % of the metal is used.").format(said=said, share=100 * self.yielded)
+        share, most = 100 * self.yielded, 100 * self.at_most
+        if most - share < 0.5:
+            return tr("{said}; {share:.0f} % of the metal is used, and more is not possible.").format(said=said, share=share)
+        return tr("{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be.").format(
+            said=said, share=share, most=most
+        )
 
 
 def plan_cutting(

@@ -26,7 +26,7 @@ class Told:
         cannot: it cannot be cut.
         bought, least: sheets that are bought, and below which nothing gets.
         proved: fewer are not possible, with rips and crosscuts or any cuts from edge to edge.
-        yielded: share of the metal that ends in blanks.
+        yielded, at_most: share of the metal that ends in blanks, and that can.
         sheet_mass: of the sheets cut up, kg.
         cost: of the metal cut up; None where no price is given.
         care: what to look out for with this lot.
@@ -40,6 +40,7 @@ class Told:
     least: int = 0
     proved: bool = False
     yielded: float = 0.0
+    at_most: float = 1.0
     sheet_mass: float = 0.0
     cost: float | None = None
     care: tuple[str, ...] = ()
@@ -78,7 +79,7 @@ def worked_out(jobs: Sequence[Job], cut_from: CutFrom, units: Units, seconds: fl
         found.append(
             Told(
                 lot, cutting.sentence(), lay_out(cutting), False, cutting.bought, cutting.least, cutting.proved or cutting.deep,
-                cutting.yielded, mass, _cost(lot, cut_from, mass), _care(lot, cut_from, units),
+                cutting.yielded, cutting.at_most, mass, _cost(lot, cut_from, mass), _care(lot, cut_from, units),
             )
         )  # fmt: skip
     return tuple(found)

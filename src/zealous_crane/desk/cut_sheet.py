@@ -31,12 +31,13 @@ def cut_lines(sheet: SheetCut, units: Units) -> list[str]:
     found = []
     for number, one in enumerate(sheet.cuts, start=1):
         found.append(
-            tr("{number}. {what} at {gauge}, {times} ×: {gives}").format(
+            tr("{number}. {what} at {gauge}, {times} ×: {gives}; {against}").format(
                 number=number,
                 what=WORDS[one.what],
                 gauge=show_length(one.gauge, units, pretty=True),
                 times=one.times,
                 gives=one.gives,
+                against=one.against,
             )
         )
     for left in sheet.offcuts:

@@ -22,6 +22,10 @@ TOLD_APART = {
     "tolerance",
     "sizes_within",
     "sizes_asked",
+    "sizes_class",
+    "springback",
+    "springback_from",
+    "school_from",
 }
 """Fields of a job that its flat does not depend on; its brake comes in by the radius that it makes."""
 

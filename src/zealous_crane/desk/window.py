@@ -359,7 +359,7 @@ class Window(QMainWindow):
             reading = read_drawing(path)
             job = self.session.job
             made = Job(
-                name=path.stem, part=FlatPart(flat=reading.flat), metal=job.metal, own_metal=job.own_metal,
+                name=path.stem, part=FlatPart(flat=reading.flat), **reading.tolerance.fields, metal=job.metal, own_metal=job.own_metal,
                 thickness=job.thickness, radius=job.radius, school=job.school, brake=job.brake, units=job.units,
             )  # fmt: skip
             self.session.start_with(made)

@@ -26,6 +26,7 @@ from ..measure.words import tr
 from ..part import DrawnFlat, DrawnFold
 from ..part.drawn_flat import MOST_CORNERS
 from .drawing import APP
+from .drawing_tolerance import GeneralTolerance, general_tolerance
 from .sides import JOIN, Side, chain, first_of_each
 
 Array = NDArray[np.float64]
@@ -67,12 +68,14 @@ class Reading:
     Attributes:
         flat: outline, holes, folds.
         said: what was assumed, mended, or not understood, in sentences.
+        tolerance: what its text asks of every size.
         asked: numbers (from 1) of the fold lines whose angle was not written.
     """
 
     flat: DrawnFlat
     said: tuple[str, ...]
     asked: tuple[int, ...]
+    tolerance: GeneralTolerance = field(default_factory=GeneralTolerance)
 
 
 @dataclass
@@ -172,7 +175,10 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
         flat = DrawnFlat(outline=outline, holes=tuple(holes), folds=tuple(folds), marks=marks)
     except ValidationError as error:
         raise DrawingError(f"{cut(path.name)}: {plain(error)}") from None
-    return Reading(flat, tuple(said), tuple(asked))
+    tolerance = general_tolerance((text for _, text in gathered.texts), inches=abs(scale - INCH) < 1e-6)
+    if tolerance.fields:
+        said.append(tolerance.says())
+    return Reading(flat, tuple(said), tuple(asked), tolerance)
 
 
 def _open(path: FilePath) -> Any:

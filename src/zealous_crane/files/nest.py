@@ -20,7 +20,7 @@ TEXT = "TEXT"
 GAP = 100.0
 """mm between two sheets of a drawing."""
 
-COLUMNS = ("sheet", "stock", "alike", "number", "what", "of", "gauge_mm", "length_mm", "times", "gives")
+COLUMNS = ("sheet", "stock", "alike", "number", "what", "of", "gauge_mm", "length_mm", "times", "gives", "against")
 
 
 def write_cuts(told: Sequence[Told], path: Path) -> None:
@@ -37,7 +37,7 @@ def write_cuts(told: Sequence[Told], path: Path) -> None:
             for number, cut in enumerate(sheet.cuts, start=1):
                 out.writerow([
                     one.lot.name, sheet.stock.name, sheet.alike, number, cut.what, cut.of, f"{cut.gauge:.3f}", f"{cut.length:.3f}",
-                    cut.times, cut.gives,
+                    cut.times, cut.gives, cut.against,
                 ])  # fmt: skip
             for left in sheet.offcuts:
                 out.writerow(
@@ -51,6 +51,7 @@ def write_cuts(told: Sequence[Told], path: Path) -> None:
                         f"{left.width:.3f}",
                         f"{left.length:.3f}",
                         1,
+                        "",
                         "",
                     ]
                 )

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...check.again import again
+from ...check.again import again, anew
 from ...check.drift import drifts
 from ...check.explain import Explained, Explanation
 from ...check.finishing import Step, finishing
@@ -394,6 +394,10 @@ class CheckingStage(QWidget):
                 ask = QPushButton(tr("Does it go in again?"))
                 ask.clicked.connect(partial(self._ask_again, each, ask))
                 buttons.addWidget(ask)
+            if each.cause.off is Off.LINE and self.session.plan is not None:
+                ask = QPushButton(tr("Flatten it and mark anew?"))
+                ask.clicked.connect(partial(self._ask_anew, each, ask))
+                buttons.addWidget(ask)
             if told.change:
                 take = QPushButton(tr("Change the job so"))
                 take.clicked.connect(partial(self._change, told.change))
@@ -416,6 +420,20 @@ class CheckingStage(QWidget):
         def work() -> None:
             try:
                 self._answered.emit(again(*asked).says())
+            except RuntimeError:
+                return  # the window is gone
+
+        self._crew.submit(work)
+
+    def _ask_anew(self, cause: Explanation, button: QPushButton) -> None:
+        """Ask the engine, off the window's thread, what must be opened so that a bend can be flattened and bent again."""
+        button.setEnabled(False)
+        plan, fold = self.session.plan, cause.cause.fold
+
+        def work() -> None:
+            try:
+                assert plan is not None
+                self._answered.emit(anew(plan, fold).says())
             except RuntimeError:
                 return  # the window is gone
 
