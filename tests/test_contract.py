@@ -42,6 +42,7 @@ BELOW = {
         "fitting",
     },
     "check": {"measure", "allowance", "part", "job", "blank", "brake", "plan", "fit", "work"},
+    "practice": {"measure", "allowance", "part", "job", "blank", "brake", "plan", "check"},
     "devices": {"measure"},
     "demo": {"job", "work"},
     "cut": {"measure", "metal", "part", "job", "blank"},

@@ -42,7 +42,14 @@ def test_no_stroke_of_a_plan_crushes_anything(block):
             rebuilt = Rebuilt(record["blank"], stroke)
             for share in (0.0, 0.25, 0.5, 0.75, 0.9, 1.0):
                 # The sharp model of a fold lets the folded panel into the nose's zone; everything else is clear.
-                assert not rebuilt.strikes(stroke["reach"] * share, SLACK), (seed, stroke["name"], share)
+                struck = rebuilt.strikes(stroke["reach"] * share, SLACK)
+                # What is sprung past the bar would run into it, were it stiff; test_sprung.py bends it.
+                struck = [
+                    (panel, tool)
+                    for panel, tool in struck
+                    if str(panel) not in stroke["sprung"] or tool not in ("finger", "beam")
+                ]
+                assert not struck, (seed, stroke["name"], share)
             lift, ease = stroke["opening"], stroke["drawn_forward"]
             for share in (0.05, 0.4, 1.0):
                 closing = Rebuilt(record["blank"], opened(stroke, (0, lift * share)))

@@ -21,6 +21,7 @@ from zealous_crane.shop.book import (
     BendRecord,
     CautionRecord,
     DoneRecord,
+    PracticeRecord,
     SizeRecord,
     StockRecord,
     StripRecord,
@@ -46,6 +47,7 @@ def one_of_each():
         DoneRecord(job="Hive roof", quantity=10, order="front, back", next_time="Line a hair farther back, “é”."),
         StockRecord(metal="galvanized", thickness=0.55, length=1219.2, width=2438.4, count=3),
         CautionRecord(text="Keep clear of the leaf."),
+        PracticeRecord(who="Ann", exercise="order:1:3", right=2, asked=3),
     )
 
 
@@ -58,7 +60,7 @@ def book(tmp_path):
 def test_every_kind_goes_in_and_comes_out_and_the_tables_are_those_of_the_steps(book):
     written = one_of_each()
     assert {r.kind for r in written} == set(KINDS)
-    assert book.add(*written) == 6 and book.add(*written) == 0, "what is there already is passed over"
+    assert book.add(*written) == 7 and book.add(*written) == 0, "what is there already is passed over"
     for record in written:
         assert book.find(record.kind) == (record,)
     with engine_of(book).connect() as connection:
@@ -85,7 +87,7 @@ def test_files_out_and_in_and_two_books_merged(book, tmp_path):
     mine = sorted(book.every(), key=lambda r: r.id)
     for name in ("all.json", "all.csv"):
         with Book(tmp_path / f"{name}.db") as other:
-            assert other.add(*read_records(tmp_path / name)) == 6
+            assert other.add(*read_records(tmp_path / name)) == 7
             assert sorted(other.every(), key=lambda r: r.id) == mine
             other.add(bend(job="Only there"))
             assert book.merge(other) == 1 and book.merge(other) == 0
@@ -228,8 +230,8 @@ def server():
 
 def test_the_same_tables_on_a_database_several_benches_share(server, book):
     with Book(server) as shared:
-        assert shared.add(*one_of_each()) == 6
-        assert book.merge(shared) == 6 and sorted(r.id for r in book.every()) == sorted(r.id for r in shared.every())
+        assert shared.add(*one_of_each()) == 7
+        assert book.merge(shared) == 7 and sorted(r.id for r in book.every()) == sorted(r.id for r in shared.every())
         assert shared.find("bend", text="hive FRONT", metal="galvanized")[0].stop == 92.0
         with engine_of(shared).connect() as connection:
             assert compare_metadata(MigrationContext.configure(connection), METADATA) == []

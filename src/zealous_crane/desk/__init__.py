@@ -13,12 +13,13 @@ def run(job: Path | None = None) -> int:
     from .log import watch_faults
     from .remembered import Remembered
     from .session import Session
-    from .theme import DARK, LIGHT
+    from .theme import DARK, LIGHT, scale_text
     from .window import Window
 
+    remembered = Remembered()
+    scale_text(remembered.text)
     app = application()
     session = Session.for_shop()
-    remembered = Remembered()
     window = Window(session, DARK if remembered.dark else LIGHT, remembered)
     if remembered.geometry is not None:
         window.restoreGeometry(remembered.geometry)

@@ -43,7 +43,7 @@ HIDDEN = frozenset({"id", "kind", "replaces"})
 
 TITLES = {
     "bend": tr("Bends"), "strip": tr("Test strips"), "size": tr("Sizes measured"), "done": tr("Jobs done"),
-    "stock": tr("Stock and off-cuts"), "caution": tr("Cautions acknowledged"),
+    "stock": tr("Stock and off-cuts"), "caution": tr("Cautions acknowledged"), "practice": tr("Exercises done"),
 }  # fmt: skip
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from pathlib import Path
 
 from PySide6.QtCore import QRectF
 
@@ -13,7 +12,7 @@ from ..job import Job
 from ..measure import Units, show_length
 from ..measure.words import tr
 from ..shop.caution import FIRST
-from .page import TEXT, Page, printed
+from .page import TEXT, Page, Target, printed
 from .paint.sheet_cut import paint_sheet_cut
 from .theme import PAPER
 
@@ -55,7 +54,7 @@ def facts(one: Told) -> str:
     return said if one.cost is None else tr("{said}, {cost:.2f} in metal").format(said=said, cost=one.cost)
 
 
-def write_cut_sheet(told: Sequence[Told], job: Job, path: Path) -> None:
+def write_cut_sheet(told: Sequence[Told], job: Job, target: Target) -> None:
     """Write the cut sheet.
 
     Args:
@@ -66,7 +65,7 @@ def write_cut_sheet(told: Sequence[Told], job: Job, path: Path) -> None:
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, path, FIRST) as page:
+    with printed(job, target, FIRST) as page:
         wide = page.rect.width()
         at = page.text(QRectF(0, 0, wide, 100), tr("{name}: cutting").format(name=job.name), size=TEXT * 1.6, strong=True) + 4
         for text in CAUTIONS:

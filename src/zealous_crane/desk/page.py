@@ -8,13 +8,13 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
-from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
+from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from ..files import write_atomically
 from ..job import Job
 from ..measure.words import tr
 from .app import application
-from .theme import PAPER, pixels
+from .theme import PAPER, paper_text, pixels
 
 DOTS = 144
 """Painter units per inch on paper."""
@@ -34,7 +34,7 @@ class Page:
         number: of the page, from 1.
     """
 
-    writer: QPdfWriter
+    writer: QPagedPaintDevice
     painter: QPainter
     name: str
     caution: str
@@ -42,7 +42,8 @@ class Page:
 
     @property
     def rect(self) -> QRectF:
-        return QRectF(0, 0, self.writer.width(), self.writer.height())
+        shrink = DOTS / self.writer.logicalDpiX()
+        return QRectF(0, 0, self.writer.width() * shrink, self.writer.height() * shrink)
 
     def turn(self) -> None:
         """Finish this page and begin the next."""
@@ -77,14 +78,30 @@ class Page:
         return y
 
 
+Target = Path | QPagedPaintDevice
+"""Where pages go: a PDF file, or a printer (also one that shows its pages first)."""
+
+
+def usual_layout(job: Job) -> QPageLayout:
+    """Paper and margins where nobody has chosen: letter in an inch shop, A4 else."""
+    size = QPageSize.PageSizeId.Letter if job.units.is_inch else QPageSize.PageSizeId.A4
+    return QPageLayout(
+        QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(14, 12, 14, 12), QPageLayout.Unit.Millimeter
+    )
+
+
 @contextmanager
-def printed(job: Job, path: Path, caution: str) -> Iterator[Page]:
-    """Fill pages; they are written in one step when all is done.
+def printed(job: Job, target: Target, caution: str) -> Iterator[Page]:
+    """Fill pages. A file is written in one step when all is done; a printer prints them as it has paper for.
 
     Raises:
         FileError: the file could not be written; what stood there is untouched.
     """
     application()
+    if isinstance(target, QPagedPaintDevice):
+        with _filled(target, job, caution) as page:
+            yield page
+        return
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -92,16 +109,24 @@ def printed(job: Job, path: Path, caution: str) -> Iterator[Page]:
     writer.setResolution(DOTS)
     writer.setTitle(job.name)
     writer.setCreator("Zealous Crane")
-    size = QPageSize.PageSizeId.Letter if job.units.is_inch else QPageSize.PageSizeId.A4
-    writer.setPageLayout(
-        QPageLayout(QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(14, 12, 14, 12), QPageLayout.Unit.Millimeter)
-    )
-    painter = QPainter(writer)
-    page = Page(writer, painter, job.name, caution)
+    writer.setPageLayout(usual_layout(job))
     try:
-        yield page
-        page.foot()
+        with _filled(writer, job, caution) as page:
+            yield page
+    finally:
+        buffer.close()
+    write_atomically(Path(target), bytes(data.data()))
+
+
+@contextmanager
+def _filled(device: QPagedPaintDevice, job: Job, caution: str) -> Iterator[Page]:
+    painter = QPainter(device)
+    # Everything is laid out in dots of the page, however fine the printer's own are.
+    painter.scale(device.logicalDpiX() / DOTS, device.logicalDpiY() / DOTS)
+    page = Page(device, painter, job.name, caution)
+    try:
+        with paper_text():
+            yield page
+            page.foot()
     finally:
         painter.end()
-        buffer.close()
-    write_atomically(Path(path), bytes(data.data()))

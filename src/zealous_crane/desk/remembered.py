@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 import platformdirs
@@ -44,6 +45,44 @@ class Remembered:
     def dark(self) -> bool:
         """True when the dark look was chosen last."""
         return str(self._settings.value("dark", "false")) == "true"
+
+    @property
+    def paper(self) -> dict[str, object]:
+        """Printer, paper and sides chosen last; empty the first time."""
+        said = self._settings.value("paper", "")
+        try:
+            found = json.loads(str(said)) if said else {}
+        except ValueError:
+            return {}
+        return found if isinstance(found, dict) else {}
+
+    @paper.setter
+    def paper(self, chosen: dict[str, object]) -> None:
+        self._settings.setValue("paper", json.dumps(chosen))
+
+    @property
+    def last(self) -> dict[str, str]:
+        """Metal, thickness, brake and units of the last new part; empty the first time."""
+        said = self._settings.value("last", "")
+        try:
+            found = json.loads(str(said)) if said else {}
+        except ValueError:
+            return {}
+        return {str(k): str(v) for k, v in found.items()} if isinstance(found, dict) else {}
+
+    @last.setter
+    def last(self, chosen: dict[str, str]) -> None:
+        self._settings.setValue("last", json.dumps(chosen))
+
+    @property
+    def text(self) -> int:
+        """Size of the text, per cent."""
+        said = str(self._settings.value("text", "100"))
+        return int(said) if said.isdigit() and 50 <= int(said) <= 300 else 100
+
+    @text.setter
+    def text(self, percent: int) -> None:
+        self._settings.setValue("text", str(percent))
 
     def leave(self, geometry: QByteArray, *, dark: bool) -> None:
         """Keep where the window stands and how it looks."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from pathlib import Path
 
 from PySide6.QtCore import QRectF
 
@@ -16,7 +15,7 @@ from ..check.saying import advice, figure, show_measure, unit_of, verdict
 from ..measure import show_angle
 from ..measure.words import tr
 from ..shop.caution import FIRST
-from .page import TEXT, Page, printed
+from .page import TEXT, Page, Target, printed
 from .paint.folded import paint_folded
 from .theme import PAPER
 
@@ -27,7 +26,7 @@ COLUMNS = ((0.0, 0.44), (0.44, 0.15), (0.59, 0.1), (0.69, 0.15), (0.84, 0.1), (0
 
 def write_report(
     inspection: Inspection, measured: dict[str, float], found: Explained | None, steps: Iterable[tuple[Step, bool]], next_time: str,
-    part: int, path: Path,
+    part: int, target: Target,
 ) -> None:  # fmt: skip
     """Write the report.
 
@@ -44,7 +43,7 @@ def write_report(
         FileError: it could not be written.
     """
     job, blank = inspection.job, inspection.blank
-    with printed(job, path, FIRST) as page:
+    with printed(job, target, FIRST) as page:
         wide = page.rect.width()
         title = tr("{name}: as made, part {part} of {quantity}").format(name=job.name, part=part, quantity=job.quantity)
         at = page.text(QRectF(0, 0, wide, 100), title, size=TEXT * 1.6, strong=True) + 4

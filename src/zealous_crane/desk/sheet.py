@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPen
 
@@ -12,7 +10,7 @@ from ..measure import show_angle, show_mass
 from ..measure.words import tr
 from ..plan import Plan, PlannedStroke, set_up_facts
 from ..shop import cautions_for
-from .page import TEXT, Page, printed
+from .page import TEXT, Page, Target, printed
 from .paint.end import paint_end
 from .paint.flat import FlatOptions, paint_flat
 from .paint.folded import paint_folded
@@ -24,13 +22,13 @@ from .theme import PAPER, pixels
 CARDS_PER_PAGE = 3
 
 
-def write_sheet(plan: Plan, path: Path) -> None:
+def write_sheet(plan: Plan, target: Target) -> None:
     """Write the sheet as a vector PDF.
 
     Raises:
         FileError: it could not be written; what stood there is untouched.
     """
-    with printed(plan.job, path, cautions_for(plan)[0].text) as page:
+    with printed(plan.job, target, cautions_for(plan)[0].text) as page:
         _first_page(page, plan)
         for i, stroke in enumerate(plan.strokes):
             if i % CARDS_PER_PAGE == 0:

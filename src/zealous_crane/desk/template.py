@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
@@ -14,7 +13,7 @@ from ..job import Job
 from ..measure import INCH, SumKind, Units, show_length
 from ..measure.words import tr
 from ..shop.caution import FIRST
-from .page import DOTS, TEXT, Page, printed
+from .page import DOTS, TEXT, Page, Target, printed
 from .paint.corner import paint_corner
 from .paint.flat import FlatOptions, paint_flat, painter_path
 from .paint.frame import Scale
@@ -25,13 +24,13 @@ OVERLAP = 12.0
 """mm of every page that its neighbour shows too."""
 
 
-def write_marking(job: Job, blank: Blank, path: Path) -> None:
+def write_marking(job: Job, blank: Blank, target: Target) -> None:
     """Write the marking sheet: the blank with its running dimensions, settings, points and steps.
 
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, path, FIRST) as page:
+    with printed(job, target, FIRST) as page:
         r = page.rect
         y = (
             page.text(
@@ -126,13 +125,13 @@ def _corner_pictures(page: Page, corners: Sequence[CornerRecipe], rect: QRectF, 
     return top + rect.height() + 6
 
 
-def write_template(job: Job, blank: Blank, path: Path) -> None:
+def write_template(job: Job, blank: Blank, target: Target) -> None:
     """Write the blank at 1 : 1, page by page, with register marks where pages overlap and a bar to check with a rule.
 
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, path, tr("Print at 100 %, not fitted to the page; check the bar with a rule.")) as page:
+    with printed(job, target, tr("Print at 100 %, not fitted to the page; check the bar with a rule.")) as page:
         unit = DOTS / INCH
         r = page.rect.adjusted(0, TEXT * 3.2, 0, -TEXT * 2)
         wide, tall = r.width() / unit - OVERLAP, r.height() / unit - OVERLAP

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
@@ -80,13 +82,41 @@ def load_fonts() -> None:
             QFontDatabase.addApplicationFontFromData(entry.read_bytes())
 
 
+_SCALE = [1.0]
+"""How much larger text is shown than it is drawn."""
+
+
+_PAPER = [False]
+"""True while pages are filled."""
+
+
+@contextmanager
+def paper_text() -> Iterator[None]:
+    """Fonts made meanwhile are for paper: of the plain letters, and as large as they are drawn."""
+    before, scale = _PAPER[0], _SCALE[0]
+    _PAPER[0], _SCALE[0] = True, 1.0
+    try:
+        yield
+    finally:
+        _PAPER[0], _SCALE[0] = before, scale
+
+
+def scale_text(percent: int) -> None:
+    """Show all text of the window at a size, per cent; for what is made from then on."""
+    _SCALE[0] = percent / 100
+
+
 def font(points: float, *, bold: bool = False, strong: bool = False) -> QFont:
     """The shipped typeface with figures of one width."""
     load_fonts()
     made = QFont(FAMILY)
-    made.setPointSizeF(points)
+    made.setPointSizeF(points * _SCALE[0])
     made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
-    made.setFeature(QFont.Tag("tnum"), 1)
+    if _PAPER[0]:
+        # Figures and signs that a feature puts in place of the plain ones have no letters behind them in a PDF: they could not be searched.
+        made.setFeature(QFont.Tag("calt"), 0)
+    else:
+        made.setFeature(QFont.Tag("tnum"), 1)
     return made
 
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable
 from functools import cached_property, partial
+from importlib.metadata import version
 from pathlib import Path
 from typing import TypeVar
 
@@ -37,6 +39,10 @@ from .dropped import Dropped, dropped_file, what_is
 from .fitting_dialog import FittingDialog
 from .header import Header
 from .log import log_path
+from .palette import Palette, words_of
+from .practice_page import PracticePage
+from .preferences import PreferencesDialog
+from .printing import Preview
 from .rail import Rail
 from .recovery import Recover, RecoveryDialog
 from .remembered import Remembered
@@ -50,7 +56,7 @@ from .start import StartPage
 from .strip_dialog import StripDialog
 from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
-from .writers import WRITERS, writer_for
+from .writers import WRITERS, writer_for, writer_of
 
 JOBS = tr("Jobs (*.json)")
 
@@ -137,6 +143,19 @@ class Window(QMainWindow):
         self.stack.addWidget(page)
         return page
 
+    @cached_property
+    def practice(self) -> PracticePage:
+        """The place to learn; made when it is first wanted."""
+        page = PracticePage(self.session, self.look, lambda: self.show_stage(OPENING))
+        self.stack.addWidget(page)
+        return page
+
+    def show_practice(self) -> None:
+        """The place to learn."""
+        self._bench_shown(False)
+        self.stack.setCurrentWidget(self.practice)
+        self.practice.begin()
+
     @property
     def shape(self) -> ShapeStage:
         """The page of the shape."""
@@ -221,6 +240,8 @@ class Window(QMainWindow):
             "job.new": self.show_start,
             "job.add-part": lambda: self.show_start(adding=True),
             "job.fitting": self.ask_fitting,
+            "print.sheet": lambda: self.print_pages("sheet"),
+            "print.marking": lambda: self.print_pages("marking"),
             "bench.rows": self.ask_rows,
             "job.open": self.ask_open,
             "job.read-drawing": self.ask_drawing,
@@ -240,9 +261,14 @@ class Window(QMainWindow):
             "bend.order": self.ask_order,
             "bend.next": lambda: self.step_bend(1),
             "bend.before": lambda: self.step_bend(-1),
+            "practice.open": self.show_practice,
             "view.look": self.toggle_look,
+            "view.palette": lambda: Palette(self.commands, self).open(),
+            "view.preferences": self.show_preferences,
             "view.full-screen": self.full_screen,
             "help.safety": self.safety,
+            "help.keys": self.show_keys,
+            "help.about": self.about,
             "help.log": self.show_log,
         }
 
@@ -278,6 +304,11 @@ class Window(QMainWindow):
         if plan is not None and plan.strokes:
             self.show_stage("bend")
             self.bend.choose(max(0, min(self.bend.chosen + by, len(plan.strokes) - 1)))
+
+    def set_dark(self, dark: bool) -> None:
+        """Take the dark look, or the light one."""
+        if dark != self.look.dark:
+            self.toggle_look()
 
     def toggle_look(self) -> None:
         """Change between light and dark."""
@@ -522,6 +553,17 @@ class Window(QMainWindow):
         self.say(tr("Wrote {name}.").format(name=path.name))
         return True
 
+    def print_pages(self, kind: str) -> None:
+        """Show the pages of a kind as they will be printed, and print them."""
+        session, writer = self.session, writer_of(kind)
+        if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
+            self._refuse(tr("The bends of this part are not planned yet; try again in a moment."))
+            return
+        subject = Subject(session.job, session.blank, session.plan)
+        preview = Preview(lambda printer: writer.write(subject, printer), session, self.remembered, self)
+        preview.exec()
+        preview.deleteLater()
+
     def ask_brake(self) -> None:
         """Ask for a brake file and keep it in the shop."""
         name, _ = QFileDialog.getOpenFileName(self, tr("Bring in a brake"), "", tr("Brakes (*.json)"))
@@ -589,6 +631,36 @@ class Window(QMainWindow):
             return False
         self.header.refresh()
         return True
+
+    def show_preferences(self) -> None:
+        """Preferences of the person and the shop."""
+
+        def text(percent: int) -> None:
+            if self.remembered is not None:
+                self.remembered.text = percent
+            self.say(tr("The text is {percent} % from the next start on.").format(percent=percent))
+
+        PreferencesDialog(
+            self.session, self, dark=self.look.dark, text=self.remembered.text if self.remembered is not None else 100,
+            set_dark=self.set_dark, set_text=text,
+        ).exec()  # fmt: skip
+        self.header.refresh()
+
+    def show_keys(self) -> None:
+        """Every command with its key."""
+        QMessageBox.information(self, tr("Keys"), "\n".join(f"{words_of(c)}:  {c.keys.replace('; ', ', ')}" for c in COMMANDS))
+
+    def about(self) -> None:
+        """What this is, and which versions it runs on."""
+        QMessageBox.information(
+            self, tr("About Zealous Crane"),
+            tr("Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, bends, tools, checks.").format(
+                version=version("zealous-crane")
+            )
+            + "\n\n"
+            + "\n".join(f"{name} {version(name)}" for name in ("PySide6-Essentials", "numpy", "scipy", "shapely", "pydantic", "ezdxf"))
+            + f"\nPython {sys.version.split()[0]}",
+        )  # fmt: skip
 
     def show_log(self) -> None:
         """Say where the log is."""

@@ -8,9 +8,9 @@ from .sheet import write_sheet
 from .template import write_marking, write_template
 
 WRITERS = (
-    Writer("sheet", "pdf", Needs.PLAN, lambda subject, path: write_sheet(subject.planned, path)),
-    Writer("marking", "pdf", Needs.BLANK, lambda s, path: write_marking(s.job, s.blank, path), "-marking"),
-    Writer("template", "pdf", Needs.BLANK, lambda s, path: write_template(s.job, s.blank, path), "-template"),
+    Writer("sheet", "pdf", Needs.PLAN, lambda subject, path: write_sheet(subject.planned, path), pages=True),
+    Writer("marking", "pdf", Needs.BLANK, lambda s, path: write_marking(s.job, s.blank, path), "-marking", True),
+    Writer("template", "pdf", Needs.BLANK, lambda s, path: write_template(s.job, s.blank, path), "-template", True),
     *FILES,
 )
 """In the order of the menu. Where several have one ending, a file that only has its ending gets the first."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
-from pathlib import Path
+from typing import Any
 
 from ..blank import Blank
 from ..job import Job
@@ -60,17 +60,19 @@ class Writer:
         ending: of the file, without the dot.
         needs: what has to be there.
         write: writes a subject to a file; raises FileError when it could not be.
+        pages: it is pages, which can be printed; ``write`` then takes a printer too.
         suffix: goes behind the part's name where several kinds have one ending.
     """
 
     id: str
     ending: str
     needs: Needs
-    write: Callable[[Subject, Path], None]
+    write: Callable[[Subject, Any], None]
     suffix: str = ""
+    pages: bool = False
 
 
-def _dxf(subject: Subject, path: Path) -> None:
+def _dxf(subject: Subject, path: Any) -> None:
     inches = subject.job.units.is_inch if subject.inches is None else subject.inches
     write_dxf(subject.blank, path, inches=inches)
 

@@ -229,7 +229,8 @@ class Search:
             ]
             moves.sort(key=lambda m: m[1])
             grown: list[tuple[float, tuple[float, State, tuple[Step, ...]]]] = []
-            while moves and not (grown and first) and self.judged <= self.watch.limit:
+            # What needs no tipping is taken before what does, though it be tried later.
+            while moves and not (first and any(_plainly(made) for _, made in grown)) and self.judged <= self.watch.limit:
                 move, handling = moves.pop(0)
                 moves += [(other, handling + extra) for other, extra in self.instead(state, move)]
                 made = self.made(state, path, move)
@@ -237,7 +238,7 @@ class Search:
                     grown.append((handling + made[0], made))
             if not grown:
                 return None
-            step, made = min(grown, key=lambda g: g[0])
+            step, made = min(grown, key=lambda g: (first and not _plainly(g[1]), g[0]))
             state, path, cost = made[1], made[2], cost + step
         return self.route(path, cost, cheapest=False) if self.choices.finished(state) else None
 
@@ -379,3 +380,8 @@ def _come(state: State) -> tuple[int, int]:
 
 def _rounded(widths: Widths) -> Widths:
     return tuple((round(a, 6), round(b, 6), round(c, 6)) for a, b, c in widths)
+
+
+def _plainly(made: tuple[float, State, tuple[Step, ...]]) -> bool:
+    """True where the part need not be tipped to get in and out on the last of some strokes."""
+    return made[2][-1][0].way != "tipped"

@@ -135,6 +135,8 @@ class Machine(ABC, Generic[B, T]):
     words: ClassVar[Words]
     cautions: ClassVar[tuple[tuple[Step, str], ...]]
     bottoms: ClassVar[bool] = False
+    folds_boxes: ClassVar[bool] = False
+    """Its pieces are made up to fit between the walls of a box."""
     """Folds may be bottomed on it."""
     avoidable: ClassVar[frozenset[Avoided]] = frozenset()
     """What of its set-ups a person may ask to do without."""

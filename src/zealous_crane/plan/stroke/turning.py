@@ -61,7 +61,7 @@ class TurningStroke(Stroke):
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
         self._known_tops: dict[tuple[float, bool], Array] = {}
-        self._swings = frozenset(self._every)
+        self._swings = frozenset(self._swinging)
         self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
     @abstractmethod

@@ -174,11 +174,25 @@ class CautionRecord(Record):
     text: Text
 
 
-AnyRecord = BendRecord | StripRecord | SizeRecord | DoneRecord | StockRecord | CautionRecord
+class PracticeRecord(Record):
+    """An exercise somebody did; ``who`` is the learner.
+
+    Attributes:
+        exercise: which, so that it can be set again.
+        right, asked: answers right at the first try, and in all.
+    """
+
+    kind: Literal["practice"] = "practice"
+    exercise: Name
+    right: Annotated[int, Field(ge=0, le=1000)]
+    asked: Annotated[int, Field(ge=1, le=1000)]
+
+
+AnyRecord = BendRecord | StripRecord | SizeRecord | DoneRecord | StockRecord | CautionRecord | PracticeRecord
 
 KINDS: dict[str, type[AnyRecord]] = {
     kind.model_fields["kind"].default: kind
-    for kind in (BendRecord, StripRecord, SizeRecord, DoneRecord, StockRecord, CautionRecord)
+    for kind in (BendRecord, StripRecord, SizeRecord, DoneRecord, StockRecord, CautionRecord, PracticeRecord)
 }
 """Every kind of record by its key."""
 

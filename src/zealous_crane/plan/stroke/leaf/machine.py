@@ -56,6 +56,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         (Step.BENDING, tr("Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down.")),
         (Step.BENDING, tr("Keep helpers clear of the leaf and its counterweight.")),
     )
+    folds_boxes: ClassVar[bool] = True
     avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end", "sprung"})
 
     def toolings(self, brake: LeafBrake, blank: Blank, *, bottomed: bool) -> tuple[LeafTooling, ...]:

@@ -1,0 +1,82 @@
+"""Preferences of the person at this desk and of their shop."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
+
+from ..measure.words import tr
+from ..shop.place import ADDRESS, book_place
+from .session import Session
+from .shop.ways import ways_page
+from .widget import Choice, prose
+
+SIZES = (100, 115, 130, 150)
+"""Sizes of the text, per cent."""
+
+
+class PreferencesDialog(QDialog):
+    """Look, size of the text, how the shop measures, where it keeps its things.
+
+    Args:
+        session: whose shop it is.
+        dark: the look as it is.
+        text: the size as it is, per cent.
+        parent: the window.
+        set_dark, set_text: take a choice at once.
+    """
+
+    def __init__(
+        self,
+        session: Session,
+        parent: QWidget,
+        *,
+        dark: bool,
+        text: int,
+        set_dark: Callable[[bool], None],
+        set_text: Callable[[int], None],
+    ) -> None:
+        super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setWindowTitle(tr("Preferences"))
+        self.resize(620, 560)
+        self.look, self.text = Choice(), Choice()
+        self.look.setAccessibleName(tr("Look"))
+        self.look.addItem(tr("light"), False)
+        self.look.addItem(tr("dark"), True)
+        self.look.setCurrentIndex(int(dark))
+        self.look.activated.connect(lambda _: set_dark(bool(self.look.currentData())))
+        self.text.setAccessibleName(tr("Size of the text"))
+        for percent in SIZES:
+            self.text.addItem(f"{percent} %", percent)
+        self.text.setCurrentIndex(max(0, self.text.findData(text)))
+        self.text.activated.connect(lambda _: set_text(int(self.text.currentData())))
+        self.ways = ways_page(session)
+        where = prose("faint")
+        home = None if session.shop is None else session.shop.parent
+        where.setText(_place(home))
+        where.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        form = QFormLayout()
+        form.addRow(tr("Look"), self.look)
+        form.addRow(tr("Size of the text"), self.text)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        close = buttons.button(QDialogButtonBox.StandardButton.Close)
+        close.setAutoDefault(False)
+        close.setDefault(False)
+        box = QVBoxLayout(self)
+        box.addLayout(form)
+        box.addWidget(self.ways, 1)
+        box.addWidget(where)
+        box.addWidget(buttons)
+
+
+def _place(home: Path | None) -> str:
+    if home is None:
+        return tr("This window keeps no shop.")
+    return tr(
+        "The shop is kept in {home}, its book in {book}. Several benches share a book by its address in {address} there."
+    ).format(home=home, book=book_place(home), address=ADDRESS)

@@ -1,0 +1,231 @@
+"""At the brake: in which order, what is met and at what angle, and what is set."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Sequence
+
+from ..blank import Blank
+from ..brake import Brake
+from ..job import Job, OrderWishes
+from ..measure import show_angle, show_length
+from ..measure.words import tr
+from ..plan import Plan, PlannedStroke, State, WishError, make_plan, set_up_facts
+from ..plan.result.set_up import set_up_of
+from ..plan.stroke.machine import FactKey
+from .exercise import Exercise, Mark, Question, QuestionKind, Skill
+from .lay_out import tick
+
+CAUTIONS = (
+    tr(
+        "At a real machine: guards on, hands clear of clamp and leaf, nobody in the swing; the machine's own manual comes first."
+    ),
+    tr("Bend a test strip of the same metal before the part."),
+)
+"""Stand with every exercise at a machine."""
+
+ENOUGH = 400
+"""Strokes judged after which an order asked for is not followed further: it is one order, and its part-way ways."""
+
+NEAR = 1.0
+"""Degrees within which a foretold angle is right."""
+
+
+def strokes_of(plan: Plan) -> tuple[str, ...]:
+    """Names of a plan's strokes as a person puts them in order."""
+    return tuple(stroke.name for stroke in plan.strokes)
+
+
+def folds_of(plan: Plan) -> dict[str, tuple[str, ...]]:
+    """The folds every stroke of a plan makes, by the stroke's name."""
+    names = [fold.name for fold in plan.blank.folds]
+    return {s.name: tuple(names[i] for i in s.verdict.stroke.setting.folds) for s in plan.strokes}
+
+
+def judged(job: Job, brake: Brake, sequence: Sequence[str]) -> Plan:
+    """The plan of a part bent in an order a person chose: what the engine says of it."""
+    wished = job.model_copy(update={"order": OrderWishes(sequence=tuple(sequence))})
+    return make_plan(wished, brake, limit=ENOUGH)
+
+
+def order(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan, seed: int) -> Exercise:
+    """The exercise of ordering the bends, and of foretelling what ends a wrong order."""
+    options = list(strokes_of(plan))
+    best, folds = tuple(options), folds_of(plan)
+    random.Random(seed).shuffle(options)
+    offered = tuple(options)
+
+    def mark(answer: object) -> Mark:
+        assert isinstance(answer, tuple)
+        sequence = [fold for i in answer for fold in folds[offered[i]]]
+        try:
+            found = judged(job, brake, sequence)
+        except WishError as error:
+            return Mark(False, str(error))
+        if found.state is State.STOP:
+            return Mark(False, found.sentence, found.stuck)
+        if found.least_cost is not None and found.cost > found.least_cost + 1e-6:
+            return Mark(
+                True, tr("It goes: {sentence} Less handling: {best}.").format(sentence=found.sentence, best=", ".join(best))
+            )
+        return Mark(True, tr("It goes, and no order takes less handling: {sentence}").format(sentence=found.sentence))
+
+    questions = [
+        Question(
+            "order", tr("Put the bends in order"), QuestionKind.ORDER, mark,
+            tr(
+                "Hems first, then tabs; the walls whose neighbours "
+                "must still lie flat; the wall that closes the box last."
+            ), ", ".join(best), offered,
+        )
+    ]  # fmt: skip
+    wrong = _stuck(job, brake, [plan.strokes[i].name for i in range(len(plan.strokes))], folds)
+    if wrong is not None:
+        questions += _foretold(*wrong, seed)
+    task = tr("{name}, {sheet}, on the {brake}: which bend first, and which last?").format(
+        name=job.name, sheet=blank.sheet.name, brake=brake.name
+    )
+    return Exercise(id_, Skill.ORDER, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan)
+
+
+def _stuck(
+    job: Job, brake: Brake, best: Sequence[str], folds: dict[str, tuple[str, ...]]
+) -> tuple[tuple[str, ...], PlannedStroke] | None:
+    """An order that gets stuck on the swing, and the stroke that does; None when none of a few does."""
+    for sequence in dict.fromkeys((tuple(best[::-1]), (*best[1:], best[0]), (best[-1], *best[:-1]))):
+        try:
+            found = judged(job, brake, [fold for name in sequence for fold in folds[name]])
+        except WishError:
+            continue
+        stuck = found.stuck
+        if found.state is State.STOP and stuck is not None and stuck.verdict.limit is not None and stuck.verdict.reach > 1.0:
+            return sequence, stuck
+    return None
+
+
+def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> list[Question]:
+    limit, reach, name = stuck.verdict.limit, stuck.verdict.reach, stuck.name
+    assert limit is not None
+    obstacle = limit.obstacle
+    tools = tuple(
+        dict.fromkeys([obstacle.tool, *random.Random(seed).sample(["beam", "leaf", "bed", "finger", "ram", "punch"], 3)])
+    )
+    tools = tuple(sorted(tools))
+    said = ", ".join(sequence)
+
+    def what(answer: object) -> Mark:
+        right = tools[int(answer)] == obstacle.tool  # type: ignore[call-overload]
+        return Mark(right, tr("{sentence}, at {angle}.").format(sentence=obstacle.sentence(), angle=show_angle(round(reach, 1))) if right
+                    else tr("Not that one: look at what stands up when the {name} swings.").format(name=name))  # fmt: skip
+
+    def angle(answer: object) -> Mark:
+        off = float(answer) - reach  # type: ignore[arg-type]
+        if abs(off) <= max(NEAR, 0.08 * reach):
+            return Mark(True, tr("It stops at {angle}.").format(angle=show_angle(round(reach, 1))))
+        return Mark(False, tr("It stops sooner.") if off > 0 else tr("It gets farther than that."))
+
+    return [
+        Question("meets", tr("Bent {order}: what does the {name} end at?").format(order=said, name=name), QuestionKind.CHOICE, what,
+                 tr("Of two walls side by side the one that stands is met by the fingers, one that stands opposite by beam or ram."),
+                 obstacle.sentence(), tools),
+        Question("reach", tr("And at about what angle of the {name}?").format(name=name), QuestionKind.ANGLE, angle,
+                 tr("Draw the standing wall from the side and swing it with a compass about the fold until it touches."),
+                 show_angle(round(reach, 1))),
+    ]  # fmt: skip
+
+
+def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan) -> Exercise:
+    """The exercise of setting up for a stroke: where to stop, and what else the machine is set to."""
+    # The last wall that stands: what is up already decides what goes over it.
+    stroke = max(plan.strokes, key=lambda s: (not s.verdict.flattens, s.number))
+    found, units = set_up_of(plan, stroke), job.units
+    questions: list[Question] = []
+
+    def near(right: float, wrong: list[tuple[float, str]]) -> Question:
+        def mark(answer: object) -> Mark:
+            value = float(answer)  # type: ignore[arg-type]
+            if abs(value - right) <= 0.6:
+                stop, wanted, back = (show_angle(round(v, 1)) for v in (right, found.target, found.over_bend))
+                return Mark(True, tr("{stop}: {wanted} and {back} over.").format(stop=stop, wanted=wanted, back=back))
+            said = next((why for other, why in wrong if abs(value - other) <= 0.6), None)
+            return Mark(
+                False,
+                said
+                or (
+                    tr("Too far: adding bend is easy, taking it out is not.")
+                    if value > right
+                    else tr("It springs back further.")
+                ),
+            )
+
+        return Question("stop", tr("{name}: at what angle is it stopped?").format(name=stroke.name), QuestionKind.ANGLE, mark,
+                        tr("The angle wanted, and what the metal springs back by."), show_angle(round(right, 1)))  # fmt: skip
+
+    questions.append(
+        near(found.stop_angle, [
+            (found.target, tr("That is the angle wanted after release: the springback is missing.")),
+            (found.target - found.over_bend, tr("The springback was taken off; it is added.")),
+            (180 - found.stop_angle, tr("That is read on the back: the bend itself is turned by the rest of 180°.")),
+        ])
+    )  # fmt: skip
+    setback = stroke.verdict.stroke.setback
+    if setback > 0:
+
+        def mark_setback(answer: object) -> Mark:
+            value = float(answer)  # type: ignore[arg-type]
+            if abs(value - setback) <= max(tick(units), 0.1):
+                return Mark(
+                    True,
+                    tr("The nose stands back by {setback}, both ends alike.").format(setback=show_length(setback, units.fine)),
+                )
+            if abs(value) < 0.05:
+                return Mark(False, tr("With no room for the metal the leaf would crush it against the nose."))
+            return Mark(
+                False,
+                tr("Too far back: the bend gets round and wanders.")
+                if value > setback
+                else tr("Too close: the metal and its bend must pass."),
+            )
+
+        questions.append(
+            Question("setback", tr("How far does the nose stand behind the bed's edge?"), QuestionKind.LENGTH, mark_setback,
+                     tr("By the thickness of the metal; more where the bend is rounder."), show_length(setback, units.fine))
+        )  # fmt: skip
+    span = stroke.verdict.stroke.setting.span
+    length = span[1] - span[0]
+    blocks = plan.setups[stroke.setup].blocks
+    if blocks:
+        total = sum(block.total for block in blocks)
+        least = sum(max(0.0, w[0]) for w in stroke.verdict.demand.widths) if stroke.verdict.demand is not None else 0.0
+        most = sum(w[1] for w in stroke.verdict.demand.widths) if stroke.verdict.demand is not None else length
+
+        def mark_sum(answer: object) -> Mark:
+            value = float(answer)  # type: ignore[arg-type]
+            if least - tick(units) <= value <= most + tick(units):
+                return Mark(True, tr("Between {least} and {most} will do; the plan takes {total}.").format(
+                    least=show_length(least, units, pretty=True), most=show_length(min(most, length), units, pretty=True),
+                    total=show_length(total, units, pretty=True)))  # fmt: skip
+            return Mark(
+                False,
+                tr("Wider than the walls beside it allow.")
+                if value > most
+                else tr("Too much of the fold would be without support."),
+            )
+
+        questions.append(
+            Question("sum", tr("The {name} is {length} long. How wide are the pieces over it in all?").format(
+                         name=stroke.name, length=show_length(length, units, pretty=True)), QuestionKind.LENGTH, mark_sum,
+                     tr("They just fit between the walls that stand; small gaps do no harm."), show_length(total, units, pretty=True))
+        )  # fmt: skip
+    facts = tuple(
+        f"{fact.label}: {fact.value}" for fact in set_up_facts(plan, stroke) if fact.key in (FactKey.HELD, FactKey.WAY)
+    )
+    task = tr("{name}, {sheet}, on the {brake}: set up for the {stroke}, bend {number} of {count}.").format(
+        name=job.name,
+        sheet=blank.sheet.name,
+        brake=brake.name,
+        stroke=stroke.name,
+        number=stroke.number,
+        count=len(plan.strokes),
+    )
+    return Exercise(id_, Skill.SET_UP, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan, facts)

@@ -1,0 +1,135 @@
+"""An exercise: a part, what is asked of it, and how each answer is marked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ..allowance import OnTheLine
+from ..blank import Blank
+from ..brake import Brake
+from ..job import Job
+from ..measure import show_angle, show_length
+from ..measure.field import is_length, unwrapped
+from ..measure.words import tr
+from ..plan import Plan, PlannedStroke
+
+
+class Skill(StrEnum):
+    """What is practised."""
+
+    LAY_OUT = "lay-out"
+    ORDER = "order"
+    SET_UP = "set-up"
+    FAULT = "fault"
+
+    @property
+    def words(self) -> str:
+        """As it is read."""
+        return {
+            Skill.LAY_OUT: tr("Lay out"), Skill.ORDER: tr("Order"), Skill.SET_UP: tr("Set up"), Skill.FAULT: tr("Find the fault"),
+        }[self]  # fmt: skip
+
+
+class QuestionKind(StrEnum):
+    """How an answer is given."""
+
+    LENGTH = "length"
+    ANGLE = "angle"
+    CHOICE = "choice"
+    ORDER = "order"
+
+
+@dataclass(frozen=True)
+class Mark:
+    """What is said of an answer.
+
+    Attributes:
+        right: it does.
+        says: why, or which mistake it looks like; never more than the person needs to go on.
+        stroke: what to look at: where the part gets stuck.
+    """
+
+    right: bool
+    says: str
+    stroke: PlannedStroke | None = None
+
+
+Marker = Callable[[object], Mark]
+
+
+@dataclass(frozen=True)
+class Question:
+    """One thing asked.
+
+    Attributes:
+        key: its name in the exercise.
+        says: what is asked.
+        kind: how it is answered: mm, degrees, one of ``options`` by number, or their order as a tuple of numbers.
+        mark: marks an answer of that kind.
+        hint: a rule that leads to the answer.
+        answer: the answer, in words.
+        options: to choose from, or to put in order.
+    """
+
+    key: str
+    says: str
+    kind: QuestionKind
+    mark: Marker
+    hint: str
+    answer: str
+    options: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Exercise:
+    """One exercise.
+
+    Attributes:
+        id: says which it is, so that it can be set again: skill, grade and seed, or the name of a part.
+        skill: what is practised.
+        grade: 1 to 3.
+        task: what is to be done, in a sentence or two.
+        job, blank: the part.
+        brake: the machine it is bent on.
+        questions: what is asked, in the order a hand works.
+        cautions: what to mind at the machine; none where no machine is near.
+        plan: of the part, where the exercise stands at the machine.
+        table: what is known already, a line each.
+    """
+
+    id: str
+    skill: Skill
+    grade: int
+    task: str
+    job: Job
+    blank: Blank
+    brake: Brake
+    questions: tuple[Question, ...]
+    cautions: tuple[str, ...] = ()
+    plan: Plan | None = None
+    table: tuple[str, ...] = ()
+
+    @property
+    def given(self) -> tuple[str, ...]:
+        """The sizes of the part as the drawing gives them, a line each."""
+        part, units, found = self.job.part, self.job.units, []
+        for name, info in type(part).model_fields.items():
+            kind, metadata, _ = unwrapped(info.annotation, list(info.metadata))
+            value = getattr(part, name)
+            words = tr(info.title or name.replace("_", " ").capitalize())
+            if kind is float and is_length(metadata) and value is not None:
+                found.append(f"{words}: {show_length(value, units, pretty=True)}")
+            elif isinstance(value, tuple) and value and all(isinstance(v, float) for v in value):
+                lengths = name not in ("angles", "ways")
+                shown = [show_length(v, units, pretty=True) if lengths else show_angle(v) for v in value]
+                found.append(f"{words}: {', '.join(shown)}")
+            elif isinstance(value, StrEnum) or (isinstance(value, str) and name not in ("kind",)):
+                found.append(f"{words}: {tr(str(value).replace('-', ' '))}")
+        school = self.job.chosen_school
+        figures = ", ".join(f"{k} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float))
+        found.append(tr("Counted by: {school}").format(school=tr(school.label)) + (f" ({figures})" if figures else ""))
+        if self.blank.folds and not isinstance(school, OnTheLine):
+            found.append(tr("Inside radius: {radius}").format(radius=show_length(self.job.inside_radius, units.fine)))
+        return tuple(found)

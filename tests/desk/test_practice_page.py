@@ -1,0 +1,71 @@
+"""Practising by keys: an exercise opened, answered wrong and right, hinted, and written into the book."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLineEdit
+from test_window import window  # noqa: F401 - a fixture
+
+from zealous_crane.practice import Skill
+from zealous_crane.shop.book.store import Book
+from zealous_crane.shop.place import book_place
+
+
+def plain(text):
+    """As it is typed: pretty fractions back into figures."""
+    figures = dict(zip("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉⁄", "01234567890123456789/", strict=True))
+    return "".join(figures.get(c, c) for c in text)
+
+
+def opened(qtbot, window, skill, grade, seed):  # noqa: F811
+    window.activateWindow()
+    qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    page = window.practice
+    qtbot.waitUntil(lambda: page.exercise is not None, timeout=60_000)
+    page.set_exercise(skill, grade, seed)
+    wanted = f"{skill.value}:{grade}:{seed}"
+    qtbot.waitUntil(lambda: page.exercise.id == wanted and page.check.isEnabled(), timeout=60_000)
+    return page
+
+
+def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp_path):  # noqa: F811
+    page = opened(qtbot, window, Skill.LAY_OUT, 1, 1)
+    qtbot.keyClicks(page.learner, "Ann")
+    first = page.asked[0]
+    assert isinstance(first.field, QLineEdit) and first.field.hasFocus()
+    qtbot.keyClicks(first.field, "nonsense")
+    qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
+    assert "could not be read" in first.said.text()
+    first.field.clear()
+    qtbot.keyClicks(first.field, "3 in")
+    qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: first.mark is not None and page.check.isEnabled())
+    assert first.said.text().startswith("■")
+    qtbot.mouseClick(page.hint, Qt.MouseButton.LeftButton)
+    assert "Add every flat" in first.said.text()
+    for asked in page.asked:
+        answer = plain(asked.question.answer.rsplit("= ", 1)[-1].removeprefix("≈"))
+        asked.field.setFocus()
+        asked.field.clear()
+        qtbot.keyClicks(asked.field, answer)
+    qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: "in the book" in page.said.text(), timeout=20_000)
+    page.answers.setChecked(True)
+    page.write_paper(tmp_path / "sheet.pdf")
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
+    session = window.session
+    session.book.settle()
+    with Book(book_place(session.shop.parent)) as book:
+        (record,) = book.find("practice")
+    assert record.who == "Ann" and record.exercise == "lay-out:1:1" and record.right == record.asked - 1
+
+
+def test_bends_are_put_in_order_with_alt_and_the_arrows(qtbot, window):  # noqa: F811
+    page = opened(qtbot, window, Skill.ORDER, 1, 3)
+    field = page.asked[0].field
+    before = field.order
+    field.setFocus()
+    field.setCurrentRow(0)
+    qtbot.keyClick(field, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+    assert field.order == (before[1], before[0], *before[2:])
+    qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: page.asked[0].mark is not None, timeout=60_000)
+    assert page.asked[0].said.text()[0] in "●■" and any("real machine" in c for c in page.exercise.cautions)
