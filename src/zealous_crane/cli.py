@@ -12,6 +12,7 @@ from typing import Annotated, Any
 
 import typer
 from pydantic import ValidationError
+from typer.completion import completion_init  # type: ignore[attr-defined]
 
 from .blank import Blank, DevelopmentError, develop
 from .brake import Brake, BrakeError, Rack, read_brake, shop_rack, tool_radius
@@ -287,6 +288,16 @@ def template(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
     writer_of("template").write(Subject(work, _flat(work)), output)
 
 
+@app.command()
+def manual(folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="Where the pages go.")]) -> None:
+    """Write the manual as HTML."""
+    from .desk.app import application
+    from .desk.manual_window import write_manual
+
+    application()
+    typer.echo(tr("{count} files in {folder}.").format(count=len(write_manual(folder)), folder=folder))
+
+
 @app.command("from-drawing")
 def from_drawing(
     drawing: Annotated[Path, typer.Argument(metavar="FILE.dxf", help="A drawing of a flat.")],
@@ -399,6 +410,10 @@ FORESEEN = (BookError, CutError, JobFileError, BrakeError, DevelopmentError, Fil
 
 def main() -> None:
     """Entry point: every complaint is one sentence on stderr and a non-zero exit."""
+    completion_init()
+    if len(sys.argv) == 2 and Path(sys.argv[1]).suffix.lower() in (".crane", ".json") and Path(sys.argv[1]).exists():
+        # A file alone is opened, as a desktop does with it.
+        sys.argv.insert(1, "open")
     try:
         app()
     except FORESEEN as error:

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from .. import __version__
 from ..brake import Brake, BrakeError, read_brake
 from ..brake.begin import NEW
 from ..files import DrawingError, FileError, read_drawing, read_work
@@ -32,6 +33,7 @@ from ..measure.words import tr
 from ..shop.book import BookError
 from ..shop.caution import FIRST
 from ..work import Work
+from .begun import begun, told_apart
 from .brake_dialog import BrakeDialog
 from .commands import COMMANDS
 from .device_dialog import DeviceDialog
@@ -39,6 +41,8 @@ from .dropped import Dropped, dropped_file, what_is
 from .fitting_dialog import FittingDialog
 from .header import Header
 from .log import log_path
+from .manual import page_for
+from .manual_window import ManualWindow
 from .palette import Palette, words_of
 from .practice_page import PracticePage
 from .preferences import PreferencesDialog
@@ -58,7 +62,7 @@ from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
 from .writers import WRITERS, writer_for, writer_of
 
-JOBS = tr("Jobs (*.json)")
+JOBS = tr("Jobs (*.crane *.json)")
 
 OPENING = STAGES[0].id
 """The stage a job opens on."""
@@ -266,6 +270,7 @@ class Window(QMainWindow):
             "view.palette": lambda: Palette(self.commands, self).open(),
             "view.preferences": self.show_preferences,
             "view.full-screen": self.full_screen,
+            "help.manual": self.show_manual,
             "help.safety": self.safety,
             "help.keys": self.show_keys,
             "help.about": self.about,
@@ -348,12 +353,20 @@ class Window(QMainWindow):
     def begin(self, work: Work) -> None:
         """Begin with work like this."""
         if self.may_leave():
-            self.session.start_with(work)
+            self.session.start_with(self._like(work))
             self.show_stage(OPENING)
+            self.shape.focus_first()
+
+    def _like(self, work: Work) -> Work:
+        return begun(
+            work, self.session.settings, self.session.rack, self.remembered.last if self.remembered is not None else {}
+        )
 
     def add_part(self, work: Work) -> None:
         """Add the first part of this to the work on the bench."""
-        said = self.session.add_part(work.parts[0])
+        part = self._like(Work.of(work.parts[0])).parts[0]
+        name = told_apart(part.name, (p.name for p in self.session.work.parts))
+        said = self.session.add_part(part.model_copy(update={"name": name}))
         if said:
             self._refuse(said)
         else:
@@ -512,8 +525,9 @@ class Window(QMainWindow):
 
     def ask_save(self) -> bool:
         """Ask where to save."""
-        name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{_file_name(self.session.job.name)}.json", JOBS)
-        return bool(name) and self.save_to(with_ending(Path(name), "json"))
+        name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{_file_name(self.session.job.name)}.crane", JOBS)
+        path = Path(name)
+        return bool(name) and self.save_to(path if path.suffix.lower() == ".json" else with_ending(path, "crane"))
 
     def ask_export(self, writer: Writer) -> None:
         """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
@@ -646,6 +660,21 @@ class Window(QMainWindow):
         ).exec()  # fmt: skip
         self.header.refresh()
 
+    @cached_property
+    def manual(self) -> ManualWindow:
+        """The manual; made when it is first wanted."""
+        return ManualWindow(self.look, self)
+
+    def show_manual(self) -> None:
+        """The manual, at the page that tells of what is on the screen."""
+        shown = self.stack.currentWidget()
+        place = next((id_ for id_, page in self.stages.items() if page is shown), "start")
+        if "practice" in self.__dict__ and shown is self.practice:
+            place = "practice"
+        elif "at_brake" in self.__dict__ and shown is self.at_brake:
+            place = "at-the-brake"
+        self.manual.show_page(page_for(place))
+
     def show_keys(self) -> None:
         """Every command with its key."""
         QMessageBox.information(self, tr("Keys"), "\n".join(f"{words_of(c)}:  {c.keys.replace('; ', ', ')}" for c in COMMANDS))
@@ -655,7 +684,7 @@ class Window(QMainWindow):
         QMessageBox.information(
             self, tr("About Zealous Crane"),
             tr("Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, bends, tools, checks.").format(
-                version=version("zealous-crane")
+                version=__version__
             )
             + "\n\n"
             + "\n".join(f"{name} {version(name)}" for name in ("PySide6-Essentials", "numpy", "scipy", "shapely", "pydantic", "ezdxf"))
@@ -705,6 +734,13 @@ class Window(QMainWindow):
             return
         if self.remembered is not None:
             self.remembered.leave(self.saveGeometry(), dark=self.look.dark)
+            job = self.session.job
+            self.remembered.last = {
+                "metal": job.metal,
+                "thickness": job.thickness,
+                "brake": job.brake,
+                "units": job.units.value,
+            }
         self.session.close()
         event.accept()
 

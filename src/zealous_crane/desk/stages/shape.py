@@ -226,11 +226,12 @@ class ShapeStage(QWidget):
         return form.fields[name]
 
     def focus_first(self) -> None:
-        """Put the cursor into the first size."""
+        """Put the cursor into the first size, all of it chosen, so that typing replaces it."""
         if self.form is not None:
             for widget in self.form.fields.values():
                 if isinstance(widget, TextField):
                     widget.edit.setFocus()
+                    widget.edit.selectAll()
                     return
 
     def _numbers(self) -> None:

@@ -1,0 +1,1 @@
+complete --command zealous-crane --no-files --arguments "(env _ZEALOUS_CRANE_COMPLETE=complete_fish _TYPER_COMPLETE_FISH_ACTION=get-args _TYPER_COMPLETE_ARGS=(commandline -cp) zealous-crane)" --condition "env _ZEALOUS_CRANE_COMPLETE=complete_fish _TYPER_COMPLETE_FISH_ACTION=is-args _TYPER_COMPLETE_ARGS=(commandline -cp) zealous-crane"

@@ -1,0 +1,55 @@
+"""New work begun like a demonstration: its shape, and nothing of its story."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+from ..blank import DevelopmentError, develop
+from ..brake import Rack
+from ..job import Job
+from ..measure import Units
+from ..measure.words import tr
+from ..shop.settings import ShopSettings
+from ..work import Work
+
+
+def begun(work: Work, settings: ShopSettings, rack: Rack, last: Mapping[str, str]) -> Work:
+    """Work of the same kinds and sizes, one of each, called after its kind, in the metal and on the brake used last, as the shop
+    measures.
+
+    Args:
+        work: the demonstration.
+        settings: of the shop.
+        rack: its machines.
+        last: metal, thickness, brake and units of the last new part, as far as they are known.
+    """
+    several = len(work.parts) > 1
+    parts = []
+    for part in work.parts:
+        name = part.name if several else tr(part.part.label)
+        parts.append(_in_the_shop(part.model_copy(update={"name": name, "quantity": 1, "note": ""}), settings, rack, last))
+    return work.model_copy(update={"name": work.name if several else parts[0].name, "parts": tuple(parts)})
+
+
+def _in_the_shop(job: Job, settings: ShopSettings, rack: Rack, last: Mapping[str, str]) -> Job:
+    fields: dict[str, object] = {"small_tools": settings.small_tools}
+    if last.get("brake") in {brake.key for brake in rack.in_use}:
+        fields["brake"] = last["brake"]
+    if last.get("units") in {unit.value for unit in Units}:
+        fields["units"] = last["units"]
+    if last.get("metal") in settings.every_metal and last.get("thickness"):
+        fields |= {"metal": last["metal"], "own_metal": settings.own_metal(last["metal"]), "thickness": last["thickness"], "radius": None,
+                   "school": None, "springback": None, "springback_from": ""}  # fmt: skip
+    try:
+        made = Job.model_validate({**job.model_dump(), **fields})
+        develop(made)
+        return made
+    except (ValueError, DevelopmentError):
+        # The demonstration's sizes are not to be had in that metal: it begins in its own.
+        return job
+
+
+def told_apart(name: str, taken: Iterable[str]) -> str:
+    """A name nobody has yet: itself, or with a number behind it."""
+    known = set(taken)
+    return next(n for n in (name, *(f"{name} {i}" for i in range(2, 10_000))) if n not in known)

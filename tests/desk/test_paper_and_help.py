@@ -1,0 +1,163 @@
+"""Printing, text in PDFs, the palette, preferences, the manual, and new work, by keys."""
+
+import pypdf
+import pytest
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtPrintSupport import QPrinter
+from PySide6.QtWidgets import QApplication
+from test_window import choose, planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.demo import demo_job, demo_work
+from zealous_crane.desk.manual import PAGES, page_for, page_text
+from zealous_crane.desk.manual_window import write_manual
+from zealous_crane.desk.palette import Palette, score
+from zealous_crane.desk.preferences import PreferencesDialog
+from zealous_crane.desk.printing import Preview, keep, restore
+from zealous_crane.desk.remembered import Remembered
+from zealous_crane.desk.writers import writer_of
+from zealous_crane.files.writer import Subject
+from zealous_crane.measure import show_length
+from zealous_crane.plan import make_plan
+
+CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+def text_of(path):
+    return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(path).pages).split())
+
+
+@pytest.mark.parametrize("name", ["syrup-tray", "frame-rail"])
+def test_every_word_and_figure_of_a_sheet_can_be_searched(rack, tmp_path, name):
+    job = demo_job(name)
+    plan = make_plan(job, rack[job.brake])
+    subject = Subject(job, plan.blank, plan)
+    for kind in ("sheet", "marking"):
+        writer_of(kind).write(subject, tmp_path / f"{kind}.pdf")
+        found = text_of(tmp_path / f"{kind}.pdf")
+        for size in plan.blank.size:
+            assert show_length(size, job.units, pretty=True).removeprefix("≈") in found, (kind, size)
+        assert job.name in found
+    said = text_of(tmp_path / "sheet.pdf")
+    assert " ".join(plan.sentence.split()) in said and rack[job.brake].name in said
+
+
+def test_pages_go_to_a_printer_as_they_go_to_a_file(qtbot, window, rack, tmp_path):  # noqa: F811
+    plan = planned(qtbot, window.session)
+    subject = Subject(plan.job, plan.blank, plan)
+    writer_of("sheet").write(subject, tmp_path / "file.pdf")
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    from zealous_crane.desk.page import usual_layout
+
+    printer.setPageLayout(usual_layout(plan.job))
+    writer_of("sheet").write(subject, printer)
+    one, other = (pypdf.PdfReader(tmp_path / f"{n}.pdf") for n in ("file", "printed"))
+    assert len(one.pages) == len(other.pages)
+    assert text_of(tmp_path / "file.pdf") == text_of(tmp_path / "printed.pdf")
+
+
+def test_paper_is_remembered(tmp_path):
+    remembered = Remembered(tmp_path / "w.ini")
+    printer = QPrinter()
+    layout = printer.pageLayout()
+    layout.setPageSize(type(layout.pageSize())(type(layout.pageSize()).PageSizeId.A3))
+    printer.setPageLayout(layout)
+    printer.setDuplex(QPrinter.DuplexMode.DuplexLongSide)
+    keep(printer, remembered)
+    other = QPrinter()
+    restore(other, Remembered(tmp_path / "w.ini"))
+    assert other.pageLayout().pageSize().id() == layout.pageSize().id()
+
+
+def in_next_dialog(kind, deed):
+    found = []
+
+    def now():
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, kind), dialog
+        try:
+            found.append(deed(dialog))
+        finally:
+            dialog.close()
+
+    QTimer.singleShot(300, now)
+    return found
+
+
+def test_ctrl_p_shows_the_pages(qtbot, window):  # noqa: F811
+    planned(qtbot, window.session)
+    window.activateWindow()
+    found = in_next_dialog(Preview, lambda d: d.device.docName())
+    qtbot.keyClick(window, Qt.Key.Key_P, CTRL)
+    assert found == [window.session.job.name]
+
+
+def test_a_command_is_found_by_a_few_letters(qtbot, window):  # noqa: F811
+    window.activateWindow()
+    qtbot.keyClick(window, Qt.Key.Key_A, CTRL | SHIFT)
+    palette = window.findChild(Palette)
+    qtbot.waitUntil(palette.isVisible)
+    assert palette.list.count() > 40
+    qtbot.keyClicks(palette.line, "layout")
+    assert "Lay out" in palette.list.currentItem().text()
+    qtbot.keyClick(palette.line, Qt.Key.Key_Return)
+    assert window.stack.currentWidget() is window.stages["lay-out"]
+    assert score("zz", "Lay out") is None
+
+
+def test_preferences_change_the_look_and_are_kept(qtbot, window, tmp_path):  # noqa: F811
+    window.remembered = Remembered(tmp_path / "w.ini")
+    window.activateWindow()
+
+    def deed(dialog):
+        choose(dialog.look, True)
+        choose(dialog.text, 130)
+        choose(dialog.ways.forms["ways"].fields["strike_from"], "left back")
+        return window.look.dark
+
+    found = in_next_dialog(PreferencesDialog, deed)
+    qtbot.keyClick(window, Qt.Key.Key_Comma, CTRL)
+    assert found == [True] and Remembered(tmp_path / "w.ini").text == 130
+    assert window.session.settings.ways.strike_from == "left back"
+    window.set_dark(False)
+
+
+def test_f1_opens_the_manual_where_one_is(qtbot, window, tmp_path):  # noqa: F811
+    window.activateWindow()
+    window.show_stage("bend")
+    qtbot.keyClick(window, Qt.Key.Key_F1)
+    assert window.manual.isVisible() and "one card for every stroke" in window.manual.browser.toPlainText().lower()
+    window.manual.close()
+    files = write_manual(tmp_path / "html")
+    assert len([f for f in files if f.suffix == ".html"]) == len(PAGES)
+    assert "kind:" not in (tmp_path / "html" / "kinds.html").read_text() and any(f.suffix == ".png" for f in files)
+    assert page_for("at-the-brake") == "bend" and page_for("nowhere") == "start"
+
+
+def test_what_the_manual_says_is_so():
+    """Keys it names are keys of the window; kinds and schools are the program's own."""
+    import re
+
+    from zealous_crane.allowance import schools
+    from zealous_crane.desk.commands import COMMANDS
+    from zealous_crane.part import KINDS
+
+    keys = {key for command in COMMANDS for key in command.keys.split("; ")}
+    for name in PAGES:
+        for key in re.findall(r"Ctrl\+[A-Za-z0-9+]+", page_text(name)):
+            assert key in keys, (name, key)
+    assert all(kind.label in page_text("kinds") for kind in KINDS)
+    assert "Neutral line (K)" in page_text("schools") and schools.NeutralLine.label == "Neutral line (K)"
+
+
+def test_new_work_is_nobodys_and_two_parts_of_a_kind_have_two_names(qtbot, window, tmp_path):  # noqa: F811
+    window.remembered = Remembered(tmp_path / "w.ini")
+    window.remembered.last = {"metal": "stainless", "thickness": "24 ga", "brake": "bench-finger-1000", "units": "mm"}
+    window.session.mark_saved()
+    window.begin(demo_work("syrup-tray"))
+    job = window.session.job
+    assert (job.name, job.quantity, job.note) == ("Open box", 1, "") and (job.metal, job.thickness) == ("stainless", "24 ga")
+    assert job.brake == "bench-finger-1000" and job.units.value == "mm" and window.shape.isVisible()
+    window.add_part(demo_work("syrup-tray"))
+    assert [p.name for p in window.session.work.parts] == ["Open box", "Open box 2"]

@@ -1,0 +1,80 @@
+"""What is packed: the wheel holds everything the program needs, and what tells a desktop about it is as it should be."""
+
+import importlib.util
+import subprocess
+import sys
+import zipfile
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pytest
+
+from zealous_crane import __version__
+from zealous_crane.desk.commands import COMMANDS
+
+ROOT = Path(__file__).resolve().parent.parent
+PACKAGING = ROOT / "packaging"
+
+
+@pytest.fixture(scope="module")
+def wheel(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("wheel")
+    built = subprocess.run(
+        [sys.executable, "-c", "import sys; from setuptools import build_meta as b; print(b.build_wheel(sys.argv[1]))", str(folder)],
+        cwd=ROOT, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert built.returncode == 0, built.stderr[-2000:]
+    return next(folder.glob("*.whl"))
+
+
+def test_the_wheel_holds_the_program_and_what_ships_with_it(wheel):
+    names = zipfile.ZipFile(wheel).namelist()
+    tracked = subprocess.run(["git", "ls-files", "src"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
+    for path in tracked:
+        assert path.removeprefix("src/") in names, path
+    data = [name.split("/data/", 1)[1] for name in names if ".data/data/" in name]
+    for wanted in (
+        "share/applications/zealous-crane.desktop", "share/mime/packages/zealous-crane.xml", "share/man/man1/zealous-crane.1",
+        "share/metainfo/zealous-crane.metainfo.xml", "share/icons/hicolor/scalable/apps/zealous-crane.svg",
+        "share/bash-completion/completions/zealous-crane", "share/fish/vendor_completions.d/zealous-crane.fish",
+    ):  # fmt: skip
+        assert wanted in data, wanted
+    entry = next(zipfile.ZipFile(wheel).read(n).decode() for n in names if n.endswith("entry_points.txt"))
+    assert "zealous-crane = zealous_crane.cli:main" in entry
+    assert f"zealous_crane-{__version__}" in wheel.name
+
+
+def test_the_desktop_is_told_how_a_job_is_opened():
+    desktop = dict(line.split("=", 1) for line in (PACKAGING / "zealous-crane.desktop").read_text().splitlines() if "=" in line)
+    mime = ElementTree.parse(PACKAGING / "zealous-crane.xml").getroot()
+    space = "{http://www.freedesktop.org/standards/shared-mime-info}"
+    kind = mime.find(f"{space}mime-type")
+    assert kind.get("type") + ";" == desktop["MimeType"] and kind.find(f"{space}glob").get("pattern") == "*.crane"
+    assert desktop["Exec"] == "zealous-crane %f" and desktop["Icon"] == "zealous-crane"
+    meta = ElementTree.parse(PACKAGING / "zealous-crane.metainfo.xml").getroot()
+    assert meta.findtext("launchable") == "zealous-crane.desktop" and meta.findtext("provides/mediatype") == kind.get("type")
+
+
+def test_manual_page_and_completions_are_of_this_command_line(tmp_path):
+    spec = importlib.util.spec_from_file_location("man_tool", ROOT / "tools" / "man.py")
+    tool = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(tool)
+    for path in tool.write(tmp_path):
+        kept = PACKAGING / path.relative_to(tmp_path)
+        assert kept.read_text() == path.read_text(), f"{kept.name}: run tools/man.py"
+
+
+def test_a_file_alone_is_opened_and_words_are_completed(monkeypatch, tmp_path):
+    from zealous_crane import cli
+
+    opened = []
+    monkeypatch.setattr(cli, "app", lambda: opened.append(list(sys.argv)))
+    (tmp_path / "box.crane").write_text("{}")
+    monkeypatch.setattr(sys, "argv", ["zealous-crane", str(tmp_path / "box.crane")])
+    cli.main()
+    assert opened == [["zealous-crane", "open", str(tmp_path / "box.crane")]]
+
+
+def test_every_key_is_used_once():
+    keys = [key for command in COMMANDS for key in command.keys.split("; ")]
+    assert len(keys) == len(set(keys)) and len({c.id for c in COMMANDS}) == len(COMMANDS)
