@@ -21,6 +21,7 @@ from .cli_check import explain, sizes
 from .cli_cut import cut as cut_command
 from .cli_cut import fits_piece
 from .cli_devices import simulate
+from .cli_recheck import RecheckError
 from .cli_shop import shop_app
 from .cut import CutError
 from .files import (
@@ -36,7 +37,7 @@ from .files import (
     write_job,
     write_work,
 )
-from .files.writer import DRAWINGS, Subject
+from .files.writer import DRAWINGS, SHAPES, Subject
 from .job import FlatPart, Job
 from .measure import show_length
 from .measure.report import readable
@@ -240,6 +241,29 @@ def plan(
 
 
 @app.command()
+def check(
+    job: JobFile,
+    plan_file: Annotated[Path, typer.Argument(metavar="PLAN.json", help="A plan file, ours or edited.")],
+    part: PartChoice = None,
+    as_json: AsJson = False,
+) -> None:
+    """Judge a plan file again for a job: its order and sides, on the brake it names. Exit code 3 where anything is otherwise."""
+    from .cli_recheck import differences, read_plan, wished
+
+    record = read_plan(plan_file)
+    work = read_job(job, part)
+    on = str(record.get("brake", {}).get("key", work.brake))
+    found = make_plan(wished(work, record), _rack()[on])
+    said = differences(found, record)
+    if as_json:
+        _print({"same": not said, "differences": said, "verdict": found.sentence})
+    else:
+        typer.echo("\n".join(said) if said else tr("Judged again, and the same: {sentence}").format(sentence=found.sentence))
+    if said:
+        raise typer.Exit(3)
+
+
+@app.command()
 def sheet(
     job: JobFile,
     output: PdfFile,
@@ -258,12 +282,14 @@ def sheet(
 @app.command()
 def export(
     job: JobFile,
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.dxf|svg", help="The drawing to write.")],
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="FILE.dxf|svg|stl|glb", help="The drawing or shape to write.")
+    ],
     part: PartChoice = None,
     inches: Annotated[bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said.")] = None,
 ) -> None:
-    """Write the blank as a DXF drawing in true millimetres or inches, or as an SVG in true size."""
-    writer = next((w for w in DRAWINGS if w.ending == output.suffix.lower().removeprefix(".")), None)
+    """Write the blank as a DXF drawing in true millimetres or inches, or as an SVG in true size; the folded part as STL or glTF."""
+    writer = next((w for w in (*DRAWINGS, *SHAPES) if w.ending == output.suffix.lower().removeprefix(".")), None)
     if writer is None:
         raise _stop(tr("{name}: drawings are written as .dxf or .svg.").format(name=output.name))
     work = read_job(job, part)
@@ -405,7 +431,7 @@ def schema() -> None:
     _print(job_schema())
 
 
-FORESEEN = (BookError, CutError, JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
+FORESEEN = (BookError, CutError, RecheckError, JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
 
 
 def main() -> None:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QApplication
 from test_window import choose, planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.demo import demo_job, demo_work
+from zealous_crane.desk.app import application
 from zealous_crane.desk.manual import PAGES, page_for, page_text
 from zealous_crane.desk.manual_window import write_manual
 from zealous_crane.desk.palette import Palette, score
@@ -58,6 +59,7 @@ def test_pages_go_to_a_printer_as_they_go_to_a_file(qtbot, window, rack, tmp_pat
 
 
 def test_paper_is_remembered(tmp_path):
+    application()
     remembered = Remembered(tmp_path / "w.ini")
     printer = QPrinter()
     layout = printer.pageLayout()

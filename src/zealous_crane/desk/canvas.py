@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import ClassVar
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QNativeGestureEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QScrollArea, QSizePolicy, QWidget
 
 from ..measure.words import tr
 
 Paint = Callable[[QPainter, QRectF], object]
+
+LARGEST = 16.0
+"""How near one comes: beyond it a scribed line is as wide as a finger."""
 
 
 class Canvas(QWidget):
@@ -22,17 +26,112 @@ class Canvas(QWidget):
         least: smallest useful size.
     """
 
+    zooms: ClassVar[bool] = True
+    """The wheel comes nearer, dragging moves what is too large, a double click shows all of it again."""
+
     def __init__(self, name: str, paint: Paint, least: QSize) -> None:
         super().__init__()
         self._paint = paint
+        self._zoom, self._shift = 1.0, QPointF(0, 0)
+        self._grip: QPointF | None = None
         self.setAccessibleName(name)
         self.setMinimumSize(least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         p = QPainter(self)
+        p.translate(self._shift)
+        p.scale(self._zoom, self._zoom)
         self._paint(p, QRectF(self.rect()))
         p.end()
+
+    # --- nearer and farther -----------------------------------------------------------------------------------------
+
+    @property
+    def zoom(self) -> float:
+        """How much larger than all of it."""
+        return self._zoom
+
+    def zoom_at(self, place: QPointF, by: float) -> None:
+        """Come nearer by a factor, what is at a place staying there; never smaller than all of it."""
+        now = min(max(self._zoom * by, 1.0), LARGEST)
+        self._shift = place - (place - self._shift) * (now / self._zoom)
+        self._zoom = now
+        self._within()
+
+    def fit(self) -> None:
+        """Show all of it."""
+        self._zoom, self._shift = 1.0, QPointF(0, 0)
+        self.update()
+
+    def _within(self) -> None:
+        """Nothing but the picture is shown."""
+        wide, high = self.width() * (1 - self._zoom), self.height() * (1 - self._zoom)
+        self._shift = QPointF(min(0.0, max(wide, self._shift.x())), min(0.0, max(high, self._shift.y())))
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        # In a column that scrolls the wheel scrolls, unless Ctrl says otherwise.
+        scrolled = isinstance(self.parentWidget(), QWidget) and self._in_column()
+        if not self.zooms or (scrolled and not event.modifiers() & Qt.KeyboardModifier.ControlModifier):
+            event.ignore()
+            return
+        self.zoom_at(event.position(), 1.0015 ** event.angleDelta().y())
+        event.accept()
+
+    def _in_column(self) -> bool:
+        widget = self.parentWidget()
+        while widget is not None:
+            if isinstance(widget, QScrollArea):
+                return True
+            widget = widget.parentWidget()
+        return False
+
+    def event(self, event: QEvent) -> bool:
+        if (
+            self.zooms
+            and isinstance(event, QNativeGestureEvent)
+            and event.gestureType() is Qt.NativeGestureType.ZoomNativeGesture
+        ):
+            self.zoom_at(event.position(), 1.0 + event.value())
+            return True
+        return super().event(event)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.zooms and event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
+            self._grip = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._grip is not None and self._zoom > 1.0:
+            self._shift += event.position() - self._grip
+            self._grip = event.position()
+            self._within()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._grip = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self.zooms:
+            self.fit()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if not self.zooms:
+            super().contextMenuEvent(event)
+            return
+        menu = QMenu(self)
+        menu.addAction(tr("&Copy the picture"), self.copy)
+        menu.addAction(tr("&Save the picture …"), self._ask_save)
+        menu.addAction(tr("Show &all of it"), self.fit)
+        menu.popup(event.globalPos())
+
+    def copy(self) -> None:
+        """Put the picture on the clipboard."""
+        QApplication.clipboard().setPixmap(self.grab())
+
+    def _ask_save(self) -> None:
+        path, _ = QFileDialog.getSaveFileName(self, tr("Save the picture"), "picture.png", tr("Pictures (*.png)"))
+        if path:
+            self.grab().save(path, "PNG")
 
 
 class TurnCanvas(Canvas):
@@ -44,7 +143,7 @@ class TurnCanvas(Canvas):
         self._from: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
-        self.setToolTip(tr("Drag to turn the part."))
+        self.setToolTip(tr("Drag to turn the part; the wheel comes nearer, a double click shows all of it."))
 
     def turn_by(self, turn: float, tilt: float) -> None:
         """Turn and tilt by degrees."""
@@ -53,15 +152,21 @@ class TurnCanvas(Canvas):
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._from = event.position()
+        # The left button turns; the middle one moves what was brought nearer.
+        if event.button() == Qt.MouseButton.MiddleButton:
+            super().mousePressEvent(event)
+        else:
+            self._from = event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        super().mouseMoveEvent(event)
         if self._from is not None:
             moved = event.position() - self._from
             self._from = event.position()
             self.turn_by(-moved.x() * 0.5, moved.y() * 0.5)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        super().mouseReleaseEvent(event)
         self._from = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -83,6 +188,7 @@ class AngleCanvas(Canvas):
     """
 
     swung = Signal(float)
+    zooms: ClassVar[bool] = False
 
     def __init__(self, name: str, paint: Paint, least: QSize, angle_at: Callable[[QPointF], float]) -> None:
         super().__init__(name, paint, least)

@@ -42,6 +42,8 @@ COMMANDS = (
     Command("hand-over.template", tr("&Hand over"), tr("&Template at full size (PDF) …"), "Ctrl+T"),
     Command("hand-over.dxf", tr("&Hand over"), tr("&Drawing of the blank (DXF) …"), "Ctrl+D"),
     Command("hand-over.svg", tr("&Hand over"), tr("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"),
+    Command("hand-over.stl", tr("&Hand over"), tr("Folded part (ST&L) …"), "Ctrl+Shift+T"),
+    Command("hand-over.glb", tr("&Hand over"), tr("Folded part (&glTF) …"), "Ctrl+Shift+G"),
     Command("hand-over.plan", tr("&Hand over"), tr("&Plan for other programs (JSON) …"), "Ctrl+J"),
     Command("bench.rows", tr("&Edit"), tr("&Rows of rivets, spots and screws …"), "Ctrl+Shift+R"),
     Command("shop.open", tr("&Shop"), tr("&Machines and stock …"), "Ctrl+Shift+M"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 import shapely
@@ -49,6 +50,7 @@ class PickCanvas(Canvas):
 
     picked = Signal(object, object)
     dragged = Signal(int, float, float)
+    zooms: ClassVar[bool] = False
 
     def __init__(self, session: Session, look: Look, name: str, options: FlatOptions, least: QSize) -> None:
         super().__init__(name, self._picture, least)

@@ -6,7 +6,7 @@ from importlib import resources
 from pathlib import Path
 
 from PySide6.QtCore import QElapsedTimer, QEventLoop
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ..blank import MadeBy, Striking
 from ..brake import shipped_rack
@@ -16,11 +16,13 @@ from ..check.saying import show_measure
 from ..demo import SEASON, demo_job
 from ..files.writer import Subject
 from ..job import Job
+from ..practice import Skill
 from ..shop.book.store import Book, read_records
 from ..shop.place import book_place
 from ..work import Work
 from .app import application
 from .session import Session
+from .shop import ShopDialog, ShopDoors
 from .stages import STAGES, CheckingStage
 from .window import Window
 from .writers import writer_of
@@ -84,7 +86,35 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
         settle(session)
         dialog.grab().save(str(folder / f"{name}.png"))
         dialog.close()
+    shop = ShopDialog(session, window.look, window, ShopDoors(window.ask_new_brake, window.ask_edit_brake, window.bring_brake))
+    shop.tabs.setCurrentWidget(shop.metals)
+    shop.metals.choose("stainless")
+    shop.metals.copy.click()
+    shop.show()
+    settle(session, 200)
+    shop.grab().save(str(folder / "shop-metals.png"))
+    shop.close()
+    _take_practice(window, session, folder)
+    session.mark_saved()
     window.close()
+
+
+def _take_practice(window: Window, session: Session, folder: Path) -> None:
+    """An exercise half done: a wall forgotten, the rest right."""
+    page = window.practice
+    window.show_practice()
+    page.set_exercise(Skill.LAY_OUT, 2, 1)
+    page.settle()
+    settle(session, 200)
+    assert page.exercise is not None
+    for asked in page.asked[:3]:
+        # What is read from the answer again is the figure itself.
+        assert isinstance(asked.field, QLineEdit)
+        asked.field.setText("14 1/2" if asked is page.asked[0] else "11" if asked is page.asked[1] else "1/2")
+    page.check_answers()
+    page.settle()
+    settle(session, 200)
+    window.grab().save(str(folder / "practice.png"))
 
 
 def measure(page: QWidget) -> None:

@@ -23,7 +23,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from .. import __version__
 from ..brake import Brake, BrakeError, read_brake
 from ..brake.begin import NEW
 from ..files import DrawingError, FileError, read_drawing, read_work
@@ -684,7 +683,7 @@ class Window(QMainWindow):
         QMessageBox.information(
             self, tr("About Zealous Crane"),
             tr("Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, bends, tools, checks.").format(
-                version=__version__
+                version=sys.modules["zealous_crane"].__version__
             )
             + "\n\n"
             + "\n".join(f"{name} {version(name)}" for name in ("PySide6-Essentials", "numpy", "scipy", "shapely", "pydantic", "ezdxf"))

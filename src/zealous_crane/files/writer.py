@@ -12,6 +12,7 @@ from ..job import Job
 from ..measure.words import tr
 from ..plan import Plan
 from .drawing import write_dxf
+from .mesh import MESHES, write_mesh
 from .plan_file import write_plan
 from .svg import write_svg
 
@@ -83,5 +84,8 @@ DRAWINGS = (
 )
 """Drawings of the blank."""
 
-WRITERS = (*DRAWINGS, Writer("plan", "json", Needs.PLAN, lambda subject, path: write_plan(subject.planned, path)))
+SHAPES = tuple(Writer(ending, ending, Needs.BLANK, lambda subject, path: write_mesh(subject.blank, path)) for ending in MESHES)
+"""The folded part."""
+
+WRITERS = (*DRAWINGS, *SHAPES, Writer("plan", "json", Needs.PLAN, lambda subject, path: write_plan(subject.planned, path)))
 """Everything that is written without pages."""

@@ -1,0 +1,79 @@
+"""Pictures come nearer with the wheel, move when dragged, and are copied."""
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QApplication, QScrollArea
+
+from zealous_crane.desk.app import application
+from zealous_crane.desk.canvas import LARGEST, Canvas, TurnCanvas
+
+
+def wheel(canvas, at, steps, keys=Qt.KeyboardModifier.NoModifier):
+    event = QWheelEvent(
+        QPointF(at), QPointF(canvas.mapToGlobal(at)), QPoint(0, 0), QPoint(0, 120 * steps), Qt.MouseButton.NoButton, keys,
+        Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(canvas, event)
+
+
+def shown(qtbot, kind=Canvas):
+    application()
+    made = kind(
+        "picture",
+        lambda p, r: p.fillRect(QRectF(r.width() / 2, 0, r.width() / 2, r.height()), Qt.GlobalColor.black),
+        QSize(200, 100),
+    )
+    qtbot.addWidget(made)
+    made.resize(200, 100)
+    made.show()
+    return made
+
+
+def test_the_wheel_comes_nearer_about_the_pointer_and_a_double_click_shows_all(qtbot):
+    canvas = shown(qtbot)
+    before = canvas.grab().toImage().pixel(99, 50)
+    wheel(canvas, QPoint(100, 50), 5)
+    assert canvas.zoom > 2 and canvas.grab().toImage().pixel(98, 50) == before, "the edge under the pointer stays"
+    wheel(canvas, QPoint(100, 50), 100)
+    assert canvas.zoom == LARGEST
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=QPoint(100, 50))
+    qtbot.mouseMove(canvas, QPoint(160, 50))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=QPoint(160, 50))
+    assert canvas.grab().toImage().pixel(130, 50) == before, "what is white was drawn to the right"
+    qtbot.mouseDClick(canvas, Qt.MouseButton.LeftButton)
+    assert canvas.zoom == 1.0
+    wheel(canvas, QPoint(10, 10), -5)
+    assert canvas.zoom == 1.0, "never smaller than all of it"
+
+
+def test_in_a_column_the_wheel_scrolls_unless_ctrl_is_held(qtbot):
+    area = QScrollArea()
+    qtbot.addWidget(area)
+    canvas = shown(qtbot)
+    area.setWidget(canvas)
+    area.show()
+    wheel(canvas, QPoint(50, 50), 3)
+    assert canvas.zoom == 1.0
+    wheel(canvas, QPoint(50, 50), 3, Qt.KeyboardModifier.ControlModifier)
+    assert canvas.zoom > 1.0
+
+
+def test_the_left_button_turns_a_folded_part_and_the_middle_one_moves_it(qtbot):
+    canvas = shown(qtbot, TurnCanvas)
+    turn = canvas.turn
+    wheel(canvas, QPoint(100, 50), 4)
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=QPoint(100, 50))
+    qtbot.mouseMove(canvas, QPoint(120, 50))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=QPoint(120, 50))
+    assert canvas.turn != turn
+    turn = canvas.turn
+    qtbot.mousePress(canvas, Qt.MouseButton.MiddleButton, pos=QPoint(100, 50))
+    qtbot.mouseMove(canvas, QPoint(110, 50))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.MiddleButton, pos=QPoint(110, 50))
+    assert canvas.turn == turn
+
+
+def test_a_picture_is_copied(qtbot):
+    canvas = shown(qtbot)
+    canvas.copy()
+    assert QApplication.clipboard().pixmap().size() == canvas.size()
