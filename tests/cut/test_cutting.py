@@ -241,3 +241,28 @@ def test_a_shear_shorter_than_the_sheet_leaves_the_factory_edge():
     square = [c for c in sheet.cuts if c.what == "square"]
     assert len(square) == 1 and "factory edge" in square[0].gives and square[0].length == 48 * IN
     assert max(c.length for c in sheet.cuts) <= 52 * IN
+
+
+def test_what_lies_against_the_arm_and_what_the_stop_does_not_reach():
+    blanks = [Blank("a", 30 * IN, 20 * IN, 4, True), Blank("b", 10 * IN, 6 * IN, 3, True)]
+    shear = Shear(length=100 * IN, squaring=3.0, reach=12 * IN)
+    cuts = [cut for sheet in lay_out(plan_cutting(blanks, [SHEET], shear)) for cut in sheet.cuts]
+    assert cuts[0].what == "square" and "mill's straight edge" in cuts[0].against
+    for cut in cuts:
+        assert cut.marked is (cut.what != "square" and cut.gauge > 12 * IN + 1e-6)
+        assert ("dots on both edges" in cut.against) is cut.marked
+    assert any(cut.marked for cut in cuts) and any(
+        "short edge against the arm" in cut.against for cut in cuts if cut.what == "rip"
+    )
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_the_yield_that_is_possible_is_a_bound(seed):
+    """At most what area allows with the fewest sheets any cutting could do with; never below what was found."""
+    rng = random.Random(7000 + seed)
+    blanks = random_work(rng, rng.randint(1, 6), 6)
+    cutting = plan_cutting(blanks, [SHEET], Shear(length=100 * IN), seconds=0.1)
+    wanted = sum(b.area * b.count for b in blanks)
+    fewest = max(1, -(-wanted // SHEET.area))
+    assert cutting.yielded - 1e-9 <= cutting.at_most <= min(1.0, wanted / (fewest * SHEET.area)) + 1e-9
+    assert ("more is not possible" in cutting.sentence()) is (cutting.at_most - cutting.yielded < 0.005)

@@ -163,3 +163,25 @@ def test_new_work_is_nobodys_and_two_parts_of_a_kind_have_two_names(qtbot, windo
     assert job.brake == "bench-finger-1000" and job.units.value == "mm" and window.shape.isVisible()
     window.add_part(demo_work("syrup-tray"))
     assert [p.name for p in window.session.work.parts] == ["Open box", "Open box 2"]
+
+
+def test_fifty_openings_of_a_dialog_leave_nothing_behind(qtbot, window):  # noqa: F811
+    from pathlib import Path
+
+    from zealous_crane.desk.shop import ShopDialog
+
+    def resident():
+        return int(Path("/proc/self/statm").read_text().split()[1]) * 4096 / 1e6
+
+    def once():
+        QTimer.singleShot(0, lambda: QApplication.activeModalWidget().reject())
+        window.show_shop()
+        qtbot.wait(1)
+
+    for _ in range(6):
+        once()
+    before = resident()
+    for _ in range(50):
+        once()
+    assert not window.findChildren(ShopDialog)
+    assert resident() - before < 10.0, "megabytes"

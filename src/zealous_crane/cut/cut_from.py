@@ -50,6 +50,7 @@ class CutFrom(Written):
         least_strip: narrowest piece the hold-down holds, mm.
         keep: an off-cut is kept when both its sides are as long as this, mm.
         rated: thickest mild steel the shear is rated for over its length, mm; None where that is not known.
+        stop_reach: farthest the shear's stop is set, mm; what is farther is marked.
         price: of metal, by the kilogram, in whatever money the shop counts; None leaves it out.
         helper: from this length on a piece is carried and held by two, mm.
     """
@@ -65,6 +66,7 @@ class CutFrom(Written):
     rated: PositiveLength | None = Field(
         default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"}
     )
+    stop_reach: PositiveLength = Field(default=24 * INCH, title="Stop is set up to")
     price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
         default=None, title="Price of a kilogram", json_schema_extra={"empty": "not counted"}
     )
@@ -82,4 +84,4 @@ class CutFrom(Written):
     @property
     def shear(self) -> Shear:
         """What cuts."""
-        return Shear(self.shear_length, self.kerf, self.squaring, self.least_strip, self.keep)
+        return Shear(self.shear_length, self.kerf, self.squaring, self.least_strip, self.keep, self.stop_reach)

@@ -45,6 +45,7 @@ class Cut:
         times: cuts with this setting.
         of: what is cut, in words.
         gives: what each cut gives, in words.
+        marked: the stop does not reach so far: dots on both edges, the blade on the dots.
     """
 
     what: str
@@ -53,16 +54,22 @@ class Cut:
     times: int
     of: str
     gives: str
+    marked: bool = False
 
     @property
     def against(self) -> str:
         """The edge that lies against the squaring arm, square to the blade; the one the gauge is set from is its neighbour, cut last."""
-        return {
+        edges = {
             "square": tr("the mill's straight edge against the arm, then the edge just cut"),
             "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
             "across": tr("the long edge against the arm, the edge cut last to the stop"),
             "trim": tr("the edge cut across against the arm, the long edge to the stop"),
         }[self.what]
+        return (
+            edges
+            if not self.marked
+            else tr("{edges}; beyond the stop: dots on both edges, the blade on the dots").format(edges=edges)
+        )
 
 
 @dataclass(frozen=True)
@@ -96,7 +103,10 @@ def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
     for pattern, alike in itertools.groupby(plain):
         found.append(_sheet(cutting, pattern, len(list(alike))))
     found += [_nested(cutting, nested) for nested in cutting.sheets if isinstance(nested, Nested)]
-    return tuple(found)
+    reach = cutting.shear.reach
+    return tuple(
+        replace(s, cuts=tuple(replace(c, marked=c.what != "square" and c.gauge > reach + LEVEL) for c in s.cuts)) for s in found
+    )
 
 
 def _nested(cutting: Cutting, nested: Nested) -> SheetCut:

@@ -61,6 +61,7 @@ class Shear:
         squaring: trimmed off two edges of a whole sheet that meet, to make them true and square, mm.
         least_strip: narrowest piece the hold-down can hold, mm.
         keep: an off-cut is kept when both its sides are as long as this, mm.
+        reach: farthest its stop is set, mm; beyond it a cut is marked with dots on both edges.
     """
 
     length: float = 3050.0
@@ -68,6 +69,7 @@ class Shear:
     squaring: float = 3.0
     least_strip: float = 25.0
     keep: float = 100.0
+    reach: float = 610.0
 
 
 def squared(stock: Stock, shear: Shear) -> tuple[float, float]:

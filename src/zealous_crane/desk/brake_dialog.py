@@ -41,7 +41,7 @@ from .form import ModelForm, drop
 from .paint.frame import Scale
 from .paint.machine import paint_machine
 from .theme import Look, font
-from .widget import Choice, heading
+from .widget import Choice, asked, heading
 
 SKIP = frozenset({"outline", "pieces", "key"})
 """Fields that are not on a form: those with an editor of their own, and the word in job files."""
@@ -357,7 +357,7 @@ class BrakeDialog(QDialog):
 
     def _design(self, take: Callable[[tuple[Section, ...]], str | None]) -> None:
         dialog = DesignerDialog(self.units, self)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen is not None:
+        if asked(dialog) and dialog.chosen is not None:
             pieces = as_pieces(dialog.chosen)
             said = take(pieces)
             self.complaint.setText(said or "")

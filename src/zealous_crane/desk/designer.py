@@ -33,6 +33,7 @@ from .pick import Handle, HoleHandle, PanelHandle
 from .session import Session
 from .take_over_dialog import TakeOverDialog, can_be_taken_over
 from .tree import Chosen, Row, all_items, fill_tree, free_edges, standing_choices
+from .widget import asked
 
 
 class Designer(QWidget):
@@ -188,7 +189,7 @@ class Designer(QWidget):
         hole = self._model()
         if isinstance(hole, Cutout):
             dialog = TakeOverDialog(hole, self.session.job.units, self)
-            if dialog.exec():
+            if asked(dialog):
                 said = self._changed(dialog.taken_over())
                 if said:
                     self.tell(said)

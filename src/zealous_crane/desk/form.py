@@ -139,6 +139,7 @@ class ModelForm(QWidget):
                 continue
             self.fields[name] = made
             made.setToolTip(docs.get(name, ""))
+            made.setWhatsThis(docs.get(name, ""))
             if isinstance(made, Group):
                 label = QLabel(title(name, info))
                 label.setFont(font(10, bold=True))

@@ -161,6 +161,7 @@ class SchoolTable(QDialog):
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session = session
         self.setWindowTitle(tr("One bend by every school"))
         self.resize(860, 420)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
 from PySide6.QtWidgets import (
     QComboBox,
+    QDialog,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -72,6 +73,14 @@ class Count(QSpinBox):
             super().wheelEvent(event)
         else:
             event.ignore()
+
+
+def asked(dialog: QDialog) -> bool:
+    """Show a dialog until it is closed, and let it go: a window that is open for days opens hundreds. True where it was accepted."""
+    try:
+        return dialog.exec() == QDialog.DialogCode.Accepted
+    finally:
+        dialog.deleteLater()
 
 
 class Column(QWidget):

@@ -59,6 +59,7 @@ from .start import StartPage
 from .strip_dialog import StripDialog
 from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
+from .widget import asked
 from .writers import WRITERS, writer_for, writer_of
 
 JOBS = tr("Jobs (*.crane *.json)")
@@ -257,7 +258,7 @@ class Window(QMainWindow):
             "shop.new-brake": self.ask_new_brake,
             "shop.bring-in": self.ask_brake,
             "shop.open": self.show_shop,
-            "shop.devices": lambda: DeviceDialog(self.session.devices, self).exec(),
+            "shop.devices": lambda: asked(DeviceDialog(self.session.devices, self)),
             "shop.book": self.show_book,
             "shop.test-strip": self.ask_test_strip,
             "stage.at-the-brake": self.show_at_brake,
@@ -574,8 +575,7 @@ class Window(QMainWindow):
             return
         subject = Subject(session.job, session.blank, session.plan)
         preview = Preview(lambda printer: writer.write(subject, printer), session, self.remembered, self)
-        preview.exec()
-        preview.deleteLater()
+        asked(preview)
 
     def ask_brake(self) -> None:
         """Ask for a brake file and keep it in the shop."""
@@ -607,7 +607,7 @@ class Window(QMainWindow):
 
     def show_shop(self) -> None:
         """The shop: its machines, and what is in stock."""
-        ShopDialog(self.session, self.look, self, ShopDoors(self.ask_new_brake, self.ask_edit_brake, self.bring_brake)).exec()
+        asked(ShopDialog(self.session, self.look, self, ShopDoors(self.ask_new_brake, self.ask_edit_brake, self.bring_brake)))
         self.header.refresh()
 
     def ask_new_brake(self) -> None:
@@ -618,14 +618,14 @@ class Window(QMainWindow):
             return
         brake = kinds[name].begin(self.session.rack)
         dialog = BrakeDialog(brake, self.session.job.units, self.look, self)
-        if dialog.exec() == BrakeDialog.DialogCode.Accepted:
+        if asked(dialog):
             self.keep_brake(dialog.brake)
 
     def ask_edit_brake(self) -> None:
         """Edit the brake in use; what is kept is written into the shop's own folder."""
         brake = self.session.rack[self.session.job.brake]
         dialog = BrakeDialog(brake, self.session.job.units, self.look, self)
-        if dialog.exec() == BrakeDialog.DialogCode.Accepted and dialog.brake != brake:
+        if asked(dialog) and dialog.brake != brake:
             self.keep_brake(dialog.brake)
 
     def bring_brake(self, path: Path) -> bool:

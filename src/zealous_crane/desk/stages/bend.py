@@ -26,7 +26,7 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look
 from ..verdict import Sign
-from ..widget import clear, heading, prose
+from ..widget import asked, clear, heading, prose
 from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
 
@@ -301,7 +301,7 @@ class BendStage(QWidget):
         if plan is None:
             return
         dialog = OrderDialog(self.session.job.order, plan.blank, avoidable=machine_of(plan.brake).avoidable, parent=self)
-        if dialog.exec() == OrderDialog.DialogCode.Accepted and dialog.wishes != self.session.job.order:
+        if asked(dialog) and dialog.wishes != self.session.job.order:
             self._tell(self.session.wish(dialog.wishes))
 
     def turn_round(self) -> None:
