@@ -291,5 +291,5 @@ def test_hand_over_writes_the_kind_that_was_chosen(bench, qtbot, tmp_path, monke
     qtbot.keyClick(bench, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert not ezdxf.readfile(tmp_path / "flat.dxf").audit().errors
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "SHEET.PDF"), ""))
-    qtbot.keyClick(bench, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+    qtbot.keyClick(bench, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     assert (tmp_path / "SHEET.PDF").read_bytes().startswith(b"%PDF")

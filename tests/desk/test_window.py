@@ -258,7 +258,8 @@ def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
     window.show_start()
     assert not window.header.isVisible() and window.start.isVisible()
     window.start.cards[1]._open(window.start.cards[1].work)
-    assert window.session.job == demo_job("deep-feeder") and window.header.isVisible()
+    assert window.session.job.part == demo_job("deep-feeder").part and window.session.job.name == "Open box"
+    assert window.header.isVisible()
     planned(qtbot, window.session)
 
 
