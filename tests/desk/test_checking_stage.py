@@ -149,3 +149,20 @@ def test_a_report_is_written(qtbot, window, tmp_path):  # noqa: F811
     page.write_report(tmp_path / "made.pdf")
     assert (tmp_path / "made.pdf").read_bytes().startswith(b"%PDF")
     assert develop(window.session.job).size == window.session.blank.size
+
+
+def test_a_line_that_was_off_asks_what_must_be_opened(qtbot, window):  # noqa: F811
+    """A bend marked in the wrong place: the engine says what is opened to flatten it and mark it anew."""
+    session = window.session
+    planned(qtbot, session)
+    page = opened(qtbot, window)
+    wall = next(i for i, f in enumerate(session.blank.folds) if f.name == "right wall")
+    measure(qtbot, page, {Cause(Off.LINE, wall): 2.0})
+
+    def asks():
+        return [b for b in page.findChildren(type(page.done)) if b.text() == "Flatten it and mark anew?" and b.isVisible()]
+
+    qtbot.waitUntil(lambda: bool(asks()))
+    qtbot.mouseClick(asks()[0], Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: "mark it anew" in page.question.text(), timeout=30_000)
+    assert "Soft metal stands it once" in page.question.text()
