@@ -91,6 +91,12 @@ def split_list(text: str) -> list[str]:
     return [part.strip() for part in parts if part.strip()]
 
 
+def _named(member: Enum) -> str:
+    """A choice as it is read: in its own words where it has any."""
+    said = getattr(member, "words", None)
+    return said if isinstance(said, str) else tr(str(member.value).replace("-", " "))
+
+
 class ModelForm(QWidget):
     """A form for one model.
 
@@ -166,9 +172,7 @@ class ModelForm(QWidget):
         if get_origin(kind) is tuple:
             return self._row(name, words, kind, info)
         if isinstance(kind, type) and issubclass(kind, Enum):
-            return self._choice(
-                name, words, [(tr(str(m.value).replace("-", " ")), m) for m in kind], optional, blank_word(info)
-            )
+            return self._choice(name, words, [(_named(m), m) for m in kind], optional, blank_word(info))
         if get_origin(kind) is Literal:
             return self._choice(
                 name, words, [(tr(str(v).replace("-", " ")), v) for v in get_args(kind)], optional, blank_word(info)

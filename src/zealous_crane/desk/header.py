@@ -47,12 +47,8 @@ class Header(QWidget):
         self.quantity.valueChanged.connect(lambda n: self._set(quantity=n))
         self.units = Choice()
         self.units.setAccessibleName(tr("Units"))
-        for text, value in (
-            (tr("inches, fractions"), Units.FRACTIONS),
-            (tr("inches, decimals"), Units.DECIMAL),
-            ("mm", Units.MM),
-        ):
-            self.units.addItem(text, value)
+        for unit in Units:
+            self.units.addItem(unit.words, unit)
         self.units.activated.connect(lambda _: self._set(units=self.units.currentData()))
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 2)

@@ -32,6 +32,11 @@ class Units(StrEnum):
     MM = "mm"
 
     @property
+    def words(self) -> str:
+        """As it is read."""
+        return {Units.FRACTIONS: tr("inches, fractions"), Units.DECIMAL: tr("inches, decimals"), Units.MM: "mm"}[self]
+
+    @property
     def is_inch(self) -> bool:
         return self is not Units.MM
 
