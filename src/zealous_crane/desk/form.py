@@ -92,9 +92,8 @@ def split_list(text: str) -> list[str]:
 
 
 def _named(member: Enum) -> str:
-    """A choice as it is read: in its own words where it has any."""
-    said = getattr(member, "words", None)
-    return said if isinstance(said, str) else tr(str(member.value).replace("-", " "))
+    """A choice as it is read: units and readings of angles in their own words."""
+    return member.words if isinstance(member, (Units, AngleReading)) else tr(str(member.value).replace("-", " "))
 
 
 class ModelForm(QWidget):
