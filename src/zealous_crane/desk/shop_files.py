@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from pathlib import Path
 
+from pydantic import BaseModel
+
 from ..brake import Rack
 from ..brake.rack import RETIRED
 from ..files import FileError, write_atomically
@@ -52,6 +54,15 @@ def write_settings(home: Path, settings: ShopSettings) -> str | None:
     try:
         home.mkdir(parents=True, exist_ok=True)
         write_atomically(home / SETTINGS, settings.model_dump_json(indent=2).encode())
+    except (FileError, OSError) as error:
+        return str(error)
+    return None
+
+
+def hand_out(path: Path, model: BaseModel) -> str | None:
+    """Write a machine or a metal as a file for another shop; a sentence where that could not be."""
+    try:
+        write_atomically(path, model.model_dump_json(indent=2).encode())
     except (FileError, OSError) as error:
         return str(error)
     return None

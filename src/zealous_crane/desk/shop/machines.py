@@ -22,13 +22,13 @@ from PySide6.QtWidgets import (
 
 from ...brake import Brake
 from ...brake.rack import shipped_rack
-from ...files import FileError, write_atomically
 from ...measure import show_length
 from ...measure.words import counted, tr
 from ...plan import machine_of
 from ..canvas import Canvas
 from ..paint.machine import paint_machine
 from ..session import Session
+from ..shop_files import hand_out
 from ..theme import Look
 from ..widget import prose
 
@@ -220,11 +220,7 @@ class MachinesPage(QWidget):
     def hand_out(self, path: Path) -> None:
         """Write the machine chosen as a file for another shop."""
         if self.brake is not None:
-            try:
-                write_atomically(path, self.brake.model_dump_json(indent=2).encode())
-                self._said(None)
-            except (FileError, OSError) as error:
-                self._said(str(error))
+            self._said(hand_out(path, self.brake))
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         if self.brake is not None:

@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...files import FileError, write_atomically
 from ...measure import Units, show_length
 from ...measure.plain_json import read_json
 from ...measure.report import plain
@@ -25,6 +24,7 @@ from ...measure.words import tr
 from ...metal import MATERIALS, Material
 from ..form import ModelForm, drop
 from ..session import Session
+from ..shop_files import hand_out
 from ..widget import prose
 
 GAUGES = (14, 16, 18, 20, 22, 24, 26)
@@ -196,11 +196,7 @@ class MetalsPage(QWidget):
     def hand_out(self, path: Path) -> None:
         """Write the metal chosen as a file for another shop."""
         if self.metal is not None:
-            try:
-                write_atomically(path, self.metal.model_dump_json(indent=2).encode())
-                self._said(None)
-            except (FileError, OSError) as error:
-                self._said(str(error))
+            self._said(hand_out(path, self.metal))
 
 
 def _gauges(metal: Material, units: Units) -> str:
