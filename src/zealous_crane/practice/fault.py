@@ -8,9 +8,9 @@ import numpy as np
 
 from ..blank import Blank, Striking
 from ..brake import Brake
-from ..check.explain import SHARE, causes_of, explain, worth_measuring
+from ..check.explain import SHARE, Explanation, causes_of, explain, worth_measuring
 from ..check.measures import measures_of
-from ..check.model import Cause, Model, Off, What
+from ..check.model import Cause, Measure, Model, Off, What
 from ..check.saying import advice
 from ..job import Job
 from ..measure import show_angle, show_length
@@ -64,22 +64,24 @@ def _name(cause: Cause, blank: Blank) -> str:
     }[cause.off].format(fold=fold)  # fmt: skip
 
 
-def _set(id_, grade, job, blank, brake, planted, causes, rng, figures) -> Exercise:  # type: ignore[no-untyped-def]
+def _set(
+    id_: str, grade: int, job: Job, blank: Blank, brake: Brake, planted: tuple[Cause, float], causes: list[Cause], rng: random.Random,
+    figures: list[tuple[Measure, float, float]],
+) -> Exercise:  # fmt: skip
+    """The exercise of one planted fault, with what would be measured: (measure, wanted, got)."""
     cause, by = planted
     others = [c for c in causes if c != cause]
     options = tuple(sorted({_name(cause, blank), *(_name(c, blank) for c in rng.sample(others, min(4 + grade, len(others))))}))
     right = options.index(_name(cause, blank))
     units = job.units
 
-    def shown(measure, value: float) -> str:  # type: ignore[no-untyped-def]
+    def shown(measure: Measure, value: float) -> str:
         return show_angle(round(value, 1)) if measure.what is What.ANGLE else show_length(value, units.fine)
 
     table = tuple(
         tr("{what}: wanted {wanted}, measured {got}").format(what=m.says, wanted=shown(m, w), got=shown(m, g))
         for m, w, g in figures
     )
-    from ..check.explain import Explanation
-
     told = advice(Explanation(cause, by, 1.0), blank, job)
 
     def mark(answer: object) -> Mark:
