@@ -109,6 +109,23 @@ def make_environment() -> bool:
     return True
 
 
+def compile_engine() -> None:
+    """The compiled questions of the contact search, anew when their sources changed; without a compiler the program does without."""
+    folder = ROOT / "src" / "zealous_crane" / "plan" / "geometry" / "native"
+    sources = b"".join(path.read_bytes() for path in sorted(folder.glob("*.[ch]")))
+    stamp, wanted = VENV / "crane-engine", hashlib.sha256(sources + sys.version.encode()).hexdigest()
+    if stamp.exists() and stamp.read_text() == wanted:
+        return
+    for old in folder.glob("_exact*.so"):
+        old.unlink()
+    subprocess.run([str(PYTHON), "setup.py", "-q", "build_ext", "--inplace", "--force"], cwd=ROOT, capture_output=True)
+    if not any(folder.glob("_exact*.so")):
+        say(
+            "No C compiler was found (packages gcc and python3-dev): plans are worked out without, and take several times as long."
+        )
+    stamp.write_text(wanted)
+
+
 def run(*arguments: str, **environment: str) -> int:
     return subprocess.run([str(PYTHON), *arguments], cwd=ROOT, env={**os.environ, **environment}).returncode
 
@@ -167,6 +184,7 @@ def main(arguments: list[str]) -> int:
         return 1
     if not make_environment():
         return 1
+    compile_engine()
     return commands[command]()
 
 

@@ -15,7 +15,7 @@ from zealous_crane.blank import develop, panel_poses
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.plan import Search, Setting
-from zealous_crane.plan.geometry.advance import Turning, first_advances
+from zealous_crane.plan.geometry.advance import Turn, first_advances
 from zealous_crane.plan.geometry.contact import Outlines, hull, turned
 from zealous_crane.plan.geometry.obstacle import earliest
 from zealous_crane.plan.geometry.polar import may_meet, ring_of
@@ -113,15 +113,9 @@ def test_several_outlines_are_followed_as_well_as_one_at_a_time(seed):
     rings = [hull(rng.uniform((-90, -5), (-25, 12), (5, 2))) for _ in range(4)]
     offsets = rng.choice([0.0, 0.0, 3.0], 4)
 
-    def turning(which):
-        outlines = Outlines.of([rings[k] for k in which])
-        each = np.repeat(which, [len(rings[k]) for k in which])
-        poles = np.array([(offsets[k], 0.7) for k in each])
-        return Turning(outlines, poles, np.ones(len(each)), offsets[each])
-
-    still = Outlines.of([resting])
-    together = first_advances(turning([0, 1, 2, 3]), still, rise, 0.0, 0.78)
-    alone = [first_advances(turning([k]), still, rise, 0.0, 0.78)[0] for k in range(4)]
+    turns, still = [Turn((float(offset), 0.7), 1.0, float(offset)) for offset in offsets], Outlines.of([resting])
+    together = first_advances(rings, turns, still, rise, 0.0, 0.78)
+    alone = [first_advances([rings[k]], [turns[k]], still, rise, 0.0, 0.78)[0] for k in range(4)]
     assert [None if t is None else t.angle for t in together] == [None if t is None else t.angle for t in alone]
     for k, touch in enumerate(alone):
         swing = PressSwing((float(offsets[k]), 0.7), 1.0, float(offsets[k]), 0.0, 0.78)

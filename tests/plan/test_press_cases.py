@@ -15,7 +15,7 @@ from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Hem
 from zealous_crane.part.kinds import SingleBend, Strip
 from zealous_crane.plan import Setting, judge, make_plan, toolings
-from zealous_crane.plan.geometry.advance import Turning, first_advances
+from zealous_crane.plan.geometry.advance import Turn, first_advances
 from zealous_crane.plan.geometry.contact import Outlines, hull, turned
 from zealous_crane.plan.stroke.press.stroke import PressStroke
 from zealous_crane.plan.stroke.press.swing import DieRise, PunchRise
@@ -158,6 +158,10 @@ class Tangent:
 
     rate: float
 
+    @property
+    def terms(self):
+        return self.rate, 0.0, 0.0, 0.0, 0.0
+
     def rise(self, half):
         return self.rate * np.tan(half / 2)
 
@@ -172,9 +176,8 @@ def test_the_first_contact_with_a_shifting_outline_against_small_steps(seed):
     shift = lambda a: np.array([0.0, Tangent(rise).rise(np.array([a]))[0]])  # noqa: E731
     if shapely.Polygon(moving).intersects(shapely.Polygon(resting)):
         return  # drawn one upon the other: nothing to turn
-    ring, still = Outlines.of([moving]), Outlines.of([resting])
-    turning = Turning(ring, np.tile(pole, (len(moving), 1)), np.ones(len(moving)), np.zeros(len(moving)))
-    found = first_advances(turning, still, Tangent(rise), 0.0, 1.5)[0]
+    turn = Turn((float(pole[0]), float(pole[1])), 1.0, 0.0)
+    found = first_advances([moving], [turn], Outlines.of([resting]), Tangent(rise), 0.0, 1.5)[0]
     steps = np.linspace(0, 1.5, 3001)
     struck = next(
         (a for a in steps if shapely.Polygon(turned(moving, pole, a)).intersects(shapely.Polygon(resting + shift(a)))), None

@@ -11,13 +11,15 @@ from __future__ import annotations
 import heapq
 import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .contact import Outlines, Touch
+from .native import exact
 from .segment import from_segments
 
 Array = NDArray[np.float64]
@@ -36,8 +38,26 @@ PARTS = 32
 class Shift(Protocol):
     """How the resting outline rises as the others turn."""
 
+    @property
+    def terms(self) -> tuple[float, float, float, float, float]:
+        """The same as numbers (a, b, ρ, d, h): a·tan(φ/2) + b·tan φ + (clip(ρ − a/tan φ − d, 0, ρ) − h)(1/cos φ − 1)."""
+
     def rise(self, half: Array) -> Array:
         """(k,) mm it stands higher at angles (k,), radians; it never falls as they grow."""
+
+
+class Turn(NamedTuple):
+    """How an outline turns.
+
+    Attributes:
+        pole: (y, z) mm, what it turns about.
+        sense: 1 for clockwise and −1 the other way.
+        offset: how far (mm) the pole lies behind the one the shift is seen from.
+    """
+
+    pole: tuple[float, float]
+    sense: float
+    offset: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,6 +76,12 @@ class Turning:
     pole: Array
     sense: Array
     offset: Array
+
+    @classmethod
+    def of(cls, outlines: Sequence[Array], turns: Sequence[Turn]) -> Turning:
+        each = np.repeat(np.arange(len(turns)), [len(outline) for outline in outlines])
+        of_each = np.array([(*turn.pole, turn.sense, turn.offset) for turn in turns])[each]
+        return cls(Outlines.of(outlines), of_each[:, :2], of_each[:, 2], of_each[:, 3])
 
     def at(self, corners: Indices, angles: Array) -> tuple[Array, Array]:
         """(k, c) mm: y and z of some corners at angles (k,), radians."""
@@ -130,12 +156,15 @@ class _Look:
         return near, unsure
 
 
-def first_advances(moving: Turning, resting: Outlines, shift: Shift, begin: float, limit: float) -> list[Touch | None]:
-    """First contact of each outline with the resting ones, between two angles.
+def first_advances(
+    outlines: Sequence[Array], turns: Sequence[Turn], resting: Outlines, shift: Shift, begin: float, limit: float
+) -> list[Touch | None]:
+    """First contact of each outline with a resting one, between two angles.
 
     Args:
-        moving: outlines that turn; none may overlap the resting ones at ``begin``.
-        resting: outlines that rise.
+        outlines: (n_i, 2) mm each, at angle 0, counter-clockwise; none may overlap the resting one at ``begin``.
+        turns: how each turns.
+        resting: one outline that rises.
         shift: by how much.
         begin, limit: radians.
 
@@ -143,6 +172,11 @@ def first_advances(moving: Turning, resting: Outlines, shift: Shift, begin: floa
         a touch for each, its ``index`` a side or corner of the resting outlines; None where there is none. Never late, and
         early by at most what ``SETTLED`` takes to cross.
     """
+    if exact is not None:
+        each = np.array([(*turn.pole, turn.sense, turn.offset) for turn in turns], dtype=float)
+        met = exact.advances(list(outlines), each, resting.corners, shift.terms, begin, limit, SETTLED, WIDEST, PARTS)
+        return [None if touch is None else Touch(*touch) for touch in met]
+    moving = Turning.of(outlines, turns)
     look = _Look(moving, resting, shift)
     angles = np.linspace(begin, limit, max(2, math.ceil((limit - begin) / WIDEST) + 1))
     every = _at_reach(moving, resting, float(np.abs(shift.rise(np.array([begin, limit]))).max()))

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..memory import kept
 from .contact import following, hull
+from .native import exact
 from .outline import ToolOutline
 from .solid import Solid
 
@@ -97,6 +98,9 @@ class Room:
         """
         if not self.near(solid, by):
             return None
+        if exact is not None:
+            prism = solid.corners, solid.normals, solid.offsets
+            return exact.reach(prism, (self.corners, self.normals, self.offsets), by)
         limits = self.offsets + self.normals @ np.array(by)
         across = solid.along[:, 1:] @ self.normals.T
         left = limits - solid.start[:, 1:] @ self.normals.T

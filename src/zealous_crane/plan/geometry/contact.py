@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from .native import exact
 from .segment import from_segments
 
 Array = NDArray[np.float64]
@@ -87,22 +88,41 @@ def hit_angles(
 
 def least_distance(
     corners: Array,
-    centres: Array,
-    starts: Array,
-    ends: Array,
+    pole: Array,
+    outline: Array,
     limit: float,
     *,
     backwards: bool = False,
-    allowed: Mask | None = None,
+    counted: Mask | None = None,
+    sides: Mask | None = None,
 ) -> float:
-    """Least distance (mm) of any corner to any side while the corners turn from 0 to ``limit``.
+    """Least distance (mm) of any corner to any side of an outline while the corners turn from 0 to ``limit``.
 
-    Arguments as in :func:`hit_angles`. Exact when nothing is hit on the way: on the way round, the distance from a
-    circle to a side is least at the ends of the turn, across from the side's line, or nearest to one of its ends.
+    Exact when nothing is hit on the way: on the way round, the distance from a circle to a side is least at the ends of the
+    turn, across from the side's line, or nearest to one of its ends.
+
+    Args:
+        corners: (n, 2) float, mm, corners at angle 0.
+        pole: (2,) float, mm, what they turn about.
+        outline: (m, 2) float, mm, what rests.
+        limit: radians.
+        backwards: turn the other way.
+        counted: (n,) bool, corners that count; None counts all.
+        sides: (m,) bool, sides that count, by the corner each begins at.
     """
+    if len(corners) == 0 or len(outline) == 0:
+        return math.inf
+    if exact is not None:
+        which = [None if each is None else each.tobytes() for each in (counted, sides)]
+        return exact.apart(corners, (float(pole[0]), float(pole[1])), outline, limit, backwards, *which)
+    starts, ends = outline, following(outline)
+    if counted is not None:
+        corners = corners[counted]
+    if sides is not None:
+        starts, ends = starts[sides], ends[sides]
     if len(corners) == 0 or len(starts) == 0:
         return math.inf
-    centres = np.broadcast_to(centres, corners.shape)
+    centres = np.broadcast_to(pole, corners.shape)
     arm = corners - centres
     radius = np.hypot(arm[:, 0], arm[:, 1])
     begin = np.arctan2(arm[:, 1], arm[:, 0])
@@ -127,10 +147,7 @@ def least_distance(
         turns.append(np.where(turned <= limit, turned, limit))
     angle = begin[None, :, None] + sense * np.stack(turns)
     point = centres[:, None] + radius[:, None, None] * np.stack([np.cos(angle), np.sin(angle)], axis=-1)
-    distance = from_segments(point, starts, ends).min(axis=0)
-    if allowed is not None:
-        distance = np.where(allowed, distance, math.inf)
-    return float(distance.min())
+    return float(from_segments(point, starts, ends).min())
 
 
 def turned(points: Array, centre: Array, angle: float) -> Array:
@@ -172,6 +189,9 @@ def drawn_in(outline: Array, by: float = TOUCH) -> Array:
 
 def hull(points: Array) -> Array:
     """Convex hull (k, 2), counter-clockwise, of (n, 2) points."""
+    if exact is not None:
+        into = np.empty((2 * len(points), 2))
+        return into[: exact.hull(points, into)]
     ordered = sorted(set(map(tuple, np.round(points, 9).tolist())))
     if len(ordered) < 3:
         return np.array(ordered).reshape(-1, 2)
@@ -238,7 +258,7 @@ class Touch:
 
 
 def first_touches(
-    moving: Outlines,
+    outlines: Sequence[Array],
     resting: Outlines,
     limit: float,
     *,
@@ -248,23 +268,39 @@ def first_touches(
     sides: Mask | None = None,
     corners: Mask | None = None,
 ) -> list[Touch | None]:
-    """First contact of each moving outline with any of the resting ones.
+    """First contact of each moving outline with a resting one.
 
     Args:
-        moving: outlines that turn.
-        resting: outlines that rest.
+        outlines: (n_i, 2) mm each, they turn; their n corners one after another are counted in ``about``.
+        resting: one outline of m corners that rests.
         limit: largest angle looked at, radians.
         about: (2,) or (n, 2) mm, what the moving corners turn about.
         back_about: (2,) or (m, 2) mm, what the resting corners turn about as the moving outlines see it; None is ``about``.
         backwards: turn the other way.
-        sides: (n, m) bool, moving corners against resting sides that count; None counts all.
-        corners: (m, n) bool, resting corners against moving sides that count.
+        sides: (m,) bool, resting sides that count; None counts all.
+        corners: (m,) bool, resting corners that count.
     """
-    ahead = hit_angles(moving.corners, about, resting.corners, resting.ends, limit, backwards=backwards, allowed=sides)
+    back_pole = about if back_about is None else back_about
     back_sense = not backwards if back_about is None else backwards
+    if exact is not None:
+        counted = [None if which is None else which.tobytes() for which in (sides, corners)]
+        met = exact.touches(
+            list(outlines),
+            resting.corners,
+            limit,
+            about.reshape(-1, 2),
+            back_pole.reshape(-1, 2),
+            backwards,
+            back_sense,
+            *counted,
+        )
+        return [None if each is None else Touch(*each) for each in met]
+    moving = Outlines.of(outlines)
+    allowed = None if sides is None else np.broadcast_to(sides, (len(moving.corners), len(sides)))
+    counts = None if corners is None else np.broadcast_to(corners[:, None], (len(corners), len(moving.corners)))
+    ahead = hit_angles(moving.corners, about, resting.corners, resting.ends, limit, backwards=backwards, allowed=allowed)
     back = hit_angles(
-        resting.corners, about if back_about is None else back_about, moving.corners, moving.ends, limit,
-        backwards=back_sense, allowed=corners,
+        resting.corners, back_pole, moving.corners, moving.ends, limit, backwards=back_sense, allowed=counts
     ).T  # fmt: skip
     best_ahead, best_back = ahead.min(axis=1), back.min(axis=1)
     bounds = [*moving.first.tolist(), len(moving.corners)]

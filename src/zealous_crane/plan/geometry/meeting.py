@@ -17,6 +17,7 @@ from ..memory import kept
 from .clearway import lifted
 from .contact import TOUCH, Touch
 from .grown import grown
+from .native import exact
 from .obstacle import Contact, met
 from .solid import Solid
 
@@ -57,6 +58,10 @@ def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float]
     moving, resting = grown(one, 0.0), grown(other, (-touching if touching else meeting.keep) - TOUCH)
     if moving is None or resting is None:
         return None
+    if exact is not None:
+        one_, other_ = (moving.corners, *moving.planes), (resting.corners, *resting.planes)
+        touch = exact.meeting(one_, other_, pole, meeting.start, meeting.limit)
+        return None if touch is None else met(Touch(*touch), one.name, other.name)
     about = np.array([0.0, *pole])
     begun = lifted(moving.corners - about, meeting.start) + about
     if overlap(begun, moving, meeting.start, resting):

@@ -13,6 +13,7 @@ from ...blank.convex import convex_pieces
 from ...brake import Profile
 from ..memory import kept
 from .contact import TOUCH, Outlines, drawn_in, following
+from .native import exact
 from .segment import from_segments
 
 Array = NDArray[np.float64]
@@ -62,6 +63,12 @@ class ToolOutline:
         kept = [i for i in range(len(self.parts)) if self.parts[i] != "nose" or self.parts[i - 1] != "nose"]
         parts = tuple("side" if self.parts[i] == "nose" else self.parts[i] for i in kept)
         return ToolOutline(self.name, self.outline[kept], parts, frozenset())
+
+    def meets(self, convex: Array) -> bool:
+        """True when a convex outline (n, 2), counter-clockwise, shares anything with it."""
+        if exact is not None:
+            return exact.meets(convex, self.outline)
+        return bool(self.polygon.intersects(shapely.Polygon(convex)))
 
     @kept(64)
     def farthest(self, y: float, z: float) -> float:

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from ..memory import kept
 from .contact import following
+from .native import exact
 from .outline import ToolOutline, nearest
 from .solid import Solid
 
@@ -26,6 +27,8 @@ BELOW_FRONT = 1.2
 def ring_of(solid: Solid, y: float, z: float) -> Ring:
     """The ring of a piece's shadow about (y, z) mm."""
     pole = np.array([y, z])
+    if exact is not None:
+        return _ring(solid.shadow, pole, exact.distance(solid.shadow, (y, z)))
     return _ring(solid.shadow, pole, 0.0 if _holds(solid.shadow, pole) else nearest(solid.shadow, pole))
 
 

@@ -7,6 +7,7 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,7 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..memory import kept
-from .contact import hull
+from .contact import following, hull
+from .native import exact
 
 Array = NDArray[np.float64]
 
@@ -78,6 +80,9 @@ class Solid:
             return np.zeros((0, 2))
         if self.uniform or (a <= low and b >= high):
             return self.corners[:, 1:]
+        if exact is not None:
+            into = np.empty((4 * len(self.corners), 2))
+            return into[: exact.within(self.corners, a, b, low, high, into)]
         x = self.corners[:, 0]
         points = [self.corners[(x >= a) & (x <= b), 1:]]
         start, along = self._slanted
@@ -108,13 +113,17 @@ class Solid:
         """Outward normals (k + 2, 3) of its faces, and offsets (k + 2,) mm: inside is where normal · point ≤ offset."""
         k = len(self.corners) // 2
         ring, high = self.corners[:k], self.corners[k:]
-        up = (high[0] - ring[0]) / np.linalg.norm(high[0] - ring[0])
-        side = np.concatenate((ring[1:], ring[:1])) - ring
-        out = np.cross(side, up) / np.linalg.norm(side, axis=1)[:, None]
-        if (ring.mean(axis=0) - ring[0]) @ out[0] > 0:
+        up = high[0] - ring[0]
+        up = up / math.sqrt(up @ up)
+        side = following(ring) - ring
+        # side × up
+        across = np.array([[0.0, -up[2], up[1]], [up[2], 0.0, -up[0]], [-up[1], up[0], 0.0]])
+        out = (side @ across) / np.sqrt(np.einsum("ij,ij->i", side, side))[:, None]
+        if (ring.sum(axis=0) / k - ring[0]) @ out[0] > 0:
             out = -out
-        normals = np.concatenate([out, [up, -up]])
-        offsets = np.concatenate([np.einsum("ij,ij->i", out, ring), [up @ high[0], -up @ ring[0]]])
+        normals, offsets = np.empty((k + 2, 3)), np.empty(k + 2)
+        normals[:k], normals[k], normals[k + 1] = out, up, -up
+        offsets[:k], offsets[k], offsets[k + 1] = np.einsum("ij,ij->i", out, ring), up @ high[0], -up @ ring[0]
         return normals, offsets
 
 

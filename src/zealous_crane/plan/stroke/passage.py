@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 
 from ..geometry.clearway import ON, Stood, swept
 from ..geometry.clip import AWAY
-from ..geometry.contact import Outlines, first_touches, hull, turned
+from ..geometry.contact import first_touches, hull, turned
 from ..geometry.interval import Slab, where
+from ..geometry.native import exact
 from ..geometry.obstacle import Obstacle
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Beyond, Solid
@@ -29,6 +30,8 @@ EASE = 0.5
 
 def _swept(points: Array, path: Path, tool: ToolOutline, folded: bool) -> int | None:
     """Number, from 1, of the first leg of a path on which the hull of points (n, 2) would strike a tool; None when all is clear."""
+    if exact is not None:
+        return exact.leg(points, np.array([by for _, by in path]), (tool.bare if folded else tool).outline) or None
     low, high = tool.box
     (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
     y, z = path[0][1]
@@ -164,7 +167,7 @@ def _tipped(points: Array, passage: Passage, tool: ToolOutline) -> int | None:
     moved = np.sum([by for _, by in before], axis=0)
     stood, about = points + moved, np.array(tip.about) + moved
     if float(np.hypot(*(stood - about).T).max()) > tool.distance(*about.tolist()):
-        touch = first_touches(Outlines.of([hull(stood)]), tool.outlines, tip.angle, about=about)[0]
+        touch = first_touches([hull(stood)], tool.outlines, tip.angle, about=about)[0]
         if touch is not None:
             return last - 1
     out = turned(stood, about, tip.angle)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..geometry.clip import Clip, narrowed
-from ..geometry.contact import Outlines, Touch, first_touches, turned
+from ..geometry.contact import Touch, first_touches, turned
 from ..geometry.interval import Slab, where
 from ..geometry.obstacle import Contact, met
 from ..geometry.outline import ToolOutline
@@ -61,11 +61,10 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Swing]]) -> list[Contac
             groups.setdefault((tool, swing), []).append((k, shadow))
     for (tool, swing), members in groups.items():
         pole = np.array(swing.pole)
-        moving = Outlines.of([turned(shadow, pole, swing.begin) if swing.begin else shadow for _, shadow in members])
+        moving = [turned(shadow, pole, swing.begin) if swing.begin else shadow for _, shadow in members]
         sides = corners = None
         if tool.nose and swing.folded:
-            sides = np.broadcast_to(tool.bare_sides, (len(moving.corners), len(tool.bare_sides)))
-            corners = np.broadcast_to(tool.bare_corners[:, None], (len(tool.bare_corners), len(moving.corners)))
+            sides, corners = tool.bare_sides, tool.bare_corners
         touches = first_touches(moving, tool.outlines, swing.limit - swing.begin, about=pole, sides=sides, corners=corners)
         for (k, _), touch in zip(members, touches, strict=True):
             found[k] = _said(touch, keys[k][0], tool, swing)

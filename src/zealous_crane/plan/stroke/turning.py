@@ -380,15 +380,12 @@ class TurningStroke(Stroke):
                     shadow = turned(shadow, pole, self._begin)  # noqa: PLW2901 - the same shadow, where the stroke begins
                 sides = corners = None
                 if folded and tool.name == self.section:
-                    far = np.array([part not in ("nose", "face", "foot") for part in tool.parts])
+                    sides = np.array([part not in ("nose", "face", "foot") for part in tool.parts])
                     # A corner counts when both its sides do.
-                    corner = far & np.roll(far, 1)
-                    sides = np.broadcast_to(far, (len(shadow), len(far)))
-                    corners = np.broadcast_to(corner[:, None], (len(far), len(shadow)))
-                ends = np.roll(shadow, -1, axis=0)
+                    corners = sides & np.roll(sides, 1)
                 least = min(
                     least,
-                    least_distance(shadow, pole, tool.outline, tool.ends, limit - self._begin, allowed=sides),
-                    least_distance(tool.outline, pole, shadow, ends, limit - self._begin, backwards=True, allowed=corners),
+                    least_distance(shadow, pole, tool.outline, limit - self._begin, sides=sides),
+                    least_distance(tool.outline, pole, shadow, limit - self._begin, backwards=True, counted=corners),
                 )
         return least

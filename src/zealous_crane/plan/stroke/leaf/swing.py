@@ -6,10 +6,9 @@ import dataclasses
 from collections.abc import Sequence
 
 import numpy as np
-import shapely
 
 from ...geometry.clip import Clip
-from ...geometry.contact import Outlines, Touch, first_touches, turned
+from ...geometry.contact import Touch, first_touches, turned
 from ...geometry.obstacle import Contact, met
 from ...geometry.outline import ToolOutline
 from ...geometry.polar import ring_of
@@ -45,7 +44,7 @@ def _leaf_look(keys: Sequence[tuple[Asked, ToolOutline, tuple[float, float], flo
             near.append((k, shadow))
     if near:
         # Seen from the leaf, the part turns backwards about the hinge.
-        parts = Outlines.of([shadow for _, shadow in near])
+        parts = [shadow for _, shadow in near]
         for (k, _), touch in zip(near, first_touches(parts, leaf.outlines, limit, about=about, backwards=True), strict=True):
             found[k] = None if touch is None else met(touch, keys[k][0][0].name, "leaf")
     return found
@@ -79,15 +78,15 @@ def _along_look(keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tup
         shift = turned(apart[None], np.zeros(2), -begin)[0] - apart
         begun = [(k, shadow + shift) for k, shadow in members]
         for k, shadow in begun:
-            if begin and leaf.polygon.intersects(shapely.Polygon(shadow)):
+            if begin and leaf.meets(shadow):
                 found[k] = met(Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False), keys[k][0][0].name, "leaf")
         begun = [(k, shadow) for k, shadow in begun if found[k] is None]
         if not begun:
             continue
-        parts, apart = Outlines.of([shadow for _, shadow in begun]), apart + shift
+        parts, apart = [shadow for _, shadow in begun], apart + shift
         touches = first_touches(
             parts, leaf.outlines, swing.limit - begin,
-            about=parts.corners - apart, back_about=leaf.outline + apart, backwards=True,
+            about=np.concatenate(parts) - apart, back_about=leaf.outline + apart, backwards=True,
         )  # fmt: skip
         for (k, _), touch in zip(begun, touches, strict=True):
             if touch is not None:

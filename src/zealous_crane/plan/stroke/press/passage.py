@@ -14,8 +14,9 @@ import shapely
 from numpy.typing import NDArray
 
 from ...geometry.clip import AWAY
-from ...geometry.contact import Outlines, first_touches, hull, turned
+from ...geometry.contact import first_touches, hull, turned
 from ...geometry.interval import Slab, where
+from ...geometry.native import exact
 from ...geometry.obstacle import Obstacle
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
@@ -26,6 +27,9 @@ Array = NDArray[np.float64]
 
 WORDS = {"in": ("clamping", "sliding in"), "out": ("opening", "taking out")}
 """What closing or opening the press is called, and moving the part, on the way in and out."""
+
+WAYS = ("front", "lifted", "side", "along")
+"""How the part is taken in and out, as the compiled engine counts them."""
 
 EASED = 1.0
 """mm the ram rises to let a part go that is slid off along the punch."""
@@ -68,6 +72,8 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
     if len(points) < 3:
         return None
     closing, moving = WORDS[passage.word]
+    if exact is not None:
+        return (None, moving, closing)[_passed(points, tool, passage)]
     stood = passage.swing.stood(points, passage.half)
     above, folded = tool.name in ("punch", "ram"), passage.folded
     if folded and not above:
@@ -92,6 +98,15 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
     return moving if passage.way != "side" and _taken_out(out, raised, tool, passage) else None
 
 
+def _passed(points: Array, tool: ToolOutline, passage: PressPassage) -> int:
+    """The same, compiled: 0 for clear, 1 on moving, 2 on closing."""
+    p = passage
+    way = WAYS.index(p.way), tool.name in ("punch", "ram"), p.folded
+    moves = p.opening, p.punch, p.die, p.lift, EASED, AWAY
+    bare = tool.bare.outline if p.folded else tool.outline
+    return exact.passed(points, tool.outline, bare, way, (p.half, p.swing.sense, p.swing.offset), p.swing.pole, p.middle, moves)
+
+
 def _taken_out(out: Array, raised: Array, tool: ToolOutline, passage: PressPassage) -> bool:
     """True when points (n, 2), the ram up, strike a tool as the part is tipped level, lifted and drawn out to the front."""
     about = np.array(passage.middle) + raised
@@ -99,7 +114,7 @@ def _taken_out(out: Array, raised: Array, tool: ToolOutline, passage: PressPassa
         if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(out))):
             return True
         if float(np.hypot(*(out - about).T).max()) > tool.distance(*about.tolist()):
-            touch = first_touches(Outlines.of([hull(out)]), tool.outlines, passage.half, about=about)[0]
+            touch = first_touches([hull(out)], tool.outlines, passage.half, about=about)[0]
             if touch is not None:
                 return True
         out = turned(out, about, passage.half)

@@ -11,12 +11,11 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
-from ...geometry.advance import Turning, first_advances
+from ...geometry.advance import Turn, first_advances
 from ...geometry.clip import Clip, narrowed
-from ...geometry.contact import Outlines, Touch, turned
+from ...geometry.contact import Touch, turned
 from ...geometry.interval import Slab, where_each
 from ...geometry.obstacle import Contact, met
 from ...geometry.outline import ToolOutline
@@ -41,6 +40,11 @@ class PunchRise(NamedTuple):
     radius: float
     drop: float
 
+    @property
+    def terms(self) -> tuple[float, float, float, float, float]:
+        """See :class:`Shift`."""
+        return self.half_allowance, 0.0, self.radius, self.drop, 0.0
+
     def rise(self, half: Array) -> Array:
         """(k,) mm at angles (k,), radians."""
         arc = self.half_allowance / np.tan(np.maximum(half, 1e-9)) + self.drop
@@ -62,6 +66,11 @@ class DieRise(NamedTuple):
 
     shoulder: float
     pole: float
+
+    @property
+    def terms(self) -> tuple[float, float, float, float, float]:
+        """See :class:`Shift`."""
+        return 0.0, self.shoulder, 0.0, 0.0, self.pole
 
     def rise(self, half: Array) -> Array:
         """(k,) mm at angles (k,), radians."""
@@ -119,19 +128,14 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]]) -> 
         if len(shadow) < 3:
             continue
         stood = swing.stood(shadow, begin) - np.array([0.0, low])
-        if tool.polygon.intersects(shapely.Polygon(stood)):
+        if tool.meets(stood):
             found[k] = _said(Touch(begin, (float(stood[0, 0]), float(stood[0, 1])), 0, False), solid, tool)
         else:
             near.append((k, shadow))
     if near:
-        outlines = Outlines.of([shadow for _, shadow in near])
-        each = np.repeat(np.arange(len(near)), [len(shadow) for _, shadow in near])
-        swings = [keys[k][4] for k, _ in near]
-        moving = Turning(
-            outlines, np.array([s.pole for s in swings])[each], np.array([s.sense for s in swings])[each],
-            np.array([s.offset for s in swings])[each],
-        )  # fmt: skip
-        for (k, _), touch in zip(near, first_advances(moving, tool.outlines, rise, begin, limit), strict=True):
+        turns = [Turn(swing.pole, swing.sense, swing.offset) for swing in (keys[k][4] for k, _ in near)]
+        touches = first_advances([shadow for _, shadow in near], turns, tool.outlines, rise, begin, limit)
+        for (k, _), touch in zip(near, touches, strict=True):
             found[k] = None if touch is None else _said(touch, keys[k][0], tool)
     return found
 

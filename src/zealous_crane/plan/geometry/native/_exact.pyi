@@ -1,0 +1,60 @@
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+Found = tuple[float, tuple[float, float], int, bool]
+Triple = tuple[Array, Array, Array]
+Place = tuple[float, float]
+
+def hull(points: Array, into: Array, /) -> int: ...
+def meets(convex: Array, outline: Array, /) -> bool: ...
+def touches(
+    outlines: list[Array],
+    resting: Array,
+    limit: float,
+    about: Array,
+    back_about: Array,
+    backwards: bool,
+    back_backwards: bool,
+    sides: bytes | None,
+    corners: bytes | None,
+    /,
+) -> list[Found | None]: ...
+def advances(
+    outlines: list[Array],
+    turns: Array,
+    resting: Array,
+    rise: tuple[float, float, float, float, float],
+    begin: float,
+    limit: float,
+    settled: float,
+    widest: float,
+    parts: int,
+    /,
+) -> list[Found | None]: ...
+def within(corners: Array, low: float, high: float, first: float, last: float, into: Array, /) -> int: ...
+def distance(outline: Array, point: Place, /) -> float: ...
+def apart(
+    corners: Array,
+    pole: Place,
+    sides: Array,
+    limit: float,
+    backwards: bool,
+    counted_corners: bytes | None,
+    counted_sides: bytes | None,
+    /,
+) -> float: ...
+def leg(points: Array, path: Array, outline: Array, /) -> int: ...
+def passed(
+    points: Array,
+    outline: Array,
+    bare: Array,
+    way: tuple[int, bool, bool],
+    turn: tuple[float, float, float],
+    pole: Place,
+    middle: Place,
+    moves: tuple[float, float, float, float, float, float],
+    /,
+) -> int: ...
+def meeting(moving: Triple, resting: Triple, about: Place, start: float, limit: float, /) -> Found | None: ...
+def reach(solid: Triple, room: Triple, by: Place, /) -> Place | None: ...

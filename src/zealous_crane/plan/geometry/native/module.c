@@ -1,0 +1,336 @@
+/* What Python asks: arrays are taken as they lie, answers are plain numbers. */
+#define PY_SSIZE_T_CLEAN
+#include <Python.h>
+
+#include "geometry.h"
+#include "passage.h"
+
+/* Numbers of an array copied out, row by row; `at` is freed by dropped(). */
+typedef struct {
+    double *at;
+    Py_ssize_t rows;
+} Taken;
+
+static void dropped(Taken *taken, int count) {
+    for (int k = 0; k < count; k++) PyMem_Free(taken[k].at);
+}
+
+static int taken(PyObject *array, Py_ssize_t columns, Taken *into) {
+    Py_buffer view;
+    if (PyObject_GetBuffer(array, &view, PyBUF_STRIDED_RO | PyBUF_FORMAT) < 0) return 0;
+    const Py_ssize_t wide = columns == 1 ? 1 : 2;
+    if (view.format == NULL || view.format[0] != 'd' || view.format[1] != 0 || view.ndim != wide ||
+        (wide == 2 && view.shape[1] != columns)) {
+        PyBuffer_Release(&view);
+        PyErr_Format(PyExc_TypeError, "wanted float64 in rows of %zd", columns);
+        return 0;
+    }
+    Py_ssize_t rows = view.shape[0];
+    double *at = PyMem_Malloc(sizeof(double) * (size_t)(rows * columns + 1));
+    if (at == NULL) {
+        PyBuffer_Release(&view);
+        PyErr_NoMemory();
+        return 0;
+    }
+    Py_ssize_t across = wide == 2 ? view.strides[1] : 0;
+    for (Py_ssize_t i = 0; i < rows; i++)
+        for (Py_ssize_t j = 0; j < columns; j++) at[i * columns + j] = *(const double *)((const char *)view.buf + i * view.strides[0] + j * across);
+    PyBuffer_Release(&view);
+    *into = (Taken){at, rows};
+    return 1;
+}
+
+static Ring ring_of(Taken taken) { return (Ring){(Point *)taken.at, taken.rows}; }
+
+/* Which sides count: bytes, one a side, or None. */
+static int counted(PyObject *given, Py_ssize_t wanted, const char **sides) {
+    *sides = NULL;
+    if (given == Py_None) return 1;
+    if (!PyBytes_Check(given) || PyBytes_GET_SIZE(given) != wanted) {
+        PyErr_SetString(PyExc_TypeError, "wanted bytes, one for each");
+        return 0;
+    }
+    *sides = PyBytes_AS_STRING(given);
+    return 1;
+}
+
+static PyObject *said(Touch touch) {
+    return Py_BuildValue("(d(dd)nO)", touch.angle, touch.place.y, touch.place.z, (Py_ssize_t)touch.index, touch.corner ? Py_True : Py_False);
+}
+
+static PyObject *hull(PyObject *self, PyObject *args) {
+    PyObject *points, *into;
+    Taken in = {NULL, 0};
+    Py_buffer out;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OO", &points, &into) || !taken(points, 2, &in)) return NULL;
+    if (PyObject_GetBuffer(into, &out, PyBUF_CONTIG) < 0) {
+        dropped(&in, 1);
+        return NULL;
+    }
+    Py_ssize_t size = -1;
+    if (out.len < (Py_ssize_t)sizeof(Point) * 2 * in.rows)
+        PyErr_SetString(PyExc_ValueError, "no room for the hull");
+    else if ((size = hull_of((Point *)in.at, in.rows, out.buf)) < 0)
+        PyErr_NoMemory();
+    PyBuffer_Release(&out);
+    dropped(&in, 1);
+    return size < 0 ? NULL : PyLong_FromSsize_t(size);
+}
+
+static PyObject *meets(PyObject *self, PyObject *args) {
+    PyObject *one, *other;
+    Taken in[2] = {{NULL, 0}, {NULL, 0}};
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OO", &one, &other)) return NULL;
+    if (!taken(one, 2, &in[0]) || !taken(other, 2, &in[1])) {
+        dropped(in, 2);
+        return NULL;
+    }
+    int met = rings_meet(ring_of(in[0]), ring_of(in[1]));
+    dropped(in, 2);
+    return PyBool_FromLong(met);
+}
+
+static PyObject *touches(PyObject *self, PyObject *args) {
+    PyObject *outlines, *resting, *about, *back_about, *sides, *corners;
+    double limit;
+    int backwards, back_backwards;
+    Taken in[4] = {{NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}};
+    PyObject *found = NULL;
+    const char *side_counts, *corner_counts;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "O!OdOOppOO", &PyList_Type, &outlines, &resting, &limit, &about, &back_about, &backwards,
+                          &back_backwards, &sides, &corners))
+        return NULL;
+    if (!taken(resting, 2, &in[0]) || !taken(about, 2, &in[1]) || !taken(back_about, 2, &in[2])) goto done;
+    if (!counted(sides, in[0].rows, &side_counts) || !counted(corners, in[0].rows, &corner_counts)) goto done;
+    if (in[2].rows != 1 && in[2].rows != in[0].rows) {
+        PyErr_SetString(PyExc_ValueError, "wanted one pole, or one for each resting corner");
+        goto done;
+    }
+    found = PyList_New(0);
+    Py_ssize_t before = 0;
+    for (Py_ssize_t k = 0; found != NULL && k < PyList_GET_SIZE(outlines); k++) {
+        Touch touch;
+        PyObject *each = NULL;
+        PyMem_Free(in[3].at);
+        in[3].at = NULL;
+        if (!taken(PyList_GET_ITEM(outlines, k), 2, &in[3])) {
+            Py_CLEAR(found);
+            break;
+        }
+        if (in[1].rows != 1 && in[1].rows < before + in[3].rows) {
+            PyErr_SetString(PyExc_ValueError, "wanted one pole, or one for each moving corner");
+            Py_CLEAR(found);
+            break;
+        }
+        Poles own = {(Point *)in[1].at + (in[1].rows == 1 ? 0 : before), in[1].rows == 1 ? 1 : in[3].rows};
+        Poles back = {(Point *)in[2].at, in[2].rows};
+        if (first_touch(ring_of(in[3]), ring_of(in[0]), limit, own, back, backwards, back_backwards, side_counts, corner_counts, &touch))
+            each = said(touch);
+        else
+            each = Py_NewRef(Py_None);
+        if (each == NULL || PyList_Append(found, each) < 0) Py_CLEAR(found);
+        Py_XDECREF(each);
+        before += in[3].rows;
+    }
+done:
+    dropped(in, 4);
+    return found;
+}
+
+static PyObject *advances(PyObject *self, PyObject *args) {
+    PyObject *outlines, *turns, *resting;
+    Rise rise;
+    double begin, limit, settled, widest;
+    Py_ssize_t parts;
+    Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
+    PyObject *found = NULL;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "O!OO(ddddd)ddddn", &PyList_Type, &outlines, &turns, &resting, &rise.half, &rise.whole, &rise.radius,
+                          &rise.drop, &rise.pole, &begin, &limit, &settled, &widest, &parts))
+        return NULL;
+    if (!taken(turns, 4, &in[0]) || !taken(resting, 2, &in[1])) goto done;
+    if (in[0].rows != PyList_GET_SIZE(outlines) || parts < 2) {
+        PyErr_SetString(PyExc_ValueError, "wanted a turn for each outline");
+        goto done;
+    }
+    found = PyList_New(0);
+    for (Py_ssize_t k = 0; found != NULL && k < PyList_GET_SIZE(outlines); k++) {
+        Touch touch;
+        PyObject *each = NULL;
+        const double *turn = in[0].at + 4 * k;
+        PyMem_Free(in[2].at);
+        in[2].at = NULL;
+        if (!taken(PyList_GET_ITEM(outlines, k), 2, &in[2])) {
+            Py_CLEAR(found);
+            break;
+        }
+        int met = first_advance(ring_of(in[2]), (Turn){{turn[0], turn[1]}, turn[2], turn[3]}, ring_of(in[1]), rise, begin, limit, settled,
+                                widest, parts, &touch);
+        if (met < 0)
+            PyErr_NoMemory();
+        else
+            each = met ? said(touch) : Py_NewRef(Py_None);
+        if (each == NULL || PyList_Append(found, each) < 0) Py_CLEAR(found);
+        Py_XDECREF(each);
+    }
+done:
+    dropped(in, 3);
+    return found;
+}
+
+static PyObject *within(PyObject *self, PyObject *args) {
+    PyObject *corners, *into;
+    double low, high, from, to;
+    Taken in = {NULL, 0};
+    Py_buffer out;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OddddO", &corners, &low, &high, &from, &to, &into) || !taken(corners, 3, &in)) return NULL;
+    if (PyObject_GetBuffer(into, &out, PyBUF_CONTIG) < 0) {
+        dropped(&in, 1);
+        return NULL;
+    }
+    Py_ssize_t size = -1;
+    if (in.rows < 6 || in.rows % 2 || out.len < (Py_ssize_t)sizeof(Point) * 4 * in.rows)
+        PyErr_SetString(PyExc_ValueError, "wanted 2k corners, and room for the points");
+    else
+        size = points_within((Prism){(Vector *)in.at, in.rows / 2, NULL, NULL}, low, high, from, to, out.buf);
+    PyBuffer_Release(&out);
+    dropped(&in, 1);
+    return size < 0 ? NULL : PyLong_FromSsize_t(size);
+}
+
+static PyObject *distance(PyObject *self, PyObject *args) {
+    PyObject *outline;
+    Point at;
+    Taken in = {NULL, 0};
+    (void)self;
+    if (!PyArg_ParseTuple(args, "O(dd)", &outline, &at.y, &at.z) || !taken(outline, 2, &in)) return NULL;
+    double found = ring_distance(ring_of(in), at);
+    dropped(&in, 1);
+    return PyFloat_FromDouble(found);
+}
+
+static PyObject *apart(PyObject *self, PyObject *args) {
+    PyObject *corners, *sides, *counted_corners, *counted_sides;
+    Point pole;
+    double limit;
+    int backwards;
+    Taken in[2] = {{NULL, 0}, {NULL, 0}};
+    const char *corner_counts, *side_counts;
+    PyObject *found = NULL;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "O(dd)OdpOO", &corners, &pole.y, &pole.z, &sides, &limit, &backwards, &counted_corners, &counted_sides))
+        return NULL;
+    if (taken(corners, 2, &in[0]) && taken(sides, 2, &in[1]) && counted(counted_corners, in[0].rows, &corner_counts) &&
+        counted(counted_sides, in[1].rows, &side_counts))
+        found = PyFloat_FromDouble(least_apart(ring_of(in[0]), pole, ring_of(in[1]), limit, backwards, corner_counts, side_counts));
+    dropped(in, 2);
+    return found;
+}
+
+static PyObject *leg(PyObject *self, PyObject *args) {
+    PyObject *points, *path, *outline;
+    Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
+    PyObject *found = NULL;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OOO", &points, &path, &outline)) return NULL;
+    if (!taken(points, 2, &in[0]) || !taken(path, 2, &in[1]) || !taken(outline, 2, &in[2])) goto done;
+    int met = in[1].rows ? first_leg(ring_of(in[0]), (Point *)in[1].at, in[1].rows - 1, ring_of(in[2])) : 0;
+    found = met < 0 ? PyErr_NoMemory() : PyLong_FromLong(met);
+done:
+    dropped(in, 3);
+    return found;
+}
+
+static PyObject *passed(PyObject *self, PyObject *args) {
+    PyObject *points, *outline, *bare;
+    PressWay way;
+    Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
+    PyObject *found = NULL;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "OOO(ipp)(ddd)(dd)(dd)(dddddd)", &points, &outline, &bare, &way.kind, &way.above, &way.folded, &way.half,
+                          &way.sense, &way.offset, &way.pole.y, &way.pole.z, &way.middle.y, &way.middle.z, &way.opening, &way.punch,
+                          &way.die, &way.lift, &way.eased, &way.away))
+        return NULL;
+    if (!taken(points, 2, &in[0]) || !taken(outline, 2, &in[1]) || !taken(bare, 2, &in[2])) goto done;
+    int met = press_passage(ring_of(in[0]), ring_of(in[1]), ring_of(in[2]), way);
+    found = met < 0 ? PyErr_NoMemory() : PyLong_FromLong(met);
+done:
+    dropped(in, 3);
+    return found;
+}
+
+/* A prism of three arrays: corners, normals, offsets. */
+static int prism(PyObject *corners, PyObject *normals, PyObject *offsets, Taken *in, Prism *into) {
+    if (!taken(corners, 3, &in[0]) || !taken(normals, 3, &in[1]) || !taken(offsets, 1, &in[2])) return 0;
+    if (in[0].rows < 6 || in[0].rows % 2 || in[1].rows != in[0].rows / 2 + 2 || in[2].rows != in[1].rows) {
+        PyErr_SetString(PyExc_ValueError, "wanted 2k corners and k + 2 faces");
+        return 0;
+    }
+    *into = (Prism){(Vector *)in[0].at, in[0].rows / 2, (Vector *)in[1].at, in[2].at};
+    return 1;
+}
+
+static PyObject *meeting(PyObject *self, PyObject *args) {
+    PyObject *one[3], *other[3];
+    Vector about = {0, 0, 0};
+    double start, limit;
+    Taken in[6] = {{NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}};
+    Prism moving, resting;
+    Touch touch;
+    PyObject *found = NULL;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "(OOO)(OOO)(dd)dd", &one[0], &one[1], &one[2], &other[0], &other[1], &other[2], &about.y, &about.z, &start,
+                          &limit))
+        return NULL;
+    if (prism(one[0], one[1], one[2], &in[0], &moving) && prism(other[0], other[1], other[2], &in[3], &resting))
+        found = first_meeting(moving, resting, about, start, limit, &touch) ? said(touch) : Py_NewRef(Py_None);
+    dropped(in, 6);
+    return found;
+}
+
+static PyObject *reach(PyObject *self, PyObject *args) {
+    PyObject *solid[3], *corners, *normals, *offsets;
+    Point by;
+    Taken in[6] = {{NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}};
+    Prism stood;
+    PyObject *found = NULL;
+    (void)self;
+    if (!PyArg_ParseTuple(args, "(OOO)(OOO)(dd)", &solid[0], &solid[1], &solid[2], &corners, &normals, &offsets, &by.y, &by.z)) return NULL;
+    if (!prism(solid[0], solid[1], solid[2], &in[0], &stood)) goto done;
+    if (!taken(corners, 2, &in[3]) || !taken(normals, 2, &in[4]) || !taken(offsets, 1, &in[5])) goto done;
+    if (in[4].rows != in[3].rows || in[5].rows != in[3].rows) {
+        PyErr_SetString(PyExc_ValueError, "wanted a normal and an offset for each side");
+        goto done;
+    }
+    double low, high;
+    if (reached_along(stood, ring_of(in[3]), (Point *)in[4].at, in[5].at, by, &low, &high))
+        found = Py_BuildValue("(dd)", low, high);
+    else
+        found = Py_NewRef(Py_None);
+done:
+    dropped(in, 6);
+    return found;
+}
+
+static PyMethodDef methods[] = {
+    {"hull", hull, METH_VARARGS, "hull(points, into) -> corners of the hull, the first rows of into"},
+    {"meets", meets, METH_VARARGS, "meets(convex, outline) -> True when they share anything"},
+    {"touches", touches, METH_VARARGS, "touches(outlines, resting, limit, about, back_about, backwards, back_backwards, sides, corners)"},
+    {"advances", advances, METH_VARARGS, "advances(outlines, turns, resting, rise, begin, limit, settled, widest, parts)"},
+    {"within", within, METH_VARARGS, "within(corners, low, high, from, to, into) -> how many points, the first rows of into"},
+    {"distance", distance, METH_VARARGS, "distance(outline, point) -> mm, 0 inside"},
+    {"apart", apart, METH_VARARGS, "apart(corners, pole, sides, limit, backwards, counted corners, counted sides) -> mm"},
+    {"leg", leg, METH_VARARGS, "leg(points, path, outline) -> first leg on which they meet, 0 when on none"},
+    {"passed", passed, METH_VARARGS, "passed(points, outline, bare, way, ...) -> 0, 1 moving, 2 closing"},
+    {"meeting", meeting, METH_VARARGS, "meeting(moving, resting, about, start, limit) -> touch or None"},
+    {"reach", reach, METH_VARARGS, "reach(solid, room, by) -> (low, high) or None"},
+    {NULL, NULL, 0, NULL},
+};
+
+static struct PyModuleDef definition = {PyModuleDef_HEAD_INIT, "_exact", "The contact search, compiled.", -1, methods, NULL, NULL, NULL, NULL};
+
+PyMODINIT_FUNC PyInit__exact(void) { return PyModule_Create(&definition); }

@@ -1,0 +1,21 @@
+/* See passage.c. */
+#ifndef ZEALOUS_CRANE_PASSAGE_H
+#define ZEALOUS_CRANE_PASSAGE_H
+
+#include "geometry.h"
+
+enum { MOVING = 1, CLOSING = 2 };
+enum { FRONT, LIFTED, SIDE, ALONG };
+
+/* A piece on its way in or out of a press: the fields of passage.py's PressPassage. */
+typedef struct {
+    int kind, above, folded;
+    double half, sense, offset;
+    Point pole, middle;
+    double opening, punch, die, lift, eased, away;
+} PressWay;
+
+int first_leg(Ring points, const Point *path, ptrdiff_t legs, Ring outline);
+int press_passage(Ring points, Ring outline, Ring bare, PressWay way);
+
+#endif
