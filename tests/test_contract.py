@@ -17,14 +17,15 @@ BELOW = {
     "allowance": {"measure", "metal"},
     "part": {"measure", "metal"},
     "small_tools": {"measure", "metal"},
-    "job": {"measure", "metal", "allowance", "part", "small_tools"},
+    "tool_wishes": {"measure"},
+    "job": {"measure", "metal", "allowance", "part", "small_tools", "tool_wishes"},
     "fitting": {"measure", "metal", "part", "job"},
     "joint": {"measure", "part", "job", "blank"},
     "fit": {"measure", "part"},
     "work": {"measure", "part", "job", "fit", "joint", "blank", "fitting", "cut"},
     "blank": {"measure", "metal", "allowance", "part", "job", "small_tools"},
     "brake": {"measure", "metal", "allowance", "part"},
-    "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake"},
+    "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "tool_wishes"},
     "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "cut", "small_tools"},
     "files": {
         "measure",
@@ -131,6 +132,8 @@ def plan_arrows():
 
 def room_of(parts):
     """``stroke/leaf`` of ``stroke, leaf, swing``; the first name of all others."""
+    if parts[0] == "geometry":
+        return "geometry"  # the compiled questions stand within it
     own = parts[0] == "stroke" and parts[1:2] in [(kind,) for kind in KINDS]
     return "/".join(parts[:2]) if own or len(parts) > 2 else parts[0]
 

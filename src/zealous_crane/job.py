@@ -14,6 +14,7 @@ from .metal import Material, Sheet, material
 from .part import Design, DrawnFlat, Ready, Row
 from .part.kinds import ReadyKind
 from .small_tools import SmallTools
+from .tool_wishes import ToolWishes
 
 FORMAT = "zealous-crane-job"
 VERSION = 1
@@ -123,6 +124,7 @@ class Job(Written):
         grain: which way the rolling direction runs on the blank: along its length, or across it; None where it does not matter.
         film: the face that carries film, paint or engraving; None when neither does.
         order: what the person wants of the order of the bends.
+        tools: what the person wants of the tools.
         bottomed: on a press, bends are bottomed in the V, not bent in air.
         angles: how the angles of folds are read and typed: as bent from flat, inside, or with the protractor on the back. What is
             kept is always the angle bent from flat.
@@ -159,6 +161,7 @@ class Job(Written):
     grain: Literal["along", "across"] | None = None
     film: Literal["inside", "outside"] | None = None
     order: OrderWishes = Field(default_factory=OrderWishes)
+    tools: ToolWishes = Field(default_factory=ToolWishes)
     bottomed: bool = False
     angles: AngleReading = AngleReading.BEND
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0

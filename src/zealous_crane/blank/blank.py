@@ -364,19 +364,21 @@ class Blank:
         lie on. What lifts one lifts the other. Common practice, no source.
         """
 
-        def near(i: int, k: int) -> bool:
-            one, other = self.folds[i], self.folds[k]
-            if i == k or k in self.on_one_line[i]:
-                return True
-            if other.angle != one.angle or other.made_by is not one.made_by or float(other.outward @ one.outward) < 1 - 1e-9:
-                return False
-            if abs(float((other.start - one.start) @ one.outward)) > NEARLY * self.thickness:
-                return False
-            along = (one.end - one.start) / one.length
-            ends = sorted(float((p - one.start) @ along) for p in (other.start, other.end))
-            return ends[1] < self.thickness or ends[0] > one.length - self.thickness
-
-        return tuple(tuple(k for k in range(len(self.folds)) if near(i, k)) for i in range(len(self.folds)))
+        if not self.folds:
+            return ()
+        starts, ends = np.array([f.start for f in self.folds]), np.array([f.end for f in self.folds])
+        outward = np.array([f.outward for f in self.folds])
+        length = np.array([f.length for f in self.folds])
+        kinds = [(f.angle, f.made_by) for f in self.folds]
+        found: list[tuple[int, ...]] = []
+        for i, kind in enumerate(kinds):
+            away, along = starts - starts[i], (ends[i] - starts[i]) / length[i]
+            first, last = away @ along, (ends - starts[i]) @ along
+            beside = (np.maximum(first, last) < self.thickness) | (np.minimum(first, last) > length[i] - self.thickness)
+            level = (outward @ outward[i] >= 1 - 1e-9) & (np.abs(away @ outward[i]) <= NEARLY * self.thickness)
+            near = {k for k in np.flatnonzero(beside & level).tolist() if kinds[k] == kind}
+            found.append(tuple(sorted(near | {i} | set(self.on_one_line[i]))))
+        return tuple(found)
 
     def reached(self, start: Iterable[int], over: Iterable[int]) -> frozenset[int]:
         """Indices of the panels that are reached from some panels over some folds, those panels with them."""

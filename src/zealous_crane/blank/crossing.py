@@ -16,6 +16,15 @@ SHARE = 0.25
 """Part of a thickness two panels may run into each other before it is said: hems and tabs are meant to lie tight."""
 
 
+def cross(a: Array, b: Array) -> Array:
+    """(n, 3) cross products, row by row."""
+    found = np.empty(a.shape)
+    found[:, 0] = a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1]
+    found[:, 1] = a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2]
+    found[:, 2] = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+    return found
+
+
 def _prism(ring: Array, thickness: float, turn: Array, shift: Array) -> Array:
     low = np.column_stack([ring, np.zeros(len(ring))])
     high = np.column_stack([ring, np.full(len(ring), thickness)])
@@ -27,9 +36,8 @@ def _sides(corners: Array) -> tuple[Array, Array]:
     """Directions of all edges (k+1, 3) and normals of all faces (k+1, 3) of a prism."""
     k = len(corners) // 2
     ring = corners[:k]
-    edges = np.roll(ring, -1, axis=0) - ring
-    up = corners[k] - corners[0]
-    return np.vstack([edges, up]), np.vstack([np.cross(edges, up), up])
+    edges, up = np.concatenate((ring[1:], ring[:1])) - ring, corners[k : k + 1] - corners[:1]
+    return np.concatenate([edges, up]), np.concatenate([cross(edges, np.broadcast_to(up, edges.shape)), up])
 
 
 def overlap_depth(one: Array, other: Array) -> float:
@@ -53,7 +61,7 @@ def separating_axes(one: Array, other: Array) -> Array:
 
 def _axes(sides: tuple[Array, Array], others: tuple[Array, Array]) -> Array:
     (e1, n1), (e2, n2) = sides, others
-    axes = np.vstack([n1, n2, np.cross(e1[:, None, :], e2[None, :, :]).reshape(-1, 3)])
+    axes = np.concatenate([n1, n2, cross(np.repeat(e1, len(e2), axis=0), np.tile(e2, (len(e1), 1)))])
     size = np.sqrt(np.einsum("ij,ij->i", axes, axes))
     real = size > 1e-9 * max(1.0, float(size.max()))
     unit: Array = axes[real] / size[real, None]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
@@ -14,7 +14,7 @@ from ..measure.written import Written
 from ..metal import Sheet
 from .die import Die
 from .punch import Punch
-from .section import Sections, marked_in
+from .section import Section, Sections, marked_in
 
 
 class Brake(Written, ABC):
@@ -70,6 +70,28 @@ class Brake(Written, ABC):
     def marked_in(self) -> Units:
         """Units the pieces are marked in."""
         return self.tool_units or marked_in(piece.width for rack in self.racks for piece in rack.pieces)
+
+    def with_pieces(self, there: Callable[[str, float], int | None]) -> Self:
+        """This brake with fewer pieces.
+
+        Args:
+            there: how many of a rack, by its field or its tool's name, and of a width (mm) there are; None when all are.
+        """
+
+        def left(rack: str, pieces: tuple[Section, ...]) -> tuple[Section, ...]:
+            counts = [(piece, there(rack, piece.width)) for piece in pieces]
+            return tuple(
+                piece if count is None or count >= piece.count else piece.model_copy(update={"count": count})
+                for piece, count in counts
+                if count != 0
+            )
+
+        fields: dict[str, object] = {field: left(field, getattr(self, field)) for field in self.pieces}
+        for field in self.tools:
+            fields[field] = tuple(
+                tool.model_copy(update={"pieces": left(tool.name, tool.pieces)}) for tool in getattr(self, field)
+            )
+        return self.model_copy(update=fields)
 
     def with_one_more(self, width: float) -> Brake | None:
         """This brake with one more piece of a width, mm; None where its pieces do not come one by one."""

@@ -19,6 +19,7 @@ TOLD_APART = {
     "angles",
     "gauging",
     "gauge_at",
+    "tools",
     "tolerance",
     "sizes_within",
     "sizes_asked",

@@ -24,7 +24,7 @@ from ..joint import Joint
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
-from ..plan import Cure, Plan
+from ..plan import Cure, Plan, as_today
 from ..shop.place import book_place, shop_home
 from ..shop.settings import ShopSettings, read_settings
 from ..work import Work
@@ -375,7 +375,7 @@ class Session(QObject):
     def plan(self) -> Plan | None:
         """The plan of the job on the bench, on its brake as it is; None while there is none."""
         plan = self._plan
-        return plan if plan is not None and plan.job == self.job and plan.brake == self.brake else None
+        return plan if plan is not None and plan.job == self.job and plan.brake == as_today(self.brake, self.job) else None
 
     @property
     def planning(self) -> bool:

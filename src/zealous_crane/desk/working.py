@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
 from ..blank import Blank, MadeBy
@@ -42,6 +42,7 @@ class WorkingPage(QWidget):
         self.session, self.look = session, look
         self._stroke: PlannedStroke | None = None
         self._judged = 0
+        self._stale = True
         self.title = QLabel()
         self.title.setFont(font(15, strong=True))
         self.title.setWordWrap(True)
@@ -87,13 +88,24 @@ class WorkingPage(QWidget):
         # What goes is hidden before what comes is shown: for a moment both would make the window grow.
         for widget in others:
             widget.hide()
-        self.show_state()
+        self._stale = True
         self.show()
+        self._freshen()
         return True
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """A page nobody looks at works nothing out."""
+        self._freshen()
+        super().showEvent(event)
+
+    def _freshen(self) -> None:
+        if self._stale and self.isVisible():
+            self.show_state()
 
     def show_state(self) -> None:
         """Show the job on the bench as it is now."""
         session = self.session
+        self._stale = False
         self._stroke = flat_on(session.blank, session.brake)
         self._judged = 0
         working = session.planning

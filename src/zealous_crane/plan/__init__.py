@@ -4,7 +4,7 @@ from .advice.advise import advise
 from .advice.depth import greatest_depth
 from .geometry.interval import Slab, free_intervals
 from .geometry.obstacle import Contact, Obstacle
-from .make import make_plan
+from .make import as_today, make_plan
 from .order.route import Cancelled, Costs, Moves
 from .order.search import Search
 from .order.wishes import WishError, Wishes
@@ -54,6 +54,7 @@ __all__ = [
     "Wishes",
     "advise",
     "angle_of",
+    "as_today",
     "best_stop",
     "direction",
     "free_intervals",

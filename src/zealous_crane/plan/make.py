@@ -13,7 +13,7 @@ from .order.hand import lips
 from .order.route import Costs, Failure, Moves, Route, Stages
 from .order.search import MOST, Search
 from .order.terms import Terms, Watch
-from .order.wishes import WishError, Wishes
+from .order.wishes import ToolsError, WishError, Wishes
 from .result.plan import Plan
 from .result.planned import failed, no, planned
 from .result.saying import aside
@@ -69,7 +69,7 @@ def make_plan(
         DevelopmentError: the part cannot be laid flat.
         Cancelled: ``cancelled`` said so.
     """
-    blank = blank or develop(job, tool_radius(brake, job.sheet))
+    blank, brake = blank or develop(job, tool_radius(brake, job.sheet)), as_today(brake, job)
     strokes = [f for f in blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     if not strokes:
         steps = aside(blank, (), job.units)
@@ -86,6 +86,8 @@ def make_plan(
 
     try:
         search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
+    except ToolsError as error:
+        return no(job, blank, brake, tr("the tools asked for do not serve"), (str(error),))
     except WishError as error:
         return no(job, blank, brake, tr("the order asked for contradicts itself"), (str(error),))
     if isinstance(found, Failure):
@@ -227,6 +229,12 @@ def possible(
     return False
 
 
+def as_today(brake: Brake, job: Job) -> Brake:
+    """A brake with the pieces that are there today, as a job has it."""
+    today = {(t.rack, t.width): t.there for t in job.tools.of(brake.key).today}
+    return brake.with_pieces(lambda rack, width: today.get((rack, width))) if today else brake
+
+
 def search_for(
     job: Job,
     blank: Blank,
@@ -251,12 +259,20 @@ def search_for(
         measured=job.springback,
         costs=Costs().for_quantity(job.quantity),
         moves=moves or Moves(),
-        wishes=Wishes(order),
+        wishes=Wishes(order, tools=job.tools.of(brake.key)),
         stages=stages,
         bottomed=job.bottomed,
         tolerance=job.tolerance,
     )
-    return Search(blank, brake, terms, Watch(cancelled, progress, limit))
+    found = Search(blank, brake, terms, Watch(cancelled, progress, limit))
+    unserved = found.choices.unserved
+    if unserved is not None and job.tools.of(brake.key).asked(unserved):
+        raise ToolsError(
+            tr(
+                "No set-up of this brake in this sheet is what was asked for at the {fold}. Leave it to the program in Tool up."
+            ).format(fold=unserved)
+        )
+    return found
 
 
 def folded_corner_stages(blank: Blank) -> tuple[Stages, Stages]:

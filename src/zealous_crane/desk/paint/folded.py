@@ -10,7 +10,7 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from ...blank import Blank, Pose, panel_poses, strip_prisms
-from ...plan.geometry.meeting import cross
+from ...blank.crossing import cross
 from ..theme import Look
 from .depth import Face, back_to_front
 from .frame import Scale

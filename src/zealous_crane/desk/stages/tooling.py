@@ -27,6 +27,7 @@ from ..field import ParsedField
 from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, font
+from ..tool_choices import ToolChoices
 from ..widget import Choice, clear, heading, prose
 from ..working import PATIENCE, WorkingPage
 
@@ -41,11 +42,11 @@ class ToolingStage(QWidget):
         self.which = Choice()
         self.which.setAccessibleName(tr("Stroke shown"))
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
-        self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 240))
+        self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 170))
         self.setups = QLabel()
         self.setups.setWordWrap(True)
         self.empty = prose(size=12)
-        self.bottomed = QCheckBox(tr("Bottom the bends"))
+        self.bottomed = QCheckBox(tr("Bottomed"))
         self.bottomed.setToolTip(
             tr("Press the sheet against the sides of the V: about four times the force, a quarter of the springback.")
         )
@@ -66,7 +67,8 @@ class ToolingStage(QWidget):
         column.addWidget(below)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 16, 12)
-        outer.addWidget(self.bottomed, 0, Qt.AlignmentFlag.AlignLeft)
+        self.choices = ToolChoices(session, self.bottomed)
+        outer.addWidget(self.choices)
         self.working = WorkingPage(session, look)
         outer.addWidget(self.working, 1)
         outer.addWidget(self.empty)
@@ -176,6 +178,7 @@ class ToolingStage(QWidget):
         self.body.setEnabled(True)
         self.bottomed.setVisible(machine_of(self.session.brake).bottoms)
         self.bottomed.setChecked(self.session.job.bottomed)
+        self.choices.refresh()
         if self.working.stands_in_for(self.body, self.empty) or plan is None:
             return
         feasible = plan.feasible

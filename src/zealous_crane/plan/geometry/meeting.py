@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ...blank.crossing import cross
 from ..memory import kept
 from .clearway import lifted
 from .contact import TOUCH, Touch
@@ -75,15 +76,6 @@ def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float]
         if look is not None and (found is None or look.angle < found.angle):
             found = look
     return None if found is None else met(found, one.name, other.name)
-
-
-def cross(a: Array, b: Array) -> Array:
-    """(n, 3) cross products, row by row."""
-    found = np.empty(a.shape)
-    found[:, 0] = a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1]
-    found[:, 1] = a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2]
-    found[:, 2] = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
-    return found
 
 
 def _crossings(a: Array, b: Array, c: Array, meeting: Meeting) -> tuple[tuple[NDArray[np.intp], NDArray[np.intp]], Array]:

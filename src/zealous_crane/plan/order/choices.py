@@ -33,13 +33,39 @@ class Choices:
         self.blank, self.brake, self.terms = blank, brake, terms
         self.costs, self.moves, self.stages = terms.costs, terms.moves, terms.stages
         self.wishes = terms.wishes.read(blank)
-        self.toolings = tuple(t for t in toolings(brake, blank, terms.bottomed) if not self.wishes.avoids(t))
         self.machine = machine_of(brake)
-        self.first: list[Tooling] = self.machine.plain(self.toolings)
-        """What a hand reaches for first."""
         self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
+        left = tuple(t for t in toolings(brake, blank, terms.bottomed) if not self.wishes.avoids(t))
+        self._asked = self.wishes.tools.any
+        self._serving = {i: left for i in self.strokes}
+        if self._asked:
+            every = toolings(brake, blank, terms.bottomed, every=True)
+            for i in self.strokes:
+                name = blank.folds[i].name
+                serving = [tuple(t for t in some if self.wishes.serves(name, t)) for some in (left, every)]
+                self._serving[i] = serving[0] or serving[1]
+            left = tuple(t for t in every if any(t in some for some in self._serving.values()))
+        self.toolings = left
+        self.first: list[Tooling] = []
+        """What a hand reaches for first."""
+        for some in {some: None for some in self._serving.values()}:
+            self.first += [t for t in self._plain(some) if t not in self.first]
         self._areas = [_area(panel.polygon) for panel in blank.panels]
         self._heavy = {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
+
+    def _plain(self, some: tuple[Tooling, ...]) -> list[Tooling]:
+        """Of some set-ups what a hand reaches for first; the plainest where all are out of the ordinary."""
+        found: list[Tooling] = self.machine.plain(some) if some else []
+        return found or list(some[:1])
+
+    def serves(self, setting: Setting, tooling: Tooling) -> bool:
+        """True when a set-up is what is asked for at every fold of a stroke."""
+        return not self._asked or all(tooling in self._serving.get(i, (tooling,)) for i in setting.folds)
+
+    @property
+    def unserved(self) -> str | None:
+        """Name of a fold for which nothing is left of what was asked for; None where there is none."""
+        return next((self.blank.folds[i].name for i, some in self._serving.items() if not some), None)
 
     def at(self, costs: Costs) -> Choices:
         """The same choices at other costs."""
@@ -152,8 +178,14 @@ class Choices:
                     continue  # made with the first fold on its line
                 cost = self.handling(setting, state.last)
                 for target in self.targets(state, fold):
-                    for tooling in self.first if state.tooling is None else (state.tooling,):
+                    for tooling in self._tried_with(setting, state.tooling):
                         yield Move(fold, clamps_parent, target, tooling), cost
+
+    def _tried_with(self, setting: Setting, now: Tooling | None) -> list[Tooling]:
+        """What a stroke is tried with first: what is set up, where it may be."""
+        if now is not None and self.serves(setting, now):
+            return [now]
+        return [t for t in self.first if self.serves(setting, t)]
 
     def plain(self, state: State) -> list[Tooling]:
         """What a stroke is tried with first: what is set up, and what a hand reaches for."""

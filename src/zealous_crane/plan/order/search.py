@@ -58,7 +58,8 @@ class Search:
     def __init__(self, blank: Blank, brake: Brake, terms: Terms | None = None, watch: Watch | None = None) -> None:
         self.blank, self.brake, self.terms, self.watch = blank, brake, terms or Terms(), watch or Watch(limit=MOST)
         self.choices = Choices(blank, brake, self.terms)
-        self._same = symmetries(blank) if self.by_thumb else (unchanged(blank),)
+        plain = self.by_thumb and not self.choices.wishes.tools.any
+        self._same = symmetries(blank) if plain else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
         self._looked: dict[tuple[object, ...], tuple[Verdict, bool]] = {}
         self._sound: dict[Verdict, bool] = {}
@@ -183,7 +184,11 @@ class Search:
         plain: list[tuple[Move, float]] = []
         if move.tooling == state.tooling and not (good and self._stays(state, verdict, turned)):
             # Where what is set up makes the stroke as it stands, changing it now saves nothing over changing it later.
-            plain = [(replace(move, tooling=tooling), 0.0) for tooling in self.choices.first if tooling != state.tooling]
+            plain = [
+                (replace(move, tooling=tooling), 0.0)
+                for tooling in self.choices.first
+                if tooling != state.tooling and self.choices.serves(verdict.stroke.setting, tooling)
+            ]
         if good:
             return plain
         known = {state.tooling, *(other.tooling for other, _ in plain)}
@@ -191,7 +196,11 @@ class Search:
         others = choices.machine.instead(
             move.tooling, verdict, choices.toolings, plain=move.tooling in choices.first, turned=turned
         )
-        return plain + [(replace(move, tooling=tooling), against) for tooling, against in others if tooling not in known]
+        return plain + [
+            (replace(move, tooling=tooling), against)
+            for tooling, against in others
+            if tooling not in known and choices.serves(verdict.stroke.setting, tooling)
+        ]
 
     # --- orders a hand would try first ------------------------------------------------------------------------------
 

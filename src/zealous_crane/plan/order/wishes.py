@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from graphlib import CycleError, TopologicalSorter
 
 from ...blank import Blank, MadeBy
 from ...job import OrderWishes
 from ...measure.words import tr
+from ...tool_wishes import ToolChoice, ToolWishes
 from ..stroke.tooling import Tooling
 
 
 class WishError(ValueError):
     """Wishes that cannot be kept; the message says which."""
+
+
+class ToolsError(WishError):
+    """Tools that cannot be used together, or not on this sheet; the message says which."""
 
 
 @dataclass(frozen=True)
@@ -23,6 +28,7 @@ class Wishes:
 
     Attributes:
         written: by name.
+        tools: what is wanted of the tools, folds by name.
         sequence: folds in the order wanted, as far as it goes.
         before: pairs (first, then).
         clamp: for a fold, whether its parent is clamped.
@@ -32,11 +38,16 @@ class Wishes:
     sequence: tuple[int, ...] = ()
     before: tuple[tuple[int, int], ...] = ()
     clamp: tuple[tuple[int, bool], ...] = ()
+    tools: ToolWishes = field(default_factory=ToolWishes)
 
     @property
     def free(self) -> bool:
         """True when nothing is wished that tells one fold from another."""
         return not (self.sequence or self.before or self.clamp)
+
+    def serves(self, fold: str, tooling: Tooling) -> bool:
+        """True when a set-up is what is asked for at a fold."""
+        return _is(tooling, self.tools.asked(fold))
 
     def avoids(self, tooling: Tooling) -> bool:
         """True for a set-up the person does not want."""
@@ -72,7 +83,7 @@ class Wishes:
                         name=blank.folds[a].name, name_2=blank.folds[b].name
                     )
                 )
-        return Wishes(self.written, sequence, before, clamp)
+        return Wishes(self.written, sequence, before, clamp, self.tools)
 
     def next(self, folds: Sequence[int], begun: Callable[[int], bool]) -> list[int]:
         """Of the folds that may be made now, those the wishes leave."""
@@ -87,3 +98,8 @@ class Wishes:
     def sides(self, fold: int) -> tuple[bool, ...]:
         """Which side of a fold may be clamped: True its parent."""
         return next(((parent,) for i, parent in self.clamp if i == fold), (True, False))
+
+
+def _is(tooling: Tooling, asked: Mapping[ToolChoice, str]) -> bool:
+    chosen = tooling.chosen
+    return all(chosen.get(choice) == value for choice, value in asked.items())

@@ -142,8 +142,8 @@ class Machine(ABC, Generic[B, T]):
     """What of its set-ups a person may ask to do without."""
 
     @abstractmethod
-    def toolings(self, brake: B, blank: Blank, *, bottomed: bool) -> tuple[T, ...]:
-        """What the brake may be set up with for a sheet, the plainest first."""
+    def toolings(self, brake: B, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[T, ...]:
+        """What the brake may be set up with for a sheet, the plainest first; ``every``: those too that only a person would ask for."""
 
     @abstractmethod
     def plain(self, toolings: Sequence[T]) -> list[T]:

@@ -28,9 +28,10 @@ def machine_of(brake: Brake) -> AnyMachine:
     return MACHINES[brake.kind]
 
 
-def toolings(brake: Brake, blank: Blank, bottomed: bool = False) -> tuple[Tooling, ...]:
-    """What the brake may be set up with for a sheet, the plainest first; folds of a press are bent in air or ``bottomed``."""
-    found: tuple[Tooling, ...] = machine_of(brake).toolings(brake, blank, bottomed=bottomed)
+def toolings(brake: Brake, blank: Blank, bottomed: bool = False, *, every: bool = False) -> tuple[Tooling, ...]:
+    """What the brake may be set up with for a sheet, the plainest first; folds of a press are bent in air or ``bottomed``.
+    ``every``: those too that only a person would ask for."""
+    found: tuple[Tooling, ...] = machine_of(brake).toolings(brake, blank, bottomed=bottomed, every=every)
     return found
 
 

@@ -8,6 +8,7 @@ from ...brake import Brake, Sections
 from ...job import Avoided
 from ...measure import Units
 from ...metal import Sheet, Springback, overbend
+from ...tool_wishes import ToolChoice
 
 
 class Tooling(ABC):
@@ -58,6 +59,11 @@ class Tooling(ABC):
     def unusual(self) -> frozenset[Avoided]:
         """What about it a person may ask to do without."""
         return frozenset()
+
+    @property
+    def chosen(self) -> dict[ToolChoice, str]:
+        """What there is to choose about it, and which it is: names of tools, or ids."""
+        return {}
 
     @property
     def key(self) -> str:

@@ -7,17 +7,13 @@ by the modules that ask here. Both give the same answers, to rounding (tests/pla
 from __future__ import annotations
 
 import os
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
+try:
+    if os.environ.get("CRANE_ENGINE") == "numpy":
+        raise ImportError
     from . import _exact as exact
-elif os.environ.get("CRANE_ENGINE") == "numpy":
-    exact = None
-else:
-    try:
-        from . import _exact as exact
-    except ImportError:
-        exact = None
+except ImportError:
+    exact = None  # type: ignore[assignment]
 
 COMPILED: bool = exact is not None
 """True where the compiled questions are at hand."""

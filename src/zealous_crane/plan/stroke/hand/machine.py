@@ -45,7 +45,7 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         ),
     )
 
-    def toolings(self, brake: HandFolder, blank: Blank, *, bottomed: bool) -> tuple[HandTooling, ...]:
+    def toolings(self, brake: HandFolder, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[HandTooling, ...]:
         """See :meth:`Machine.toolings`."""
         return (HandTooling(brake),)
 

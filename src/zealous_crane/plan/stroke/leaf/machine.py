@@ -59,7 +59,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
     folds_boxes: ClassVar[bool] = True
     avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end", "sprung"})
 
-    def toolings(self, brake: LeafBrake, blank: Blank, *, bottomed: bool) -> tuple[LeafTooling, ...]:
+    def toolings(self, brake: LeafBrake, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[LeafTooling, ...]:
         """See :meth:`Machine.toolings`."""
         allowed = blank.sheet.allowed_by
         return tuple(

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from ....brake import LeafBrake, Sections
 from ....job import Avoided
 from ....measure.words import tr
+from ....tool_wishes import ToolChoice
 from ..tooling import Tooling
 
 PAST_THE_END = 6.0
@@ -40,6 +41,14 @@ class LeafTooling(Tooling):
         if self.sprung:
             said.append(tr("thin sheet sprung past the bar"))
         return ", ".join(said)
+
+    @property
+    def chosen(self) -> dict[ToolChoice, str]:
+        """See :attr:`Tooling.chosen`; the leaf's angle only where it comes off, the place only where a part may reach past the end."""
+        place: dict[ToolChoice, str] = {"place": {-1: "left end", 0: "on the bed", 1: "right end"}[self.end]}
+        angle: dict[ToolChoice, str] = {"angle": "off" if self.bare else "on"}
+        own = self.bare or self.brake.bare is not None
+        return (angle if own else {}) | (place if self.brake.open_ends else {})
 
     @property
     def past(self) -> float:

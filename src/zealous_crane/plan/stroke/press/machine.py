@@ -64,14 +64,15 @@ class PressBending(Machine[PressBrake, PressTooling]):
     )
     bottoms: ClassVar[bool] = True
 
-    def toolings(self, brake: PressBrake, blank: Blank, *, bottomed: bool) -> tuple[PressTooling, ...]:
+    def toolings(self, brake: PressBrake, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[PressTooling, ...]:
         """See :meth:`Machine.toolings`."""
         order = [PunchStyle.STRAIGHT, PunchStyle.GOOSENECK, PunchStyle.ACUTE]
         found: list[PressTooling] = []
         dies = brake.dies_for(blank.sheet)
         sharp = max((180.0 - d.angle for d in dies), default=0.0)
-        plain = [d for d in dies if 180.0 - d.angle < sharp - SHARPER][:MOST_DIES]
-        acute = [d for d in dies if d not in plain][:MOST_DIES]
+        most = len(dies) if every else MOST_DIES
+        plain = [d for d in dies if 180.0 - d.angle < sharp - SHARPER][:most]
+        acute = [d for d in dies if d not in plain][:most]
         for punch in sorted(brake.bending_punches, key=lambda p: order.index(p.style)):
             for die in (*plain, *acute) if punch.style is not PunchStyle.ACUTE else (*acute, *plain):
                 if not brake.closes(punch, die, blank.thickness):

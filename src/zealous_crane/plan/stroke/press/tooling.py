@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ....brake import Die, PressBrake, Punch, Sections
 from ....measure.words import tr
 from ....metal import Sheet, Springback, overbend
+from ....tool_wishes import ToolChoice
 from ..tooling import Tooling
 
 
@@ -35,6 +36,11 @@ class PressTooling(Tooling):
         return tr("{name}{turned} on {name_2}{bottomed}").format(
             name=self.punch.name, turned=turned, name_2=self.die.name, bottomed=bottomed
         )
+
+    @property
+    def chosen(self) -> dict[ToolChoice, str]:
+        """See :attr:`Tooling.chosen`."""
+        return {"punch": self.punch.name, "hung": "turned" if self.turned else "as it is", "die": self.die.name}
 
     @property
     def sections(self) -> Sections:
