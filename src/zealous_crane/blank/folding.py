@@ -65,12 +65,12 @@ def fold_pose(fold: Fold, angle: float, thickness: float) -> Pose:
     height = pole_height(fold.bend)
     if fold.angle < 0:
         height = thickness - height
-    m = np.array([*fold.outward, 0.0])
-    axis = np.array([m[1], -m[0], 0.0])  # m × z: turning m towards z
+    x, y = fold.outward.tolist()
     a = math.radians(angle)
-    cross = np.array([[0, 0, axis[1]], [0, 0, -axis[0]], [-axis[1], axis[0], 0]])
-    turn = np.eye(3) + math.sin(a) * cross + (1 - math.cos(a)) * cross @ cross
-    pivot = np.array([*fold.start, height])
+    s, c = math.sin(a), 1 - math.cos(a)
+    # About the axis outward × z, which turns the outward direction towards z: 1 + sin·K + (1 − cos)·K².
+    turn = np.array([[1 - c * x * x, -c * x * y, -s * x], [-c * x * y, 1 - c * y * y, -s * y], [s * x, s * y, 1 - c]])
+    pivot = np.array([*fold.start.tolist(), height])
     return Pose(turn, pivot - turn @ pivot)
 
 

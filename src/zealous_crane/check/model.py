@@ -6,6 +6,7 @@ import dataclasses
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -128,7 +129,7 @@ class Model:
 
     def values(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
         """What would be measured, (n,) mm or degrees, with some things off by so many mm or degrees."""
-        state = _State(self, off)
+        state = _State(self, off, _points_of(measures))
         return np.array([state.value(measure) for measure in measures])
 
     def slopes(self, measures: tuple[Measure, ...], causes: tuple[Cause, ...]) -> Array:
@@ -141,28 +142,68 @@ class Model:
         return np.column_stack(columns) if columns else np.zeros((len(measures), 0))
 
 
+@dataclass(frozen=True, eq=False)
+class _Points:
+    """The anchors of some measures, each once.
+
+    Attributes:
+        at: (n, 2) float, mm on the flat.
+        face: (n,) float, which face each lies on.
+        panel, fold: (n,) int.
+        of: for a measure, the places of its anchors on either side.
+    """
+
+    at: Array
+    face: Array
+    panel: NDArray[np.intp]
+    fold: NDArray[np.intp]
+    of: dict[Measure, tuple[list[int], list[int]]]
+
+
+@lru_cache(maxsize=16)
+def _points_of(measures: tuple[Measure, ...]) -> _Points:
+    anchors = {anchor: 0 for measure in measures for anchor in (*measure.one, *measure.other)}
+    for number, anchor in enumerate(anchors):
+        anchors[anchor] = number
+    of = {m: ([anchors[a] for a in m.one], [anchors[a] for a in m.other]) for m in measures}
+    return _Points(
+        np.array([a.at for a in anchors], float).reshape(-1, 2), np.array([a.face for a in anchors], float),
+        np.array([a.panel for a in anchors], int), np.array([a.fold for a in anchors], int), of,
+    )  # fmt: skip
+
+
 class _State:
     """The folded part with some things off; worked out once for all measures, and once more for every end of a leaf that is off."""
 
-    def __init__(self, model: Model, off: dict[Cause, float]) -> None:
-        self.model, self.off = model, off
+    def __init__(self, model: Model, off: dict[Cause, float], points: _Points) -> None:
+        self.model, self.off, self.points = model, off, points
         blank = model.blank
         self.thickness = blank.thickness + sum(v for c, v in off.items() if c.off is Off.SHEET)
         self._skew = sum(v for c, v in off.items() if c.off is Off.SQUARE)
         self._cut = [sum(v for c, v in off.items() if c.off is Off.CUT and c.axis == axis) for axis in (0, 1)]
         more = sum(v for c, v in off.items() if c.off is Off.ALLOWANCE)
-        self.folds = tuple(self._fold(i, fold, more) for i, fold in enumerate(blank.folds))
-        self._poses: dict[tuple[int, int], list[Pose]] = {}
+        ends = self._stretched(np.array([p for fold in blank.folds for p in (fold.start, fold.end)], float).reshape(-1, 2))
+        self._shifts = np.zeros((len(blank.folds) + 1, 2))  # the last for what moves with no fold
+        for cause, by in off.items():
+            if cause.off is Off.LINE:
+                self._shifts[cause.fold] += by * blank.folds[cause.fold].outward
+        self.folds = tuple(
+            self._fold(fold, ends[2 * i] + self._shifts[i], ends[2 * i + 1] + self._shifts[i], more)
+            for i, fold in enumerate(blank.folds)
+        )
+        self._uneven = {cause.fold for cause in off if cause.off is Off.ENDS}
+        self._even = self._angles(-1, 0)
+        self._poses: dict[tuple[int, int], tuple[list[Pose], Array]] = {}
+        # Where every anchor lies on the flat as it was cut and folded.
+        self._flats = self._stretched(points.at) + self._shifts[points.fold]
         self._bent = dataclasses.replace(
             blank, folds=self.folds, sheet=dataclasses.replace(blank.sheet, thickness=self.thickness)
         )
 
-    def _fold(self, i: int, fold: Fold, more: float) -> Fold:
-        shift = self._shift(i)
+    def _fold(self, fold: Fold, start: Array, end: Array, more: float) -> Fold:
         bend = dataclasses.replace(
             fold.bend, thickness=self.thickness, allowance=fold.bend.allowance + more * min(1.0, abs(fold.angle) / 90.0)
         )
-        start, end = (self._stretched(p) + shift for p in (fold.start, fold.end))
         outward = fold.outward
         if self._skew:
             # A blank that is out of square has its lines struck along its edges: they turn with them.
@@ -171,35 +212,21 @@ class _State:
             outward = outward if outward @ fold.outward > 0 else -outward
         return dataclasses.replace(fold, start=start, end=end, bend=bend, outward=outward)
 
-    def _stretched(self, point: Array) -> Array:
-        """Where a point of the flat lies when the blank was cut too long or wide and lines were struck as they are."""
-        moved = np.array(point, float)
+    def _stretched(self, points: Array) -> Array:
+        """Where points (n, 2) of the flat lie when the blank was cut too long or wide and lines were struck as they are."""
+        moved = points.copy()
         if self._skew:
             width = self.model.blank.size[1]
-            moved[0] += self._skew * (float(point[1]) - width / 2) / width
+            moved[:, 0] += self._skew * (points[:, 1] - width / 2) / width
         for axis, names in ((0, ("left", "right")), (1, ("front", "back"))):
             by, span = self._cut[axis], self.model.blank.size[axis]
             if not by:
                 continue
-            at = float(point[axis])
-            # The edges themselves stay where they are, whatever lines are struck from.
-            if at > span - AT_EDGE or (at > AT_EDGE and self.model.striking.far(at, span, names)):
-                moved[axis] += by
+            for k, at in enumerate(points[:, axis].tolist()):
+                # The edges themselves stay where they are, whatever lines are struck from.
+                if at > span - AT_EDGE or (at > AT_EDGE and self.model.striking.far(at, span, names)):
+                    moved[k, axis] += by
         return moved
-
-    def _flat(self, anchor: Anchor) -> Array:
-        """Where an anchor lies on the flat as it was cut and folded."""
-        at = self._stretched(np.array(anchor.at))
-        if anchor.fold >= 0:
-            at = at + self._shift(anchor.fold)
-        return at
-
-    def _shift(self, fold: int) -> Array:
-        """How far a fold was made beside its line, (2,) mm on the flat."""
-        shift: Array = (
-            sum(v for c, v in self.off.items() if c.off is Off.LINE and c.fold == fold) * self.model.blank.folds[fold].outward
-        )
-        return shift
 
     def _angles(self, fold: int, end: int) -> list[float]:
         common = sum(v for c, v in self.off.items() if c.off is Off.STOPS)
@@ -214,22 +241,20 @@ class _State:
         return angles
 
     def value(self, measure: Measure) -> float:
-        angles = self._angles(measure.fold, measure.end)
+        # Both ends stand alike unless the leaf does not.
+        uneven = measure.end and measure.fold in self._uneven
+        angles = self._angles(measure.fold, measure.end) if uneven else self._even
         if measure.what is What.ANGLE:
             return abs(angles[measure.fold])
         if measure.what is What.SHEET:
             return self.thickness
         if measure.what is What.APEX:
             return self._from_apex(measure, angles)
-        key = (measure.fold, measure.end) if measure.end else (-1, 0)
+        key = (measure.fold, measure.end) if uneven else (-1, 0)
         if key not in self._poses:
-            self._poses[key] = list(panel_poses(self._bent, angles))
-        poses = self._poses[key]
-
-        def points(anchors: tuple[Anchor, ...]) -> Array:
-            return np.array([poses[a.panel].apply(np.array([[*self._flat(a), a.face * self.thickness]]))[0] for a in anchors])
-
-        one, other = points(measure.one), points(measure.other)
+            self._poses[key] = self._bent_to(angles)
+        poses, places = self._poses[key]
+        one, other = (places[which] for which in self.points.of[measure])
         if measure.along is None:
             return float(np.linalg.norm(one[:, None, :] - other[None, :, :], axis=2).max())
         panel, direction = measure.along
@@ -238,6 +263,14 @@ class _State:
         if measure.what is What.INSIDE:
             return float(far.min() - near.max())
         return float(far.max() - near.min())
+
+    def _bent_to(self, angles: list[float]) -> tuple[list[Pose], Array]:
+        """Where the panels stand, and every anchor with them, (n, 3) mm."""
+        poses = list(panel_poses(self._bent, angles))
+        turns, shifts = np.array([p.turn for p in poses]), np.array([p.shift for p in poses])
+        flat = np.column_stack([self._flats, self.points.face * self.thickness])
+        which = self.points.panel
+        return poses, np.einsum("nij,nj->ni", turns[which], flat) + shifts[which]
 
     def _from_apex(self, measure: Measure, angles: list[float]) -> float:
         """A leg of a bend that is not square, along its outside: from where the outside faces meet to its free edge, or to where they
@@ -249,7 +282,7 @@ class _State:
             # On the outside of the one, the faces of a bend that goes the other way meet at its inside corner.
             same = fold.angle * other.angle > 0
             return abs(float((other.start - fold.start) @ v)) + near + self._past_line(measure.mate, angles, outside=same)
-        edge = max(float(self._flat(a) @ v) for a in measure.one)
+        edge = float((self._flats[self.points.of[measure][0]] @ v).max())
         return edge - float(fold.start @ v) + near
 
     def _past_line(self, i: int, angles: list[float], *, outside: bool = True) -> float:

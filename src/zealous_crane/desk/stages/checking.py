@@ -483,6 +483,8 @@ class CheckingStage(QWidget):
         except ValueError as error:
             return str(error)
         measured = (min if fit.rule is FitRule.INSIDE else max)(values) if values else None
+        if measured is not None and measured <= 0:
+            return tr("A size that was measured is more than nought.")
         pairs = list(fit.sizes)
         pairs[k] = Pairing.model_validate({**pairs[k].model_dump(), "measured": measured})
         fits[number] = Fit.model_validate({**fit.model_dump(), "sizes": [p.model_dump() for p in pairs]})
