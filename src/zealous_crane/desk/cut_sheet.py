@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QRectF
-
 from ..cut.layout import SheetCut
 from ..cut.told import Told
 from ..job import Job
 from ..measure import Units, show_length
 from ..measure.words import tr
 from ..shop.caution import FIRST
-from .page import TEXT, Page, Target, printed
+from .flow import Flow, Picture, Space, Text
+from .page import TEXT, Target, printed
 from .paint.sheet_cut import paint_sheet_cut
 from .theme import PAPER
 
@@ -66,31 +65,31 @@ def write_cut_sheet(told: Sequence[Told], job: Job, target: Target) -> None:
         FileError: it could not be written.
     """
     with printed(job, target, FIRST) as page:
-        wide = page.rect.width()
-        at = page.text(QRectF(0, 0, wide, 100), tr("{name}: cutting").format(name=job.name), size=TEXT * 1.6, strong=True) + 4
-        for text in CAUTIONS:
-            at += page.text(QRectF(0, at, wide, 100), "!  " + text) + 2
-        for one in told:
-            at = page.room(at + 8, TEXT * 5)
-            at += page.text(QRectF(0, at, wide, 100), f"{one.lot.name}: {one.says}", size=TEXT * 1.2, strong=True) + 2
-            if one.cannot:
-                continue
-            at += page.text(QRectF(0, at, wide, 60), facts(one), color="faint") + 2
-            for text in one.care:
-                at += page.text(QRectF(0, at, wide, 100), "!  " + text) + 2
-            for sheet in one.sheets:
-                at = _sheet(page, sheet, job.units, at + 6)
+        fill_cut_sheet(Flow(page), told, job)
 
 
-def _sheet(page: Page, sheet: SheetCut, units: Units, at: float) -> float:
+def fill_cut_sheet(flow: Flow, told: Sequence[Told], job: Job) -> None:
+    """The cut sheet from the top of a page."""
+    flow.add(
+        Text(tr("{name}: cutting").format(name=job.name), size=TEXT * 1.6, strong=True, after=4),
+        *(Text("!  " + text) for text in CAUTIONS),
+    )
+    for one in told:
+        head = Text(f"{one.lot.name}: {one.says}", size=TEXT * 1.2, strong=True)
+        if one.cannot:
+            flow.add(Space(8), head)
+            continue
+        care = [Text("!  " + text) for text in one.care]
+        flow.add(Space(8), head, Text(facts(one), color="faint"), *care)
+        for sheet in one.sheets:
+            _sheet(flow, sheet, job.units)
+
+
+def _sheet(flow: Flow, sheet: SheetCut, units: Units) -> None:
     """One sheet: its picture, its cuts with a box each to tick."""
-    wide = page.rect.width()
-    tall = min(wide * sheet.stock.width / sheet.stock.length + 40, page.rect.height() * 0.36)
-    lines = cut_lines(sheet, units)
-    at = page.room(at, tall + TEXT * 1.4 * min(len(lines), 6))
-    paint_sheet_cut(page.painter, QRectF(0, at, wide, tall), sheet, units, PAPER)
-    at += tall + 4
-    for line in lines:
-        at = page.room(at, TEXT * 1.6)
-        at += page.text(QRectF(0, at, wide, 100), f"[  ]  {line}") + 2
-    return at
+    page = flow.page
+    tall = min(page.rect.width() * sheet.stock.width / sheet.stock.length + 40, page.rect.height() * 0.36)
+    lines = [Text(f"[  ]  {line}") for line in cut_lines(sheet, units)]
+    # A picture never stands at a page's end without its first cuts.
+    flow.add(Space(6), Picture(tall, lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER), 4), *lines[:6])
+    flow.every(lines[6:])

@@ -70,12 +70,16 @@ class Page:
         p.drawText(rect, flags, said)
         return taken.height()
 
-    def room(self, y: float, needed: float) -> float:
-        """Where the next piece goes: here, or at the top of a fresh page when it would not fit."""
-        if y + needed > self.rect.height() - TEXT * 2:
-            self.turn()
-            return 0.0
-        return y
+    def measured(self, said: str, wide: float, *, size: float = TEXT, strong: bool = False) -> float:
+        """The height wrapped text takes on a width."""
+        self.painter.setFont(pixels(size, strong=strong))
+        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        return self.painter.boundingRect(QRectF(0, 0, wide, 1e6), flags, said).height()
+
+    @property
+    def body(self) -> float:
+        """Height of what may be filled: the foot stands below it."""
+        return self.rect.height() - TEXT * 2
 
 
 Target = Path | QPagedPaintDevice

@@ -13,6 +13,7 @@ from ..job import Job
 from ..measure import INCH, SumKind, Units, show_length
 from ..measure.words import tr
 from ..shop.caution import FIRST
+from .flow import Columns, Flow, Picture, Piece, Space, Text
 from .page import DOTS, TEXT, Page, Target, printed
 from .paint.corner import paint_corner
 from .paint.flat import FlatOptions, paint_flat, painter_path
@@ -31,98 +32,76 @@ def write_marking(job: Job, blank: Blank, target: Target) -> None:
         FileError: it could not be written.
     """
     with printed(job, target, FIRST) as page:
-        r = page.rect
-        y = (
-            page.text(
-                QRectF(0, 0, r.width(), 200), tr("{name}: marking out").format(name=job.name), size=TEXT * 1.6, strong=True
-            )
-            + 4
-        )
-        size = " × ".join(show_length(v, job.units, pretty=True) for v in blank.sheared)
-        facts = tr("{name}  ·  {quantity} off  ·  shear to {size}").format(
-            name=blank.sheet.name, quantity=job.quantity, size=size
-        )
-        y += page.text(QRectF(0, y, r.width(), 100), facts, color="faint") + 6
-        tall = r.height() * 0.46
-        options = FlatOptions(text=TEXT * 0.9, striking=Striking.of(job))
-        paint_flat(page.painter, QRectF(0, y, r.width(), tall), blank, job.units, PAPER, options)
-        y += tall + 10
-        print_marking(page, job, blank, QRectF(0, y, r.width(), r.height() - y), every=True)
+        fill_marking(Flow(page), job, blank)
 
 
-def print_marking(page: Page, job: Job, blank: Blank, rect: QRectF, *, every: bool = False) -> None:
-    """Settings, points, steps and sums from the top of a rectangle; with ``every`` going on over further pages."""
-    marking, units = mark_out(blank, job.units, Striking.of(job)), job.units
-    x, wide, at = rect.left(), rect.width(), rect.top()
+def fill_marking(flow: Flow, job: Job, blank: Blank) -> None:
+    """The marking sheet of one part from the top of a page."""
+    painter, tall = flow.page.painter, flow.page.rect.height()
+    size = " × ".join(show_length(v, job.units, pretty=True) for v in blank.sheared)
+    facts = tr("{name}  ·  {quantity} off  ·  shear to {size}").format(name=blank.sheet.name, quantity=job.quantity, size=size)
+    options = FlatOptions(text=TEXT * 0.9, striking=Striking.of(job))
+    flow.add(
+        Text(tr("{name}: marking out").format(name=job.name), size=TEXT * 1.6, strong=True, after=4),
+        Text(facts, color="faint", after=6),
+        Picture(tall * 0.46, lambda rect: paint_flat(painter, rect, blank, job.units, PAPER, options), 10),
+    )
+    flow.every(marking_pieces(flow.page, job, blank, every=True))
 
-    def line(text: str, *, strong: bool = False, color: str = "ink", left: float = 0.0, needed: float = TEXT * 1.6) -> None:
-        nonlocal at
-        if every:
-            at = page.room(at, needed)
-        at += page.text(QRectF(x + left, at, wide - left, 400), text, strong=strong, color=color) + 2
 
-    line(tr("Set the scribe, in this order"), strong=True)
+def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -> list[Piece]:
+    """Settings, points, steps and sums; with ``every`` the pictures of corners, every point and every sum too."""
+    striking = Striking.of(job)
+    marking, units = mark_out(blank, job.units, striking), job.units
+    found: list[Piece] = [Text(tr("Set the scribe, in this order"), strong=True)]
     for setting in marking.scribe:
-        if every:
-            at = page.room(at, TEXT * 1.6)
-        page.text(QRectF(x, at, wide * 0.24, 60), setting.shown(units), strong=True)
-        at += (
-            page.text(
-                QRectF(x + wide * 0.24, at, wide * 0.76, 60),
-                tr("{purpose}, from {struck_from}").format(purpose=setting.purpose, struck_from=setting.struck_from),
-            )
-            + 2
-        )
-    for half in half_marks(blank, job, [s.setting for s in marking.scribe]) if every else ():
-        line(half.says(units), color="faint")
+        purpose = tr("{purpose}, from {struck_from}").format(purpose=setting.purpose, struck_from=setting.struck_from)
+        found.append(Columns(((0.24, (Text(setting.shown(units), strong=True),)), (0.76, (Text(purpose),)))))
+    if every:
+        marks = half_marks(blank, job, [s.setting for s in marking.scribe])
+        found += [Text(half.says(units), color="faint") for half in marks]
     if marking.recipes:
-        at += 6
-        line(tr("Corners and notches"), strong=True)
-        for recipe in marking.recipes:
-            line(recipe.says(units, Striking.of(job)), needed=TEXT * 6)
-        if every and marking.corners:
-            at = _corner_pictures(page, marking.corners[:ACROSS], QRectF(x, at, wide, TEXT * 12), units)
+        found += [Space(6), Text(tr("Corners and notches"), strong=True)]
+        found += [Text(recipe.says(units, striking)) for recipe in marking.recipes]
+        if every:
+            found += corner_pictures(page, marking.corners, units)
     points = marking.points if every else marking.points[:6]
     if points:
-        at += 6
-        line(tr("Holes and points"), strong=True)
-        for point in points:
-            line(f"{point.with_size(units)}:  {point.place(blank, units, Striking.of(job))}")
+        found += [Space(6), Text(tr("Holes and points"), strong=True)]
+        found += [Text(f"{point.with_size(units)}:  {point.place(blank, units, striking)}") for point in points]
         if len(points) < len(marking.points):
-            line(
-                tr("… and {points} more on the marking sheet.").format(points=len(marking.points) - len(points)), color="faint"
-            )
-    at += 6
-    for i, step in enumerate(marking.steps, start=1):
-        line(f"{i}.  {step}")
+            more = tr("… and {points} more on the marking sheet.").format(points=len(marking.points) - len(points))
+            found.append(Text(more, color="faint"))
+    found.append(Space(6))
+    found += [Text(f"{i}.  {step}") for i, step in enumerate(marking.steps, start=1)]
     if job.film is not None:
-        line(
-            tr(
-                "Film or finish on the {film} face: keep it off the bed and the leaf, scribe on the other face "
-                "where that shows."
-            ).format(film=job.film)
+        film = tr(
+            "Film or finish on the {film} face: keep it off the bed and the leaf, scribe on the other face where that shows."
         )
-    at += 6
-    for item in blank.sums:
-        if every or item.kind in (SumKind.BLANK, SumKind.RELIEF):
-            line(f"{item.what}:  {item.text(units, pretty=True)}", color="faint")
+        found.append(Text(film.format(film=job.film)))
+    found.append(Space(6))
+    found += [
+        Text(f"{item.what}:  {item.text(units, pretty=True)}", color="faint")
+        for item in blank.sums
+        if every or item.kind in (SumKind.BLANK, SumKind.RELIEF)
+    ]
     if every:
-        for doubt in blank.doubts:
-            line(f"!  {doubt}")
+        found += [Text(f"!  {doubt}") for doubt in blank.doubts]
+    return found
 
 
 ACROSS = 3
-"""Corners enlarged that stand side by side on a marking sheet."""
+"""Corners enlarged that stand side by side."""
 
 
-def _corner_pictures(page: Page, corners: Sequence[CornerRecipe], rect: QRectF, units: Units) -> float:
-    """Every kind of corner enlarged, on this page or the next; where the next piece begins."""
-    top = page.room(rect.top(), rect.height())
-    wide = rect.width() / ACROSS
-    for i, recipe in enumerate(corners):
-        place = QRectF(rect.left() + i * wide, top, wide - TEXT, rect.height())
-        paint_corner(page.painter, place, recipe, units, PAPER, text=TEXT * 0.85)
-    return top + rect.height() + 6
+def corner_pictures(page: Page, corners: Sequence[CornerRecipe], units: Units) -> list[Piece]:
+    """Every kind of corner enlarged, some beside each other."""
+
+    def picture(recipe: CornerRecipe) -> Piece:
+        return Picture(TEXT * 12, lambda rect: paint_corner(page.painter, rect, recipe, units, PAPER, text=TEXT * 0.85))
+
+    rows = [corners[first : first + ACROSS] for first in range(0, len(corners), ACROSS)]
+    return [Columns(tuple((1.0, (picture(row[k]),) if k < len(row) else ()) for k in range(ACROSS)), gap=TEXT) for row in rows]
 
 
 def write_template(job: Job, blank: Blank, target: Target) -> None:
@@ -149,17 +128,16 @@ def write_template(job: Job, blank: Blank, target: Target) -> None:
 
 def _recipes(page: Page, job: Job, blank: Blank) -> None:
     """A last page with how the cuts are made whose waste is numbered on the pages before it."""
-    marking, units = mark_out(blank, job.units, Striking.of(job)), job.units
+    striking = Striking.of(job)
+    marking, units = mark_out(blank, job.units, striking), job.units
     if not marking.recipes:
         return
     page.turn()
-    wide = page.rect.width()
-    at = page.text(QRectF(0, 0, wide, 100), tr("How the cuts are made"), size=TEXT * 1.4, strong=True) + 6
+    flow = Flow(page)
+    flow.add(Text(tr("How the cuts are made"), size=TEXT * 1.4, strong=True, after=6))
     for i, recipe in enumerate(marking.recipes, start=1):
-        at = page.room(at, TEXT * 4)
-        at += page.text(QRectF(0, at, wide, 400), f"{_cut_name(i)}:  {recipe.says(units, Striking.of(job))}") + 4
-    for first in range(0, len(marking.corners), ACROSS):
-        at = _corner_pictures(page, marking.corners[first : first + ACROSS], QRectF(0, at, wide, TEXT * 12), units)
+        flow.add(Text(f"{_cut_name(i)}:  {recipe.says(units, striking)}", after=4))
+    flow.every(corner_pictures(page, marking.corners, units))
 
 
 def _cut_name(number: int) -> str:

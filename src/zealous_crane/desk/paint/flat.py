@@ -61,9 +61,15 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     if options.dimensions:
         # Room for the widest figure at the left, and half of it past the right corner.
         p.setFont(pixels(text))
-        figures = [_figure(d, units) for d in mark_out(blank, units, options.striking).across]
-        wide = max(p.fontMetrics().horizontalAdvance(figure) for figure in figures)
-        inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -text * 3.6)
+        marking = mark_out(blank, units, options.striking)
+        wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in marking.across)
+        needed = (len(marking.along) - 1) * _room_along(p, marking.along, units, text)
+        for rows in range(1, MOST_ROWS + 1):
+            below = text * (3.6 + STAGGER * (rows - 1))
+            inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -below)
+            # Figures that do not fit side by side below the sheet, and a little left of it, are staggered.
+            if needed / rows <= Scale.fitting((0, 0), blank.size, inner).factor * blank.size[0] + wide:
+                break
     scale = Scale.fitting((0, 0), blank.size, inner)
     paper = look.layout == "#ffffff"
 
@@ -115,8 +121,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
                 taken.append(paint_tag(p, at, size, number, fold.angle, look))
                 break
     if options.dimensions:
-        marking = mark_out(blank, units, options.striking)
-        _run_along(p, marking.along, scale, sheet, units, look, text)
+        _run_along(p, marking.along, scale, sheet, units, look, text, rows)
         _run_across(p, marking.across, scale, sheet, units, look, text)
     p.restore()
     return scale
@@ -194,6 +199,18 @@ def _figure(dimension: RunningDimension, units: Units) -> str:
     return show_length(dimension.figure, units, mark=units.is_inch, pretty=True)
 
 
+MOST_ROWS = 4
+"""Rows that figures along the front are staggered over."""
+
+STAGGER = 1.3
+"""Heights of the figures from one such row to the next."""
+
+
+def _room_along(p: QPainter, dimensions: tuple[RunningDimension, ...], units: Units, text: float) -> float:
+    """Width that each figure along the front takes with what parts it from the next, in the font that is set."""
+    return max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions) + text * 0.5
+
+
 def _thinned(dimensions: tuple[RunningDimension, ...], factor: float, room: float) -> list[tuple[RunningDimension, float]]:
     """Dimensions with the place of their figures, pushed apart so that none overlap."""
     placed: list[tuple[RunningDimension, float]] = []
@@ -216,7 +233,14 @@ def _thinned(dimensions: tuple[RunningDimension, ...], factor: float, room: floa
 
 
 def _run_along(
-    p: QPainter, dimensions: tuple[RunningDimension, ...], scale: Scale, sheet: QRectF, units: Units, look: Look, text: float
+    p: QPainter,
+    dimensions: tuple[RunningDimension, ...],
+    scale: Scale,
+    sheet: QRectF,
+    units: Units,
+    look: Look,
+    text: float,
+    rows: int,
 ) -> None:
     """Running dimensions under the blank, from its left edge or from its right, where the datum lies there."""
     p.setFont(pixels(text))
@@ -224,18 +248,20 @@ def _run_along(
     line, y = sheet.bottom() + text * 0.4, sheet.bottom() + text * 1.2
     p.setPen(QPen(look.color("ink"), 1))
     p.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y))
-    for dimension, place in _thinned(dimensions, scale.factor, wide + text * 0.5):
+    placed = _thinned(dimensions, scale.factor, _room_along(p, dimensions, units, text) / rows)
+    for k, (dimension, place) in enumerate(placed):
+        lower = y + text * (0.7 + STAGGER * (k % rows))
         x, shown = sheet.left() + dimension.at * scale.factor, sheet.left() + place
         p.setPen(QPen(look.color("ink"), 1))
         p.drawLine(QPointF(x, line), QPointF(x, y))
-        p.drawLine(QPointF(x, y), QPointF(shown, y + text * 0.7))
+        p.drawLine(QPointF(x, y), QPointF(shown, lower))
         if dimension.figure > 0:
             paint_arrow(p, QPointF(x, y), QPointF(1 if dimension.read is None else -1, 0), text * 0.5)
         else:
             p.setBrush(look.color("ink"))
             p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
         p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
-        box = QRectF(shown - wide, y + text * 0.7, 2 * wide, text * 1.4)
+        box = QRectF(shown - wide, lower, 2 * wide, text * 1.4)
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, _figure(dimension, units))
 
 

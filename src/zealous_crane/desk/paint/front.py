@@ -104,7 +104,7 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
     p.setPen(QPen(look.color("ink"), 1.2))
     p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
     for x in (a, b):
-        p.drawLine(QPointF(scale.point(x, 0).x(), y - 5), QPointF(scale.point(x, 0).x(), y + 5))
+        p.drawLine(QPointF(scale.point(x, 0).x(), y - text * 0.35), QPointF(scale.point(x, 0).x(), y + text * 0.2))
     ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
     said = tr("fold {length}").format(length=show_length(setting.line.length, units, pretty=True))
     if max(map(abs, ends)) < 0.5:
@@ -115,5 +115,7 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
     else:
         said += tr("   ·   {noun}s reach past its ends").format(noun=noun)
     p.drawText(
-        QRectF(rect.left(), y + 3, rect.width(), text * 1.6), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, said
+        QRectF(rect.left(), y + text * 0.3, rect.width(), text * 1.5),
+        Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
+        said,
     )

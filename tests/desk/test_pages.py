@@ -1,0 +1,128 @@
+"""Every demonstration's pages: nothing is cut off, nothing runs into the foot, no words lie on words. Read back from the PDF."""
+
+from itertools import pairwise
+
+import pypdf
+import pytest
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QFontMetricsF
+
+from zealous_crane.demo import DEMOS, demo_job, demo_work
+from zealous_crane.desk.app import application
+from zealous_crane.desk.flow import Columns, Flow, Picture, Rule, Space, Text
+from zealous_crane.desk.page import DOTS, TEXT, printed
+from zealous_crane.desk.sheet import write_sheet
+from zealous_crane.desk.template import write_marking
+from zealous_crane.desk.theme import paper_text, pixels
+from zealous_crane.plan import make_plan
+
+SHORTER = 0.9
+"""Share of a text's width that counts: the typeface is measured again here, not read from the file."""
+
+
+def runs(page):
+    """(x, y of the baseline, height, width, words) of every level run of words on a page, points from the lower left corner."""
+    found = []
+
+    def heard(text, cm, tm, _font, size):
+        a, b, c, d, e, f = (
+            tm[0] * cm[0] + tm[1] * cm[2], tm[0] * cm[1] + tm[1] * cm[3], tm[2] * cm[0] + tm[3] * cm[2],
+            tm[2] * cm[1] + tm[3] * cm[3], tm[4] * cm[0] + tm[5] * cm[2] + cm[4], tm[4] * cm[1] + tm[5] * cm[3] + cm[5],
+        )  # fmt: skip
+        words = " ".join(text.split())
+        if words and abs(b) < 1e-3 * abs(a) and abs(c) < 1e-3 * abs(d):
+            tall = abs(d) * size
+            with paper_text():
+                metrics = QFontMetricsF(pixels(100.0))
+            found.append((e, f, tall, metrics.horizontalAdvance(words) * tall / 100 * SHORTER, words))
+
+    page.extract_text(visitor_text=heard)
+    return found
+
+
+def overlaps(found):
+    """Pairs of runs that lie on each other by more than half a letter's height."""
+    pairs = []
+    for i, (x, y, tall, wide, said) in enumerate(found):
+        for other_x, other_y, other_tall, other_wide, other in found[i + 1 :]:
+            across = min(x + wide, other_x + other_wide) - max(x, other_x)
+            if across > 2 and abs(y - other_y) < 0.5 * min(tall, other_tall) and said != other:
+                pairs.append((said, other))
+    return pairs
+
+
+def check(path, wanted):
+    reader = pypdf.PdfReader(path)
+    foot = TEXT * 2 * 72 / DOTS
+    for number, page in enumerate(reader.pages, start=1):
+        left, bottom, right, top = (float(v) for v in page.mediabox)
+        found = runs(page)
+        assert found, (path, number)
+        low = min(y for _, y, *_ in found)
+        in_foot = [run for run in found if run[1] < low + foot * 0.6]
+        assert len(in_foot) <= 2 and any(f"page {number}" in run[-1] for run in in_foot), (path, number, in_foot)
+        for x, y, tall, wide, said in found:
+            assert left < x and x + wide < right and bottom < y and y + tall < top, (path, number, said)
+        assert not overlaps(found), (path, number)
+    text = " ".join(" ".join(page.extract_text() for page in reader.pages).split())
+    for each in wanted:
+        assert " ".join(each.split()) in text, each
+    return len(reader.pages)
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_no_words_of_a_demonstration_are_cut_off_or_lie_on_others(rack, tmp_path, name):
+    application()
+    for job in demo_work(name).parts:
+        plan = make_plan(job, rack[job.brake])
+        write_sheet(plan, tmp_path / "sheet.pdf")
+        wanted = [plan.sentence, *plan.reasons, *(f"{s.name}: stop at" for s in plan.strokes)]
+        check(tmp_path / "sheet.pdf", wanted)
+        write_marking(job, plan.blank, tmp_path / "marking.pdf")
+        assert check(tmp_path / "marking.pdf", [f"{job.name}: marking out"]) <= 2
+
+
+def test_every_fact_of_a_press_is_on_its_card(rack, tmp_path):
+    from zealous_crane.plan import set_up_facts
+
+    application()
+    job = demo_job("frame-rail")
+    plan = make_plan(job, rack[job.brake])
+    write_sheet(plan, tmp_path / "sheet.pdf")
+    facts = [f for stroke in plan.strokes for f in set_up_facts(plan, stroke)]
+    assert {"Force", "Punch down from touching"} <= {f.label for f in facts}
+    check(tmp_path / "sheet.pdf", [f.value for f in facts])
+
+
+class Counted(Picture):
+    """A picture that says where it was painted."""
+
+    def __init__(self, tall, seen):
+        super().__init__(tall, seen.append, after=0.0)
+
+
+def test_blocks_stay_whole_and_words_go_on_over_pages(tmp_path):
+    application()
+    seen: list[QRectF] = []
+    pages: list[int] = []
+    with printed(demo_job(), tmp_path / "flow.pdf", "careful") as page:
+        flow = Flow(page)
+        third = page.body / 3 - TEXT
+        for _ in range(5):
+            flow.add(Rule(), Space(4), Counted(third, seen))
+            pages.append(page.number)
+        assert pages in ([1, 1, 2, 2, 3], [1, 1, 1, 2, 2])
+        tops = [rect.top() for rect in seen]
+        assert tops[0] == 0 and tops[pages.index(2)] == 0, "what parts blocks is nothing at a page's top"
+        begun = page.number
+        flow.add(Text("a long note " * 1500))
+        assert page.number - begun >= 2
+        flow.every([Text("heading", strong=True), Counted(page.body * 0.9, seen)])
+        flow.add(Columns(((1, (Text("left"),)), (1, (Text("right " * 60),)))))
+        assert flow.y <= page.body
+    reader = pypdf.PdfReader(tmp_path / "flow.pdf")
+    text = " ".join(" ".join(p.extract_text() for p in reader.pages).split())
+    assert text.count("note") == 1500, "no word is lost at a page's end"
+    assert text.index("heading") > text.rindex("note")
+    numbers = [int(part.split()[0]) for part in text.split("page ")[1:]]
+    assert all(b == a + 1 for a, b in pairwise(numbers))
