@@ -13,14 +13,14 @@ def run(job: Path | None = None) -> int:
     from .log import watch_faults
     from .remembered import Remembered
     from .session import Session
-    from .theme import DARK, LIGHT, scale_text
-    from .window import Window
+    from .theme import scale_text
+    from .window import Window, looked_for
 
     remembered = Remembered()
     scale_text(remembered.text)
     app = application()
     session = Session.for_shop()
-    window = Window(session, DARK if remembered.dark else LIGHT, remembered)
+    window = Window(session, looked_for(remembered.dark), remembered)
     if remembered.geometry is not None:
         window.restoreGeometry(remembered.geometry)
     watch_faults(window.say)

@@ -29,6 +29,7 @@ COMMANDS = (
     Command("job.add-part", tr("&Job"), tr("Add a &part …"), "Ctrl+Shift+N"),
     Command("job.fitting", tr("&Job"), tr("&Duct fitting as a set …"), "Ctrl+Shift+F"),
     Command("job.open", tr("&Job"), tr("&Open …"), "Ctrl+O"),
+    Command("job.by-code", tr("&Job"), tr("Open by the &code on a page …"), "Ctrl+Shift+C"),
     Command("job.read-drawing", tr("&Job"), tr("&Read a drawing (DXF) …"), "Ctrl+R"),
     Command("job.save", tr("&Job"), tr("&Save"), "Ctrl+S"),
     Command("job.save-as", tr("&Job"), tr("Save &as …"), "Ctrl+Shift+S"),

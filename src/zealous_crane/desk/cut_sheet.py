@@ -64,7 +64,7 @@ def write_cut_sheet(told: Sequence[Told], job: Job, target: Target) -> None:
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, target, FIRST) as page:
+    with printed(job, target, FIRST, coded=False) as page:
         fill_cut_sheet(Flow(page), told, job)
 
 

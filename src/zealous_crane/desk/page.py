@@ -11,6 +11,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
 from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from ..files import write_atomically
+from ..files.page_code import page_code
 from ..job import Job
 from ..measure.words import tr
 from .app import application
@@ -31,6 +32,7 @@ class Page:
         writer, painter: what is drawn on.
         name: printed at the foot of every page.
         caution: printed beside it.
+        code: of the job, by which it is found again; empty where the page is of several.
         number: of the page, from 1.
     """
 
@@ -38,6 +40,7 @@ class Page:
     painter: QPainter
     name: str
     caution: str
+    code: str = ""
     number: int = 1
 
     @property
@@ -57,7 +60,8 @@ class Page:
         p.setFont(pixels(TEXT * 0.78))
         p.setPen(PAPER.color("faint"))
         line = QRectF(r.left(), r.bottom() - TEXT * 1.3, r.width(), TEXT * 1.3)
-        p.drawText(line, Qt.AlignmentFlag.AlignLeft, tr("{name}  ·  page {number}").format(name=self.name, number=self.number))
+        said = tr("{name}  ·  page {number}").format(name=self.name, number=self.number)
+        p.drawText(line, Qt.AlignmentFlag.AlignLeft, f"{said}  ·  {self.code}" if self.code else said)
         p.drawText(line, Qt.AlignmentFlag.AlignRight, self.caution)
 
     def text(self, rect: QRectF, said: str, *, size: float = TEXT, strong: bool = False, color: str = "ink") -> float:
@@ -95,15 +99,21 @@ def usual_layout(job: Job) -> QPageLayout:
 
 
 @contextmanager
-def printed(job: Job, target: Target, caution: str) -> Iterator[Page]:
+def printed(job: Job, target: Target, caution: str, *, coded: bool = True) -> Iterator[Page]:
     """Fill pages. A file is written in one step when all is done; a printer prints them as it has paper for.
+
+    Args:
+        job: what the pages are of.
+        target: where they go.
+        caution: at the foot of every page.
+        coded: the job's code stands there too; not where the pages are of several parts.
 
     Raises:
         FileError: the file could not be written; what stood there is untouched.
     """
     application()
     if isinstance(target, QPagedPaintDevice):
-        with _filled(target, job, caution) as page:
+        with _filled(target, job, caution, coded) as page:
             yield page
         return
     data = QByteArray()
@@ -115,7 +125,7 @@ def printed(job: Job, target: Target, caution: str) -> Iterator[Page]:
     writer.setCreator("Zealous Crane")
     writer.setPageLayout(usual_layout(job))
     try:
-        with _filled(writer, job, caution) as page:
+        with _filled(writer, job, caution, coded) as page:
             yield page
     finally:
         buffer.close()
@@ -123,11 +133,11 @@ def printed(job: Job, target: Target, caution: str) -> Iterator[Page]:
 
 
 @contextmanager
-def _filled(device: QPagedPaintDevice, job: Job, caution: str) -> Iterator[Page]:
+def _filled(device: QPagedPaintDevice, job: Job, caution: str, coded: bool) -> Iterator[Page]:
     painter = QPainter(device)
     # Everything is laid out in dots of the page, however fine the printer's own are.
     painter.scale(device.logicalDpiX() / DOTS, device.logicalDpiY() / DOTS)
-    page = Page(device, painter, job.name, caution)
+    page = Page(device, painter, job.name, caution, page_code(job) if coded else "")
     try:
         with paper_text():
             yield page

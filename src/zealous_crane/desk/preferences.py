@@ -23,7 +23,7 @@ class PreferencesDialog(QDialog):
 
     Args:
         session: whose shop it is.
-        dark: the look as it is.
+        dark: the look that was chosen; None follows the desktop.
         text: the size as it is, per cent.
         parent: the window.
         set_dark, set_text: take a choice at once.
@@ -34,9 +34,9 @@ class PreferencesDialog(QDialog):
         session: Session,
         parent: QWidget,
         *,
-        dark: bool,
+        dark: bool | None,
         text: int,
-        set_dark: Callable[[bool], None],
+        set_dark: Callable[[bool | None], None],
         set_text: Callable[[int], None],
     ) -> None:
         super().__init__(parent)
@@ -45,10 +45,11 @@ class PreferencesDialog(QDialog):
         self.resize(620, 560)
         self.look, self.text = Choice(), Choice()
         self.look.setAccessibleName(tr("Look"))
+        self.look.addItem(tr("as the desktop"), None)
         self.look.addItem(tr("light"), False)
         self.look.addItem(tr("dark"), True)
-        self.look.setCurrentIndex(int(dark))
-        self.look.activated.connect(lambda _: set_dark(bool(self.look.currentData())))
+        self.look.setCurrentIndex({None: 0, False: 1, True: 2}[dark])
+        self.look.activated.connect(lambda _: set_dark(self.look.currentData()))
         self.text.setAccessibleName(tr("Size of the text"))
         for percent in SIZES:
             self.text.addItem(f"{percent} %", percent)

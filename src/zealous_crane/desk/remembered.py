@@ -42,9 +42,13 @@ class Remembered:
         return said if isinstance(said, QByteArray) else None
 
     @property
-    def dark(self) -> bool:
-        """True when the dark look was chosen last."""
-        return str(self._settings.value("dark", "false")) == "true"
+    def dark(self) -> bool | None:
+        """True when the dark look was chosen, False for the light one; None follows the desktop."""
+        return {"true": True, "false": False}.get(str(self._settings.value("dark", "")))
+
+    @dark.setter
+    def dark(self, dark: bool | None) -> None:
+        self._settings.setValue("dark", {True: "true", False: "false"}.get(dark, "") if dark is not None else "")
 
     @property
     def paper(self) -> dict[str, object]:
@@ -84,8 +88,7 @@ class Remembered:
     def text(self, percent: int) -> None:
         self._settings.setValue("text", str(percent))
 
-    def leave(self, geometry: QByteArray, *, dark: bool) -> None:
-        """Keep where the window stands and how it looks."""
+    def leave(self, geometry: QByteArray) -> None:
+        """Keep where the window stands."""
         self._settings.setValue("geometry", geometry)
-        self._settings.setValue("dark", "true" if dark else "false")
         self._settings.sync()

@@ -24,6 +24,7 @@ class Look:
     bench: str
     field: str
     line: str
+    edge: str
     ink: str
     faint: str
     stop: str
@@ -50,14 +51,14 @@ class Look:
 
 
 LIGHT = Look(
-    chrome="#d8d5ce", bench="#eceae4", field="#fbfaf7", line="#b3afa5", ink="#1b2b44", faint="#5d6675",
-    stop="#d8432c", care="#8a5a00", works="#21603c", accent="#27507f",
+    chrome="#d8d5ce", bench="#eceae4", field="#fbfaf7", line="#b3afa5", edge="#76726a", ink="#1b2b44", faint="#525a68",
+    stop="#bf321d", care="#8a5a00", works="#21603c", accent="#27507f",
     metal="#c3c7ca", metal_edge="#4b5563", inside="#d7dadb", outside="#9fa8af",
     layout="#2b4d78", scribe="#eaf3ff", waste="#d59a2c",
     tool="#a9a59b", tool_edge="#57544c", moving="#4f7fb5",
 )  # fmt: skip
 DARK = Look(
-    chrome="#2a2f36", bench="#22262c", field="#1a1d22", line="#4b535e", ink="#e6eaf0", faint="#a2adbb",
+    chrome="#2a2f36", bench="#22262c", field="#1a1d22", line="#4b535e", edge="#75808f", ink="#e6eaf0", faint="#a2adbb",
     stop="#ff6a52", care="#f0b64a", works="#6fcf97", accent="#8db9ea",
     metal="#8d959c", metal_edge="#d5dbe2", inside="#a9b1b8", outside="#6c757e",
     layout="#244468", scribe="#eaf3ff", waste="#d59a2c",
@@ -65,7 +66,7 @@ DARK = Look(
     dark=True,
 )  # fmt: skip
 PAPER = Look(
-    chrome="#ffffff", bench="#ffffff", field="#ffffff", line="#999999", ink="#101820", faint="#444c58",
+    chrome="#ffffff", bench="#ffffff", field="#ffffff", line="#999999", edge="#8a8a8a", ink="#101820", faint="#444c58",
     stop="#c22f1a", care="#7a5000", works="#1c5234", accent="#1f4068",
     metal="#dfe3e6", metal_edge="#222a33", inside="#f1f3f4", outside="#c9cfd4",
     layout="#ffffff", scribe="#16324f", waste="#b57a10",
@@ -104,6 +105,11 @@ def paper_text() -> Iterator[None]:
 def scale_text(percent: int) -> None:
     """Show all text of the window at a size, per cent; for what is made from then on."""
     _SCALE[0] = percent / 100
+
+
+def text_scale() -> float:
+    """How much larger than usual all text is shown."""
+    return _SCALE[0]
 
 
 def font(points: float, *, bold: bool = False, strong: bool = False) -> QFont:
@@ -163,25 +169,25 @@ def style_sheet(look: Look) -> str:
     QMenuBar::item:selected, QMenu::item:selected {{ background: {look.accent}; color: {look.field}; }}
     QMenu {{ background: {look.field}; border: 1px solid {look.line}; }}
     QLineEdit, QPlainTextEdit, QListWidget {{
-        background: {look.field}; border: 1px solid {look.line}; border-radius: 3px; padding: 3px 6px;
+        background: {look.field}; border: 1px solid {look.edge}; border-radius: 3px; padding: 3px 6px;
         selection-background-color: {look.accent}; selection-color: {look.field}; }}
-    QLineEdit {{ min-height: 18px; }}
+    QLineEdit {{ min-height: {round(18 * _SCALE[0])}px; }}
     QTabWidget::pane {{ background: {look.bench}; border: 1px solid {look.line}; }}
     QTabWidget > QStackedWidget > QWidget {{ background: {look.bench}; }}
     QLineEdit:focus, QListWidget:focus {{ border: 2px solid {look.accent}; padding: 2px 5px; }}
-    QSpinBox, QDoubleSpinBox, QComboBox {{ min-height: 22px; }}
+    QSpinBox, QDoubleSpinBox, QComboBox {{ min-height: {round(22 * _SCALE[0])}px; }}
     QLabel#stale {{ background: {look.field}; color: {look.care}; border: 2px solid {look.care}; padding: 4px 10px; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {look.stop}; padding: 2px 5px; }}
     QLabel#complaint {{ color: {look.stop}; }}
     QLabel#faint {{ color: {look.faint}; }}
     QToolButton, QPushButton {{
-        background: {look.field}; border: 1px solid {look.line}; border-radius: 3px; padding: 4px 10px; }}
+        background: {look.field}; border: 1px solid {look.edge}; border-radius: 3px; padding: 4px 10px; }}
     QToolButton:hover, QPushButton:hover {{ border-color: {look.accent}; }}
     QToolButton:focus, QPushButton:focus {{ border: 2px solid {look.accent}; padding: 3px 9px; }}
     QToolButton#sum {{ border: none; border-bottom: 1px dashed {look.faint}; border-radius: 0; padding: 1px 2px;
         background: transparent; text-align: left; }}
     QToolButton#sum:focus {{ border-bottom: 2px solid {look.accent}; }}
-    QTableWidget {{ background: {look.field}; border: 1px solid {look.line}; gridline-color: {look.line}; }}
+    QTableWidget {{ background: {look.field}; border: 1px solid {look.edge}; gridline-color: {look.line}; }}
     QHeaderView::section {{
         background: {look.chrome}; border: none; border-bottom: 1px solid {look.line}; padding: 3px 6px; }}
     QScrollArea {{ border: none; background: transparent; }}

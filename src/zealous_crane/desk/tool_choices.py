@@ -67,6 +67,7 @@ class ToolChoices(QWidget):
         row.addWidget(QLabel(tr("Tools for")))
         row.addWidget(self.scope)
         row.addLayout(self._grid, 1)
+        beside.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         row.addWidget(beside)
         row.addWidget(self.pieces)
         self._offered: dict[ToolChoice, list[str]] = {}

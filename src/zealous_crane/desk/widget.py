@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
+from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QKeySequence, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLayout,
     QLineEdit,
+    QScrollArea,
     QSizePolicy,
     QSpinBox,
     QVBoxLayout,
@@ -106,6 +107,44 @@ class Column(QWidget):
         least = self.minimumSizeHint().height()
         if self.minimumHeight() != least:
             self.setMinimumHeight(least)
+
+
+class Shrinking(QScrollArea):
+    """What stands in it as tall as it wants to be where there is room, and to be scrolled where there is not."""
+
+    def __init__(self, inner: QWidget) -> None:
+        super().__init__()
+        self._inner = inner
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setWidget(inner)
+        inner.installEventFilter(self)
+
+    def _wanted(self) -> int:
+        inner = self._inner
+        layout = inner.layout()
+        wide = max(self.viewport().width(), 200)
+        return (
+            layout.totalHeightForWidth(wide) if layout is not None and layout.hasHeightForWidth() else inner.sizeHint().height()
+        )
+
+    def sizeHint(self) -> QSize:
+        return QSize(self._inner.sizeHint().width(), self._wanted())
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self._inner.minimumSizeHint().width(), min(self._wanted(), 110))
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.LayoutRequest:
+            self.updateGeometry()
+        return super().eventFilter(watched, event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if event.oldSize().width() != event.size().width():
+            self.updateGeometry()
 
 
 def heading(text: str) -> QLabel:

@@ -9,6 +9,7 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import TypeVar
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
@@ -26,6 +27,7 @@ from PySide6.QtWidgets import (
 from ..brake import Brake, BrakeError, read_brake
 from ..brake.begin import NEW
 from ..files import DrawingError, FileError, read_drawing, read_work
+from ..files.page_code import beside, matches, page_code, read_code
 from ..files.writer import Needs, Subject, Writer
 from ..job import FlatPart, Job
 from ..measure.words import tr
@@ -93,6 +95,7 @@ class Window(QMainWindow):
         session.changed.connect(self.statusBar().clearMessage)
         # What is typed in another field is a step of undo of its own.
         QApplication.instance().focusChanged.connect(self._focus_moved)  # type: ignore[union-attr]
+        QApplication.styleHints().colorSchemeChanged.connect(self._desktop_changed)
         self._retitle()
 
     def _focus_moved(self, _old: QWidget | None, _new: QWidget | None) -> None:
@@ -248,6 +251,7 @@ class Window(QMainWindow):
             "print.marking": lambda: self.print_pages("marking"),
             "bench.rows": self.ask_rows,
             "job.open": self.ask_open,
+            "job.by-code": self.ask_code,
             "job.read-drawing": self.ask_drawing,
             "job.save": self.save,
             "job.save-as": self.ask_save,
@@ -310,14 +314,25 @@ class Window(QMainWindow):
             self.show_stage("bend")
             self.bend.choose(max(0, min(self.bend.chosen + by, len(plan.strokes) - 1)))
 
-    def set_dark(self, dark: bool) -> None:
-        """Take the dark look, or the light one."""
-        if dark != self.look.dark:
-            self.toggle_look()
+    def set_dark(self, dark: bool | None) -> None:
+        """Take the dark look, or the light one, and keep to it; None follows the desktop."""
+        if self.remembered is not None:
+            self.remembered.dark = dark
+        self._take_look(looked_for(dark))
 
     def toggle_look(self) -> None:
         """Change between light and dark."""
-        self.look = LIGHT if self.look.dark else DARK
+        self.set_dark(not self.look.dark)
+
+    def _desktop_changed(self) -> None:
+        """The desktop went from light to dark, or back."""
+        if self.remembered is not None and self.remembered.dark is None:
+            self._take_look(looked_for(None))
+
+    def _take_look(self, look: Look) -> None:
+        if look is self.look:
+            return
+        self.look = look
         QApplication.setPalette(palette(self.look))
         self.setStyleSheet(style_sheet(self.look))
         for widget in self.findChildren(QWidget):
@@ -328,6 +343,32 @@ class Window(QMainWindow):
         self.update()
 
     # --- files --------------------------------------------------------------------------------------------------
+
+    def ask_code(self) -> None:
+        """Open the job a printed page is of, by the code at its foot."""
+        text, given = QInputDialog.getText(
+            self, tr("Open by the code on a page"), tr("The code at the foot of the page, like K7QF-2MXA9:")
+        )
+        if given and text.strip():
+            said = self.open_code(text)
+            if said:
+                self._refuse(said)
+
+    def open_code(self, text: str) -> str | None:
+        """Open the job of a code, among recent files and what lies beside them; why not, where it is not found."""
+        code = read_code(text)
+        if code is None:
+            return tr("A page's code has four letters or figures, a stroke and five more; {text!r} has not.").format(text=text)
+        found = matches(code, beside(self.remembered.recent if self.remembered is not None else ()))
+        if not found:
+            return tr("No job with the code {code} is among the recent files, nor beside them.").format(code=code)
+        if self.may_leave():
+            self.open_file(found[0].path)
+            self.session.choose_part(found[0].part)
+            if not found[0].same:
+                self.say(tr("The job was changed since that page was printed: its code is {now} now.").format(
+                    now=page_code(self.session.job)))  # fmt: skip
+        return None
 
     def say(self, sentence: str) -> None:
         """Show a sentence at the foot of the window until the next one."""
@@ -654,7 +695,8 @@ class Window(QMainWindow):
             self.say(tr("The text is {percent} % from the next start on.").format(percent=percent))
 
         PreferencesDialog(
-            self.session, self, dark=self.look.dark, text=self.remembered.text if self.remembered is not None else 100,
+            self.session, self, dark=self.remembered.dark if self.remembered is not None else self.look.dark,
+            text=self.remembered.text if self.remembered is not None else 100,
             set_dark=self.set_dark, set_text=text,
         ).exec()  # fmt: skip
         self.header.refresh()
@@ -732,7 +774,7 @@ class Window(QMainWindow):
             event.ignore()
             return
         if self.remembered is not None:
-            self.remembered.leave(self.saveGeometry(), dark=self.look.dark)
+            self.remembered.leave(self.saveGeometry())
             job = self.session.job
             self.remembered.last = {
                 "metal": job.metal,
@@ -752,3 +794,10 @@ def with_ending(path: Path, kind: str) -> Path:
 def _file_name(name: str) -> str:
     kept = "".join(c if c.isalnum() else "-" for c in name.lower())
     return "-".join(filter(None, kept.split("-"))) or "job"
+
+
+def looked_for(dark: bool | None) -> Look:
+    """The look a person chose; None is what the desktop is in."""
+    if dark is None:
+        dark = QApplication.styleHints().colorScheme() is Qt.ColorScheme.Dark
+    return DARK if dark else LIGHT

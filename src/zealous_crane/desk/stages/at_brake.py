@@ -102,6 +102,9 @@ class AtBrake(QWidget):
         self._parts: dict[str, int] = {}
         self.angle_got = AngleLine(self)
         self.angle_got.setFont(font(18))
+        self.angle_got.setStyleSheet(
+            "min-height: 42px;"
+        )  # for gloves; a style of the window goes before a widget's own least height
         self.first_part = QPushButton(tr("First part"))
         self.first_part.setCheckable(True)
         self.first_part.setToolTip(tr("Stop early, let go, measure, go on. F turns it on and off."))

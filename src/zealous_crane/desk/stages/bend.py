@@ -26,7 +26,7 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look
 from ..verdict import Sign
-from ..widget import asked, clear, heading, prose
+from ..widget import Column, asked, clear, heading, prose
 from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
 
@@ -45,9 +45,9 @@ class BendStage(QWidget):
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.chosen = 0
-        self.end = AngleCanvas(tr("The brake from its end"), self._paint_end, QSize(420, 300), self._angle_at)
+        self.end = AngleCanvas(tr("The brake from its end"), self._paint_end, QSize(380, 260), self._angle_at)
         self.end.swung.connect(self.swing)
-        self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(300, 200))
+        self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(300, 130))
         self.strip = CardStrip(self.move_bend)
         self._cards = QButtonGroup(self)
         self._cards.idClicked.connect(self.choose)
@@ -87,7 +87,9 @@ class BendStage(QWidget):
         said.addWidget(self.sign, 0, Qt.AlignmentFlag.AlignTop)
         said.addWidget(self.says, 1)
         self.front_heading = heading(tr("From the front"))
-        side = QVBoxLayout()
+        column = Column()
+        side = QVBoxLayout(column)
+        side.setContentsMargins(0, 0, 0, 0)
         side.addLayout(said)
         side.addWidget(self.now)
         side.addLayout(self._angle_row())
@@ -98,7 +100,14 @@ class BendStage(QWidget):
         top = QHBoxLayout()
         top.setSpacing(16)
         top.addWidget(self.end, 5)
-        top.addLayout(side, 4)
+        # Where large letters leave too little room what is said is scrolled, never squeezed.
+        beside = QScrollArea()
+        beside.setWidgetResizable(True)
+        beside.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        beside.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        beside.setMinimumWidth(380)
+        beside.setWidget(column)
+        top.addWidget(beside, 4)
         return top
 
     def _angle_row(self) -> QHBoxLayout:
@@ -130,6 +139,8 @@ class BendStage(QWidget):
         self.free.clicked.connect(lambda: self._tell(self.session.free_order()))
         self.order_says = QLabel()
         self.order_says.setObjectName("faint")
+        # Where there is no room for it the buttons go first.
+        self.order_says.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.orders = QWidget()
         row = QHBoxLayout(self.orders)
         row.setContentsMargins(0, 0, 0, 0)

@@ -42,7 +42,7 @@ from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report
 from ..session import Session
-from ..theme import Look, font
+from ..theme import Look, font, text_scale
 from ..widget import Column, emptied, heading, prose
 from ..widget import Line as LineEdit
 
@@ -53,6 +53,9 @@ SAID = {
     Stands.OPEN: "", Stands.GOOD: tr("within tolerance"), Stands.NEAR: tr("within tolerance, near its edge"),
     Stands.OUT: tr("out of tolerance"),
 }  # fmt: skip
+
+FIRST = 430
+"""Width of the table of sizes, where letters are as large as usual."""
 
 STEP_WIDTH = 268
 """Painter units a step's text has on its line."""
@@ -124,7 +127,7 @@ class CheckingStage(QWidget):
         left.addLayout(within)
         left.addLayout(both)
         left.addWidget(self.complaint)
-        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(280, 260))
+        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(160, 260))
         self.question = prose()
         middle = QVBoxLayout()
         middle.addWidget(self.says)
@@ -155,16 +158,19 @@ class CheckingStage(QWidget):
         column.addWidget(self.report)
         column.addStretch(1)
         side = _scrolled(right)
-        side.setFixedWidth(330)
+        side.setMinimumWidth(190)
+        side.setMaximumWidth(330)
         first = QWidget()
-        first.setFixedWidth(430)
+        # The table is what is worked in: it keeps its width, larger where letters are.
+        first.setMinimumWidth(round(FIRST * min(text_scale(), 1.2)))
+        first.setMaximumWidth(round(FIRST * text_scale()))
         first.setLayout(left)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 12, 16, 12)
         row.setSpacing(14)
-        row.addWidget(first)
-        row.addLayout(middle, 1)
-        row.addWidget(side)
+        row.addWidget(first, 100)
+        row.addLayout(middle, 40)
+        row.addWidget(side, 70)
         session.devices.angle.connect(partial(self._reading, What.ANGLE))
         session.devices.size.connect(partial(self._reading, None))
         session.changed.connect(self.refresh)
@@ -564,5 +570,5 @@ def _scrolled(widget: QWidget) -> QScrollArea:
     area = QScrollArea()
     area.setWidgetResizable(True)
     area.setWidget(widget)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
     return area

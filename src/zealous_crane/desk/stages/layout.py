@@ -141,7 +141,7 @@ class LayoutStage(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setWidget(side)
         scroll.setFixedWidth(372)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 12, 16, 12)
         row.setSpacing(16)

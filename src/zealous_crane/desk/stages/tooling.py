@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QPushButton,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -28,7 +27,7 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, font
 from ..tool_choices import ToolChoices
-from ..widget import Choice, clear, heading, prose
+from ..widget import Choice, Shrinking, clear, heading, prose
 from ..working import PATIENCE, WorkingPage
 
 
@@ -57,14 +56,13 @@ class ToolingStage(QWidget):
         bottom.setContentsMargins(0, 0, 0, 0)
         bottom.addLayout(self._settings(), 3)
         bottom.addLayout(self._beside(), 2)
-        below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self.body = QWidget()
         column = QVBoxLayout(self.body)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(self._head(edit))
         column.addWidget(self.front, 1)
         column.addSpacing(6)
-        column.addWidget(below)
+        column.addWidget(Shrinking(below))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 16, 12)
         self.choices = ToolChoices(session, self.bottomed)
@@ -145,6 +143,8 @@ class ToolingStage(QWidget):
                 (tr("sight the line"), "lines"),
             ):
                 choice.addItem(said.format(way=text), way)
+            choice.setMinimumContentsLength(12)
+            choice.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.activated.connect(lambda _, one=one: self._gauge(one))
         ways = QHBoxLayout()
         ways.addWidget(self.gauge_all, 1)

@@ -1,0 +1,130 @@
+"""What can be read and hit: contrast of both looks (WCAG 2.1, 1.4.3 and 1.4.11, from memory), sizes of what is touched at the brake,
+the look of the desktop."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QAbstractButton, QLineEdit
+from test_window import planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.demo import demo_job
+from zealous_crane.desk import window as window_module
+from zealous_crane.desk.picture import settle
+from zealous_crane.desk.remembered import Remembered
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.theme import DARK, LIGHT, PAPER, scale_text
+from zealous_crane.desk.window import Window
+from zealous_crane.files import write_job
+from zealous_crane.files.page_code import beside, matches, page_code, read_code
+
+TEXT, SHAPES, TOUCH = 4.5, 3.0, 44
+
+
+def luminance(colour):
+    channels = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    r, g, b = (c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in channels)
+    return 0.2126 * r + 0.7152 * g + 0.0722 * b
+
+
+def contrast(one, other):
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
+
+
+@pytest.mark.parametrize("look", [LIGHT, DARK, PAPER], ids=["light", "dark", "paper"])
+def test_words_and_borders_stand_out(look):
+    assert contrast("#000000", "#ffffff") == pytest.approx(21)
+    for ground in (look.bench, look.field):
+        for colour in (look.ink, look.faint, look.stop, look.care, look.works, look.accent):
+            assert contrast(colour, ground) >= TEXT, (colour, ground)
+        assert contrast(look.edge, ground) >= SHAPES
+    for colour in (look.ink, look.faint):
+        assert contrast(colour, look.chrome) >= TEXT, "the verdict and the rail"
+    for sign in (look.stop, look.care, look.works):
+        assert contrast(sign, look.chrome) >= SHAPES
+    assert contrast(look.scribe, look.layout) >= TEXT and contrast(look.tool_edge, look.bench) >= SHAPES
+
+
+def test_what_is_touched_at_the_brake_is_as_large_as_a_thumb(qtbot, window):  # noqa: F811
+    planned(qtbot, window.session)
+    window.resize(1024, 700)
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    qtbot.keyClick(window, Qt.Key.Key_F5)
+    page = window.at_brake
+    touched = [w for kind in (QAbstractButton, QLineEdit) for w in page.findChildren(kind) if w.isVisible()]
+    assert len(touched) >= 4
+    for widget in touched:
+        assert widget.height() >= TOUCH and widget.width() >= TOUCH, (type(widget).__name__, widget.size())
+    assert page.width() <= 1024
+
+
+def test_the_desktops_look_is_followed_until_one_is_chosen(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
+    window.remembered = Remembered(tmp_path / "w.ini")
+    desktop = {"dark": True}
+    real = window_module.looked_for
+    monkeypatch.setattr(window_module, "looked_for", lambda dark: real(desktop["dark"] if dark is None else dark))
+    window._desktop_changed()
+    assert window.look is DARK and Remembered(tmp_path / "w.ini").dark is None
+    desktop["dark"] = False
+    window._desktop_changed()
+    assert window.look is LIGHT
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    assert window.look is DARK and Remembered(tmp_path / "w.ini").dark is True
+    window._desktop_changed()
+    assert window.look is DARK, "a look that was chosen stays"
+    window.set_dark(None)
+    assert window.look is LIGHT and Remembered(tmp_path / "w.ini").dark is None
+
+
+def test_a_page_finds_its_job_by_the_code_at_its_foot(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
+    said = []
+    monkeypatch.setattr(window, "_refuse", said.append)
+    window.remembered = Remembered(tmp_path / "w.ini")
+    job, other = demo_job("deep-feeder"), demo_job("syrup-tray")
+    write_job(job, tmp_path / "feeder.crane")
+    write_job(other, tmp_path / "tray.crane")
+    (tmp_path / "broken.json").write_text("{")
+    window.remembered.opened(tmp_path / "tray.crane")
+    window.session.mark_saved()
+    code = page_code(job)
+    assert read_code(code.lower().replace("-", " ")) == code and read_code("12-34") is None
+    assert window.open_code(code.lower()) is None and window.session.job == job
+    later = job.model_copy(update={"quantity": job.quantity + 1})
+    assert page_code(later).split("-")[0] == code.split("-")[0] and page_code(later) != code
+    write_job(later, tmp_path / "feeder.crane")
+    (match,) = matches(code, beside([tmp_path / "tray.crane"]))
+    assert not match.same
+    window.session.mark_saved()
+    assert window.open_code(code) is None and window.session.job.quantity == later.quantity
+    assert page_code(later) in window.statusBar().currentMessage()
+    assert "four letters" in window.open_code("hello")
+    assert "No job" in window.open_code("2222-22222")
+
+
+@pytest.mark.parametrize(("text", "tall"), [(100, 700), (150, 730)])
+def test_a_small_screen_loses_nothing(qtbot, rack, text, tall):
+    """The window goes on a screen of 1024 × 700, and no stage is wider than its place; a little taller with letters half as large again."""
+    scale_text(text)
+    try:
+        session = Session(demo_job(), rack)
+        small = Window(session)
+        qtbot.addWidget(small, before_close_func=lambda _: session.mark_saved())
+        small.resize(1024, 700)
+        small.show()
+        settle(session)
+        for id_, stage in small.stages.items():
+            small.show_stage(id_)
+            qtbot.wait(30)
+            assert small.width() == 1024 and small.height() <= tall, (id_, small.size())
+            assert stage.minimumSizeHint().width() <= stage.width()
+            for widget in stage.findChildren(QAbstractButton):
+                if widget.isVisible() and not widget.visibleRegion().isEmpty():
+                    left = widget.mapTo(small, widget.rect().topLeft()).x()
+                    assert left >= 0
+        small.show_at_brake()
+        qtbot.wait(30)
+        assert small.width() == 1024 and small.height() <= tall
+    finally:
+        scale_text(100)
