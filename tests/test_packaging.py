@@ -1,6 +1,7 @@
 """What is packed: the wheel holds everything the program needs, and what tells a desktop about it is as it should be."""
 
 import importlib.util
+import json
 import subprocess
 import sys
 import zipfile
@@ -11,6 +12,8 @@ import pytest
 
 from zealous_crane import __version__
 from zealous_crane.desk.commands import COMMANDS
+from zealous_crane.files import job_schema
+from zealous_crane.plan.geometry.native import COMPILED
 
 ROOT = Path(__file__).resolve().parent.parent
 PACKAGING = ROOT / "packaging"
@@ -31,6 +34,8 @@ def test_the_wheel_holds_the_program_and_what_ships_with_it(wheel):
     names = zipfile.ZipFile(wheel).namelist()
     tracked = subprocess.run(["git", "ls-files", "src"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
     for path in tracked:
+        if path.endswith((".c", ".h")):
+            continue  # compiled, where a compiler was
         assert path.removeprefix("src/") in names, path
     data = [name.split("/data/", 1)[1] for name in names if ".data/data/" in name]
     for wanted in (
@@ -42,6 +47,7 @@ def test_the_wheel_holds_the_program_and_what_ships_with_it(wheel):
     entry = next(zipfile.ZipFile(wheel).read(n).decode() for n in names if n.endswith("entry_points.txt"))
     assert "zealous-crane = zealous_crane.cli:main" in entry
     assert f"zealous_crane-{__version__}" in wheel.name
+    assert any("/_exact" in name and name.endswith(".so") for name in names) == COMPILED
 
 
 def test_the_desktop_is_told_how_a_job_is_opened():
@@ -78,3 +84,7 @@ def test_a_file_alone_is_opened_and_words_are_completed(monkeypatch, tmp_path):
 def test_every_key_is_used_once():
     keys = [key for command in COMMANDS for key in command.keys.split("; ")]
     assert len(keys) == len(set(keys)) and len({c.id for c in COMMANDS}) == len(COMMANDS)
+
+
+def test_the_schema_of_a_job_is_published_as_it_is():
+    assert json.loads((ROOT / "docs" / "job.schema.json").read_text(encoding="utf-8")) == job_schema()

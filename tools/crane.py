@@ -40,6 +40,7 @@ HELP = """usage: ./crane COMMAND
   demo     open the demonstration box; with no display, leave pictures, sheet, drawing and plan in ./crane-demo
   test     format, lint, types and all tests
   check    format, lint and types alone
+  deb      build the Debian package; ./crane deb FOLDER
   words    print the template of a translation
   bench    print what is fast and how fast; --against COMMIT sets it against an earlier source, --draw draws docs/growth.svg
   fuzz     broken files, odd lengths, kills while saving, edits without a pause
@@ -145,6 +146,9 @@ def test(arguments: list[str]) -> int:
     # The book on a shared database is tried against a real server where one may be installed; else that test is passed over.
     if os.environ.get("CRANE_DATABASE") == "install" and not list(Path("/usr/lib/postgresql").glob("*/bin/initdb")):
         install_packages(["postgresql"], "the test of a book that several benches share")
+    # A bare root, to put the Debian package into, likewise.
+    if os.environ.get("CRANE_BARE_ROOT") == "install" and os.geteuid() == 0 and not shutil.which("mmdebstrap"):
+        install_packages(["mmdebstrap"], "the test of the package in a bare root")
     offscreen = os.environ.get("QT_QPA_PLATFORM", "offscreen")
     # Both cores; a part of the tests, or with a debugger, runs as it is asked for.
     spread = [] if arguments else ["-n", str(min(os.cpu_count() or 1, 8)), "--dist", "worksteal"]
@@ -173,6 +177,7 @@ def main(arguments: list[str]) -> int:
         "bench": lambda: run(str(ROOT / "tools" / "bench.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "fuzz": lambda: run(str(ROOT / "tools" / "fuzz.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "shots": lambda: run(str(ROOT / "tools" / "pictures.py"), "shots", QT_QPA_PLATFORM="offscreen"),
+        "deb": lambda: run(str(ROOT / "tools" / "deb.py"), *rest),
         "words": lambda: run(str(ROOT / "tools" / "words.py"), QT_QPA_PLATFORM="offscreen"),
         "run": lambda: run("-m", "zealous_crane.cli", *rest),
     }

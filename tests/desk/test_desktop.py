@@ -1,16 +1,19 @@
 """What a desktop expects: recent files, files dropped on the window, the whole screen, a window that stands where it stood."""
 
 import json
+import zipfile
 
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QFileDialog
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
+from zealous_crane.desk.log import record_fault
 from zealous_crane.desk.remembered import Remembered
-from zealous_crane.files import write_dxf, write_job
+from zealous_crane.files import read_job, write_dxf, write_job
 
 
 def drop(window, path):  # noqa: F811
@@ -83,3 +86,18 @@ def test_a_broken_file_dropped_is_a_sentence(qtbot, window, tmp_path, monkeypatc
     before = window.session.job
     (tmp_path / "broken.json").write_text(text)
     assert drop(window, tmp_path / "broken.json") and len(said) == 1 and window.session.job == before
+
+
+def test_a_report_of_a_fault_holds_log_versions_and_job(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    record_fault(ValueError("something broke"))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "report.zip"), ""))
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    qtbot.keyClick(window, Qt.Key.Key_F2, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    packed = zipfile.ZipFile(tmp_path / "report.zip")
+    assert {"versions.txt", "job.crane", "log.txt"} <= set(packed.namelist())
+    assert "something broke" in packed.read("log.txt").decode() and "numpy" in packed.read("versions.txt").decode()
+    (tmp_path / "job.crane").write_bytes(packed.read("job.crane"))
+    assert read_job(tmp_path / "job.crane") == window.session.job
+    assert "Nothing was sent" in window.statusBar().currentMessage()

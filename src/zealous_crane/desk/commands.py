@@ -73,6 +73,7 @@ COMMANDS = (
     Command("help.safety", tr("&Help"), tr("&Safety first"), "Ctrl+Shift+F1"),
     Command("help.keys", tr("&Help"), tr("&Keys"), "Ctrl+Shift+H"),
     Command("help.about", tr("&Help"), tr("A&bout Zealous Crane"), "Shift+F1"),
+    Command("help.report", tr("&Help"), tr("Save a &report of a fault …"), "Ctrl+Shift+F2"),
     Command("help.log", tr("&Help"), tr("Where the &log is …"), "Ctrl+F1"),
 )
 """In the order of the menus; what each does the window says."""

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import sys
 from collections.abc import Callable
 from functools import cached_property, partial
-from importlib.metadata import version
 from pathlib import Path
 from typing import TypeVar
 
@@ -32,8 +30,8 @@ from ..files.writer import Needs, Subject, Writer
 from ..job import FlatPart, Job
 from ..measure.words import tr
 from ..shop.book import BookError
-from ..shop.caution import FIRST
 from ..work import Work
+from .about import ask_report, show_about, show_keys, show_log, show_safety
 from .begun import begun, told_apart
 from .brake_dialog import BrakeDialog
 from .commands import COMMANDS
@@ -41,10 +39,9 @@ from .device_dialog import DeviceDialog
 from .dropped import Dropped, dropped_file, what_is
 from .fitting_dialog import FittingDialog
 from .header import Header
-from .log import log_path
 from .manual import page_for
 from .manual_window import ManualWindow
-from .palette import Palette, words_of
+from .palette import Palette
 from .practice_page import PracticePage
 from .preferences import PreferencesDialog
 from .printing import Preview
@@ -275,10 +272,11 @@ class Window(QMainWindow):
             "view.preferences": self.show_preferences,
             "view.full-screen": self.full_screen,
             "help.manual": self.show_manual,
-            "help.safety": self.safety,
-            "help.keys": self.show_keys,
-            "help.about": self.about,
-            "help.log": self.show_log,
+            "help.safety": partial(show_safety, self),
+            "help.keys": partial(show_keys, self),
+            "help.about": partial(show_about, self),
+            "help.log": partial(show_log, self),
+            "help.report": self.save_report,
         }
 
     def _enable(self) -> None:
@@ -716,42 +714,11 @@ class Window(QMainWindow):
             place = "at-the-brake"
         self.manual.show_page(page_for(place))
 
-    def show_keys(self) -> None:
-        """Every command with its key."""
-        QMessageBox.information(self, tr("Keys"), "\n".join(f"{words_of(c)}:  {c.keys.replace('; ', ', ')}" for c in COMMANDS))
-
-    def about(self) -> None:
-        """What this is, and which versions it runs on."""
-        QMessageBox.information(
-            self, tr("About Zealous Crane"),
-            tr("Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, bends, tools, checks.").format(
-                version=sys.modules["zealous_crane"].__version__
-            )
-            + "\n\n"
-            + "\n".join(f"{name} {version(name)}" for name in ("PySide6-Essentials", "numpy", "scipy", "shapely", "pydantic", "ezdxf"))
-            + f"\nPython {sys.version.split()[0]}",
-        )  # fmt: skip
-
-    def show_log(self) -> None:
-        """Say where the log is."""
-        QMessageBox.information(
-            self,
-            tr("The log"),
-            tr("When something goes wrong in the program itself, it is written in\n\n{log_path}").format(log_path=log_path()),
-        )
-
-    def safety(self) -> None:
-        """What comes before any plan."""
-        QMessageBox.information(
-            self,
-            tr("Safety first"),
-            FIRST
-            + "\n\n"
-            + tr(
-                "A plan is arithmetic, not permission: never exceed the rated thickness, keep hands clear of clamp and leaf, "
-                "never reach past a guard, and bend a test strip before the part."
-            ),
-        )
+    def save_report(self) -> None:
+        """A report for whoever mends a fault."""
+        said = ask_report(self, self.session.job)
+        if said:
+            self.say(said)
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; True when it may be left."""

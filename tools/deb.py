@@ -1,0 +1,102 @@
+"""A Debian package of the program with everything it needs from the package index inside: for the machine's own Python and kind.
+
+Standard library only, with pip, dpkg-deb and the wheel that setuptools makes: ./crane deb [FOLDER].
+"""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parent))
+from crane import LIBRARIES
+
+ROOT = Path(__file__).resolve().parent.parent
+
+HOME = "usr/lib/zealous-crane"
+"""Where program and packages lie; nothing of them is seen by other programs."""
+
+DESKTOP = ("shared-mime-info", "desktop-file-utils", "hicolor-icon-theme")
+"""What tells a desktop of icon, kind of file and menu; their triggers run when the package is put in."""
+
+
+LAUNCHER = """#!/usr/bin/python{version} -s
+import os
+import sys
+
+sys.path.insert(0, "/{home}")
+os.environ["PYTHONPATH"] = "/{home}"  # for the processes that plan
+
+from zealous_crane.cli import main
+
+main()
+"""
+
+CONTROL = """Package: zealous-crane
+Version: {number}
+Architecture: {machine}
+Maintainer: Zealous Crane <nobody@localhost>
+Section: science
+Priority: optional
+Depends: python{version}, {libraries}
+Description: plans boxes, pans and strips of sheet metal
+ Develops the blank, lays out what is scribed and cut, orders the bends, picks
+ fingers, punches and dies, and says how far every stroke goes and what it
+ would touch. Works without a network.
+"""
+
+
+def build(folder: Path, *, pressed: bool = True) -> Path:
+    """Build the package into a folder; ``pressed`` off makes a larger one sooner.
+
+    Raises:
+        subprocess.CalledProcessError: a step failed.
+    """
+    version = f"{sys.version_info.major}.{sys.version_info.minor}"
+    with tempfile.TemporaryDirectory() as place:
+        wheels, tree = Path(place) / "wheels", Path(place) / "tree"
+        wheel = make_wheel(wheels)
+        number = wheel.name.split("-")[1]
+        home = tree / HOME
+        home.mkdir(parents=True)
+        subprocess.run(
+            [sys.executable, "-m", "pip", "install", "-q", "--no-compile", "--target", str(home), "-c", str(ROOT / "lock.txt"), str(wheel)],
+            check=True,
+        )  # fmt: skip
+        # What belongs to a desktop lies where it looks.
+        shared = home / "share"
+        if shared.exists():
+            shutil.copytree(shared, tree / "usr" / "share", dirs_exist_ok=True)
+            shutil.rmtree(shared)
+        shutil.rmtree(home / "bin", ignore_errors=True)
+        launcher = tree / "usr" / "bin" / "zealous-crane"
+        launcher.parent.mkdir(parents=True)
+        launcher.write_text(LAUNCHER.format(home=HOME, version=version))
+        launcher.chmod(0o755)
+        machine = subprocess.run(["dpkg", "--print-architecture"], capture_output=True, text=True, check=True).stdout.strip()
+        libraries = ", ".join(sorted({*LIBRARIES.values(), *DESKTOP}))
+        control = tree / "DEBIAN" / "control"
+        control.parent.mkdir()
+        control.write_text(CONTROL.format(number=number, machine=machine, version=version, libraries=libraries))
+        folder.mkdir(parents=True, exist_ok=True)
+        made = folder / f"zealous-crane_{number}_{machine}.deb"
+        press = ["-Zxz"] if pressed else ["-Znone"]
+        subprocess.run(
+            ["dpkg-deb", "--root-owner-group", *press, "--build", str(tree), str(made)], check=True, stdout=subprocess.DEVNULL
+        )
+    return made
+
+
+def make_wheel(folder: Path) -> Path:
+    """The wheel of this checkout."""
+    folder.mkdir(parents=True, exist_ok=True)
+    call = "import sys; from setuptools import build_meta as b; b.build_wheel(sys.argv[1])"
+    subprocess.run([sys.executable, "-c", call, str(folder)], cwd=ROOT, check=True, capture_output=True)
+    return next(folder.glob("*.whl"))
+
+
+if __name__ == "__main__":
+    print(build(Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "dist"))
