@@ -8,7 +8,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 from test_window import choose, retype
 
-from zealous_crane.blank import mark_out
+from zealous_crane.blank import EdgeHandle, mark_out
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.field import LengthField
@@ -447,3 +447,63 @@ def test_the_rule_chosen_for_notch_lines_moves_them_at_once(bench, qtbot):
     assert window.session.job.ruler == "1/16 in"
     after = [s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"]
     assert after != before and all(abs(s / 1.5875 - round(s / 1.5875)) < 1e-6 for s in after)
+
+
+def stepped_to(qtbot, flat, wanted):
+    """Step through what can be pointed at, by the right arrow, until it is there."""
+    flat.setFocus()
+    for _ in range(200):
+        qtbot.keyClick(flat, Qt.Key.Key_Right)
+        if wanted(flat.over):
+            return flat.over
+    raise AssertionError("not to be reached by keys")
+
+
+def test_holes_and_flanges_are_moved_and_taken_away_by_keys(bench, qtbot):
+    window = bench("syrup-tray")
+    session, shape = window.session, window.shape
+    shape.designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
+    hole = stepped_to(qtbot, shape.flat, lambda over: isinstance(over, HoleHandle))
+    before = session.job.part.tree.cutouts[hole.index].x.value
+    qtbot.keyClick(shape.flat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    moved = session.job.part.tree.cutouts[hole.index].x.value
+    assert abs(moved - before) == pytest.approx(INCH / 16 if session.job.units.is_inch else 1.0, abs=1e-6)
+    fine = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
+    qtbot.keyClick(shape.flat, Qt.Key.Key_Left, fine)
+    assert 0 < abs(session.job.part.tree.cutouts[hole.index].x.value - moved) < 0.5
+    stepped_to(qtbot, shape.flat, lambda over: isinstance(over, HoleHandle))
+    qtbot.keyClick(shape.flat, Qt.Key.Key_Delete)
+    assert not session.job.part.tree.cutouts
+    session.undo()
+    assert len(session.job.part.tree.cutouts) == 1
+    wall = stepped_to(
+        qtbot, shape.flat, lambda over: isinstance(over, EdgeHandle) and bool(over.name) and over.path is not None
+    )
+    qtbot.keyClick(shape.flat, Qt.Key.Key_Delete)
+    assert wall.name not in [panel.name for panel in session.blank.panels]
+    session.undo()
+    assert wall.name in [panel.name for panel in session.blank.panels]
+
+
+def test_a_hole_is_never_moved_off_its_panel(bench, qtbot):
+    window = bench("syrup-tray")
+    session, shape, said = window.session, window.shape, []
+    shape.designer.tell = said.append
+    shape.designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
+    shape.designer.move_hole(0, 100_000.0, 0.0)
+    assert said and abs(session.job.part.tree.cutouts[0].x.value) < 1
+    shape.designer.move_hole(0, 184.0, 0.0)
+    assert "stays on the base" in said[-1]
+    assert abs(session.job.part.tree.cutouts[0].x.value) < 1
+
+
+def test_delete_in_the_tree_takes_away_what_is_chosen(bench, qtbot):
+    window = bench("syrup-tray")
+    session, designer = window.session, window.shape.designer
+    designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
+    assert designer.chosen == ("hole", 0)
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    designer.tree.setFocus()
+    qtbot.keyClick(designer.tree, Qt.Key.Key_Delete)
+    assert not session.job.part.tree.cutouts

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+import shapely
 from pydantic import BaseModel
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QTreeWidget, QVBoxLayout, QWidget
 
-from ..blank import CornerHandle
+from ..blank import CornerHandle, EdgeHandle, handles
 from ..job import DrawnPart, FlatPart
 from ..measure import INCH
 from ..measure.report import plain
@@ -56,6 +58,9 @@ class Designer(QWidget):
         self.tree.itemSelectionChanged.connect(self._selected)
         self.tree.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.tree.customContextMenuRequested.connect(self._tree_menu)
+        away = QShortcut(QKeySequence(QKeySequence.StandardKey.Delete), self.tree)
+        away.setContext(Qt.ShortcutContext.WidgetShortcut)
+        away.activated.connect(self._delete)
         self.caption = QLabel()
         self.caption.setWordWrap(True)
         self.form: ModelForm | None = None
@@ -226,6 +231,11 @@ class Designer(QWidget):
 
         self.do(change)
 
+    def _delete(self) -> None:
+        """The Delete key in the tree."""
+        if self.chosen not in (("base",), ("corner", None)) and self.chosen[0] != "fold":
+            self.take_away()
+
     def take_away(self) -> None:
         """Take away what is chosen."""
         kind = self.chosen[0]
@@ -242,6 +252,29 @@ class Designer(QWidget):
             return Design.model_validate(record), ("base",)
 
         self.do(change)
+
+    def erase(self, handle: Handle) -> str | None:
+        """Take away what was pointed at; why not, where it cannot be."""
+        if isinstance(handle, HoleHandle):
+            if handle.index >= len(self.design.cutouts):
+                return tr("This hole comes from a rule; change the rule.")
+            self.chosen = ("hole", handle.index)
+        elif isinstance(handle, CornerHandle):
+            if all(c.at != handle.at for c in self.design.corners):
+                return tr("This corner closes like all the others; there is nothing of its own to take away.")
+            self.chosen = ("corner", handle.at)
+        elif isinstance(handle, EdgeHandle) and handle.path is not None:
+            self.chosen = ("standing", handle.path)
+        elif isinstance(handle, PanelHandle) and self.session.blank.panels and (path := self._path_of(handle.name)):
+            self.chosen = ("standing", path)
+        else:
+            return tr("There is nothing here to take away.")
+        self.take_away()
+        return None
+
+    def _path_of(self, panel: str) -> tuple[int, ...] | None:
+        """Where a panel is written in the design; None for the base and for what a rule added."""
+        return handles(self.session.job).paths.get(panel) or None
 
     def set_corner(self, place: str | None, rule: CornerRule) -> None:
         """Change how one corner closes, or all of them."""
@@ -294,9 +327,22 @@ class Designer(QWidget):
         cutouts[index] = old.model_copy(
             update={"x": old.x.model_copy(update={"value": x}), "y": old.y.model_copy(update={"value": y})}
         )
-        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), tr("drag {index}").format(index=index))
+        what = tr("drag {index}").format(index=index)
+        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), what)
+        if not said and not self._on_its_panel(index):
+            self._take(part.tree, what)
+            said = tr("The hole stays on the {panel}: it would reach past its edge.").format(panel=old.panel)
         if said:
             self.tell(said)
+
+    def _on_its_panel(self, index: int) -> bool:
+        """True while a hole lies whole on the panel it is cut into."""
+        blank = self.session.blank
+        if index >= len(blank.holes) or blank.holes[index].panel < 0:
+            return True
+        hole = blank.holes[index]
+        room = shapely.Polygon(blank.panels[hole.panel].polygon).buffer(1e-6)
+        return bool(room.covers(shapely.Polygon(hole.path.flattened())))
 
     # --- menus --------------------------------------------------------------------------------------------------
 

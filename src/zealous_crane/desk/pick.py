@@ -11,6 +11,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 
 from ..blank import CornerHandle, EdgeHandle, Handles, handles
+from ..measure import INCH
 from ..measure.words import tr
 from .canvas import Canvas
 from .paint.flat import FlatOptions, paint_flat
@@ -45,11 +46,13 @@ class PickCanvas(Canvas):
 
     Signals:
         picked: what was clicked and where on the screen.
-        dragged: hole index and how far it was moved on the flat, mm.
+        dragged: hole index and how far it was moved on the flat, mm; −1 when it is let go.
+        erased: what is to be taken away.
     """
 
     picked = Signal(object, object)
     dragged = Signal(int, float, float)
+    erased = Signal(object)
     zooms: ClassVar[bool] = False
 
     def __init__(self, session: Session, look: Look, name: str, options: FlatOptions, least: QSize) -> None:
@@ -62,7 +65,10 @@ class PickCanvas(Canvas):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setToolTip(
-            tr("Click an edge, a corner or a panel to change it; drag a hole to move it. Tab steps through the edges.")
+            tr(
+                "Click an edge, a corner or a panel to change it; drag a hole to move it. By keys: left and right step through "
+                "everything, Return opens it, Delete takes it away, Shift and arrows move a hole."
+            )
         )
 
     def handles(self) -> Handles:
@@ -157,17 +163,50 @@ class PickCanvas(Canvas):
         self._held = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Left and right step through corners and edges; Return opens what is lit."""
-        row: list[Handle] = [*self.handles().corners, *self.handles().edges]
-        key = event.key()
-        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and row:
-            here = next((i for i, h in enumerate(row) if h is self.over), -1)
+        """Left and right step through all there is to point at; Return opens what is lit, Delete takes it away, Shift and arrows move a
+        hole, by finer steps with Ctrl."""
+        key, over = event.key(), self.over
+        move = ARROWS.get(Qt.Key(key))
+        held = event.modifiers()
+        if move is not None and held & Qt.KeyboardModifier.ShiftModifier:
+            if isinstance(over, HoleHandle):
+                inch, fine = self.session.job.units.is_inch, bool(held & Qt.KeyboardModifier.ControlModifier)
+                step = (INCH / 64 if fine else INCH / 16) if inch else (0.1 if fine else 1.0)
+                self.dragged.emit(over.index, move[0] * step, move[1] * step)
+                self.dragged.emit(-1, 0.0, 0.0)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and (row := self._row()):
+            here = next((i for i, h in enumerate(row) if _same(h, over)), -1 if key == Qt.Key.Key_Right else 0)
             self.over = row[(here + (1 if key == Qt.Key.Key_Right else -1)) % len(row)]
+            self.update()
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and over is not None:
+            self.over = None
+            self.erased.emit(over)
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.over is not None:
             self.picked.emit(self.over, self.mapToGlobal(self.rect().center()))
         else:
             super().keyPressEvent(event)
+
+    def _row(self) -> list[Handle]:
+        """All there is to point at: corners, edges, holes, then panels at their middles."""
+        blank, found = self.session.blank, self.handles()
+        holes = [HoleHandle(i) for i, hole in enumerate(blank.holes) if hole.kind not in ("relief", "fold slot")]
+        middles = [(p.name, (p.polygon.min(axis=0) + p.polygon.max(axis=0)) / 2) for p in blank.panels if p.name in found.paths]
+        panels = [PanelHandle(name, (float(at[0]), float(at[1]))) for name, at in middles]
+        return [*found.corners, *found.edges, *holes, *panels]
+
+
+ARROWS = {
+    Qt.Key.Key_Left: (-1.0, 0.0), Qt.Key.Key_Right: (1.0, 0.0), Qt.Key.Key_Up: (0.0, 1.0), Qt.Key.Key_Down: (0.0, -1.0),
+}  # fmt: skip
+
+
+def _same(one: Handle, other: Handle | None) -> bool:
+    if isinstance(one, HoleHandle):
+        return one == other
+    if isinstance(one, PanelHandle):
+        return isinstance(other, PanelHandle) and other.name == one.name
+    return one is other
 
 
 def _away(point: np.ndarray, start: np.ndarray, end: np.ndarray) -> float:

@@ -74,6 +74,7 @@ class ShapeStage(QWidget):
         )
         self.flat.picked.connect(self._picked)
         self.flat.dragged.connect(self._dragged)
+        self.flat.erased.connect(self._erased)
         views = QVBoxLayout()
         views.addWidget(self.folded, 3)
         views.addWidget(self.slider)
@@ -292,6 +293,12 @@ class ShapeStage(QWidget):
         menu = self.designer.menu_for(handle, found.axes, found.paths)
         if menu is not None and not menu.isEmpty():
             menu.popup(where)
+
+    def _erased(self, handle: Handle) -> None:
+        """Take away what the Delete key was pressed at."""
+        said = self.designer.erase(handle)
+        if said:
+            self.session.complained.emit(said)
 
     def _dragged(self, index: int, dx: float, dy: float) -> None:
         if index < 0:
