@@ -11,10 +11,15 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
 
 import pytest
+from hypothesis import settings
 
 from zealous_crane.brake import LeafBrake, Rack, shipped_rack
 from zealous_crane.job import Job
 from zealous_crane.part import Corner, OpenBox, Relief
+
+# Machines are shared: what is slow now and then is not wrong.
+settings.register_profile("crane", deadline=None)
+settings.load_profile("crane")
 
 
 @pytest.fixture(autouse=True)

@@ -35,7 +35,7 @@ def folded(blank):
     return found
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(SIZES, SCHOOLS, st.sampled_from(list(Measured)), RELIEFS, st.floats(0.4, 3), st.floats(0, 4))
 def test_folding_the_flat_gives_the_sizes_back(sizes, school, measured, relief, thickness, radius):
     """Measured on the folded faces, not by the development's own sums."""
@@ -54,7 +54,7 @@ def test_folding_the_flat_gives_the_sizes_back(sizes, school, measured, relief, 
     assert wall.max() - base.min() == pytest.approx(sizes[2], abs=1e-6)
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(SIZES, SCHOOLS, RELIEFS, st.floats(0, 3))
 def test_blank_and_waste_fill_the_rectangle(sizes, school, relief, radius):
     blank = develop(job_of(sizes, school, Measured.INSIDE, relief, radius=radius))
@@ -62,7 +62,7 @@ def test_blank_and_waste_fill_the_rectangle(sizes, school, relief, radius):
     assert blank.waste > 0
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(SIZES, SCHOOLS, RELIEFS)
 def test_the_outline_is_sound(sizes, school, relief):
     """Against shapely: a simple outline, holding every panel but what the reliefs take."""
@@ -79,7 +79,7 @@ def test_the_outline_is_sound(sizes, school, relief):
         assert shapely.Polygon(one.polygon).intersection(shapely.Polygon(other.polygon)).area < 1e-9
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(SIZES, st.floats(0.3, 3), SCHOOLS)
 def test_scaling_the_job_scales_the_blank(sizes, factor, school):
     one = develop(job_of(sizes, school, Measured.OUTSIDE, ReliefShape.NONE, 1.0, 1.0, gap=1.0))

@@ -16,7 +16,7 @@ from zealous_crane.blank.ring import Circle, half_plane, less, to_path, without_
 SQUARE = np.array([(0.0, 0.0), (100.0, 0.0), (100.0, 80.0), (0.0, 80.0)])
 
 
-@settings(deadline=None, max_examples=80)
+@settings(max_examples=80)
 @given(st.floats(-6, 106), st.floats(-6, 86), st.floats(0.6, 7))
 def test_a_round_cut_leaves_true_arcs(x, y, r):
     circle = Circle(np.array([x, y]), r)

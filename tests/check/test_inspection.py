@@ -23,6 +23,7 @@ from zealous_crane.check.tolerance import allowed
 from zealous_crane.demo import DEMOS, demo_job
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import Job
+from zealous_crane.measure import Units
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan import make_plan
@@ -232,7 +233,7 @@ def test_tolerances_are_the_general_ones_or_the_shops_own():
     """ISO 2768-m from memory: 30 to 120 ± 0.3, 120 to 400 ± 0.5."""
     job, _, measures = tried("syrup-tray")
     leg = next(m for m in measures if m.what is What.LEG)
-    metric = job.model_copy(update={"units": "mm"})
+    metric = job.model_copy(update={"units": Units.MM})
     metric = Job.model_validate(metric.model_dump())
     assert allowed(metric, leg, 64.0) == 0.3 and allowed(metric, leg, 368.0) == 0.5 and allowed(metric, leg, 5.0) == 0.25
     own = job.model_copy(update={"sizes_within": 1.5})

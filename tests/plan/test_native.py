@@ -217,7 +217,7 @@ from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.plan import make_plan
 from zealous_crane.plan.geometry.native import COMPILED
-for name in ("inspection-tray", "frame-rail", "syrup-tray"):
+for name in ("frame-rail", "syrup-tray"):
     job = demo_job(name)
     plan = make_plan(job, shipped_rack()[job.brake])
     print(name, plan.state.value, [(s.verdict.stroke.setting.name, round(s.verdict.reach, 3), s.verdict.way, s.sections) for s in plan.strokes])
