@@ -21,10 +21,10 @@ def followed(blank):
     """The sheared rectangle with every corner cut by its recipe, at whichever corner its notch is."""
     length, width = blank.size
     left = shapely.box(0, 0, length, width)
-    notches = {notch.name: shapely.Polygon(notch.waste.flattened()) for notch in blank.notches}
+    notches = [shapely.Polygon(notch.waste.flattened()) for notch in blank.notches]
     for recipe in corner_recipes(blank):
         for x, y in ((0, 0), (length, 0), (0, width), (length, width)):
-            if not any(notches[name].distance(shapely.Point(x, y)) < 0.01 for name in recipe.members):
+            if not any(notches[number].distance(shapely.Point(x, y)) < 0.01 for number in recipe.notches):
                 continue
 
             def at(u, v, x=x, y=y):
@@ -102,10 +102,26 @@ def test_a_hemmed_box_has_its_45_degrees_said():
         assert min(abs(turn - a) for a in (0, 45, 90)) < 0.3
 
 
-def test_a_cut_no_hand_sets_is_told_point_by_point():
-    """A tapered tab with its reliefs has a dozen corners: its points are listed, and nothing is called a recipe."""
-    blank = develop(demo_job("inspection-tray"))
-    assert not mark_out(blank).corners and any(p.kind == "corner" for p in mark_out(blank).points)
+@pytest.mark.parametrize("name", ["inspection-tray", "safety-edge-tray", "comb-box", "nucleus-roof"])
+def test_corners_no_hand_sets_in_a_few_lines_are_told_once_by_their_points(name):
+    """A tapered tab with its reliefs has a dozen corners; at four corners that is said once, not forty times."""
+    job = demo_job(name)
+    blank = develop(job)
+    (recipe,) = mark_out(blank).corners
+    assert recipe.pointed and len(recipe.members) == 4 and not [p for p in mark_out(blank).points if p.kind == "corner"]
+    said = recipe.says(job.units)
+    assert said.startswith("Four corners alike: from point to point") and f"; {len(recipe.path)} (" in said
+    # What the cuts leave: the blank, but for slivers beside the punches.
+    assert followed(blank).symmetric_difference(outline(blank)).area < 2.0 * max(1, len(blank.reliefs))
+    (record,) = blank_record(blank, job)["corners"]
+    assert record["by_points"] and len(record["path"]) == len(recipe.path)
+
+
+def test_a_single_odd_corner_is_told_point_by_point():
+    """What stands at one corner alone is no recipe: its points are listed with the holes."""
+    blank = develop(demo_job("wax-melter-chimney"))
+    assert all(not recipe.pointed for recipe in mark_out(blank).corners)
+    assert any(p.kind == "corner" for p in mark_out(blank).points)
 
 
 def test_another_program_gets_the_recipe():

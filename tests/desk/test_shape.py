@@ -288,7 +288,8 @@ def test_everything_is_handed_over(bench, tmp_path):
         assert window.export(tmp_path / f"{what}.pdf", writer_of(what))
         assert (tmp_path / f"{what}.pdf").read_bytes().startswith(b"%PDF")
     # 18 3/4 × 16 1/4 in takes six letter pages at full size.
-    assert (tmp_path / "template.pdf").read_bytes().count(b"/Type /Page\n") == 6
+    # Six at full size, and one with how the corners are cut.
+    assert (tmp_path / "template.pdf").read_bytes().count(b"/Type /Page\n") == 7
     # Off the plate: register marks and page names are in the pictures; the film is asked on Lay out.
     window.show_stage("lay-out")
     choose(window.layout_stage.film, "outside")

@@ -192,7 +192,7 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
         else:
             ends = sorted((fold.start.tolist(), fold.end.tolist()))
             points += [MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end") for x, y in ends]
-    corners = tuple(recipe for recipe in corner_recipes(blank) if recipe.fits)
+    corners = tuple(recipe for recipe in corner_recipes(blank) if recipe.fits or recipe.pointed)
     edges = edge_recipes(blank)
     told = {number for corner in corners for number in corner.notches}
     told |= {number for edge in edges for number in edge.notches}

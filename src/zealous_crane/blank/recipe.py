@@ -76,6 +76,11 @@ class CornerRecipe:
         return len(self.path) > 1 and lines <= MOST_LINES and all(abs(a - round(a / 5) * 5) < PLAIN for a in self._slants)
 
     @property
+    def pointed(self) -> bool:
+        """True when it is no few settings, but the same at several corners: its points are told once, as each corner sees them."""
+        return not self.fits and len(self.members) > 1
+
+    @property
     def square(self) -> float | None:
         """The longer side (mm) of a corner cut out along two lines at right angles; None for any other cut."""
         if len(self.path) != 3 or self._slants:
@@ -90,12 +95,22 @@ class CornerRecipe:
 
     def says(self, units: Units, striking: Striking = NEAREST) -> str:
         """The recipe in a sentence or two; a corner is always struck from its own two edges, whatever the datum of the rest."""
-        steps = [self._scribed(units, striking), *self._punched(units), self._cut(units)]
+        if self.pointed:
+            steps = [self._points(units), *self._punched(units)]
+        else:
+            steps = [self._scribed(units, striking), *self._punched(units), self._cut(units)]
         text = "; ".join(step for step in steps if step)
         if len(self.members) == 1:
             name = self.members[0]
             return tr("{name}: {steps}.").format(name=name[:1].upper() + name[1:], steps=text)
         return tr("{count} corners alike: {steps}.").format(count=_number(len(self.members)), steps=text)
+
+    def _points(self, units: Units) -> str:
+        """From point to point, each by its number in the picture: so far from the left or right edge, and from the front or back."""
+        told = [f"{k} ({shown(u, units)}, {shown(v, units)})" for k, (u, v) in enumerate(self.path, start=1)]
+        return tr("from point to point, so far from the left or right edge and from the front or back: {points}").format(
+            points="; ".join(told)
+        )
 
     def _scribed(self, units: Units, striking: Striking) -> str:
         ends, sides = _listed(self.from_ends, units), _listed(self.from_sides, units)
@@ -144,6 +159,7 @@ class CornerRecipe:
         return {
             "members": list(self.members),
             "path": [list(point) for point in self.path],
+            "by_points": self.pointed,
             "from_ends": list(self.from_ends),
             "from_sides": list(self.from_sides),
             "reliefs": [{"u": r.u, "v": r.v, "size": r.size, "shape": r.shape} for r in self.punched],
@@ -180,13 +196,31 @@ def _recipe(blank: Blank, notch: Notch, number: int) -> CornerRecipe | None:
     reliefs = [r for r in blank.reliefs if np.hypot(*(points - r.centre).T).min() < r.size]
     sides = [(seen(p), seen(q)) for p, q in straight_sides(blank, notch)]
     path = _joined(sides, [(*seen(r.centre), r.size) for r in reliefs], blank.thickness)
-    return (
-        None if path is None else CornerRecipe((notch.name,), (number,), path, tuple(_seen(r, seen(r.centre)) for r in reliefs))
-    )
+    if path is None:
+        path = _round([seen(p) for p in points], [(*seen(r.centre), r.size) for r in reliefs])
+    if path is None:
+        return None
+    return CornerRecipe((notch.name,), (number,), path, tuple(_seen(r, seen(r.centre)) for r in reliefs))
 
 
 def _seen(relief: Relief, at: Point) -> Punched:
     return Punched(at[0], at[1], relief.size, relief.shape)
+
+
+def _round(ring: list[Point], reliefs: list[tuple[float, float, float]]) -> tuple[Point, ...] | None:
+    """All corners of a cut from edge to edge; of those on the rim of a relief where the cut comes to it and where it leaves it. None
+    when it is no such way."""
+
+    def on_rim(point: Point) -> bool:
+        return any(math.dist(point, (u, v)) < size * 0.75 for u, v, size in reliefs)
+
+    first = min(range(len(ring)), key=lambda k: math.hypot(*ring[k]))
+    way = [*ring[first + 1 :], *ring[:first]]
+    within = [k for k in range(1, len(way) - 1) if all(on_rim(way[i]) for i in (k - 1, k, k + 1))]
+    path = [point for k, point in enumerate(way) if k not in within]
+    if len(path) < 2 or min(path[0]) >= SAME or min(path[-1]) >= SAME:
+        return None
+    return tuple(path) if path[0][1] < SAME else tuple(reversed(path))
 
 
 def _joined(

@@ -96,12 +96,14 @@ ACROSS = 3
 
 def corner_pictures(page: Page, corners: Sequence[CornerRecipe], units: Units) -> list[Piece]:
     """Every kind of corner enlarged, some beside each other."""
+    # Where points are told by their numbers, the numbers need room.
+    across, tall = (2, TEXT * 17) if any(recipe.pointed for recipe in corners) else (ACROSS, TEXT * 12)
 
     def picture(recipe: CornerRecipe) -> Piece:
-        return Picture(TEXT * 12, lambda rect: paint_corner(page.painter, rect, recipe, units, PAPER, text=TEXT * 0.85))
+        return Picture(tall, lambda rect: paint_corner(page.painter, rect, recipe, units, PAPER, text=TEXT * 0.85))
 
-    rows = [corners[first : first + ACROSS] for first in range(0, len(corners), ACROSS)]
-    return [Columns(tuple((1.0, (picture(row[k]),) if k < len(row) else ()) for k in range(ACROSS)), gap=TEXT) for row in rows]
+    rows = [corners[first : first + across] for first in range(0, len(corners), across)]
+    return [Columns(tuple((1.0, (picture(row[k]),) if k < len(row) else ()) for k in range(across)), gap=TEXT) for row in rows]
 
 
 def write_template(job: Job, blank: Blank, target: Target) -> None:

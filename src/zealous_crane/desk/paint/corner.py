@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt
+import itertools
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from ...blank import CornerRecipe
@@ -19,8 +22,8 @@ def paint_corner(p: QPainter, rect: QRectF, recipe: CornerRecipe, units: Units, 
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setFont(pixels(text))
     reach = max(max(point) for point in recipe.path) * 1.25
-    settings = [shown(value, units) for value in (*recipe.from_ends, *recipe.from_sides)]
-    wide = max(p.fontMetrics().horizontalAdvance(word) for word in settings)
+    settings = [] if recipe.pointed else [shown(value, units) for value in (*recipe.from_ends, *recipe.from_sides)]
+    wide = max((p.fontMetrics().horizontalAdvance(word) for word in settings), default=0.0)
     scale = Scale.fitting((0, 0), (reach, reach), rect.adjusted(wide + text, text * 0.6, -text * 0.6, -text * 2.2))
     sheet = QRectF(scale.point(0, reach), scale.point(reach, 0))
     p.fillRect(sheet, look.color("layout"))
@@ -30,9 +33,9 @@ def paint_corner(p: QPainter, rect: QRectF, recipe: CornerRecipe, units: Units, 
     away.closeSubpath()
     shade(p, away, look, text)
     p.setPen(QPen(look.color("scribe"), 1, Qt.PenStyle.DashLine))
-    for u in recipe.from_ends:
+    for u in () if recipe.pointed else recipe.from_ends:
         p.drawLine(scale.point(u, 0), scale.point(u, reach))
-    for v in recipe.from_sides:
+    for v in () if recipe.pointed else recipe.from_sides:
         p.drawLine(scale.point(0, v), scale.point(reach, v))
     p.setPen(QPen(look.color("scribe"), 2.2))
     p.drawPolyline(QPolygonF([scale.point(*point) for point in recipe.path]))
@@ -44,14 +47,40 @@ def paint_corner(p: QPainter, rect: QRectF, recipe: CornerRecipe, units: Units, 
             p.drawRect(box)
         else:
             p.drawEllipse(box)
+        if recipe.pointed:
+            continue  # its size is said beside the points, and numbers stand here
         said = f"⌀ {show_length(hole.size, units, pretty=True)}"
         long = p.fontMetrics().horizontalAdvance(said)
         x = min(at.x() + half + text * 0.3, sheet.right() - long - 4)
         label = QRectF(x - 2, at.y() - half - text * 1.7, long + 4, text * 1.4)
         p.fillRect(label, look.color("layout"))
         p.drawText(label, Qt.AlignmentFlag.AlignCenter, said)
-    _figures(p, recipe, units, scale, sheet, look, text, wide)
+    if recipe.pointed:
+        _numbers(p, recipe, scale, sheet, look, text)
+    else:
+        _figures(p, recipe, units, scale, sheet, look, text, wide)
     p.restore()
+
+
+def _numbers(p: QPainter, recipe: CornerRecipe, scale: Scale, sheet: QRectF, look: Look, text: float) -> None:
+    """The points by the numbers their places are listed under, each on the side of the metal."""
+    size = text * 1.15
+    middle = scale.point(*(sum(c) / len(recipe.path) * 0.6 for c in zip(*recipe.path, strict=True)))
+    taken: list[QRectF] = []
+    for number, point in enumerate(recipe.path, start=1):
+        at = scale.point(*point)
+        away = math.atan2(at.y() - middle.y(), at.x() - middle.x())
+        box = QRectF(0, 0, size * 1.35, size)
+        # Straight away from the waste first, then to either side, then farther off.
+        for step, turn in itertools.product((1.0, 1.7, 2.5, 3.4, 4.4), (0, 0.5, -0.5, 1.0, -1.0, 1.6, -1.6, 2.4, -2.4)):
+            box.moveCenter(at + QPointF(math.cos(away + turn), math.sin(away + turn)) * size * step)
+            if sheet.contains(box) and not any(box.intersects(other) for other in taken):
+                break
+        taken.append(box)
+        p.setPen(QPen(look.color("scribe"), 0.8))
+        p.drawLine(at, box.center())
+        p.fillRect(box, look.color("layout"))
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number))
 
 
 def _figures(
