@@ -131,6 +131,11 @@ def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(q
     page = opened(qtbot, window)
     field = page.mates.itemAt(1).widget()
     field.edit.setFocus()
+    qtbot.keyClicks(field.edit, "0")
+    qtbot.keyClick(field.edit, Qt.Key.Key_Tab)
+    assert "more than nought" in field.complaint.text() and session.work.fits[0].sizes[0].measured is None
+    field.edit.setFocus()
+    field.edit.selectAll()
     qtbot.keyClicks(field.edit, "199.2 / 198.8")
     qtbot.keyClick(field.edit, Qt.Key.Key_Tab)
     assert session.work.fits[0].sizes[0].measured == 198.8, "the less of the two"
