@@ -53,7 +53,9 @@ def bare(tmp_path_factory):
         "HOME": "/root", "LANG": "C.UTF-8", "PATH": "/usr/sbin:/usr/bin:/sbin:/bin",
         "XDG_RUNTIME_DIR": "/run", "DEBIAN_FRONTEND": "noninteractive",
     }  # fmt: skip
-    subprocess.run(["mount", "--bind", "/proc", str(place / "proc")], check=True)
+    if subprocess.run(["mount", "--bind", "/proc", str(place / "proc")], capture_output=True, check=False).returncode:
+        shutil.rmtree(place, ignore_errors=True)
+        pytest.skip("nothing may be mounted here")
 
     def run(script, *, check=True, seconds=180):
         done = subprocess.run(
