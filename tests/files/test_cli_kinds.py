@@ -90,4 +90,4 @@ def test_the_record_of_every_kind_is_whole(name, tmp_path):
     for span, axis in (("Blank length", 0), ("Blank width", 1)):
         total = next(s["total"] for s in record["sums"] if s["what"] == span)
         assert total == pytest.approx(record["size"][axis], abs=1e-6), "the sum is the size"
-    assert all({"setting", "for", "from", "face"} == set(s) for s in record["scribe"])
+    assert all({"setting", "for", "from", "face"} == set(s) for s in record["settings"])

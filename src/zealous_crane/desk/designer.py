@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-import shapely
 from pydantic import BaseModel
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QTreeWidget, QVBoxLayout, QWidget
 
-from ..blank import CornerHandle, EdgeHandle, handles
+from ..blank import CornerHandle, EdgeHandle
 from ..job import DrawnPart, FlatPart
 from ..measure import INCH
 from ..measure.report import plain
@@ -253,7 +252,7 @@ class Designer(QWidget):
 
         self.do(change)
 
-    def erase(self, handle: Handle) -> str | None:
+    def erase(self, handle: Handle, paths: dict[str, Any]) -> str | None:
         """Take away what was pointed at; why not, where it cannot be."""
         if isinstance(handle, HoleHandle):
             if handle.index >= len(self.design.cutouts):
@@ -265,16 +264,12 @@ class Designer(QWidget):
             self.chosen = ("corner", handle.at)
         elif isinstance(handle, EdgeHandle) and handle.path is not None:
             self.chosen = ("standing", handle.path)
-        elif isinstance(handle, PanelHandle) and self.session.blank.panels and (path := self._path_of(handle.name)):
+        elif isinstance(handle, PanelHandle) and (path := paths.get(handle.name)):
             self.chosen = ("standing", path)
         else:
             return tr("There is nothing here to take away.")
         self.take_away()
         return None
-
-    def _path_of(self, panel: str) -> tuple[int, ...] | None:
-        """Where a panel is written in the design; None for the base and for what a rule added."""
-        return handles(self.session.job).paths.get(panel) or None
 
     def set_corner(self, place: str | None, rule: CornerRule) -> None:
         """Change how one corner closes, or all of them."""
@@ -327,22 +322,9 @@ class Designer(QWidget):
         cutouts[index] = old.model_copy(
             update={"x": old.x.model_copy(update={"value": x}), "y": old.y.model_copy(update={"value": y})}
         )
-        what = tr("drag {index}").format(index=index)
-        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), what)
-        if not said and not self._on_its_panel(index):
-            self._take(part.tree, what)
-            said = tr("The hole stays on the {panel}: it would reach past its edge.").format(panel=old.panel)
+        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), tr("drag {index}").format(index=index))
         if said:
             self.tell(said)
-
-    def _on_its_panel(self, index: int) -> bool:
-        """True while a hole lies whole on the panel it is cut into."""
-        blank = self.session.blank
-        if index >= len(blank.holes) or blank.holes[index].panel < 0:
-            return True
-        hole = blank.holes[index]
-        room = shapely.Polygon(blank.panels[hole.panel].polygon).buffer(1e-6)
-        return bool(room.covers(shapely.Polygon(hole.path.flattened())))
 
     # --- menus --------------------------------------------------------------------------------------------------
 

@@ -56,9 +56,6 @@ class ToolChoices(QWidget):
         self.pieces.setToolTip(tr("Leave a finger or a piece out that is not there today."))
         self.pieces.clicked.connect(self._pieces)
         self.choices: dict[ToolChoice, Choice] = {}
-        self.held = Choice()
-        self.held.setAccessibleName(tr("Held at"))
-        self.held.activated.connect(lambda _: self._hold())
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
         row = QHBoxLayout(self)

@@ -91,7 +91,7 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
         "creases": [{"name": c.name, "start": _list(c.start), "end": _list(c.end), "angle": c.angle} for c in blank.creases],
         "marks": [{"name": m.name, "start": _list(m.start), "end": _list(m.end), "kind": m.kind} for m in blank.marks],
         "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
-        "scribe": [{"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face} for s in marking.scribe],
+        "settings": [{"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face} for s in marking.scribe],
         "half_marks": [
             {"setting": h.setting, "expected": h.expected, "says": h.says(job.units)}
             for h in half_marks(blank, job, [s.setting for s in marking.scribe])

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import numpy as np
+import shapely
 from PySide6.QtCore import QPoint, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
@@ -296,7 +298,7 @@ class ShapeStage(QWidget):
 
     def _erased(self, handle: Handle) -> None:
         """Take away what the Delete key was pressed at."""
-        said = self.designer.erase(handle)
+        said = self.designer.erase(handle, self.flat.handles().paths)
         if said:
             self.session.complained.emit(said)
 
@@ -306,7 +308,14 @@ class ShapeStage(QWidget):
         blank = self.session.blank
         if index >= len(blank.holes) or blank.holes[index].panel < 0:
             return
-        axes = self.flat.handles().axes.get(blank.panels[blank.holes[index].panel].name)
+        hole = blank.holes[index]
+        panel = blank.panels[hole.panel]
+        if not shapely.Polygon(panel.polygon).covers(shapely.Polygon(hole.path.moved(np.array([dx, dy])).flattened())):
+            self.session.complained.emit(
+                tr("The hole stays on the {panel}: it would reach past its edge.").format(panel=panel.name)
+            )
+            return
+        axes = self.flat.handles().axes.get(panel.name)
         if axes is not None:
             along, out = axes @ (dx, dy)
             self.designer.move_hole(index, float(along), float(out))
