@@ -113,38 +113,26 @@ def fits_piece(
     part: Annotated[str | None, typer.Option("--part", metavar="N|NAME")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False,
 ) -> None:
-    """Whether a part comes from the piece in hand, and how large each of its sizes may be so that it does."""
-    from .blank import develop
-    from .cut.in_hand import fits, reaches, read_piece
+    """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be so that it does."""
+    from .cut.in_hand import Reach, in_hand, read_piece, verdict, would_go
 
+    read = read_work(job)
     wanted = read_job(job, part)
     length, width = read_piece(piece, wanted.units)
-    blank = develop(wanted).sheared
-    goes = fits(wanted, length, width)
-    found = reaches(wanted, length, width)
+    told = in_hand(wanted, length, width, (read.cut_from or CutFrom()).shear)
+
+    def record(reach: Reach) -> dict[str, object]:
+        blank = None if reach.blank is None else list(reach.blank)
+        return {"size": reach.size.title, "now": reach.size.value, "greatest": reach.value, "blank": blank}
+
     if as_json:
-        sizes = [
-            {
-                "size": r.size.title,
-                "now": r.size.value,
-                "greatest": r.value,
-                "blank": None if r.blank is None else list(r.blank),
-            }
-            for r in found
-        ]
-        typer.echo(json.dumps({"fits": goes, "blank": list(blank), "piece": [length, width], "sizes": sizes}, indent=1))
+        found = {
+            "fits": told.count > 0, "count": told.count, "blank": list(told.blank), "piece": [length, width],
+            "sizes": [record(r) for r in told.reaches], "together": [record(r) for r in told.together],
+            "last": None if told.last is None else record(told.last),
+        }  # fmt: skip
+        typer.echo(json.dumps(found, indent=1))
         return
-    units = wanted.units
-    shown = tr("{length} × {width}").format(length=show_length(blank[0], units), width=show_length(blank[1], units))
-    typer.echo(
-        tr("It comes from this piece.")
-        if goes
-        else tr("It needs {shown} and does not come from this piece.").format(shown=shown)
-    )
-    for reach in found:
-        if reach.value is not None and abs(reach.value - reach.size.value) > 1e-6:
-            typer.echo(
-                tr("  {title} up to {value} instead of {now}").format(
-                    title=reach.size.title, value=show_length(reach.value, units), now=show_length(reach.size.value, units)
-                )
-            )
+    typer.echo(verdict(told, wanted))
+    for words, _ in would_go(told, wanted):
+        typer.echo(f"  {words}")

@@ -10,7 +10,7 @@ from pydantic import Field, field_validator
 from .measure import INCH, Length, LengthOrZero, PositiveLength, Units
 from .measure.words import tr
 from .measure.written import Written
-from .metal import Sheet
+from .metal import Sheet, SteelRating
 
 PUNCHES_INCH = (3 / 32, 1 / 8, 5 / 32, 3 / 16, 7 / 32, 1 / 4, 9 / 32)
 """in; the usual set of a hand punch. Common practice, from memory."""
@@ -45,9 +45,9 @@ class SmallTools(Written):
     drills: Rounds = Field(default=(), json_schema_extra={"empty": "one every sixteenth or millimetre"})
     scribe_reach: PositiveLength = 6 * INCH
     seamers: Annotated[tuple[PositiveLength, ...], Field(max_length=12)] = (0.5 * INCH, 1 * INCH, 3 * INCH)
-    snips: PositiveLength = Field(default=1.25, title="Snips cut mild steel to")
+    snips: SteelRating = Field(default=1.25, title="Snips cut mild steel to")
     notcher: PositiveLength | None = Field(default=None, title="Notcher cuts up to", json_schema_extra={"empty": "no notcher"})
-    notcher_rated: PositiveLength = Field(default=1.6, title="Notcher is rated for")
+    notcher_rated: SteelRating = Field(default=1.6, title="Notcher is rated for")
     kerf: LengthOrZero = Field(default=INCH / 8, title="Kerf of saw or nibbler")
     vise: LengthOrZero = Field(default=200.0, title="Bars in the vise")
 

@@ -175,6 +175,17 @@ def test_the_paper_rolls_of_the_literature():
     assert cutting.bought == 73 and cutting.proved and "fewer is impossible" in cutting.sentence()
 
 
+def test_strips_as_high_as_several_pieces_save_a_sheet():
+    """Found by hand: four rips of 557 hold 3 × 276.2 × 551.9, three 221.6 × 183.5 and three 134.8 × 172.9 each, with a saw's 1/8 inch in
+    every cut; three of 183.5 over one another are higher than any one piece."""
+    sizes = ((551.9, 276.2), (183.5, 221.6), (172.9, 134.8))
+    blanks = [Blank(f"b{i}", a, b, 12) for i, (a, b) in enumerate(sizes)]
+    cutting = plan_cutting(blanks, [SHEET], Shear(kerf=IN / 8, squaring=IN / 8), seconds=1.0)
+    assert cutting.bought == 1 and cutting.sentence().startswith("1 sheet; fewer is impossible")
+    for sheet in lay_out(cutting):
+        assert parted([(p.x, p.y, p.x + p.length, p.y + p.width) for p in sheet.placed], IN / 8) and len(sheet.placed) == 36
+
+
 def test_the_knapsack_is_exact():
     rng = random.Random(5)
     for _ in range(60):

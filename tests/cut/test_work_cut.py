@@ -82,6 +82,16 @@ def test_how_many_come_from_the_piece_in_hand():
     assert told.count == 0 and any(r.value == pytest.approx(90) for r in told.reaches)
 
 
+def test_too_small_both_ways_two_sizes_give_way_together():
+    """A plate of 140 × 120 from 110 × 90: both its sides, each the one that loses less."""
+    part = DrawnPart(tree=Design(base=Base(length=140, width=120)))
+    told = in_hand(Job(part=part, **FIELDS), 110, 90, Shear())
+    assert not told.count and not any(r.tells and r.value < r.size.value for r in told.reaches)
+    one, other = told.together
+    assert (one.value, other.value) == (110, 90) and other.job is not None
+    assert develop(other.job).sheared == pytest.approx((110, 90))
+
+
 def test_what_is_left_of_the_piece_makes_a_last_smaller_one():
     """Strips of 8 1/2 × 3 inches from 30 × 3: three, and a last one of 4 1/2 (less nothing: a shear takes none)."""
     inch = 25.4
@@ -104,3 +114,11 @@ def test_a_part_that_waits_for_a_measurement_is_cut_when_it_is_there():
         update={"fits": (work.fits[0].model_copy(update={"sizes": (pair.model_copy(update={"measured": 199.0}),)}),)}
     )
     assert measured.waiting() == () and measured.resolved().parts[1].part.length == pytest.approx(199 - 1 - 2)
+
+
+def test_a_shear_is_rated_as_its_plate_says():
+    """16 ga of the manufacturers' standard gauge for steel: 0.0598 inch (from memory); mm and inches as they are."""
+    assert CutFrom(rated="16 ga").rated == pytest.approx(0.0598 * 25.4)
+    assert CutFrom(rated="1.5 mm").rated == CutFrom(rated=1.5).rated == 1.5
+    with pytest.raises(ValueError, match="not in the steel"):
+        CutFrom(rated="99 ga")

@@ -64,20 +64,30 @@ def test_what_it_is_cut_from_goes_round_with_the_work(window, tmp_path):  # noqa
 
 
 def test_the_piece_in_hand_says_how_many_and_what_would_go(qtbot, window):  # noqa: F811
-    stage = shown(qtbot, window)
-    typed(qtbot, stage.piece, "40 x 31")
-    assert "4 come from it" in stage.piece_says.text()
-    typed(qtbot, stage.piece, "19 x 15")
-    assert "does not come from it" in stage.piece_says.text() and stage.reaches.count()
-    button = stage.reaches.itemAt(0).widget()
+    hand = shown(qtbot, window).hand
+    said = lambda words: qtbot.waitUntil(lambda: words in hand.says.text(), timeout=15_000)  # noqa: E731
+    typed(qtbot, hand.field, "40 x 31")
+    said("4 come from it")
+    typed(qtbot, hand.field, "19 x 15")
+    said("does not come from it")
+    button = hand.ways.itemAt(0).widget()
     qtbot.waitUntil(button.isVisible)
     before = window.session.job
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert window.session.job != before and "1 come from it" in stage.piece_says.text()
+    assert window.session.job != before
+    said("1 comes from it")
     window.session.undo()
     assert window.session.job == before
-    typed(qtbot, stage.piece, "nineteen")
-    assert "length x width" in stage.piece.complaint.text()
+    typed(qtbot, hand.field, "nineteen")
+    assert "length x width" in hand.field.complaint.text()
+    # Too small both ways: two sizes together.
+    typed(qtbot, hand.field, "12 x 8")
+    said("does not come from it")
+    button = hand.ways.itemAt(hand.ways.count() - 1).widget()
+    assert "; and " in button.text()
+    qtbot.waitUntil(button.isVisible)
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    said("1 comes from it")
 
 
 def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, window, tmp_path):  # noqa: F811

@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 from ..allowance import Bend, ToolRadius
 from ..measure import Angle, PositiveLength
 from ..measure.words import tr
-from ..metal import Sheet
+from ..metal import Sheet, SteelRating
 from .brake import Brake
 from .section import Section, Sections
 
@@ -46,7 +46,7 @@ class HandFolder(Brake):
     pieces: ClassVar[Mapping[str, str]] = {"bars": tr("Bars")}
 
     kind: Literal["hand"] = "hand"
-    rated: PositiveLength
+    rated: SteelRating
     bars: tuple[Section, ...] = ()
     bar_height: PositiveLength = 20.0
     bar_depth: PositiveLength = 40.0

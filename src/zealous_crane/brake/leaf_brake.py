@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 from ..allowance import Bend, ToolRadius
 from ..measure import Angle, Length, LengthOrZero, PositiveLength
 from ..measure.words import tr
-from ..metal import Sheet
+from ..metal import Sheet, SteelRating
 from .brake import Brake
 from .section import Section, Sections
 
@@ -55,7 +55,7 @@ class LeafBrake(Brake):
     pieces: ClassVar[Mapping[str, str]] = {"fingers": tr("Fingers")}
 
     kind: Literal["leaf"] = "leaf"
-    rated: PositiveLength
+    rated: SteelRating
     fingers: tuple[Section, ...] = ()
     finger_height: PositiveLength
     nose_radius: PositiveLength = 0.4
@@ -71,7 +71,7 @@ class LeafBrake(Brake):
     bed_lean: Annotated[Angle, Field(ge=0, le=60)] = 20.0
     leaf_bar: PositiveLength = 12.0
     bare_bar: PositiveLength | None = None
-    bare_rated: PositiveLength | None = None
+    bare_rated: SteelRating | None = None
     leaf_depth: PositiveLength = 70.0
     greatest_angle: Annotated[Angle, Field(ge=10, le=170)] = 135.0
     opening: PositiveLength = 110.0

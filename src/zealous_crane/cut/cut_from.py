@@ -9,6 +9,7 @@ from pydantic import Field
 from ..measure import INCH, LengthOrZero, PositiveLength
 from ..measure.words import tr
 from ..measure.written import Written
+from ..metal import SteelRating
 from .piece import Shear, Stock
 
 SAME_SHEET = 0.04
@@ -63,9 +64,7 @@ class CutFrom(Written):
     squaring: LengthOrZero = Field(default=INCH / 8, title="Squaring cut")
     least_strip: PositiveLength = Field(default=INCH, title="Narrowest strip held")
     keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts from")
-    rated: PositiveLength | None = Field(
-        default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"}
-    )
+    rated: SteelRating | None = Field(default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"})
     stop_reach: PositiveLength = Field(default=24 * INCH, title="Stop is set up to")
     price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
         default=None, title="Price of a kilogram", json_schema_extra={"empty": "not counted"}

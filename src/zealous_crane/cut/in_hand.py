@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from ..blank import DevelopmentError, develop
 from ..job import Job
-from ..measure import INCH, Units, parse_length
-from ..measure.words import tr
+from ..measure import INCH, Units, parse_length, show_length
+from ..measure.words import counted, tr
 from ..part.size import Size, sizes
 from .piece import Blank, CutError, Shear, Stock
 
@@ -37,6 +39,11 @@ class Reach:
     blank: tuple[float, float] | None
     job: Job | None
 
+    @property
+    def tells(self) -> bool:
+        """True where the size may be something else than it is."""
+        return self.value is not None and self.job is not None and abs(self.value - self.size.value) > 1e-6
+
 
 @dataclass(frozen=True)
 class InHand:
@@ -47,12 +54,14 @@ class InHand:
         count: how many come from it.
         reaches: how large each size may be.
         last: what of the part comes from the largest piece that is left, one size made smaller; None where nothing does.
+        together: two sizes made smaller, where no single one is enough; the last of them holds the job with both.
     """
 
     blank: tuple[float, float]
     count: int
     reaches: tuple[Reach, ...]
     last: Reach | None = None
+    together: tuple[Reach, ...] = ()
 
 
 def read_piece(text: str, units: Units) -> tuple[float, float]:
@@ -71,6 +80,41 @@ def read_piece(text: str, units: Units) -> tuple[float, float]:
     if length <= 0 or width <= 0:
         raise CutError(tr("{text!r}: a piece is longer and wider than nothing.").format(text=text))
     return length, width
+
+
+def verdict(told: InHand, job: Job, *, pretty: bool = False) -> str:
+    """Whether the part comes from the piece, how many, and what comes from the rest of it."""
+
+    def shown(value: float) -> str:
+        return show_length(value, job.units, pretty=pretty)
+
+    size = tr("{length} × {width}").format(length=shown(told.blank[0]), width=shown(told.blank[1]))
+    if not told.count:
+        return tr("{name} needs {size} and does not come from it.").format(name=job.name, size=size)
+    come = counted("{count} comes from it.", "{count} come from it.", told.count)
+    said = tr("{name} needs {size}: {come}").format(name=job.name, size=size, come=come)
+    if told.last is not None and told.last.value is not None:
+        last = tr("A last one from what is left: {title} {value}.")
+        said += " " + last.format(title=told.last.size.title.lower(), value=shown(told.last.value))
+    return said
+
+
+def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str, Job], ...]:
+    """What would make the part just come from the piece, in words and as a job: one size, or two together where one is not enough."""
+
+    def words(reach: Reach) -> str:
+        return tr("{title}: up to {value}, not {now}").format(
+            title=reach.size.title,
+            value=show_length(reach.value or 0.0, job.units, pretty=pretty),
+            now=show_length(reach.size.value, job.units, pretty=pretty),
+        )
+
+    ways = [(words(r), r.job) for r in told.reaches if r.tells]
+    if told.together:
+        ways.append(
+            (tr("{one}; and {other}").format(one=words(told.together[0]), other=words(told.together[1])), told.together[1].job)
+        )
+    return tuple((said, made) for said, made in ways if made is not None)
 
 
 def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
@@ -102,23 +146,15 @@ def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
             left = max((o for s in sheets for o in s.offcuts), key=lambda o: o.length * o.width, default=None)
             last = None if left is None else _smaller(reaches(job, left.length, left.width))
             return InHand(size, count, reaches(job, length, width), last)
-    return InHand(size, count, reaches(job, length, width))
+    found = reaches(job, length, width)
+    none = all(r.value is None or r.value > r.size.value for r in found)
+    return InHand(size, count, found, together=_together(job, length, width) if none else ())
 
 
 def _smaller(found: tuple[Reach, ...]) -> Reach | None:
     """The one size that has to give way least, of those that may."""
     less = [r for r in found if r.value is not None and 0 < r.value < r.size.value]
     return max(less, key=lambda r: (r.value or 0.0) / r.size.value, default=None)
-
-
-def fits(job: Job, length: float, width: float) -> bool:
-    """True when the blank of a part comes from a piece, either way round.
-
-    Raises:
-        DevelopmentError: the part cannot be laid flat.
-    """
-    a, b = develop(job).sheared
-    return _in(a, b, length, width)
 
 
 def _in(a: float, b: float, length: float, width: float) -> bool:
@@ -133,31 +169,58 @@ def reaches(job: Job, length: float, width: float) -> tuple[Reach, ...]:
         job: the part.
         length, width: of the piece in hand, mm.
     """
-    tick = INCH / 16 if job.units.is_inch else 0.5
     found: list[Reach] = []
     for size in sizes(job.part):
-
-        def made(value: float, size: Size = size) -> tuple[Job, tuple[float, float]] | None:
-            try:
-                changed = job.model_copy(update={"part": size.changed(job.part, value)})
-                return changed, develop(changed).sheared
-            except (ValueError, DevelopmentError):
-                return None
-
-        best = _greatest(made, size.value, tick, length, width)
-        changed = made(best) if best is not None else None
+        best = _greatest(partial(_with, job, size), size.value, _tick(job), lambda blank: _in(*blank, length, width))
+        changed = _with(job, size, best) if best is not None else None
         found.append(Reach(size, best, changed[1] if changed else None, changed[0] if changed else None))
     return tuple(found)
 
 
+def _together(job: Job, length: float, width: float) -> tuple[Reach, ...]:
+    """Two sizes, each as large as one side of the piece allows, that make the part come from it: those that give way least."""
+    best: tuple[float, tuple[Reach, ...]] = (0.0, ())
+    for room in dict.fromkeys(((length, width), (width, length))):
+        along, across = (
+            [(s, v) for s in sizes(job.part) if (v := _greatest(partial(_with, job, s), s.value, _tick(job), goes))]
+            for goes in (lambda b: b[0] <= room[0] + 1e-6, lambda b: b[1] <= room[1] + 1e-6)  # noqa: B023 - used at once
+        )
+        for (one, a), (other, b) in itertools.product(along, across):
+            share = a / one.value * b / other.value
+            if one.keys == other.keys or share <= best[0] + 1e-9 or a > one.value or b > other.value:
+                continue
+            first = _with(job, one, a)
+            both = _with(first[0], other, b) if first else None
+            if first and both and _in(*both[1], length, width):
+                best = share, (Reach(one, a, first[1], first[0]), Reach(other, b, both[1], both[0]))
+    return best[1]
+
+
+def _tick(job: Job) -> float:
+    """mm between two values that are tried: those of a rule."""
+    return INCH / 16 if job.units.is_inch else 0.5
+
+
+def _with(job: Job, size: Size, value: float) -> tuple[Job, tuple[float, float]] | None:
+    """The job with one size changed (mm), and its blank; None where the part cannot be so."""
+    try:
+        changed = job.model_copy(update={"part": size.changed(job.part, value)})
+        return changed, develop(changed).sheared
+    except (ValueError, DevelopmentError):
+        return None
+
+
 def _greatest(
-    made: Callable[[float], tuple[Job, tuple[float, float]] | None], now: float, tick: float, length: float, width: float
+    made: Callable[[float], tuple[Job, tuple[float, float]] | None],
+    now: float,
+    tick: float,
+    enough: Callable[[tuple[float, float]], bool],
 ) -> float | None:
-    """The greatest value in ticks at which it still fits; None when none does, or when the size does not matter."""
+    """The greatest value in ticks at which the blank is small enough; None when none is, or when the size does not matter."""
 
     def goes(ticks: int) -> bool:
         found = made(ticks * tick)
-        return found is not None and _in(*found[1], length, width)
+        return found is not None and enough(found[1])
 
     low = max(1, int(now / tick + 1e-6))
     high = max(low + 1, int(LARGEST * now / tick))

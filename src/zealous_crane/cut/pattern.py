@@ -125,13 +125,14 @@ class Patterns:
                 found.append(Lying(i, across, along, True))
         return found
 
-    def best(self, number: int, prices: Array, most: Sequence[int]) -> tuple[float, Pattern | None]:
+    def best(self, number: int, prices: Array, most: Sequence[int], *, stacked: bool = False) -> tuple[float, Pattern | None]:
         """The pattern of a sheet that is worth most, and its worth.
 
         Args:
             number: of the sheet.
             prices: (k,) worth of one of each blank.
             most: at most so many of each blank are of use.
+            stacked: strips as high as several pieces one over the other are tried too; several times the work.
         """
         best: tuple[float, Pattern | None] = (0.0, None)
         length, width = self.room(number)
@@ -139,7 +140,7 @@ class Patterns:
             run, depth = (width, length) if upright else (length, width)
             if run > self.shear.length + 1e-6:
                 continue  # a rip runs the whole strip
-            found = self._ripped(run, depth, prices, list(most), upright)
+            found = self._ripped(run, depth, prices, list(most), upright, stacked)
             if found is not None and found[0] > best[0] + 1e-9:
                 best = found[0], Pattern(number, upright, found[1])
         return best
@@ -153,8 +154,8 @@ class Patterns:
             run, depth = (width, length) if upright else (length, width)
             if run > self.shear.length + 1e-6:
                 continue
-            lying = [o for o in self.lying(upright) if o.along <= run + 1e-9 and o.across <= depth + 1e-9 and most[o.blank]]
-            heights = sorted({one.across for one in lying})
+            lying = self._going(run, depth, most, upright)
+            heights = self._heights(lying, depth, most, stacked=True)
             worths = [
                 self._filled(run, h, [o for o in lying if o.across <= h + 1e-9], prices, most, kindly=True)[0] for h in heights
             ]
@@ -165,18 +166,10 @@ class Patterns:
         return best
 
     def _ripped(
-        self, run: float, depth: float, prices: Array, most: list[int], upright: bool
+        self, run: float, depth: float, prices: Array, most: list[int], upright: bool, stacked: bool
     ) -> tuple[float, tuple[Strip, ...]] | None:
         """Strips of a sheet that are worth most together; each is filled as well as it can be, then they share the sheet."""
-        lying = [
-            one for one in self.lying(upright) if one.along <= run + 1e-9 and one.across <= depth + 1e-9 and most[one.blank]
-        ]
-        heights = sorted({one.across for one in lying})
-        filled: list[tuple[float, Strip]] = []
-        for height in heights:
-            worth, items = self._filled(run, height, [o for o in lying if o.across <= height + 1e-9], prices, most)
-            if items:
-                filled.append((worth, Strip(height, items)))
+        filled = self.strips(run, depth, prices, most, upright, stacked)
         if not filled:
             return None
         steps = [self._up(strip.height + self.shear.kerf) for _, strip in filled]
@@ -190,14 +183,50 @@ class Patterns:
         for k in sorted((k for k, n in chosen.items() for _ in range(n)), key=lambda k: -filled[k][1].height):
             kept = []
             for item in filled[k][1].items:
-                stacked = min(item.stacked, left[item.blank])
-                if stacked:
-                    left[item.blank] -= stacked
-                    kept.append(Item(item.blank, item.along, item.across, stacked, item.turned))
+                of_use = min(item.stacked, left[item.blank])
+                if of_use:
+                    left[item.blank] -= of_use
+                    kept.append(Item(item.blank, item.along, item.across, of_use, item.turned))
             if kept:
                 strips.append(Strip(filled[k][1].height, tuple(kept)))
         worth = sum(prices[item.blank] * item.stacked for strip in strips for item in strip.items)
         return float(worth), tuple(strips)
+
+    def strips(
+        self, run: float, depth: float, prices: Array, most: Sequence[int], upright: bool, stacked: bool
+    ) -> list[tuple[float, Strip]]:
+        """A strip of every height worth ripping, filled as well as it can be, with its worth.
+
+        Args:
+            run, depth: along the strips and across them, mm.
+            prices, most: worth of one of each blank, and how many are of use.
+            upright: the strips run across the sheet's length.
+            stacked: also as high as several pieces one over the other.
+        """
+        lying = self._going(run, depth, most, upright)
+        filled: list[tuple[float, Strip]] = []
+        for height in self._heights(lying, depth, most, stacked=stacked):
+            worth, items = self._filled(run, height, [o for o in lying if o.across <= height + 1e-9], prices, most)
+            if items:
+                filled.append((worth, Strip(height, items)))
+        return filled
+
+    def _going(self, run: float, depth: float, most: Sequence[int], upright: bool) -> list[Lying]:
+        """Ways of lying in which a blank that is wanted goes into the room."""
+        return [o for o in self.lying(upright) if o.along <= run + 1e-9 and o.across <= depth + 1e-9 and most[o.blank]]
+
+    def _heights(self, lying: list[Lying], depth: float, most: Sequence[int], *, stacked: bool) -> list[float]:
+        """Heights (mm) of strips: of one piece, and of several one over the other with the saw's kerf between."""
+        if not stacked:
+            return sorted({one.across for one in lying})
+        kerf = self.shear.kerf
+        return sorted(
+            {
+                n * one.across + (n - 1) * kerf
+                for one in lying
+                for n in range(1, 1 + min(most[one.blank], int((depth + kerf + 1e-9) // (one.across + kerf))))
+            }
+        )
 
     def _filled(
         self, run: float, height: float, lying: list[Lying], prices: Array, most: Sequence[int], kindly: bool = False

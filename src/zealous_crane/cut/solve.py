@@ -23,6 +23,7 @@ from ..measure.words import tr
 from .nested import MOST, Nested, fewest, packings
 from .pattern import Pattern, Patterns
 from .piece import Blank, CutError, Shear, Stock
+from .ripped import ripped
 
 Array = NDArray[np.float64]
 
@@ -137,18 +138,30 @@ def plan_cutting(
     sheets = [i for i, s in enumerate(stock) if not s.offcut]
     if not any(left):
         return Cutting(tuple(chosen), blanks, stock, shear, 0, True)
-    found, proved = _Search(patterns, sheets, left, seconds).found()
-    if found is None:
+    search, least = _Search(patterns, sheets, left, seconds), _least(patterns, sheets, left)
+    better: list[Pattern | Nested] = [*search.found()]
+    proved = search.alike and 0 < len(better) <= least
+    deep = False
+    if len(sheets) == 1 and better and not proved:
+        better, deep = _deeper(patterns, sheets, left, better, least, seconds)
+    if not deep and not proved and (not better or len(better) > least):
+        further, proved = search.further()
+        if further and (not better or search.cost(further) < search.cost(better) - 1e-6):
+            better = [*further]
+    if not better:
         raise CutError(
             tr("There is not enough stock: {count} blanks are left over when every sheet is cut.").format(count=sum(left))
         )
-    least = _least(patterns, sheets, left)
-    better, deep = _deeper(patterns, sheets, left, found, least, seconds) if len(sheets) == 1 else (list(found), False)
     return Cutting((*chosen, *better), blanks, stock, shear, least, proved, deep)
 
 
 def _deeper(
-    patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], found: Sequence[Pattern], least: int, seconds: float
+    patterns: Patterns,
+    sheets: Sequence[int],
+    wanted: Sequence[int],
+    found: Sequence[Pattern | Nested],
+    least: int,
+    seconds: float,
 ) -> tuple[list[Pattern | Nested], bool]:
     """Fewer sheets by cuts of any depth, where the metal would allow fewer; and whether every way was looked at."""
     best: list[Pattern | Nested] = list(found)
@@ -295,7 +308,7 @@ class _Search:
         self.columns: dict[Pattern, None] = {}
         self.alike = len(set(self.costs.tolist())) == 1
 
-    def cost(self, found: list[Pattern]) -> float:
+    def cost(self, found: Sequence[Pattern | Nested]) -> float:
         """Metal cut up, mm²."""
         return float(sum(self.patterns.stock[p.stock].area for p in found))
 
@@ -313,16 +326,38 @@ class _Search:
             self.columns[pattern] = None
         self._take(found)
 
-    def found(self) -> tuple[list[Pattern] | None, bool]:
-        """Patterns for whole sheets, and whether no others of rips and crosscuts need less metal."""
+    def found(self) -> list[Pattern]:
+        """The least metal found with strips as high as one piece; nothing where the stock does not reach."""
         self._begin()
         if not self.columns:
-            return None, False
-        if self.best is not None and self.alike and len(self.best) <= _least(self.patterns, self.sheets, self.wanted):
-            return _trimmed(self.best, self.wanted), True
-        until = time.monotonic() + self.seconds
-        rng = random.Random(1)
-        prices, bound = self._generated(until)
+            return []
+        if not self._enough():
+            self._looked(stacked=False)
+        return _trimmed(self.best, self.wanted) if self.best is not None else []
+
+    def further(self) -> tuple[list[Pattern], bool]:
+        """The same with strips as high as several pieces, several times the work; and whether no rips and crosscuts need less metal."""
+        if not self.columns:
+            return [], False
+        prices, value, left = self._looked(stacked=True)
+        if self.best is None:
+            return [], False
+        if len(self.sheets) == 1 and not self._enough():
+            self._take(ripped(self.patterns, self.sheets[0], self.wanted, list(self.columns), len(self.best) - 1, left))
+        # All sheets alike: the bound goes up to the next whole sheet.
+        one, bound = float(self.costs.min()), self._bound(prices, value)
+        up = math.ceil(bound / one - 1e-6) * one if self.alike else bound
+        return _trimmed(self.best, self.wanted), self.cost(self.best) <= up + 1e-6
+
+    def _enough(self) -> bool:
+        """True where the metal itself allows no sheet less."""
+        least = _least(self.patterns, self.sheets, self.wanted)
+        return self.best is not None and self.alike and len(self.best) <= least
+
+    def _looked(self, *, stacked: bool) -> tuple[Array, float, float]:
+        """Patterns by price, in whole numbers: the last prices, what the metal costs at them, and seconds that are left."""
+        until, rng = time.monotonic() + self.seconds, random.Random(1)
+        prices, value = self._generated(until, stacked=stacked)
         for _ in range(GREEDY):
             if self.best is not None and time.monotonic() > until:
                 break
@@ -330,12 +365,7 @@ class _Search:
             self._tried(np.maximum(prices, 0.02 * self.areas) * shaken)
         left = max(0.3, until - time.monotonic())
         self._take(_in_whole_numbers(list(self.columns), self.sheets, self.wanted, self.costs, self.limits, left))
-        if self.best is None:
-            return None, False
-        # All sheets alike: the bound goes up to the next whole sheet.
-        one = float(self.costs.min())
-        up = math.ceil(bound / one - 1e-6) * one if self.alike else bound
-        return _trimmed(self.best, self.wanted), self.cost(self.best) <= up + 1e-6
+        return prices, value, max(0.3, until - time.monotonic())
 
     def _begin(self) -> None:
         """First answers, sheet after sheet by what is worth most at several prices; all lying the same way takes fewer settings."""
@@ -351,30 +381,32 @@ class _Search:
                     if pattern is not None:
                         self.columns[pattern] = None
 
-    def _generated(self, until: float) -> tuple[Array, float]:
-        """Columns that help, until none does or time is up: the last prices of the blanks, and a bound on the metal from below."""
-        count, prices, bound = len(self.areas), self.areas, 0.0
+    def _generated(self, until: float, *, stacked: bool) -> tuple[Array, float]:
+        """Columns that help, until none does or time is up: the last prices of the blanks, and what the metal costs at them."""
+        count, prices, value = len(self.areas), self.areas, 0.0
         for _ in range(ROUNDS):
-            if self.best is not None and time.monotonic() > until:
+            if self.best is not None and value and time.monotonic() > until:
                 break
-            found, value = _prices(list(self.columns), self.sheets, self.wanted, self.costs, self.limits)
+            found, cost = _prices(list(self.columns), self.sheets, self.wanted, self.costs, self.limits)
             if found is None:
                 break
-            prices, fresh, least = found[:count], False, np.inf
+            prices, value, fresh = found[:count], cost, False
             for k, number in enumerate(self.sheets):
-                worth, pattern = self.patterns.best(number, prices, self.wanted)
+                worth, pattern = self.patterns.best(number, prices, self.wanted, stacked=stacked)
                 price = float(self.costs[k]) - (float(found[count + k]) if self.limits[k] is not None else 0.0)
-                above = self.patterns.most_worth(number, prices, self.wanted)
-                least = min(least, price / above if above > 0 else np.inf)
                 if pattern is not None and worth > price * (1 + 1e-6) and pattern not in self.columns:
                     self.columns[pattern] = None
                     fresh = True
-            # Farley's bound: the value shrunk until no pattern is worth more than its sheet.
-            if all(limit is None for limit in self.limits):
-                bound = max(bound, value * min(1.0, float(least)))
             if not fresh:
                 break
-        return prices, bound
+        return prices, value
+
+    def _bound(self, prices: Array, value: float) -> float:
+        """Farley's bound on the metal from below: what it costs at these prices, shrunk until no pattern is worth more than its sheet."""
+        if any(limit is not None for limit in self.limits):
+            return 0.0
+        above = [self.patterns.most_worth(number, prices, self.wanted) for number in self.sheets]
+        return value * min([1.0, *(float(c) / a for c, a in zip(self.costs, above, strict=True) if a > 0)])
 
 
 def _settings(pattern: Pattern) -> int:

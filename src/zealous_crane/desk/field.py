@@ -130,11 +130,19 @@ class LengthField(TextField):
         use: given mm, makes it so and returns None, or a sentence saying why not.
         units: asked for the units in force.
         empty: what an empty field means, or None when it must be filled; called with None.
+        parse: reads what is typed, given the units in force.
     """
 
     def __init__(
-        self, name: str, use: Callable[[float | None], str | None], units: Callable[[], Units], *, empty: str | None = None
+        self,
+        name: str,
+        use: Callable[[float | None], str | None],
+        units: Callable[[], Units],
+        *,
+        empty: str | None = None,
+        parse: Callable[[str, Units], float] = parse_length,
     ) -> None:
+        self._parse = parse
         self._use, self._units, self._empty = use, units, empty
         super().__init__(name, self._read, empty or "")
         self.edit.editingFinished.connect(self._settle)
@@ -144,7 +152,7 @@ class LengthField(TextField):
         if not text.strip() and self._empty is not None:
             return self._use(None)
         try:
-            value = parse_length(text, self._units())
+            value = self._parse(text, self._units())
         except ValueError as error:
             return str(error)
         if self._value is not None and text.strip().startswith("≈") and self._rounds_to(value):
@@ -165,7 +173,7 @@ class LengthField(TextField):
         if self._value is None:
             return not self.edit.text().strip()
         try:
-            value = parse_length(self.edit.text(), self._units())
+            value = self._parse(self.edit.text(), self._units())
         except ValueError:
             return False
         return abs(value - self._value) < 1e-6 or (self.edit.text().strip().startswith("≈") and self._rounds_to(value))

@@ -18,6 +18,7 @@ from ..measure import AngleReading, Units, parse_angle, parse_length, show_lengt
 from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
 from ..measure.words import tr
+from ..metal import is_rating, read_rating
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
 from .field import LengthField, ParsedField, TextField
 from .theme import font
@@ -181,7 +182,9 @@ class ModelForm(QWidget):
         if kind is int:
             return self._count(name, words)
         if kind is float and is_length(metadata):
-            made = LengthField(words, lambda v: self._set(name, v), self._units, empty=blank_word(info) if optional else None)
+            empty = blank_word(info) if optional else None
+            parse = read_rating if is_rating(metadata) else parse_length
+            made = LengthField(words, lambda v: self._set(name, v), self._units, empty=empty, parse=parse)
             self._shows[name] = made.show_value
             return made
         if kind is float:

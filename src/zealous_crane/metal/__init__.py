@@ -2,6 +2,7 @@
 
 from .gauge import GaugeTable, gauge_table
 from .material import MATERIALS, Material, material
+from .rating import SteelRating, is_rating, read_rating
 from .sheet import Sheet
 from .springback import Springback, elastic_springback, overbend
 
@@ -11,8 +12,11 @@ __all__ = [
     "Material",
     "Sheet",
     "Springback",
+    "SteelRating",
     "elastic_springback",
     "gauge_table",
+    "is_rating",
     "material",
     "overbend",
+    "read_rating",
 ]

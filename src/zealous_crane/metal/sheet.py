@@ -12,8 +12,8 @@ from ..measure.text import cut
 from ..measure.words import tr
 from .gauge import by_weight, gauge_table
 from .material import MILD_TENSILE, Material
+from .rating import GAUGE
 
-_GAUGE = re.compile(r"^\s*(?:#\s*(\d+)|(\d+)\s*(?:ga|gauge|g)\.?)\s*$", re.IGNORECASE)
 _SWG = re.compile(r"^\s*(\d+)\s*swg\s*$", re.IGNORECASE)
 _WEIGHT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*oz\.?\s*$", re.IGNORECASE)
 THINNEST, THICKEST = 0.1, 25.0
@@ -63,7 +63,7 @@ class Sheet:
         Raises:
             ValueError: unreadable, not in the gauge table, or not a sheet thickness.
         """
-        gauge, swg, weight = (pattern.match(written[:80]) for pattern in (_GAUGE, _SWG, _WEIGHT))
+        gauge, swg, weight = (pattern.match(written[:80]) for pattern in (GAUGE, _SWG, _WEIGHT))
         if swg:
             thickness = gauge_table("swg").thickness(int(swg[1]))
         elif weight:

@@ -12,12 +12,10 @@ from PySide6.QtGui import QHideEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...cut.cut_from import CutFrom, OffCut
-from ...cut.in_hand import in_hand, read_piece
 from ...cut.layout import SheetCut
 from ...cut.told import Told, worked_out
 from ...files import FileError
 from ...files.nest import write_cutting
-from ...job import Job
 from ...measure import Units, parse_length, show_length
 from ...measure.words import counted, tr
 from ...shop.book.record import StockRecord
@@ -29,7 +27,8 @@ from ..known_flats import flat_key
 from ..paint.sheet_cut import paint_sheet_cut
 from ..session import Session
 from ..theme import Look, font
-from ..widget import Column, emptied, heading, prose
+from ..widget import Column, heading, prose
+from .piece_in_hand import PieceInHand
 
 PAUSE = 350
 """Milliseconds after a change until the cutting is worked out anew."""
@@ -96,13 +95,7 @@ class CuttingStage(QWidget):
         self.to_stock.clicked.connect(self._to_stock)
         self.hand_over = QPushButton(tr("Cut &sheet, list or drawing …"))
         self.hand_over.clicked.connect(self._hand_over)
-        self.piece = ParsedField(
-            tr("The piece in hand"), self._piece_typed, lambda text: text.strip() and read_piece(text, self.session.job.units),
-            tr("29 x 29: does it come from that?"),
-        )  # fmt: skip
-        self._piece = ""
-        self.piece_says = prose()
-        self.reaches = QVBoxLayout()
+        self.hand = PieceInHand(session, self._crew, lambda: self.cut_from.shear)
         self.says = prose(size=12)
         self.cuts = prose()
         care = QLabel("\n".join(f"▲  {text}" for text in CAUTIONS))
@@ -123,9 +116,7 @@ class CuttingStage(QWidget):
         column.addWidget(self.offcuts)
         column.addWidget(self.from_stock)
         column.addWidget(heading(tr("The piece in hand")))
-        column.addWidget(self.piece)
-        column.addWidget(self.piece_says)
-        column.addLayout(self.reaches)
+        column.addWidget(self.hand)
         column.addStretch(1)
         right = QScrollArea()
         right.setWidgetResizable(True)
@@ -222,55 +213,6 @@ class CuttingStage(QWidget):
                 lines += [f"  {line}" for line in cut_lines(sheet, units)]
         self.pictures.addStretch(1)
         self.cuts.setText("\n".join(lines))
-
-    # --- the piece in hand -----------------------------------------------------------------------------------------------
-
-    def _piece_typed(self, text: str) -> str | None:
-        """Whether the part on the bench comes from a piece, how many, and which of its sizes would make it come."""
-        emptied(self.reaches)
-        self._piece = text
-        job, units = self.session.job, self.session.job.units
-        if not text.strip():
-            self.piece_says.clear()
-            return None
-        try:
-            length, width = read_piece(text, units)
-            told = in_hand(job, length, width, self.cut_from.shear)
-        except ValueError as error:
-            self.piece_says.clear()
-            return str(error)
-        shown = tr("{length} × {width}").format(
-            length=show_length(told.blank[0], units, pretty=True), width=show_length(told.blank[1], units, pretty=True)
-        )
-        self.piece_says.setText(
-            tr("{name} needs {shown}: {count} come from it.").format(name=job.name, shown=shown, count=told.count)
-            if told.count
-            else tr("{name} needs {shown} and does not come from it.").format(name=job.name, shown=shown)
-        )
-        if told.last is not None and told.last.value is not None:
-            last = tr("A last one from what is left: {title} {value}.").format(
-                title=told.last.size.title.lower(), value=show_length(told.last.value, units, pretty=True)
-            )
-            self.piece_says.setText(f"{self.piece_says.text()} {last}")
-        for reach in told.reaches:
-            if reach.value is None or reach.job is None or abs(reach.value - reach.size.value) < 1e-6:
-                continue
-            words = tr("{title}: up to {value}, not {now}").format(
-                title=reach.size.title, value=show_length(reach.value, units, pretty=True),
-                now=show_length(reach.size.value, units, pretty=True),
-            )  # fmt: skip
-            take = QPushButton(words)
-            take.setToolTip(tr("Change the part so that it just comes from the piece."))
-            take.clicked.connect(partial(self._take_reach, reach.job))
-            self.reaches.addWidget(take)
-        return None
-
-    def _take_reach(self, job: Job) -> None:
-        said = self.session.change(job)
-        if said:
-            self.piece_says.setText(said)
-        else:
-            self._piece_typed(self._piece)
 
     # --- stock and papers ------------------------------------------------------------------------------------------------
 
