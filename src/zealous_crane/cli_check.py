@@ -12,7 +12,8 @@ from .blank import develop
 from .brake import shop_rack, tool_radius
 from .check.inspection import Inspection
 from .check.line import Line
-from .check.saying import advice, cause_words, question_text, verdict
+from .check.model import What
+from .check.saying import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
 from .files import FileError, read_job
 from .measure.report import plain
 from .measure.words import tr
@@ -103,7 +104,7 @@ def read_measured(path: Path, found: Inspection) -> dict[str, float]:
             line = found.line(key)
             if isinstance(value, bool) or not isinstance(value, (int, float, str)):
                 raise ValueError(tr("is no figure"))
-            measured[key] = float(value) if not isinstance(value, str) else found.read(line, value)
+            measured[key] = found.read(line, value) if isinstance(value, str) else found.likely(line, float(value))
         except ValueError as error:
             raise FileError(tr("{name}: {key}: {error}").format(name=path.name, key=key, error=plain(error))) from None
     return measured
@@ -121,7 +122,12 @@ def sizes(
         typer.echo(json.dumps(sizes_record(found, every=every), indent=2))
         return
     for line in found.lines if every else found.first:
-        typer.echo(f"{line.measure.key:16}  {line.measure.says}: {line.wanted:.2f} ± {line.allowed:.2f}")
+        wanted, allowed = (
+            show_measure(line.measure, line.wanted, found.job),
+            show_spread(line.measure, line.allowed, found.job.units),
+        )
+        unit = "" if line.measure.what is What.ANGLE else f" {unit_of(found.job.units)}"
+        typer.echo(f"{line.measure.key:16}  {line.measure.says}: {wanted} ± {allowed}{unit}")
 
 
 def explain(

@@ -20,6 +20,9 @@ def test_sizes_and_what_explains_them(run):
     assert len(record["sizes"]) == 10 and {"key", "says", "wanted", "allowed", "usual", "kind"} <= set(record["sizes"][0])
     every = json.loads(crane("sizes", run / "tray.json", "--all", "--json", home=run).stdout)
     assert len(every["sizes"]) > 20 and "opening inside" in crane("sizes", run / "tray.json", home=run).stdout
+    assert "opening inside at the rim: 14.500 ± 0.020 in" in crane("sizes", run / "tray.json", home=run).stdout, (
+        "an inch job speaks inches"
+    )
     got = {size["key"]: size["wanted"] for size in record["sizes"]}
     got["opening:1:3"] += 4.0
     got["angle:1:1"] = "86.2°"
@@ -34,7 +37,8 @@ def test_sizes_and_what_explains_them(run):
     ("text", "said"),
     [
         ("{", "cannot be read"), ("[1]", "holds no sizes"), ('{"depth": 3}', "there is no size depth"), ("{}", "nothing is measured"),
-        ('{"opening:1:3": "soon"}', "opening:1:3"), ('{"opening:1:3": "368.3"}', "far from the"), ('{"opening:1:3": true}', "is no figure"),
+        ('{"opening:1:3": "soon"}', "opening:1:3"), ('{"opening:1:3": "368.3"}', "far from the"), ('{"opening:1:3": 14.5}', "far from the"),
+        ('{"opening:1:3": true}', "is no figure"),
     ],
 )  # fmt: skip
 def test_bad_figures_are_a_sentence(run, text, said):

@@ -83,7 +83,15 @@ class Inspection:
             ValueError: it is no figure, or so far from what is wanted that it was misread or is of another unit.
         """
         angle = line.measure.what is What.ANGLE
-        value = self.job.angles.read(parse_angle(text)) if angle else parse_length(text, self.job.units)
+        return self.likely(line, self.job.angles.read(parse_angle(text)) if angle else parse_length(text, self.job.units))
+
+    def likely(self, line: Line, value: float) -> float:
+        """A figure (mm or degrees), as it is, where it may be this size.
+
+        Raises:
+            ValueError: it is so far from what is wanted that it was misread or is of another unit.
+        """
+        angle = line.measure.what is What.ANGLE
         off = abs(value - line.wanted)
         if off > (FAR_ANGLE if angle else max(FAR_LEAST, FAR * abs(line.wanted))):
             raise ValueError(

@@ -256,6 +256,11 @@ def unit_of(units: Units) -> str:
     return tr("in") if units.is_inch else "mm"
 
 
+def show_spread(measure: Measure, by: float, units: Units) -> str:
+    """How far a value may be off either way (mm or degrees), as it stands beside it."""
+    return show_angle(round(by, 1)) if measure.what is What.ANGLE else figure(by, units)
+
+
 def show_measure(measure: Measure, value: float, job: Job) -> str:
     """A measured or wanted value as the person reads it."""
     if measure.what is What.ANGLE:

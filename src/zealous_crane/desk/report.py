@@ -9,8 +9,7 @@ from ..check.finishing import Step
 from ..check.inspection import Inspection
 from ..check.line import Stands
 from ..check.model import What
-from ..check.saying import advice, figure, show_measure, unit_of, verdict
-from ..measure import show_angle
+from ..check.saying import advice, figure, show_measure, show_spread, unit_of, verdict
 from ..measure.words import tr
 from ..shop.caution import FIRST
 from .flow import Columns, Flow, Picture, Piece, Space, Text
@@ -79,7 +78,7 @@ def _table(inspection: Inspection, measured: dict[str, float]) -> list[Piece]:
             continue
         got = measured.get(key)
         angle = line.measure.what is What.ANGLE
-        plus = show_angle(line.allowed) if angle else figure(line.allowed, job.units)
+        plus = show_spread(line.measure, line.allowed, job.units)
         off = "" if got is None else f"{got - line.wanted:+.1f}°" if angle else _signed(got - line.wanted, inspection)
         texts = (
             line.measure.says, show_measure(line.measure, line.wanted, job), plus,

@@ -27,10 +27,10 @@ from ...check.finishing import Step, finishing
 from ...check.inspection import USUAL_COUNT, Inspection
 from ...check.line import Line, Stands
 from ...check.model import Off, What
-from ...check.saying import advice, figure, question_text, show_measure, unit_of, verdict
+from ...check.saying import advice, question_text, show_measure, show_spread, unit_of, verdict
 from ...files import FileError
 from ...fit import Fit, FitRule, Pairing
-from ...measure import parse_angle, parse_length, show_angle, show_length
+from ...measure import parse_angle, parse_length, show_length
 from ...measure.report import plain
 from ...measure.words import counted, tr
 from ...part.size import size_title
@@ -230,7 +230,7 @@ class CheckingStage(QWidget):
         for i, line in enumerate(self.lines):
             says, got, sign = QLabel(line.measure.says), GotLine(self, i), QLabel()
             wanted = QLabel(show_measure(line.measure, line.wanted, job))
-            allowed, usual = (QLabel(self._spread(line, by)) for by in (line.allowed, line.promised))
+            allowed, usual = (QLabel(show_spread(line.measure, by, job.units)) for by in (line.allowed, line.promised))
             if line.promised > line.allowed:
                 usual.setText("▲ " + usual.text())
                 usual.setToolTip(tr("More than is allowed: without care some parts will be out."))
@@ -255,11 +255,6 @@ class CheckingStage(QWidget):
         self.rows.setRowStretch(len(self.lines) + 1, 1)
         self.more.setEnabled(self.inspection is not None and self.count < len(self.inspection.lines))
         self._show_signs()
-
-    def _spread(self, line: Line, by: float) -> str:
-        if line.measure.what is What.ANGLE:
-            return show_angle(round(by, 1))
-        return figure(by, self.session.job.units)
 
     def _show_signs(self) -> None:
         for line, sign in zip(self.lines, self._signs, strict=True):
