@@ -10,6 +10,9 @@ from ...measure import Units, show_length
 from ..theme import Look, pixels
 from .frame import Scale
 
+INSET = 4
+"""Painter units between a blank's edge and its name."""
+
 
 def paint_sheet_cut(p: QPainter, rect: QRectF, sheet: SheetCut, units: Units, look: Look) -> None:
     """One sheet, its datum corner below on the left."""
@@ -31,29 +34,48 @@ def paint_sheet_cut(p: QPainter, rect: QRectF, sheet: SheetCut, units: Units, lo
     title = f"{stock.name}, {show_length(stock.length, units, pretty=True)} × {show_length(stock.width, units, pretty=True)}"
     if sheet.alike > 1:
         title = f"{sheet.alike} ×  {title}"
-    p.drawText(QRectF(whole.left(), rect.top() + 2, rect.width(), 20), Qt.AlignmentFlag.AlignVCenter, title)
+    head = QRectF(whole.left(), rect.top() + 2, rect.right() - whole.left(), 20)
+    p.drawText(head, Qt.AlignmentFlag.AlignVCenter, title)
+    key = head.adjusted(p.fontMetrics().horizontalAdvance(title) + 16, 0, 0, 0)
     for left in sheet.offcuts:
         p.setPen(QPen(look.color("ink"), 1.2, Qt.PenStyle.DashLine))
         p.setBrush(look.color("field"))
         p.drawRect(box(left.x, left.y, left.length, left.width))
-        _named(p, box(left.x, left.y, left.length, left.width), left, units, look.color("ink"))
+        _named(p, box(left.x, left.y, left.length, left.width), left.name, left, units, look.color("ink"))
+    lettered: dict[int, str] = {}
     for place in sheet.placed:
         p.setPen(QPen(look.color("scribe"), 1.4))
         p.setBrush(look.color("layout"))
-        p.drawRect(box(place.x, place.y, place.length, place.width))
-        _named(p, box(place.x, place.y, place.length, place.width), place, units, look.color("scribe"))
+        at = box(place.x, place.y, place.length, place.width)
+        p.drawRect(at)
+        p.setFont(pixels(12))
+        if p.fontMetrics().horizontalAdvance(place.name) > at.width() - 2 * INSET:
+            lettered[place.blank] = place.name
+            _named(p, at, letter(place.blank), place, units, look.color("scribe"))
+        else:
+            _named(p, at, place.name, place, units, look.color("scribe"))
+    p.setFont(pixels(12))
+    p.setPen(look.color("ink"))
+    names = "   ".join(f"{letter(k)}  {name}" for k, name in sorted(lettered.items()))
+    p.drawText(
+        key, Qt.AlignmentFlag.AlignVCenter, p.fontMetrics().elidedText(names, Qt.TextElideMode.ElideRight, int(key.width()))
+    )
 
 
-def _named(p: QPainter, box: QRectF, place: Placed, units: Units, colour: QColor) -> None:
+def letter(number: int) -> str:
+    """What a blank is called where its name has no room: A, B, … Z, AA."""
+    return (letter(number // 26 - 1) if number >= 26 else "") + chr(ord("A") + number % 26)
+
+
+def _named(p: QPainter, box: QRectF, name: str, place: Placed, units: Units, colour: QColor) -> None:
     """The name and the sizes, as far as there is room for them."""
     size = f"{show_length(place.length, units, pretty=True)} × {show_length(place.width, units, pretty=True)}"
     p.setPen(colour)
     p.setFont(pixels(12))
-    inner = box.adjusted(4, 2, -4, -2)
+    inner = box.adjusted(INSET, 2, -INSET, -2)
     metrics = p.fontMetrics()
-    lines = [metrics.elidedText(place.name, Qt.TextElideMode.ElideRight, int(inner.width())), size]
-    if inner.height() < 2 * metrics.height():
-        lines = lines[1:] if metrics.horizontalAdvance(size) <= inner.width() else []
-    lines = [line for line in lines if line != size or metrics.horizontalAdvance(size) <= inner.width()]
-    if inner.height() >= metrics.height() and lines:
+    lines = [metrics.elidedText(name, Qt.TextElideMode.ElideRight, int(inner.width()))]
+    if metrics.horizontalAdvance(size) <= inner.width() and inner.height() >= 2 * metrics.height():
+        lines.append(size)
+    if inner.height() >= metrics.height() * 0.8:
         p.drawText(inner, Qt.AlignmentFlag.AlignCenter, "\n".join(lines))

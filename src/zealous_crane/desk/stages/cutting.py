@@ -8,7 +8,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QHideEvent, QPainter, QShowEvent
+from PySide6.QtGui import QHideEvent, QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...cut.cut_from import CutFrom, OffCut
@@ -69,7 +69,7 @@ class CuttingStage(QWidget):
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.told: tuple[Told, ...] = ()
-        self.sheets: list[Canvas] = []
+        self.sheets: list[tuple[Canvas, SheetCut]] = []
         self._asked = 0
         self._of: object = None
         self._told_of: object = None
@@ -124,12 +124,12 @@ class CuttingStage(QWidget):
         right.setFixedWidth(400)
         self.holder = QWidget()
         self.pictures = QVBoxLayout(self.holder)
-        left = QScrollArea()
-        left.setWidgetResizable(True)
-        left.setWidget(self.holder)
+        self.left = QScrollArea()
+        self.left.setWidgetResizable(True)
+        self.left.setWidget(self.holder)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 12, 16, 12)
-        row.addWidget(left, 1)
+        row.addWidget(self.left, 1)
         row.addWidget(right)
         session.changed.connect(self._changed)
 
@@ -206,8 +206,8 @@ class CuttingStage(QWidget):
             lines += [f"▲  {care}" for care in one.care]
             for sheet in one.sheets:
                 canvas = Canvas(tr("Sheet with its blanks"), partial(self._paint, sheet), QSize(300, 200))
-                canvas.setFixedHeight(max(150, int(560 * sheet.stock.width / sheet.stock.length) + 40))
-                self.sheets.append(canvas)
+                canvas.setFixedHeight(self._height(sheet))
+                self.sheets.append((canvas, sheet))
                 self.pictures.addWidget(canvas)
                 lines.append(tr("{alike} × {name}").format(alike=sheet.alike, name=sheet.stock.name))
                 lines += [f"  {line}" for line in cut_lines(sheet, units)]
@@ -273,6 +273,17 @@ class CuttingStage(QWidget):
         job = self.session.job
         if not write_cutting(self.told, path, inches=job.units.is_inch):
             write_cut_sheet(self.told, job.model_copy(update={"name": self.session.work.name}), path)
+
+    def _height(self, sheet: SheetCut) -> int:
+        """Painter units a sheet's picture is high: as wide as the page, and all of it seen at once."""
+        seen = self.left.viewport()
+        tall = int((seen.width() - 40) * sheet.stock.width / sheet.stock.length) + 40
+        return max(150, min(tall, seen.height() - 30))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        for canvas, sheet in self.sheets:
+            canvas.setFixedHeight(self._height(sheet))
 
     def _paint(self, sheet: SheetCut, p: QPainter, rect: QRectF) -> None:
         paint_sheet_cut(p, rect, sheet, self.session.job.units, self.look)
