@@ -39,7 +39,7 @@ from .files import (
 )
 from .files.writer import DRAWINGS, SHAPES, Subject
 from .job import FlatPart, Job
-from .measure import show_length
+from .measure import say_forces_in, show_length
 from .measure.report import readable
 from .measure.text import cut
 from .measure.words import tr
@@ -95,6 +95,7 @@ def _settings() -> ShopSettings:
 
 
 def _rack() -> Rack:
+    say_forces_in(read_settings(shop_home())[0].ways.tonnage)
     rack, complaints = shop_rack(shop_folder())
     for complaint in complaints:
         typer.echo(tr("Left out: {complaint}").format(complaint=complaint), err=True)

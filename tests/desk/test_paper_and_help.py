@@ -17,7 +17,7 @@ from zealous_crane.desk.printing import Preview, keep, restore
 from zealous_crane.desk.remembered import Remembered
 from zealous_crane.desk.writers import writer_of
 from zealous_crane.files.writer import Subject
-from zealous_crane.measure import show_length
+from zealous_crane.measure import Tonnage, say_forces_in, show_force, show_length
 from zealous_crane.plan import make_plan
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -116,13 +116,16 @@ def test_preferences_change_the_look_and_are_kept(qtbot, window, tmp_path):  # n
         choose(dialog.look, True)
         choose(dialog.text, 130)
         choose(dialog.ways.forms["ways"].fields["strike_from"], "left back")
+        choose(dialog.ways.forms["ways"].fields["tonnage"], Tonnage.METRIC)
         return window.look.dark
 
     found = in_next_dialog(PreferencesDialog, deed)
     qtbot.keyClick(window, Qt.Key.Key_Comma, CTRL)
     assert found == [True] and Remembered(tmp_path / "w.ini").text == 130
     assert window.session.settings.ways.strike_from == "left back"
+    assert show_force(98.0665, window.session.job.units) == "10 t (98 kN)"
     window.set_dark(False)
+    say_forces_in(Tonnage.BY_UNITS)
 
 
 def test_f1_opens_the_manual_where_one_is(qtbot, window, tmp_path):  # noqa: F811

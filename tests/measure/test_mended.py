@@ -8,7 +8,7 @@ import pytest
 
 from zealous_crane.allowance import Din6935, InsideGain, NeutralLine, OnTheLine
 from zealous_crane.job import Job
-from zealous_crane.measure import INCH, LengthError, Units, parse_length, show_force
+from zealous_crane.measure import INCH, LengthError, Tonnage, Units, parse_length, say_forces_in, show_force
 from zealous_crane.measure.plain_json import parse_json
 from zealous_crane.metal import MATERIALS, Sheet, overbend
 from zealous_crane.part import Design
@@ -92,6 +92,17 @@ def test_over_bend_on_a_press_is_the_metals(metal, low, high):
 
 def test_forces_in_the_units_of_the_job():
     assert show_force(88.96443, Units.FRACTIONS) == "10 tons (89 kN)" and show_force(98.0665, Units.MM) == "98 kN (10 t)"
+
+
+def test_a_shop_says_its_forces_as_its_press_is_rated():
+    said = {Tonnage.SHORT: "11 tons (98 kN)", Tonnage.METRIC: "10 t (98 kN)", Tonnage.KILONEWTONS: "98 kN (10 t)"}
+    try:
+        for tonnage, text in said.items():
+            say_forces_in(tonnage)
+            assert show_force(98.0665, Units.MM) == text
+        assert show_force(98.0665, Units.FRACTIONS) == "98 kN (11 tons)"
+    finally:
+        say_forces_in(Tonnage.BY_UNITS)
 
 
 @pytest.mark.parametrize("units", ["in", "in-decimal", "mm"])

@@ -14,7 +14,7 @@ from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QVBoxLayout, QWidget
 
-from ..measure import AngleReading, Units, parse_angle, parse_length, show_length
+from ..measure import AngleReading, Tonnage, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
 from ..measure.words import tr
@@ -94,7 +94,7 @@ def split_list(text: str) -> list[str]:
 
 def _named(member: Enum) -> str:
     """A choice as it is read: units and readings of angles in their own words."""
-    return member.words if isinstance(member, (Units, AngleReading)) else tr(str(member.value).replace("-", " "))
+    return member.words if isinstance(member, (Units, AngleReading, Tonnage)) else tr(str(member.value).replace("-", " "))
 
 
 class ModelForm(QWidget):

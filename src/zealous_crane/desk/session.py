@@ -21,6 +21,7 @@ from ..fit import Fit
 from ..fitting import DuctFitting
 from ..job import DrawnPart, Job, OrderWishes
 from ..joint import Joint
+from ..measure import say_forces_in
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
@@ -110,6 +111,7 @@ class Session(QObject):
         self._keep_timer.setInterval(KEEP_AFTER)
         self._keep_timer.timeout.connect(self.keep_safe)
         self.blank = self._developed(self.step)
+        say_forces_in(self.settings.ways.tonnage)
         self.replan()
 
     def _developed(self, step: Step) -> Blank:
@@ -363,6 +365,7 @@ class Session(QObject):
 
     def _show(self, blank: Blank) -> None:
         self.blank = blank
+        say_forces_in(self.settings.ways.tonnage)
         self.replan()
         self.changed.emit()
         # Not begun anew while it runs: steady typing is kept too.

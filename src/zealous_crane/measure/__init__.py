@@ -5,7 +5,7 @@ Inside the program a length is a plain float in millimetres and an angle a float
 
 from .angle import AngleError, AngleReading, parse_angle, show_angle
 from .field import Angle, Length, LengthOrZero, PositiveLength
-from .force import show_force
+from .force import Tonnage, say_forces_in, show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
 from .mass import show_mass
 from .said import Force, ForceAlong, Long, Said
@@ -27,10 +27,12 @@ __all__ = [
     "Sum",
     "SumKind",
     "Term",
+    "Tonnage",
     "Units",
     "nearest_tick",
     "parse_angle",
     "parse_length",
+    "say_forces_in",
     "show_angle",
     "show_force",
     "show_length",

@@ -9,7 +9,7 @@ from pydantic import Field, ValidationError, field_validator
 
 from ..cut.cut_from import CutFrom
 from ..job import Job, Ruler, StrikeFrom
-from ..measure import AngleReading, PositiveLength, Units
+from ..measure import AngleReading, PositiveLength, Tonnage, Units
 from ..measure.plain_json import read_json
 from ..measure.report import plain
 from ..measure.words import tr
@@ -33,6 +33,7 @@ class Ways(Written):
         tolerance: degrees by which an angle may be off and still counts as reached.
         sizes_within: by which a size of the finished part may be off; none takes the general tolerance.
         strike_from: what lines are struck from.
+        tonnage: what the force of a press is said in; of the shop, not of one job.
         ruler: the ticks notch lines are put on where the metal is folded on the line; none leaves them where they fall.
     """
 
@@ -41,7 +42,12 @@ class Ways(Written):
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = Field(default=1.0, title="Angles within, °")
     sizes_within: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "general tolerance"})
     strike_from: StrikeFrom = Field(default="nearest", title="Lines struck from")
+    tonnage: Tonnage = Field(default=Tonnage.BY_UNITS, title="Forces of a press")
     ruler: Ruler | None = Field(default=None, title="Notch lines on the rule", json_schema_extra={"empty": "where they fall"})
+
+
+OF_A_JOB = tuple(name for name in Ways.model_fields if name in Job.model_fields)
+"""Ways every job has too, and may have otherwise."""
 
 
 class ShopSettings(Written):
@@ -98,7 +104,7 @@ class ShopSettings(Written):
         """
         fields: dict[str, object] = {
             name: getattr(self.ways, name)
-            for name in Ways.model_fields
+            for name in OF_A_JOB
             if name != "units" and getattr(job, name) == getattr(before.ways, name) != getattr(self.ways, name)
         }
         if job.small_tools == before.small_tools:
@@ -109,9 +115,7 @@ class ShopSettings(Written):
 
     def taken_by(self, job: Job) -> Job:
         """A job that begins in this shop."""
-        return job.model_copy(
-            update={**{name: getattr(self.ways, name) for name in Ways.model_fields}, "small_tools": self.small_tools}
-        )
+        return job.model_copy(update={**{name: getattr(self.ways, name) for name in OF_A_JOB}, "small_tools": self.small_tools})
 
 
 def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
