@@ -7,7 +7,7 @@ import tempfile
 from pathlib import Path
 
 from zealous_crane.demo import demo_job, demo_work
-from zealous_crane.desk.picture import hand_over, take_pictures, take_shop_pictures, take_start_picture
+from zealous_crane.desk.picture import AT_THE_BRAKE, PAGES, hand_over, take_pictures, take_shop_pictures, take_start_picture
 from zealous_crane.job import DrawnPart
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -24,10 +24,8 @@ def demo(folder: Path) -> None:
 def shots() -> None:
     """Every picture of docs/screenshots, from the demonstration jobs."""
     folder = ROOT / "docs" / "screenshots"
-    take_pictures(demo_job(), folder)
-    take_pictures(demo_job("deep-feeder"), folder, pages=("bend",), prefix="short-of-its-angle-")
+    take_pictures(demo_job(), folder, pages=tuple(page for page in PAGES if page != AT_THE_BRAKE))
     take_pictures(demo_work("hive-scale"), folder, pages=("shape",), prefix="fit-", part=1)
-    take_pictures(demo_work("wax-melter-chimney"), folder, pages=("lay-out",), prefix="sleeve-")
     opened = demo_job("inspection-tray")
     tree = DrawnPart(tree=opened.part.design(opened.sheet.thickness))
     take_pictures(opened.model_copy(update={"part": tree}), folder, pages=("shape",), prefix="design-")

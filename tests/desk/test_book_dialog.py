@@ -1,9 +1,11 @@
 """The book and the test strip in the window, by keys and clicks."""
 
+import math
+
 import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QApplication, QInputDialog
-from test_window import planned, window  # noqa: F401 - a fixture
+from test_window import choose, planned, window  # noqa: F401 - a fixture
 
 from shop_season import MACHINES, METALS, Shop
 from zealous_crane.allowance import ShopTable
@@ -84,6 +86,17 @@ def test_a_test_strip_is_measured_and_wins_over_the_job(qtbot, window):  # noqa:
     typed("angle", "89")
     typed("stop", "92")
     assert dialog.save.isEnabled() and "springback 3.0°" in dialog.found.text()
+    # Read to the mark, the first figure is the gain, and the line is moved by all of it.
+    was = dialog.record
+    choose(dialog.form.fields["legs"], "to the mark")
+    thick = was.thickness * math.tan(math.radians(89 / 2))
+    typed("leg_one", f"{was.leg_one - thick - was.line:.2f} mm")
+    typed("leg_two", f"{was.leg_two - thick:.2f} mm")
+    assert "farther from the end of the first leg" in dialog.found.text() and dialog.save.isEnabled()
+    choose(dialog.form.fields["legs"], "outside")
+    typed("leg_one", f"{was.leg_one:.2f} mm")
+    typed("leg_two", f"{was.leg_two:.2f} mm")
+    assert dialog.record.leg_one == pytest.approx(was.leg_one, abs=0.01)
     qtbot.mouseClick(dialog.save, Qt.MouseButton.LeftButton)
     assert isinstance(session.job.school, ShopTable) and session.job.springback == 3.0
     assert session.job.springback_from.startswith("from a test strip")

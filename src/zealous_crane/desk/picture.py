@@ -21,9 +21,11 @@ from ..shop.book.store import Book, read_records
 from ..shop.place import book_place
 from ..work import Work
 from .app import application
+from .field import TextField
 from .session import Session
 from .shop import ShopDialog, ShopDoors
 from .stages import STAGES, CheckingStage
+from .strip_dialog import StripDialog
 from .window import Window
 from .writers import writer_of
 
@@ -62,7 +64,7 @@ def take_start_picture(path: Path) -> None:
 
 
 def take_shop_pictures(folder: Path, home: Path) -> None:
-    """The book of an invented season, and a brake of one's own with one of its sizes lit.
+    """The book of an invented season, a brake of one's own with one of its sizes lit, the shop, a test strip, a learnt stop.
 
     Args:
         folder: where the pictures go.
@@ -86,17 +88,55 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
         settle(session)
         dialog.grab().save(str(folder / f"{name}.png"))
         dialog.close()
+    _take_strip(window, session, folder)
+    _take_learnt(window, session, folder)
     shop = ShopDialog(session, window.look, window, ShopDoors(window.ask_new_brake, window.ask_edit_brake, window.bring_brake))
+    shop.show()
+    shop.tabs.setCurrentWidget(shop.machines)
+    shop.machines.list.setCurrentRow([brake.key for brake in session.rack.brakes].index(demo_job("frame-rail").brake))
+    settle(session, 200)
+    shop.grab().save(str(folder / "shop-press.png"))
     shop.tabs.setCurrentWidget(shop.metals)
     shop.metals.choose("stainless")
     shop.metals.copy.click()
-    shop.show()
     settle(session, 200)
     shop.grab().save(str(folder / "shop-metals.png"))
     shop.close()
     _take_practice(window, session, folder)
     session.mark_saved()
     window.close()
+
+
+def _take_strip(window: Window, session: Session, folder: Path) -> None:
+    """A test strip as it is measured: one leg longer than its mark, the angle a little open."""
+    strip = StripDialog(session, window.look, window, lambda: None)
+    strip.show()
+    record = strip.record
+    first, second = record.line + 0.8 * record.thickness, record.flat - record.line + 0.7 * record.thickness
+    typed = {"leg_one": f"{first:.2f} mm", "leg_two": f"{second:.2f} mm", "angle": "90", "stop": "92", "lot": "7"}
+    for name, text in typed.items():
+        field = strip.form.fields[name]
+        assert isinstance(field, TextField)
+        field.edit.setText(text)
+        field.edit.textEdited.emit(text)
+        field.edit.editingFinished.emit()
+    settle(session, 200)
+    strip.grab().save(str(folder / "coupon.png"))
+    strip.close()
+
+
+def _take_learnt(window: Window, session: Session, folder: Path) -> None:
+    """At the brake after some bends: the angle just typed, and where to stop the next part."""
+    window.show_at_brake()
+    page = window.at_brake
+    page.next()
+    for got in ("88.5", "88", "88.5", "89"):
+        page.take_angle(got)
+        settle(session, 200)
+    session.book.settle()
+    settle(session, 400)
+    window.grab().save(str(folder / f"{AT_THE_BRAKE}.png"))
+    window.show_stage("bend")
 
 
 def _take_practice(window: Window, session: Session, folder: Path) -> None:

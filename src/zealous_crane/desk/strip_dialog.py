@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from pydantic import BaseModel
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ..allowance import ShopTable
@@ -15,10 +16,12 @@ from ..measure.report import plain
 from ..measure.words import tr
 from ..shop.book import StripRecord
 from ..shop.coupon import NARROW, coupon_job, found_by
+from .canvas import Canvas
 from .form import ModelForm
+from .paint.strip import paint_strip
 from .session import Session
 from .sum_list import SumList
-from .theme import font
+from .theme import Look, font
 
 ASKED = ("flat", "line", "leg_one", "leg_two", "legs", "angle", "stop", "radius", "lot", "note")
 """What is asked; the rest is that of the part on the bench."""
@@ -29,14 +32,15 @@ class StripDialog(QDialog):
 
     Args:
         session: the part on the bench gives metal, thickness and machine.
+        look: colours.
         parent: the window.
         shown: called when the strip was put on the bench.
     """
 
-    def __init__(self, session: Session, parent: QWidget, shown: Callable[[], None]) -> None:
+    def __init__(self, session: Session, look: Look, parent: QWidget, shown: Callable[[], None]) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.session, self._shown_on_bench = session, shown
+        self.session, self.look, self._shown_on_bench = session, look, shown
         self.setWindowTitle(tr("Test strip"))
         self.resize(860, 560)
         job, units = session.job, session.job.units
@@ -63,7 +67,8 @@ class StripDialog(QDialog):
             leg_two=leg, angle=90.0, stop=92.0, radius=blank.folds[0].bend.radius,
         )  # fmt: skip
         hidden = frozenset(name for name in StripRecord.model_fields if name not in ASKED)
-        self.form = ModelForm(self.record, self._take, lambda: units, hidden)
+        self.form = ModelForm(self.record, self._take, lambda: units, hidden, first=ASKED)
+        self.picture = Canvas(tr("The strip, flat and bent"), self._paint, QSize(300, 220))
         self.found = QLabel()
         self.found.setWordWrap(True)
         self.sums = SumList()
@@ -85,7 +90,7 @@ class StripDialog(QDialog):
         right.addWidget(heading)
         right.addWidget(self.found)
         right.addLayout(self.sums)
-        right.addStretch(1)
+        right.addWidget(self.picture, 1)
         middle = QHBoxLayout()
         middle.addWidget(self.form, 1)
         middle.addWidget(side)
@@ -108,8 +113,12 @@ class StripDialog(QDialog):
 
     def _take(self, model: BaseModel) -> str | None:
         assert isinstance(model, StripRecord)
+        if model.legs != self.record.legs and "to the mark" in (model.legs, self.record.legs):
+            # Another figure altogether: what was read before does not stand for it.
+            model = model.model_copy(update={"leg_one": 0.0 if model.legs == "to the mark" else model.line})
         self.record = model
         self.form.show_model(model)
+        self.picture.update()
         units = self.session.job.units
         try:
             found = found_by(model)
@@ -119,15 +128,23 @@ class StripDialog(QDialog):
             self.save.setEnabled(False)
             return None
         self.complaint.clear()
-        bend = found.strip.bend
+        bend, gain = found.strip.bend, show_length(abs(found.gain), units.fine, pretty=True)
+        moved = (
+            tr("Strike the line {gain} nearer to the end of the first leg.")
+            if found.gain > 0
+            else tr("Strike the line {gain} farther from the end of the first leg.")
+        )
         self.found.setText(
-            tr("K {k:.2f}, springback {back:.1f}° at 90°. Move the line by {gain}.").format(
-                k=bend.k_factor, back=found.springback, gain=show_length(abs(found.gain), units.fine, pretty=True)
+            tr("K {k:.2f}, springback {back:.1f}° at 90°. {moved}").format(
+                k=bend.k_factor, back=found.springback, moved=moved.format(gain=gain)
             )
         )
-        self.sums.show_sums(list(found.sums), units)
+        self.sums.show_sums(list(found.sums), units.fine)
         self.save.setEnabled(True)
         return None
+
+    def _paint(self, p: QPainter, rect: QRectF) -> None:
+        paint_strip(p, rect, self.record, self.session.job.units, self.look)
 
     def accept(self) -> None:
         """Write the strip into the book; from now on it wins over what the job had."""

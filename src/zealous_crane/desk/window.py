@@ -638,7 +638,7 @@ class Window(QMainWindow):
 
     def ask_test_strip(self) -> None:
         """The test strip of the part on the bench: put on the bench, or its measures taken."""
-        StripDialog(self.session, self, lambda: self.show_stage(OPENING)).open()
+        StripDialog(self.session, self.look, self, lambda: self.show_stage(OPENING)).open()
 
     def ask_order(self) -> None:
         """Let the person say what is wanted of the order of the bends."""

@@ -79,7 +79,11 @@ def found_by(record: StripRecord) -> StripFound:
     t, half = record.thickness, math.radians(record.angle) / 2
     outside = t * math.tan(half)
     more = 0.0 if record.legs == "outside" else outside
-    one, two = record.leg_one + more, record.leg_two + more
+    if record.legs != "to the mark" and record.leg_one <= 0:
+        raise ValueError(tr("The first leg is longer than nothing; only what is read to the mark may be less."))
+    # Read to the mark, the inside of the first leg is where the line was and what it came out past it.
+    first = record.line + record.leg_one if record.legs == "to the mark" else record.leg_one
+    one, two = first + more, record.leg_two + more
     strip = TestStrip(
         length=record.flat, first=one, second=two, angle=record.angle, wanted=max(record.stop, record.angle), thickness=t,
         radius=record.radius or 0.0, metal=record.metal, line=record.line,

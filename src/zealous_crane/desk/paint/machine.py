@@ -16,8 +16,8 @@ HEAD = 7.0
 """Length of an arrow's head, in pixels."""
 
 
-def paint_machine(p: QPainter, rect: QRectF, drawn: Drawn, lit: str, units: Units, look: Look) -> None:
-    """The section to scale; every size as a thin line, the lit one as an arrow with its length."""
+def paint_machine(p: QPainter, rect: QRectF, drawn: Drawn, lit: str | None, units: Units, look: Look) -> None:
+    """The section to scale; every size as a thin line, the lit one as an arrow with its length; no sizes where lit is None."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     low, high = drawn.box
     scale = Scale.fitting(low, high, rect.adjusted(16, 26, -16, -26))
@@ -28,9 +28,9 @@ def paint_machine(p: QPainter, rect: QRectF, drawn: Drawn, lit: str, units: Unit
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(QPen(look.color("faint"), 1, Qt.PenStyle.DotLine))
     for name, (a, b) in drawn.sizes.items():
-        if name != lit:
+        if lit is not None and name != lit:
             p.drawLine(scale.point(*a), scale.point(*b))
-    if lit in drawn.sizes:
+    if lit is not None and lit in drawn.sizes:
         start, end = drawn.sizes[lit]
         _arrow(p, scale.point(*start), scale.point(*end), look)
         length = math.dist(start, end)

@@ -22,10 +22,12 @@ from PySide6.QtWidgets import (
 
 from ...brake import Brake
 from ...brake.rack import shipped_rack
-from ...measure import show_length
+from ...measure import Units, show_force, show_length
+from ...measure.field import is_angle, unwrapped
 from ...measure.words import counted, tr
 from ...plan import machine_of
 from ..canvas import Canvas
+from ..form import title
 from ..paint.machine import paint_machine
 from ..session import Session
 from ..shop_files import hand_out
@@ -46,6 +48,34 @@ class ShopDoors:
     new: Callable[[], None]
     edit: Callable[[], None]
     bring_in: Callable[[Path], bool]
+
+
+def machine_facts(brake: Brake, first: tuple[str, ...], units: Units) -> list[str]:
+    """What a machine is, in lines: its sizes that matter most, its pieces, its punches and dies.
+
+    Args:
+        brake: the machine.
+        first: names of those sizes, in order.
+        units: of the reader.
+    """
+    sizes = []
+    for name in first:
+        info, value = type(brake).model_fields[name], getattr(brake, name)
+        if name == "force":
+            sizes.append(f"{title(name, info)} {show_force(value, units)}")
+        elif isinstance(value, float):
+            angle = is_angle(unwrapped(info.annotation, list(info.metadata))[1])
+            shown = f"{value:g}°" if angle else show_length(value, units, pretty=True)
+            sizes.append(f"{title(name, info)} {shown}")
+    lines = [" · ".join(sizes)]
+    for name, words in {**brake.pieces, **brake.tools}.items():
+        owned = getattr(brake, name)
+        if name in brake.tools:
+            named = [tool.name for tool in owned]
+        else:
+            named = [f"{s.count} × {show_length(s.width, brake.marked_in, pretty=True)}" for s in owned]
+        lines.append(f"{tr(words)}: {', '.join(named) or tr('none')}")
+    return lines
 
 
 class MachinesPage(QWidget):
@@ -128,16 +158,17 @@ class MachinesPage(QWidget):
         brake, rack = self.brake, self.session.rack
         if brake is None:
             return
-        units = self.session.job.units
         self.name.setText(brake.name)
         self.retire.setText(tr("Take &back") if brake.key in rack.retired else tr("&Retire"))
         jobs = sum(job.brake == brake.key for job in self.session.work.parts)
         self.facts.setText(
-            tr("{length} long. {jobs}").format(
-                length=show_length(brake.bed_length, units, pretty=True),
-                jobs=counted(
-                    "{count} part of this work is planned on it.", "{count} parts of this work are planned on it.", jobs
-                ),
+            "\n".join(
+                (
+                    *machine_facts(brake, machine_of(brake).drawn(brake).first, self.session.job.units),
+                    counted(
+                        "{count} part of this work is planned on it.", "{count} parts of this work are planned on it.", jobs
+                    ),
+                )
             )
         )
         self.picture.update()
@@ -224,4 +255,4 @@ class MachinesPage(QWidget):
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         if self.brake is not None:
-            paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), "", self.session.job.units, self.look)
+            paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), None, self.session.job.units, self.look)

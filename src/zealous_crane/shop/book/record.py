@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Discriminator, Field, TypeAdapter, field_validator
 
-from ...measure import LengthOrZero, PositiveLength
+from ...measure import Length, LengthOrZero, PositiveLength
 from ...measure.words import tr
 from ...measure.written import Written
 
@@ -99,8 +99,9 @@ class StripRecord(Record):
         width: along the fold, mm.
         flat: length of the strip, mm.
         line: where the bend line was, from the end of the first leg, mm.
-        leg_one, leg_two: measured after release, mm.
-        legs: how they were measured.
+        leg_one, leg_two: measured after release, mm; to the mark, the first is how far its inside came out past the mark, which may be
+            less than nothing.
+        legs: how they were measured; to the mark, the second leg is measured inside.
         angle: degrees after release, from flat.
         stop: degrees it was stopped at.
         radius: inside, mm; None when not measured.
@@ -115,9 +116,9 @@ class StripRecord(Record):
     width: PositiveLength
     flat: Annotated[PositiveLength, Field(title="Flat strip")]
     line: Annotated[PositiveLength, Field(title="Line from one end")]
-    leg_one: Annotated[PositiveLength, Field(title="First leg")]
+    leg_one: Annotated[Length, Field(title="First leg")]
     leg_two: Annotated[PositiveLength, Field(title="Second leg")]
-    legs: Annotated[Literal["outside", "inside"], Field(title="Legs measured")] = "outside"
+    legs: Annotated[Literal["outside", "inside", "to the mark"], Field(title="Legs measured")] = "outside"
     angle: Annotated[float, Field(gt=0, le=180, title="Angle that came out")]
     stop: Annotated[float, Field(gt=0, le=190, title="Stopped at")]
     radius: Annotated[LengthOrZero, Field(title="Inside radius")] | None = None
