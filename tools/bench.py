@@ -5,6 +5,7 @@ The machines this runs on are shared, so single figures wander; ratios hold.
 
 from __future__ import annotations
 
+import itertools
 import math
 import os
 import statistics
@@ -19,9 +20,9 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
 from bench_against import against
 
 from solids import Rebuilt
-from zealous_crane.blank import Striking, develop
+from zealous_crane.blank import Blank, Striking, develop
 from zealous_crane.brake import Brake, shipped_rack
-from zealous_crane.demo import demo_job
+from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.files import plan_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange
@@ -205,7 +206,7 @@ def window() -> None:
         "from zealous_crane.desk.app import application\n"
         "from zealous_crane.desk.session import Session\n"
         "from zealous_crane.desk.window import Window\n"
-        "from zealous_crane.demo import demo_job\n"
+        "from zealous_crane.demo import DEMOS, demo_job, demo_work\n"
         "from zealous_crane.brake import shipped_rack\n"
         "app = application(); w = Window(Session(demo_job(), shipped_rack())); w.show(); app.processEvents(); w.grab()\n"
         "print(time.perf_counter() - t); w.session.close()\n"
@@ -293,6 +294,33 @@ def shape() -> None:
     made.close()
 
 
+def folded() -> None:
+    """The folded picture of every demonstration turned a little, and folded a little: medians, and the slowest of them."""
+    from PySide6.QtCore import QRectF
+    from PySide6.QtGui import QImage, QPainter
+
+    from zealous_crane.desk.app import application
+    from zealous_crane.desk.paint.folded import paint_folded
+    from zealous_crane.desk.theme import LIGHT
+
+    application()
+    image = QImage(760, 320, QImage.Format.Format_RGB32)
+    turned, moved = [], []
+    for work in DEMOS:
+        for job in demo_work(work).parts:
+            blank, turns, shares = develop(job), itertools.count(), itertools.count()
+
+            def painted(share: float, turn: float, blank: Blank = blank) -> None:
+                p = QPainter(image)
+                paint_folded(p, QRectF(image.rect()), blank, LIGHT, share=share, turn=turn)
+                p.end()
+
+            turned.append(median(lambda t=turns: painted(1.0, 28.0 + 7 * next(t)), 9, fresh=False))
+            moved.append(median(lambda s=shares: painted(0.3 + 0.01 * (next(s) % 60), 28.0), 9, fresh=False))
+    row("the folded part turned: slowest demonstration", max(turned), "< 30")
+    row("the same folding: slowest demonstration", max(moved), "-")
+
+
 def cutting() -> None:
     """Sixty blanks of ten sizes, and how sheets compare with a general packing library on random works."""
     sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests" / "cut"))
@@ -346,6 +374,7 @@ if __name__ == "__main__":
     press()
     growth()
     shape()
+    folded()
     cutting()
     checking()
     window()

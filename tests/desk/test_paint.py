@@ -5,7 +5,7 @@ import pytest
 from PySide6.QtCore import QRectF
 
 from zealous_crane.blank import develop
-from zealous_crane.desk.paint.depth import back_to_front
+from zealous_crane.desk.paint.depth import DepthTree
 from zealous_crane.desk.paint.folded import folded_faces, view_axes
 from zealous_crane.desk.paint.frame import Scale
 from zealous_crane.desk.sheet import write_sheet
@@ -26,7 +26,9 @@ def test_a_scale_goes_there_and_back():
 def test_nearer_faces_are_drawn_later(box, turn, share):
     """Wherever two drawn faces cover the same point of the picture, the later one is the nearer."""
     axes = view_axes(turn, 35)
-    ordered = back_to_front([f for f in folded_faces(develop(box()), share) if f.normal @ axes[2] > 1e-9], axes[2])
+    tree = DepthTree(folded_faces(develop(box()), share))
+    ordered = [tree.faces[i] for i in tree.ordered(axes[2])]
+    assert all(f.normal @ axes[2] > 0 for f in ordered)
     rng = np.random.default_rng(3)
     seen = [f.points @ axes.T for f in ordered]
     checked = 0

@@ -104,35 +104,37 @@ def arc_radius(bend: Bend, angle: float) -> float:
     return max(0.0, bend.allowance / 2 / math.tan(half) + pole_height(bend) - bend.thickness)
 
 
-def strip_prisms(fold: Fold, angle: float, thickness: float) -> list[Array]:
+CHAIN = 0.03
+"""Farthest (mm) that the chain of chords round a bent strip leaves the true arc."""
+
+
+def strip_prisms(fold: Fold, angle: float, thickness: float, chain: float = CHAIN) -> list[Array]:
     """The pieces of a fold's bent strip, each as a prism: its section at the fold's start, then at its end.
 
     Args:
         fold: the fold.
         angle: degrees it stands at, signed as the fold's own.
         thickness: of the sheet, mm.
+        chain: mm beyond it at most.
 
     Returns:
         corners (2k, 3) float, mm, in flat coordinates of the panel it is folded from.
     """
     found = []
-    for piece in strip_section(fold.bend, abs(angle)):
+    for piece in strip_section(fold.bend, abs(angle), chain):
         m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else thickness - piece[:, 1]
         ends = [np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z]) for e in (fold.start, fold.end)]
         found.append(np.concatenate(ends))
     return found
 
 
-CHAIN = 0.03
-"""Farthest (mm) that the chain of chords round a bent strip leaves the true arc."""
-
-
-def strip_section(bend: Bend, angle: float) -> list[Array]:
-    """Section of the bent strip as convex pieces that contain it, nowhere more than ``CHAIN`` beyond it.
+def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]:
+    """Section of the bent strip as convex pieces that contain it, nowhere more than ``chain`` beyond it.
 
     Args:
         bend: the bend.
         angle: degrees it stands at, 0 or more.
+        chain: mm; a picture does with less than what is reckoned with.
 
     Returns:
         polygons (n, 2) float, mm, in (m, z): m outwards from the bend line, z up from the outside face, with the parent
@@ -149,9 +151,9 @@ def strip_section(bend: Bend, angle: float) -> list[Array]:
     centre_z = t + radius
     turn = math.radians(angle)
     # The hollow inner side needs a piece for every chord; the outer side only corners.
-    pieces = max(1, math.ceil(turn / 2 / math.acos(max(0.0, 1 - CHAIN / radius)))) if radius > CHAIN else 1
+    pieces = max(1, math.ceil(turn / 2 / math.acos(max(0.0, 1 - chain / radius)))) if radius > chain else 1
     step = turn / pieces
-    corners = max(1, math.ceil(step / 2 / math.acos(1 / (1 + CHAIN / (radius + t)))))
+    corners = max(1, math.ceil(step / 2 / math.acos(1 / (1 + chain / (radius + t)))))
     fine = step / corners
     outer = (radius + t) / math.cos(fine / 2)
     found: list[Array] = []

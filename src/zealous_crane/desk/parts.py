@@ -59,7 +59,7 @@ class PartsBar(QWidget):
         self.together.setToolTip(
             tr("This part and the one it follows in one picture: what meets, what room is left, how it tips out")
         )
-        self.together.clicked.connect(self._open_together)
+        self.together.clicked.connect(self.open_together)
         self.follows = QLabel()
         self.follows.setObjectName("faint")
         self.follows.setWordWrap(True)
@@ -112,7 +112,8 @@ class PartsBar(QWidget):
     def _open_fit(self) -> None:
         FitDialog(self.session, self).open()
 
-    def _open_together(self) -> None:
+    def open_together(self) -> None:
+        """Both parts in one picture."""
         FitView(self.session, self.session.work.follows(self.session.at)[0], self.look, self).open()
 
 

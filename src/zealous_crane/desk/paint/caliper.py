@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPen
 from ...blank import Blank, panel_poses
 from ...check.model import Anchor, Measure, What
 from ..theme import Look, pixels
-from .folded import fitted, folded_faces, view_axes
+from .folded import view_axes
 from .frame import Scale
 
 JAW = 9.0
@@ -17,12 +17,19 @@ JAW = 9.0
 
 
 def paint_measure(
-    p: QPainter, rect: QRectF, blank: Blank, measure: Measure, text: str, look: Look, *, turn: float, tilt: float
+    p: QPainter,
+    rect: QRectF,
+    blank: Blank,
+    measure: Measure,
+    text: str,
+    look: Look,
+    scale: Scale,
+    *,
+    turn: float,
+    tilt: float,
 ) -> None:
-    """Draw one measure over a picture of the folded part that was painted with the same turn and tilt."""
+    """Draw one measure over a picture of the folded part that was painted with the same turn and tilt, and gave that scale."""
     axes = view_axes(turn, tilt)
-    corners = np.concatenate([face.points for face in folded_faces(blank, 1.0)])
-    scale = fitted(rect, corners, axes)
     poses = panel_poses(blank, [fold.angle for fold in blank.folds])
 
     def point(anchor: Anchor) -> np.ndarray:

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
+
+from ...blank.crossing import cross
 
 NEAR = 1e-6
 
@@ -18,12 +22,28 @@ class Face:
         kind: ``inside``, ``outside`` or ``edge`` of the metal.
         panel: index of the panel, −1 for a bent strip.
         normal: (3,) unit vector out of the metal.
+        outlined: for the edge from each corner to the next, whether it is an edge of the metal; None where all are. Seams between the
+            convex pieces of a panel are not, nor are cuts made to order the faces.
+        body: number of the convex body it bounds; −1 for none.
     """
 
     points: np.ndarray
     kind: str
     panel: int
     normal: np.ndarray
+    outlined: tuple[bool, ...] | None = None
+    body: int = -1
+
+    @property
+    def outlines(self) -> tuple[bool, ...]:
+        """Whether each edge is one of the metal."""
+        return self.outlined if self.outlined is not None else (True,) * len(self.points)
+
+    @cached_property
+    def area(self) -> float:
+        """mm²."""
+        spread = self.points[1:] - self.points[0]
+        return float(np.linalg.norm(cross(spread[:-1], spread[1:]).sum(axis=0))) / 2
 
 
 class _Corners:
@@ -63,57 +83,106 @@ class _Corners:
         return found
 
 
-def back_to_front(faces: list[Face], towards: np.ndarray) -> list[Face]:
-    """Faces ordered so that each is drawn before those nearer to the eye; faces that straddle are split.
+class DepthTree:
+    """Faces parted by each other's planes, once; from there they are ordered for an eye anywhere.
+
+    Attributes:
+        faces: those given, and what came of those that were split.
+        normals: (n, 3) float, theirs.
+
+    The largest faces part the others first: a panel's plane seldom cuts anything, that of a small rim cuts much.
 
     Args:
-        faces: any faces.
-        towards: (3,) direction from the part to the eye.
+        faces: any faces; those that straddle a plane are split.
     """
-    if not faces:
-        return []
-    corners, ordered = _Corners(faces), []
-    # An explicit stack: (faces to sort) or (a face whose turn it is).
-    stack: list[np.ndarray | int] = [np.arange(len(faces))]
-    while stack:
-        item = stack.pop()
-        if isinstance(item, int):
-            ordered.append(corners.faces[item])
-            continue
-        if len(item) < 2:
-            stack += [int(i) for i in item]
-            continue
-        pivot, rest = corners.faces[item[0]], item[1:]
-        sides = corners.sides(rest, pivot)
-        ahead, behind = sides.min(axis=1) >= -NEAR, sides.max(axis=1) <= NEAR
-        front, back = rest[ahead & ~behind], rest[behind & ~ahead]
-        cut = [_split(corners.faces[i], side) for i, side in zip(rest[~ahead & ~behind], sides[~ahead & ~behind], strict=True)]
-        if cut:
-            front = np.append(front, [corners.add(near) for near, _ in cut])
-            back = np.append(back, [corners.add(far) for _, far in cut])
-        far, near = (back, front) if float(pivot.normal @ towards) > 0 else (front, back)
-        # Last in, first out: the far side comes first.
-        level = [int(item[0]), *(int(i) for i in rest[ahead & behind])]
-        stack += [near, *reversed(level), far]
-    return ordered
+
+    def __init__(self, faces: Sequence[Face]) -> None:
+        self.faces: list[Face] = []
+        self.normals = np.zeros((0, 3))
+        # For each node the plane's normal, the faces in it, and the nodes before and behind it (−1: none).
+        self._planes = np.zeros((0, 3))
+        self._levels: list[list[int]] = []
+        self._hung: list[list[int]] = []
+        if not faces:
+            return
+        corners = _Corners(sorted(faces, key=lambda face: (face.panel < 0, -face.area)))
+        # What is to be parted, and the node and side it hangs on; an explicit stack, as long strips go deep.
+        stack: list[tuple[np.ndarray, int, int]] = [(np.arange(len(faces)), -1, 0)]
+        normals = []
+        while stack:
+            item, parent, side = stack.pop()
+            if not len(item):
+                continue
+            number = len(self._hung)
+            if parent >= 0:
+                self._hung[parent][side] = number
+            pivot, rest = corners.faces[item[0]], item[1:]
+            sides = corners.sides(rest, pivot)
+            ahead, behind = sides.min(axis=1) >= -NEAR, sides.max(axis=1) <= NEAR
+            front, back = rest[ahead & ~behind], rest[behind & ~ahead]
+            parted = [
+                _split(corners.faces[i], at) for i, at in zip(rest[~ahead & ~behind], sides[~ahead & ~behind], strict=True)
+            ]
+            if parted:
+                front = np.append(front, [corners.add(near) for near, _ in parted])
+                back = np.append(back, [corners.add(far) for _, far in parted])
+            self._hung.append([-1, -1])
+            self._levels.append([int(item[0]), *rest[ahead & behind].tolist()])
+            normals.append(pivot.normal)
+            stack += [(front, number, 0), (back, number, 1)]
+        self.faces = corners.faces
+        self.normals = np.array([face.normal for face in self.faces])
+        self._planes = np.array(normals)
+
+    def ordered(self, towards: np.ndarray, *, turned_away: bool = False) -> list[int]:
+        """Numbers of the faces turned to the eye, each before those nearer to it.
+
+        Args:
+            towards: (3,) direction from the part to the eye.
+            turned_away: those turned away from it too.
+        """
+        if not self._levels:
+            return []
+        faces = (self.normals @ towards > 1e-9) | turned_away
+        nearer = self._planes @ towards > 0
+        found: list[int] = []
+        # A node's far side, its own faces, its near side; ~n is the turn of node n's own.
+        stack = [0]
+        while stack:
+            n = stack.pop()
+            if n < 0:
+                found += [i for i in self._levels[~n] if faces[i]]
+                continue
+            front, back = self._hung[n]
+            far, near = (back, front) if nearer[n] else (front, back)
+            stack += [*((near,) if near >= 0 else ()), ~n, *((far,) if far >= 0 else ())]
+        return found
 
 
 def _split(face: Face, side: np.ndarray) -> tuple[Face, Face]:
+    """The parts of a face before and behind a plane, by its corners' distances from it."""
     ahead: list[np.ndarray] = []
     back: list[np.ndarray] = []
+    of_ahead: list[bool] = []
+    of_back: list[bool] = []
     n = len(face.points)
-    for i in range(n):
+    for i, outlined in enumerate(face.outlines):
         p, q = face.points[i], face.points[(i + 1) % n]
         a, b = side[i], side[(i + 1) % n]
+        # An edge belongs to the side it starts on; where it leaves that side, the new edge along the plane follows.
         if a >= 0:
             ahead.append(p)
+            of_ahead.append(outlined and (a > 0 or b >= 0))
         if a <= 0:
             back.append(p)
+            of_back.append(outlined and (a < 0 or b <= 0))
         if a * b < 0:
             cut = p + (q - p) * (a / (a - b))
             ahead.append(cut)
             back.append(cut)
+            of_ahead.append(outlined and b > 0)
+            of_back.append(outlined and b < 0)
     return (
-        Face(np.array(ahead), face.kind, face.panel, face.normal),
-        Face(np.array(back), face.kind, face.panel, face.normal),
+        Face(np.array(ahead), face.kind, face.panel, face.normal, tuple(of_ahead), face.body),
+        Face(np.array(back), face.kind, face.panel, face.normal, tuple(of_back), face.body),
     )

@@ -2,25 +2,54 @@
 
 from __future__ import annotations
 
+import itertools
 import math
+from collections import Counter
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from ...blank import Blank, Pose, panel_poses, strip_prisms
+from ...blank.convex import convex_pieces
 from ...blank.crossing import cross
+from ...blank.folding import CHAIN
 from ..theme import Look
-from .depth import Face, back_to_front
+from .depth import DepthTree, Face
 from .frame import Scale
+from .section import Section, cut_away
+
+SEAM, BEFORE = 1e-3, 0.01
+"""mm beside an edge where another piece of the panel is looked for; mm an opening is drawn before its face."""
+
+LIGHT = np.array([-0.35, -0.5, 0.79])
+"""Where the light comes from."""
+
+FILLS = {"inside": "inside", "outside": "outside", "hole": "metal_edge", "cut": "care"}
+"""Colours of the kinds of faces; the rest is metal."""
+
+SPREAD = 1200.0
+"""Parts of a blank's diagonal: bends are drawn round to one of them."""
+
+MANY = 450
+"""Faces from which on rims of bends are left out, to be quick."""
 
 FINE = 1.4
 """Painter units; bends and edges smaller than this are left to the outlines."""
 
 
-def _prism(ring: np.ndarray, other: np.ndarray, kinds: tuple[str, str], panel: int, pose: Pose) -> list[Face]:
-    """Faces of a convex prism between two copies of a ring (n, 3)."""
+def _prism(
+    ring: np.ndarray,
+    other: np.ndarray,
+    kinds: tuple[str, str],
+    panel: int,
+    pose: Pose,
+    body: int,
+    rims: Sequence[bool] | None = None,
+) -> list[Face]:
+    """Faces of a convex prism between two copies of a ring (n, 3); no side where a rim is only a seam between pieces."""
     a, b = pose.apply(ring), pose.apply(other)
     inner = (a.mean(axis=0) + b.mean(axis=0)) / 2
     n = len(ring)
@@ -31,45 +60,131 @@ def _prism(ring: np.ndarray, other: np.ndarray, kinds: tuple[str, str], panel: i
     # The first three corners may lie on a line; the widest spread gives the plane.
     end = ends[np.argmax(np.einsum("ij,ij->i", ends, ends))]
     normals = np.vstack([end, end, normals])
-    faces = [(a, kinds[0]), (b[::-1], kinds[1]), *((side, "edge") for side in sides)]
+    whole = tuple(rims) if rims is not None else (True,) * n
+    # Turned round, edge i runs from corner n - 1 - i to the one before it.
+    back = tuple(whole[(n - 2 - i) % n] for i in range(n))
+    faces: list[tuple[np.ndarray, str, tuple[bool, ...] | None]] = [(a, kinds[0], whole), (b[::-1], kinds[1], back)]
+    faces += [(side, "edge", None) for side in sides]
     middles = np.vstack([a.mean(axis=0), b.mean(axis=0), sides.mean(axis=1)])
     lengths = np.linalg.norm(normals, axis=1)
     outward = np.einsum("ij,ij->i", normals, middles - inner)
     signs = np.where(outward < 0, -1.0, 1.0)
     return [
-        Face(points, kind, panel, normals[i] * (signs[i] / lengths[i]))
-        for i, (points, kind) in enumerate(faces)
-        if lengths[i] > 1e-9
+        Face(points, kind, panel, normals[i] * (signs[i] / lengths[i]), outlined, body)
+        for i, (points, kind, outlined) in enumerate(faces)
+        if lengths[i] > 1e-9 and (i < 2 or whole[i - 2])
     ]
 
 
-@lru_cache(maxsize=8)
-def folded_faces(blank: Blank, share: float, *, thin: bool = False) -> tuple[Face, ...]:
-    """Faces of the part with every fold at ``share`` (0 to 1) of its angle.
+def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
+    """For every edge of each convex piece (n, 2) of a panel, whether it is the panel's own and no seam between two pieces."""
+    found = []
+    for k, piece in enumerate(pieces):
+        ends = np.roll(piece, -1, axis=0)
+        along = ends - piece
+        out = np.column_stack([along[:, 1], -along[:, 0]])
+        out /= np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-12)
+        inside = np.ones(len(piece), dtype=bool)
+        for share in (0.1, 0.5, 0.9):
+            just_out = piece + along * share + out * SEAM
+            inside &= np.any([_holds(other, just_out) for j, other in enumerate(pieces) if j != k] or [inside & False], axis=0)
+        found.append((~inside).tolist())
+    return found
 
-    Kept for the last few shapes, which are painted again and again. With ``thin`` only the two faces of every panel: their edges
-    and the bent strips would be finer than a line.
+
+def _apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
+    """For every edge of each ring (n, 3), whether no other ring has the same one: between those that do is metal, and nothing is seen."""
+    sides = [
+        [
+            frozenset((tuple(np.round(a, 6).tolist()), tuple(np.round(b, 6).tolist())))
+            for a, b in zip(r, np.roll(r, -1, axis=0), strict=True)
+        ]
+        for r in rings
+    ]
+    shared = Counter(side for ring in sides for side in ring)
+    return [[shared[side] == 1 for side in ring] for ring in sides]
+
+
+def _holds(ring: np.ndarray, points: np.ndarray) -> np.ndarray:
+    """(m,) whether a convex ring (n, 2), counter-clockwise, holds points (m, 2)."""
+    edges = np.roll(ring, -1, axis=0) - ring
+    beside = points[:, None] - ring[None]
+    held: np.ndarray = (edges[None, :, 0] * beside[..., 1] - edges[None, :, 1] * beside[..., 0] >= -1e-9).all(axis=1)
+    return held
+
+
+def _openings(blank: Blank, panel: int, pose: Pose) -> list[Face]:
+    """What is cut out of a panel, as faces a little before both of its own."""
+    t, up = blank.thickness, pose.turn[:, 2]
+    faces = []
+    for hole in blank.holes:
+        if hole.panel != panel:
+            continue
+        ring = hole.path.flattened()
+        for piece in convex_pieces(ring if hole.path.area > 0 else ring[::-1]):
+            for z, out in ((-BEFORE, -up), (t + BEFORE, up)):
+                corners = pose.apply(np.column_stack([piece, np.full(len(piece), z)]))
+                faces.append(Face(corners, "hole", panel, out, (False,) * len(piece)))
+    return faces
+
+
+@lru_cache(maxsize=16)
+def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> tuple[Face, ...]:
+    """Faces of the part with its folds at these angles (degrees, signed as theirs).
+
+    With ``thin`` only the two faces of every panel: their edges and the bent strips would be finer than a line.
     """
-    angles = [fold.angle * share for fold in blank.folds]
-    poses = panel_poses(blank, angles)
+    poses = panel_poses(blank, list(angles))
     t = blank.thickness
     faces: list[Face] = []
+    bodies = itertools.count()
     for i, panel in enumerate(blank.panels):
-        for flat in panel.pieces:
+        for flat, rims in zip(panel.pieces, _rims(panel.pieces), strict=True):
             low = np.column_stack([flat, np.zeros(len(flat))])
             high = np.column_stack([flat, np.full(len(flat), t)])
             if thin:
                 up = poses[i].turn[:, 2]
-                faces += [Face(poses[i].apply(low), "outside", i, -up), Face(poses[i].apply(high), "inside", i, up)]
+                faces.append(Face(poses[i].apply(low), "outside", i, -up, tuple(rims)))
+                faces.append(Face(poses[i].apply(high), "inside", i, up, tuple(rims)))
             else:
-                faces += _prism(low, high, ("outside", "inside"), i, poses[i])
+                faces += _prism(low, high, ("outside", "inside"), i, poses[i], next(bodies), rims)
+        faces += _openings(blank, i, poses[i])
     if thin:
         return tuple(faces)
+    span = float(np.hypot(*blank.size))
     for fold, angle in zip(blank.folds, angles, strict=True):
-        for prism in strip_prisms(fold, angle, t):
-            start, end = np.split(prism, 2)
-            faces += _prism(start, end, ("edge", "edge"), -1, poses[fold.parent])
+        sections = [np.split(prism, 2) for prism in strip_prisms(fold, angle, t, max(CHAIN, span / SPREAD))]
+        for (start, end), rims in zip(sections, _apart([start for start, _ in sections]), strict=True):
+            faces += _prism(start, end, ("edge", "edge"), -1, poses[fold.parent], next(bodies), rims)
     return tuple(faces)
+
+
+def folded_faces(blank: Blank, share: float = 1.0, *, thin: bool = False) -> tuple[Face, ...]:
+    """Faces of the part with every fold at ``share`` (0 to 1) of its angle."""
+    return faces_at(blank, tuple(fold.angle * share for fold in blank.folds), thin=thin)
+
+
+class Folded:
+    """Faces ready to be looked at from anywhere.
+
+    Attributes:
+        tree: the faces, parted.
+        points: (n, 3) float, mm: corners of all faces, one after the other.
+        spans: where each face's corners begin and end.
+    """
+
+    def __init__(self, faces: Sequence[Face]) -> None:
+        self.tree = DepthTree(faces)
+        self.points = np.concatenate([face.points for face in self.tree.faces])
+        ends = np.cumsum([len(face.points) for face in self.tree.faces]).tolist()
+        self.spans = list(zip([0, *ends[:-1]], ends, strict=True))
+
+
+@lru_cache(maxsize=16)
+def folded_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False, section: Section | None = None) -> Folded:
+    """The part with its folds at these angles, parted once and kept for the last few: turning it only orders it anew."""
+    faces = faces_at(blank, angles, thin=thin)
+    return Folded(faces if section is None else cut_away(faces, section))
 
 
 def view_axes(turn: float, tilt: float) -> np.ndarray:
@@ -78,13 +193,6 @@ def view_axes(turn: float, tilt: float) -> np.ndarray:
     right = np.array([math.cos(a), math.sin(a), 0.0])
     eye = np.array([math.sin(a) * math.cos(b), -math.cos(a) * math.cos(b), math.sin(b)])
     return np.array([right, np.cross(eye, right), eye])
-
-
-@lru_cache(maxsize=8)
-def faces_seen(blank: Blank, share: float, turn: float, tilt: float, *, thin: bool = False) -> tuple[Face, ...]:
-    """The faces that are turned to the eye, each before those nearer to it."""
-    eye = view_axes(turn, tilt)[2]
-    return tuple(back_to_front([f for f in folded_faces(blank, share, thin=thin) if f.normal @ eye > 1e-9], eye))
 
 
 def fitted(rect: QRectF, corners: np.ndarray, axes: np.ndarray) -> Scale:
@@ -105,26 +213,66 @@ def fitted(rect: QRectF, corners: np.ndarray, axes: np.ndarray) -> Scale:
 
 def paint_folded(
     p: QPainter, rect: QRectF, blank: Blank, look: Look, *, share: float = 1.0, turn: float = 28.0, tilt: float = 35.0,
-    marked: int | None = None,
-) -> None:  # fmt: skip
-    """Draw the part folded to ``share`` of its angles, seen from a turn and a tilt; one panel may be marked."""
+    marked: int | None = None, angles: Sequence[float] | None = None, section: Section | None = None,
+) -> Scale:  # fmt: skip
+    """Draw the folded part.
+
+    Args:
+        p, rect, blank, look: what is painted where and how.
+        share: of its angle that every fold stands at, where ``angles`` says nothing else.
+        turn, tilt: how it is looked at, degrees.
+        marked: a panel that stands out.
+        angles: of every fold, degrees, signed as theirs.
+        section: a plane; what lies before it is taken away and the metal that is cut shown.
+    """
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     axes = view_axes(turn, tilt)
     span = float(np.hypot(*blank.size))
-    thin = (blank.thickness + max((f.bend.radius for f in blank.folds), default=0.0)) * min(
-        rect.width(), rect.height()
-    ) < FINE * span
-    faces = folded_faces(blank, share, thin=thin)
-    scale = fitted(rect, np.concatenate([face.points for face in faces]), axes)
-    light = np.array([-0.35, -0.5, 0.79])
-    for face in faces_seen(blank, share, turn, tilt, thin=thin):
-        color = look.color("moving" if marked is not None and face.panel == marked else
-                           {"inside": "inside", "outside": "outside"}.get(face.kind, "metal"))  # fmt: skip
-        shade = 0.72 + 0.34 * abs(float(face.normal @ light))
-        p.setBrush(color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade)))
-        strip = face.panel == -1
-        p.setPen(QPen(p.brush().color() if strip else look.color("metal_edge"), 0.8 if strip else 1.1))
-        flat = face.points @ axes.T
-        p.drawPolygon(QPolygonF([scale.point(x, y) for x, y, _ in flat]))
+    thin = (
+        section is None
+        and (blank.thickness + max((f.bend.radius for f in blank.folds), default=0.0)) * min(rect.width(), rect.height())
+        < FINE * span
+    )
+    stand = tuple(fold.angle * share for fold in blank.folds) if angles is None else tuple(angles)
+    whole = np.concatenate([face.points for face in faces_at(blank, stand, thin=thin)])
+    scale = fitted(rect, whole, axes)
+    draw(p, folded_at(blank, stand, thin=thin, section=section), scale, axes, look, marked)
     p.restore()
+    return scale
+
+
+def draw(p: QPainter, shape: Folded, scale: Scale, axes: np.ndarray, look: Look, marked: int | None = None) -> None:
+    """Draw faces, the farthest first: filled, then those of their edges that are edges of the metal."""
+    at = shape.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)
+    corners = [QPointF(x, y) for x, y in at.tolist()]
+    shades = 0.72 + 0.34 * np.abs(shape.tree.normals @ LIGHT)
+    edge, cut = _pen(look.color("metal_edge")), _pen(look.color("care"), 2.5)
+    few = len(shape.spans) < MANY
+    inks: dict[tuple[str, int], tuple[QBrush, QPen]] = {}
+    for i in shape.tree.ordered(axes[2]):
+        face, (begin, end) = shape.tree.faces[i], shape.spans[i]
+        kind = "moving" if marked is not None and face.panel == marked else FILLS.get(face.kind, "metal")
+        shade = 100 if face.kind in ("hole", "cut") else round(100 * float(shades[i]))
+        ink = inks.get((kind, shade))
+        if ink is None:
+            color = look.color(kind)
+            color = color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
+            ink = inks[kind, shade] = QBrush(color), _pen(color)
+        # A rim of its own colour closes the hair's breadth between two pieces of one face.
+        p.setBrush(ink[0])
+        p.setPen(ink[1] if face.panel >= 0 or few else Qt.PenStyle.NoPen)
+        ring = corners[begin:end]
+        p.drawPolygon(QPolygonF(ring))
+        if face.panel >= 0:
+            p.setPen(cut if face.kind == "cut" else edge)
+            p.drawLines([
+                QLineF(ring[k], ring[k + 1 - len(ring)]) for k, outlined in enumerate(face.outlines) if outlined
+            ])  # fmt: skip
+
+
+def _pen(color: QColor, width: float = 1.0) -> QPen:
+    """A line as wide at any nearness; one unit wide is the quickest there is."""
+    pen = QPen(color, width)
+    pen.setCosmetic(True)
+    return pen

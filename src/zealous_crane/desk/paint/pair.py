@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from ...blank import Blank, Pose
 from ..theme import Look
-from .depth import Face, back_to_front
-from .folded import folded_faces, view_axes
+from .depth import DepthTree, Face
+from .folded import LIGHT, folded_faces, view_axes
 from .frame import Scale
 
 MASTER = "master "
@@ -64,13 +64,13 @@ def paint_pair(p: QPainter, rect: QRectF, pair: Pair, look: Look, *, turn: float
     scale = Scale.fitting(
         (middle[0] - reach, middle[1] - reach), (middle[0] + reach, middle[1] + reach), rect.adjusted(8, 8, -8, -8)
     )
-    light = np.array([-0.35, -0.5, 0.79])
-    seen = [face for face in pair_faces(pair) if face.normal @ axes[2] > 1e-9 or face.kind.startswith(MASTER)]
-    for face in back_to_front(seen, axes[2]):
+    tree = DepthTree([face for face in pair_faces(pair) if face.normal @ axes[2] > 1e-9 or face.kind.startswith(MASTER)])
+    for number in tree.ordered(axes[2], turned_away=True):
+        face = tree.faces[number]
         master = face.kind.startswith(MASTER)
         kind = face.kind.removeprefix(MASTER)
         color = QColor(look.color(kind if kind in ("stop", "moving", "inside", "outside") else "metal"))
-        shade = 0.72 + 0.34 * abs(float(face.normal @ light))
+        shade = 0.72 + 0.34 * abs(float(face.normal @ LIGHT))
         color = color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade))
         if master:
             color.setAlpha(70)

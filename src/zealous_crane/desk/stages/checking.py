@@ -548,11 +548,11 @@ class CheckingStage(QWidget):
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         blank, turn, tilt = self.session.blank, self.picture.turn, self.picture.tilt
-        paint_folded(p, rect, blank, self.look, turn=turn, tilt=tilt)
+        scale = paint_folded(p, rect, blank, self.look, turn=turn, tilt=tilt)
         if 0 <= self.chosen < len(self.lines):
             line = self.lines[self.chosen]
             text = show_measure(line.measure, line.wanted, self.session.job)
-            paint_measure(p, rect, blank, line.measure, text, self.look, turn=turn, tilt=tilt)
+            paint_measure(p, rect, blank, line.measure, text, self.look, scale, turn=turn, tilt=tilt)
 
 
 def _words(text: str) -> QLabel:

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QLabel,
     QScrollArea,
-    QSlider,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -24,10 +23,10 @@ from ...job import Ruler
 from ...measure import Sum, SumKind
 from ...measure.words import tr
 from ...plan import narrow_flanges
-from ..canvas import Canvas, TurnCanvas
+from ..canvas import Canvas
+from ..folded_view import FoldedView
 from ..paint.corner import paint_corner
 from ..paint.flat import FlatOptions, paint_flat
-from ..paint.folded import paint_folded
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look
@@ -109,12 +108,7 @@ class LayoutStage(QWidget):
         self.steps.setWordWrap(True)
         self.steps.setTextFormat(Qt.TextFormat.PlainText)
         self.sums = SumList()
-        self.folded = TurnCanvas(tr("The blank folding up"), self._paint_folded, QSize(240, 150))
-        self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName(tr("Fold it up"))
-        self.slider.setRange(0, 100)
-        self.slider.setValue(55)
-        self.slider.valueChanged.connect(self.folded.update)
+        self.folded = FoldedView(session, look, tr("The blank folding up"), QSize(240, 150), folded=0.55, tools=False)
         side = QWidget()
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
@@ -136,7 +130,6 @@ class LayoutStage(QWidget):
         column.addLayout(self.sums)
         column.addWidget(heading(tr("Fold it up")))
         column.addWidget(self.folded, 1)
-        column.addWidget(self.slider)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(side)
@@ -210,7 +203,7 @@ class LayoutStage(QWidget):
         shown = list(first.values())
         self.sums.show_sums(shown, job.units)
         self.flat.update()
-        self.folded.update()
+        self.folded.refresh()
 
     def _paint_corners(self, p: QPainter, rect: QRectF) -> None:
         for i, recipe in enumerate(self._recipes):
@@ -220,14 +213,3 @@ class LayoutStage(QWidget):
     def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
         options = FlatOptions(numbers=order_numbers(self.session), text=15, striking=Striking.of(self.session.job))
         paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, options)
-
-    def _paint_folded(self, p: QPainter, rect: QRectF) -> None:
-        paint_folded(
-            p,
-            rect,
-            self.session.blank,
-            self.look,
-            share=self.slider.value() / 100,
-            turn=self.folded.turn,
-            tilt=self.folded.tilt,
-        )

@@ -16,7 +16,6 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QSizePolicy,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
@@ -27,12 +26,12 @@ from ...measure import AngleReading, SumKind, parse_angle
 from ...measure.words import tr
 from ...shop.handbook import from_the_book
 from ...shop.learnt import Place
-from ..canvas import Canvas, TurnCanvas
+from ..canvas import Canvas
 from ..designer import Designer
 from ..field import LengthField, TextField
+from ..folded_view import FoldedView
 from ..form import Group, ModelForm, drop
 from ..paint.flat import FlatOptions
-from ..paint.folded import paint_folded
 from ..paint.protractor import paint_protractor
 from ..parts import PartsBar
 from ..pick import Handle, PickCanvas
@@ -64,13 +63,7 @@ class ShapeStage(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(self._column(add))
         scroll.setFixedWidth(392)
-        self.folded = TurnCanvas(tr("The part folded up"), self._paint_folded, QSize(320, 240))
-        self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName(tr("Fold it up"))
-        self.slider.setToolTip(tr("Flat at the left, folded at the right"))
-        self.slider.setRange(0, 100)
-        self.slider.setValue(100)
-        self.slider.valueChanged.connect(self.folded.update)
+        self.folded = FoldedView(session, look, tr("The part folded up"), QSize(320, 220), mate=self.parts.open_together)
         self.flat = PickCanvas(
             session, look, tr("The blank, to point at"), FlatOptions(text=12, dimensions=False), QSize(320, 150)
         )
@@ -79,7 +72,6 @@ class ShapeStage(QWidget):
         self.flat.erased.connect(self._erased)
         views = QVBoxLayout()
         views.addWidget(self.folded, 3)
-        views.addWidget(self.slider)
         views.addWidget(self.flat, 3)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 12, 16, 12)
@@ -215,7 +207,7 @@ class ShapeStage(QWidget):
         self.sums.show_sums([s for s in blank.sums if s.kind in SHOWN], job.units)
         self.doubts.setText("\n".join(f"▲ {doubt}" for doubt in blank.doubts))
         self._numbers()
-        self.folded.update()
+        self.folded.refresh()
 
     def field(self, path: str) -> QWidget:
         """The field of a size, by its name in the part: ``length``, ``corner.relief.size``."""
@@ -324,10 +316,6 @@ class ShapeStage(QWidget):
 
     def _paint_protractor(self, p: QPainter, rect: QRectF) -> None:
         paint_protractor(p, rect, self.session.job.angles, self.look)
-
-    def _paint_folded(self, p: QPainter, rect: QRectF) -> None:
-        share = self.slider.value() / 100
-        paint_folded(p, rect, self.session.blank, self.look, share=share, turn=self.folded.turn, tilt=self.folded.tilt)
 
 
 def order_numbers(session: Session) -> dict[int, int]:

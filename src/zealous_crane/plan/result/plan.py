@@ -249,6 +249,11 @@ class Plan:
         return bool(self.strokes)
 
     @property
+    def folding(self) -> tuple[tuple[str, tuple[float, ...]], ...]:
+        """What each stroke bends, in order, and the angles (degrees, signed) all folds stand at before it."""
+        return tuple((stroke.name, stroke.verdict.stroke.setting.angles) for stroke in self.strokes)
+
+    @property
     def complete(self) -> bool:
         """True when every stroke reaches its angle in the brake, with nothing left for the hand."""
         turned = any(fold.made_by is MadeBy.SEAMER for fold in self.blank.folds)

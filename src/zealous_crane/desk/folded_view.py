@@ -1,0 +1,227 @@
+"""The part folded up: turned, folded in the order it is bent, with its sizes, cut through, beside its mate."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from PySide6.QtCore import QElapsedTimer, QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import QHideEvent, QPainter, QPen
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
+
+from ..blank import Blank
+from ..check.measures import measures_of
+from ..check.model import Measure, Model, What
+from ..check.saying import show_measure
+from ..measure import show_length
+from ..measure.words import tr
+from .canvas import TurnCanvas
+from .paint.caliper import paint_measure
+from .paint.folded import faces_at, paint_folded, view_axes
+from .paint.section import Section
+from .session import Session
+from .theme import Look, pixels
+from .widget import Choice
+
+STEPS = 1000
+"""Places of the slider."""
+
+PER_STROKE = 900
+"""Milliseconds that the folding of one stroke is shown."""
+
+SIZES = (((What.INSIDE, What.OUTSIDE, What.FLAT), 2), ((What.LEG, What.APEX), 1))
+"""Which sizes stand on the picture, those wanted most first, and of how many ways each."""
+
+
+class FoldedView(QWidget):
+    """The folded part with what is looked at on it.
+
+    Args:
+        session: holds the part on the bench, and its plan.
+        look: colours.
+        name: what a screen reader calls the picture.
+        least: smallest useful size of the picture.
+        folded: share of its folding shown first, 0 to 1.
+        tools: sizes, section and mate can be asked for.
+        mate: shows the part beside its mate; its button is there where the part follows another one.
+    """
+
+    def __init__(
+        self,
+        session: Session,
+        look: Look,
+        name: str,
+        least: QSize,
+        *,
+        folded: float = 1.0,
+        tools: bool = True,
+        mate: Callable[[], None] = lambda: None,
+    ) -> None:
+        super().__init__()
+        self.session, self.look = session, look
+        self.canvas = TurnCanvas(name, self._paint, least)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName(tr("Fold it up"))
+        self.slider.setToolTip(tr("Flat at the left, folded at the right, in the order it is bent"))
+        self.slider.setRange(0, STEPS)
+        self.slider.setPageStep(STEPS // 10)
+        self.slider.setValue(round(STEPS * folded))
+        self.slider.valueChanged.connect(self._slid)
+        self.play = QPushButton(tr("&Fold"))
+        self.play.setToolTip(tr("Shows the folding, stroke by stroke in the order it is bent."))
+        self.play.clicked.connect(self._play)
+        self.sizes = QPushButton(tr("Si&zes"))
+        self.sizes.setCheckable(True)
+        self.sizes.toggled.connect(self.canvas.update)
+        self.section = Choice()
+        self.section.setAccessibleName(tr("Cut through"))
+        for words, axis in ((tr("whole"), None), (tr("cut across its length"), 0), (tr("cut across its width"), 1)):
+            self.section.addItem(words, axis)
+        self.section.activated.connect(lambda _: self.canvas.update())
+        self.mate = QPushButton(tr("With its &mate …"))
+        self.mate.setToolTip(tr("Both parts in one picture, set into each other."))
+        self.mate.clicked.connect(mate)
+        self._tick = QTimer(self)
+        self._tick.setInterval(30)
+        self._tick.timeout.connect(self._go_on)
+        self._clock = QElapsedTimer()
+        self._measured: tuple[Blank | None, tuple[tuple[Measure, float], ...]] = (None, ())
+        row = QHBoxLayout()
+        row.addWidget(self.play)
+        row.addWidget(self.slider, 1)
+        if tools:
+            for widget in (self.sizes, self.section, self.mate):
+                row.addWidget(widget)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.canvas, 1)
+        box.addLayout(row)
+        session.planned.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the part as it is now."""
+        self.mate.setVisible(bool(self.session.work.follows(self.session.at)))
+        self.canvas.update()
+
+    # --- the folding -----------------------------------------------------------------------------------------------------
+
+    @property
+    def _frames(self) -> tuple[tuple[str, tuple[float, ...]], ...]:
+        """How the folds stand before each stroke, and what it bends; of the part as it is, where its plan is known."""
+        plan = self.session.plan
+        same = plan is not None and len(plan.blank.folds) == len(self.session.blank.folds)
+        return plan.folding if plan is not None and same else ()
+
+    @property
+    def angles(self) -> tuple[float, ...]:
+        """At which angle every fold is shown, degrees."""
+        share, frames = self.slider.value() / STEPS, self._frames
+        final = np.array([fold.angle for fold in self.session.blank.folds])
+        if not frames:
+            return tuple((share * final).tolist())
+        at = share * len(frames)
+        k = min(int(at), len(frames) - 1)
+        before = np.array(frames[k][1])
+        after = np.array(frames[k + 1][1]) if k + 1 < len(frames) else final
+        return tuple((before + (after - before) * (at - k)).tolist())
+
+    def _slid(self) -> None:
+        self.slider.setAccessibleDescription(self.says)
+        self.canvas.update()
+
+    @property
+    def says(self) -> str:
+        """Which stroke is under way; nothing while the part lies flat or is finished."""
+        frames, share = self._frames, self.slider.value() / STEPS
+        if not frames or not 0 < share < 1:
+            return ""
+        k = min(int(share * len(frames)), len(frames) - 1)
+        return tr("{number} of {count}: {name}").format(number=k + 1, count=len(frames), name=frames[k][0])
+
+    def _play(self) -> None:
+        """Fold it from the flat; a press while it folds stops it."""
+        if self._tick.isActive():
+            self._stop()
+            return
+        self.slider.setValue(0)
+        self._clock.start()
+        self._tick.start()
+        self.play.setText(tr("&Stop"))
+
+    def _stop(self) -> None:
+        self._tick.stop()
+        self.play.setText(tr("&Fold"))
+
+    def _go_on(self) -> None:
+        share = self._clock.elapsed() / (PER_STROKE * max(1, len(self._frames)))
+        self.slider.setValue(round(STEPS * min(1.0, share)))
+        if share >= 1:
+            self._stop()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._stop()
+        super().hideEvent(event)
+
+    # --- the picture -----------------------------------------------------------------------------------------------------
+
+    def _paint(self, p: QPainter, rect: QRectF) -> None:
+        blank, turn, tilt = self.session.blank, self.canvas.turn, self.canvas.tilt
+        angles = self.angles
+        scale = paint_folded(
+            p, rect, blank, self.look, turn=turn, tilt=tilt, angles=angles, section=self._section(blank, angles)
+        )
+        self._key(p, rect)
+        p.setPen(self.look.color("ink"))
+        p.setFont(pixels(15, strong=True))
+        p.drawText(rect.adjusted(4, 2, -4, 0), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft, self.says)
+        if self.sizes.isChecked() and self.slider.value() == STEPS:
+            for measure, value in self._sizes(blank):
+                text = show_measure(measure, value, self.session.job)
+                paint_measure(p, rect, blank, measure, text, self.look, scale, turn=turn, tilt=tilt)
+
+    def _section(self, blank: Blank, angles: tuple[float, ...]) -> Section | None:
+        """The plane through the middle of the part, the nearer half taken away."""
+        axis = self.section.currentData()
+        if axis is None:
+            return None
+        reach = np.concatenate([face.points[:, axis] for face in faces_at(blank, angles)])
+        eye = view_axes(self.canvas.turn, self.canvas.tilt)[2]
+        return Section(axis, float(reach.min() + reach.max()) / 2, -1 if eye[axis] > 0 else 1)
+
+    def _sizes(self, blank: Blank) -> tuple[tuple[Measure, float], ...]:
+        """Some sizes of the finished part and what they are, mm; kept as long as the part is the same."""
+        if self._measured[0] is not blank:
+            chosen: list[Measure] = []
+            for kinds, most in SIZES:
+                ways: list[np.ndarray] = []
+                for measure in (m for what in kinds for m in measures_of(blank) if m.what is what and m.one and m.other):
+                    way = np.subtract(measure.other[0].at, measure.one[0].at)
+                    way = way / max(float(np.linalg.norm(way)), 1e-9)
+                    # One size each way tells more than two beside each other.
+                    if len(ways) < most and all(abs(way @ other) < 0.5 for other in ways):
+                        ways.append(way)
+                        chosen.append(measure)
+            values = Model(blank).values(tuple(chosen), {})
+            self._measured = blank, tuple(zip(chosen, values.tolist(), strict=True))
+        return self._measured[1]
+
+    def _key(self, p: QPainter, rect: QRectF) -> None:
+        """Which colour is which face, and how thick the sheet is."""
+        p.setFont(pixels(12))
+        thick = show_length(self.session.blank.thickness, self.session.job.units.fine, pretty=True)
+        x, y = rect.left() + 4, rect.bottom() - 18
+        for kind, words in (
+            ("inside", tr("inside face")),
+            ("outside", tr("outside face")),
+            ("", tr("{thick} thick").format(thick=thick)),
+        ):
+            if kind:
+                p.setPen(QPen(self.look.color("metal_edge"), 1))
+                p.setBrush(self.look.color(kind))
+                p.drawRect(QRectF(x, y + 2, 12, 12))
+                x += 17
+            p.setPen(self.look.color("faint"))
+            wide = p.fontMetrics().horizontalAdvance(words)
+            p.drawText(QRectF(x, y, wide + 4, 16), Qt.AlignmentFlag.AlignVCenter, words)
+            x += wide + 16

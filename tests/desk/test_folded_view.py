@@ -1,0 +1,148 @@
+"""The folded part: folded in bending order, cut through, measured, turned without being worked out anew."""
+
+import itertools
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from test_paint import depth_at
+from test_window import choose, planned, window  # noqa: F401 - a fixture
+
+from zealous_crane.blank import develop
+from zealous_crane.demo import demo_job, demo_work
+from zealous_crane.desk.folded_view import STEPS
+from zealous_crane.desk.paint.depth import DepthTree
+from zealous_crane.desk.paint.folded import faces_at, folded_at, folded_faces, view_axes
+from zealous_crane.desk.paint.section import Section, cut_away
+
+
+def test_the_slider_folds_in_the_order_it_is_bent(qtbot, window):  # noqa: F811
+    planned(qtbot, window.session)
+    window.show_stage("shape")
+    view = window.shape.folded
+    strokes = window.session.plan.strokes
+    view.slider.setFocus()
+    qtbot.keyClick(view.slider, Qt.Key.Key_Home)
+    assert not any(view.angles) and view.says == ""
+    # A page is a tenth: after seven the first two of four walls stand, the third is under way, the fourth lies.
+    for _ in range(7):
+        qtbot.keyClick(view.slider, Qt.Key.Key_PageUp)
+    order = [next(iter(stroke.verdict.stroke.setting.folds)) for stroke in strokes]
+    stands = [view.angles[fold] for fold in order]
+    assert stands[:2] == [90, 90] and 0 < stands[2] < 90 and stands[3] == 0
+    assert view.says == f"3 of 4: {strokes[2].name}" == view.slider.accessibleDescription()
+    qtbot.keyClick(view.slider, Qt.Key.Key_End)
+    assert view.angles == tuple(fold.angle for fold in window.session.blank.folds)
+
+
+def test_the_folding_is_shown_and_stopped(qtbot, window):  # noqa: F811
+    planned(qtbot, window.session)
+    window.show_stage("shape")
+    view = window.shape.folded
+    qtbot.mouseClick(view.play, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: 0 < view.slider.value() < STEPS, timeout=5000)
+    qtbot.mouseClick(view.play, Qt.MouseButton.LeftButton)
+    at = view.slider.value()
+    qtbot.wait(120)
+    assert view.slider.value() == at and "Fold" in view.play.text()
+    qtbot.mouseClick(view.play, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: view.slider.value() == STEPS, timeout=10_000)
+    assert "Fold" in view.play.text(), "it ends by itself"
+
+
+def test_sizes_section_and_mate_are_asked_for(qtbot, window):  # noqa: F811
+    planned(qtbot, window.session)
+    window.show_stage("shape")
+    view = window.shape.folded
+    plain = view.canvas.grab().toImage()
+    qtbot.mouseClick(view.sizes, Qt.MouseButton.LeftButton)
+    assert view.canvas.grab().toImage() != plain
+    part = window.session.job.part
+    assert sorted(value for _, value in view._sizes(window.session.blank))[1:] == pytest.approx(
+        [part.width, part.length], abs=0.01
+    )
+    qtbot.mouseClick(view.sizes, Qt.MouseButton.LeftButton)
+    choose(view.section, 0)
+    assert view.canvas.grab().toImage() != plain
+    assert not view.mate.isVisible()
+    window.session.start_with(demo_work("hive-scale"))
+    window.session.choose_part(1)
+    assert view.mate.isVisible()
+
+
+@pytest.mark.parametrize("axis", [0, 1])
+def test_what_is_cut_is_the_metal_of_the_section(box, axis):
+    """A box folded on the line, sharp: across the middle the metal is its base and two walls, each as thick as the sheet."""
+    blank = develop(box())
+    part, t = box().part, blank.thickness
+    faces = folded_faces(blank)
+    reach = np.concatenate([face.points[:, axis] for face in faces])
+    for keeps in (1, -1):
+        kept = cut_away(faces, Section(axis, float(reach.mean()), keeps))
+        cut = [face for face in kept if face.kind == "cut"]
+        across = part.width if axis == 0 else part.length
+        metal = t * across + 2 * t * (part.depth + t)
+        assert sum(face.area for face in cut) == pytest.approx(metal, rel=0.01)
+        assert all((face.points[:, axis] - reach.mean()).min() * keeps >= -1e-6 or keeps == -1 for face in kept)
+        assert all(face.normal[axis] == -keeps for face in cut)
+
+
+@pytest.mark.parametrize(("name", "part"), [("inspection-tray", 0), ("hive-scale", 0), ("safety-edge-tray", 0)])
+def test_a_cut_part_too_is_drawn_from_the_back(name, part):
+    blank = develop(demo_work(name).parts[part])
+    axes = view_axes(28, 35)
+    faces = folded_faces(blank)
+    middle = float(np.concatenate([face.points[:, 0] for face in faces]).mean())
+    tree = DepthTree(cut_away(faces, Section(0, middle, -1)))
+    seen = [tree.faces[i].points @ axes.T for i in tree.ordered(axes[2])]
+    rng = np.random.default_rng(5)
+    checked = 0
+    for _ in range(150):
+        face = seen[rng.integers(len(seen))]
+        at = rng.dirichlet(np.ones(len(face))) @ face
+        depths = [d for d in (depth_at(f, at[:2]) for f in seen) if d is not None]
+        checked += len(depths) > 1
+        assert all(a <= b + 0.02 for a, b in itertools.pairwise(depths)), "an opening is drawn a hundredth before its face"
+    assert checked > 20
+
+
+def test_turning_it_only_orders_what_is_known(qtbot, window):  # noqa: F811
+    window.show_stage("shape")
+    view = window.shape.folded
+    view.canvas.grab()
+    before = folded_at.cache_info().misses
+    view.canvas.setFocus()
+    for key in (Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_Right):
+        qtbot.keyClick(view.canvas, key)
+        view.canvas.grab()
+    assert folded_at.cache_info().misses == before
+
+
+def test_seams_between_the_pieces_of_a_panel_are_no_edges_and_holes_are_seen():
+    job = demo_work("hive-scale").parts[0]
+    blank = develop(job)
+    notched = next(panel for panel in blank.panels if len(panel.pieces) > 1)
+    number = blank.panels.index(notched)
+    top = [f for f in faces_at(blank, (0.0,) * len(blank.folds)) if f.panel == number and f.kind == "inside"]
+    length = sum(
+        np.linalg.norm(face.points[(k + 1) % len(face.points)] - face.points[k])
+        for face in top
+        for k, outlined in enumerate(face.outlines)
+        if outlined
+    )
+    ring = notched.polygon
+    assert length == pytest.approx(np.linalg.norm(np.roll(ring, -1, axis=0) - ring, axis=1).sum(), rel=1e-3)
+    holes = [f for f in folded_faces(blank) if f.kind == "hole"]
+    assert len({f.panel for f in holes}) == len({h.panel for h in blank.holes if h.panel >= 0})
+    assert sum(f.area for f in holes) == pytest.approx(2 * sum(abs(h.path.area) for h in blank.holes if h.panel >= 0), rel=0.02)
+
+
+def test_a_strip_of_many_folds_has_its_states(rack):
+    from zealous_crane.plan import make_plan
+
+    job = demo_job("extractor-guard")
+    plan = make_plan(job, rack[job.brake])
+    states = [angles for _, angles in plan.folding]
+    assert not any(states[0]) and len(states) == len(plan.strokes)
+    for before, after in itertools.pairwise(states):
+        assert sum(abs(b - a) > 1e-9 for a, b in zip(before, after, strict=True)) >= 1
