@@ -34,6 +34,7 @@ from .files import (
     read_drawing,
     read_fitting,
     read_job,
+    read_work,
     write_job,
     write_work,
 )
@@ -270,10 +271,26 @@ def sheet(
     output: PdfFile,
     brake: BrakeChoice = None,
     part: PartChoice = None,
+    every: Annotated[
+        bool, typer.Option("--every-part", help="All parts of the work in one document, and how they are cut.")
+    ] = False,
 ) -> None:
     """Print the sheet for the bench and the brake as a PDF."""
     from .desk.writers import writer_of
 
+    if every:
+        from .cut.cut_from import CutFrom
+        from .cut.told import worked_out
+        from .desk.work_pages import write_work_pages
+
+        work = read_work(job)
+        plans = [_planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
+        told = worked_out(work.parts, work.cut_from or CutFrom(), work.parts[0].units)
+        write_work_pages(work, plans, told, output)
+        refused = next((plan for plan in plans if _refused(plan)), None)
+        if refused is not None:
+            raise _stop(refused.sentence, CANNOT)
+        return
     found = _planned(job, brake, part)
     writer_of("sheet").write(Subject(found.job, found.blank, found), output)
     if _refused(found):

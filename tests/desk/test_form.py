@@ -3,7 +3,8 @@
 import math
 
 import pytest
-from PySide6.QtWidgets import QCheckBox, QComboBox, QSpinBox
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QComboBox, QSpinBox, QToolButton
 from test_window import choose, retype
 
 from zealous_crane.allowance import InsideGain, NeutralLine
@@ -12,7 +13,7 @@ from zealous_crane.desk.field import LengthField, TextField
 from zealous_crane.desk.form import ModelForm
 from zealous_crane.desk.template import OVERLAP
 from zealous_crane.measure import INCH, Units
-from zealous_crane.part import Corner, CornerRule, Cutout, End, Flange, FoldSlots, HoleShape, Seam
+from zealous_crane.part import Corner, CornerRule, Cutout, End, Flange, FoldSlots, HoleShape, Relief, Seam
 from zealous_crane.part.kinds import FoldedPan, LockingBox, Strip
 
 
@@ -65,7 +66,17 @@ def test_rows_of_lengths_and_angles_are_typed_with_commas(form, qtbot):
     retype(qtbot, made.fields["legs"], "20, 35")
     assert held["model"].legs == (20, 35)
     retype(qtbot, made.fields["legs"], "20, 35, 40")
-    assert "3 legs have 2 folds" in made.fields["legs"].complaint.text() and held["model"].legs == (20, 35)
+    assert held["model"].legs == (20, 35, 40) and held["model"].angles == (90, 90), "a leg more is a fold more"
+    retype(qtbot, made.fields["angles"], "-45")
+    assert "3 legs have 2 folds" in made.fields["angles"].complaint.text() and held["model"].angles == (90, 90)
+    more, less = (b for sign in "+−" for b in made.findChildren(QToolButton) if b.text() == sign)
+    for _ in range(2):
+        qtbot.mouseClick(more, Qt.MouseButton.LeftButton)
+    assert held["model"].legs == (20, 35, 40, 40, 40) and len(held["model"].angles) == 4
+    for _ in range(4):
+        qtbot.mouseClick(less, Qt.MouseButton.LeftButton)
+    assert held["model"].legs == (20, 35) and held["model"].angles == (90,), "two legs are the fewest"
+    assert held["said"]
     retype(qtbot, made.fields["angles"], "-45")
     assert held["model"].angles == (-45,) and made.fields["angles"].edit.text() == "-45"
     retype(qtbot, made.fields["angles"], "steep")
@@ -93,17 +104,32 @@ def test_what_may_be_left_out_is_switched_on_and_off(form, qtbot):
     assert held["model"].radius is None
 
 
-def test_a_choice_that_cannot_be_is_said_and_shown_back(form):
+def test_choices_that_need_each_other_change_together(form):
     made, held = form(Corner())
     choose(made.fields["rule"], CornerRule.TAB)
-    assert held["model"].rule is CornerRule.OPEN and "give the tab first" in held["said"][0]
-    assert made.fields["rule"].currentData() == CornerRule.OPEN
-    made.fields["tab"].switch.click()
-    choose(made.fields["rule"], CornerRule.TAB)
     assert held["model"].rule is CornerRule.TAB and held["model"].tab.length == 15
+    made.fields["tab"].switch.click()
+    assert held["model"].tab is not None and made.fields["tab"].switch.isChecked(), "it is closed by that tab"
     made, held = form(Cutout(length=6))
     choose(made.fields["shape"], HoleShape.SLOT)
-    assert held["model"].shape is HoleShape.ROUND and "needs a width" in held["said"][0]
+    assert held["model"].shape is HoleShape.SLOT and held["model"].width == 3
+    choose(made.fields["shape"], HoleShape.RECTANGLE)
+    assert held["model"].width == 3
+    choose(made.fields["shape"], HoleShape.ROUND)
+    assert held["model"].width is None and not held["said"]
+
+
+def test_groups_fold_away_and_say_in_short_what_is_in_them(form, qtbot):
+    made, held = form(Corner(), Units.MM)
+    relief = made.fields["relief"]
+    assert not relief.isVisible() and relief.head.text() == "Relief:  round, by the rule"
+    qtbot.mouseClick(relief.head, Qt.MouseButton.LeftButton)
+    assert relief.isVisible() and relief.form.fields["shape"].isVisible() and relief.head.text() == "Relief"
+    retype(qtbot, relief.form.fields["size"], "4")
+    qtbot.keyClick(relief.head, Qt.Key.Key_Space)
+    assert not relief.isVisible() and relief.head.text() == "Relief:  round, 4 mm" and held["model"].relief.size == 4
+    made, _ = form(Corner(relief=Relief(size=3)), Units.MM)
+    assert made.fields["relief"].isVisible(), "what was chosen is not hidden"
 
 
 def test_what_the_stage_refuses_is_shown_at_the_field(form, qtbot):

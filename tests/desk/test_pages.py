@@ -4,16 +4,22 @@ from itertools import pairwise
 
 import pypdf
 import pytest
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QFontMetricsF
+from PySide6.QtWidgets import QFileDialog, QProgressDialog, QPushButton
 
+from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.app import application
+from zealous_crane.desk.crew import Crew, Worker
 from zealous_crane.desk.flow import Columns, Flow, Picture, Rule, Space, Text
 from zealous_crane.desk.page import DOTS, TEXT, printed
+from zealous_crane.desk.session import Session
 from zealous_crane.desk.sheet import write_sheet
 from zealous_crane.desk.template import write_marking
 from zealous_crane.desk.theme import paper_text, pixels
+from zealous_crane.desk.window import Window
+from zealous_crane.files.page_code import page_code
 from zealous_crane.plan import make_plan
 
 SHORTER = 0.9
@@ -126,3 +132,54 @@ def test_blocks_stay_whole_and_words_go_on_over_pages(tmp_path):
     assert text.index("heading") > text.rindex("note")
     numbers = [int(part.split()[0]) for part in text.split("page ")[1:]]
     assert all(b == a + 1 for a, b in pairwise(numbers))
+
+
+def test_every_part_in_one_document(qtbot, tmp_path, monkeypatch):
+    """The work's contents, how it is cut, each part's sheet with its own foot: planned by the crew, then written in one step."""
+    session = Session(demo_work("hive-scale"), shipped_rack())
+    window = Window(session)
+    qtbot.addWidget(window)
+    window.show()
+    path = tmp_path / "scale.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "scale"), ""))
+    with qtbot.waitActive(window):
+        window.activateWindow()
+    qtbot.keyClick(window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+    qtbot.waitUntil(path.exists, timeout=60_000)
+    check(path, [part.name for part in session.work.parts])
+    pages = [" ".join(page.extract_text().split()) for page in pypdf.PdfReader(path).pages]
+    assert all(part.name in pages[0] and page_code(part) in pages[0] for part in session.work.parts)
+    assert "cutting" in pages[1]
+    for part in session.work.parts:
+        own = [text for text in pages[2:] if page_code(part) in text]
+        assert own and part.name in own[0] and any("Bend 1" in text for text in own)
+    session.mark_saved()
+    window.close()
+
+
+class Idle(Worker):
+    """Takes what it is asked and never answers."""
+
+    def ask(self, number, ask):
+        self.run, self.idle = number, False
+
+    def stop(self, number):
+        self.run, self.idle = number, True
+
+
+def test_the_parts_are_called_off(qtbot, tmp_path, monkeypatch):
+    session = Session(demo_work("wax-melter-chimney"), shipped_rack(), crew=Crew(Idle))
+    window = Window(session)
+    qtbot.addWidget(window)
+    window.show()
+    refused = []
+    monkeypatch.setattr(window.handing, "refuse", refused.append)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), ""))
+    window.handing.ask_work()
+    shown = lambda: next((d for d in window.findChildren(QProgressDialog) if d.isVisible()), None)  # noqa: E731
+    qtbot.waitUntil(lambda: shown() is not None, timeout=5000)
+    assert "Planning Chimney sleeve" in shown().labelText()
+    qtbot.mouseClick(shown().findChild(QPushButton), Qt.MouseButton.LeftButton)
+    assert refused == ["Called off: nothing was written."] and not (tmp_path / "w.pdf").exists()
+    session.mark_saved()
+    window.close()

@@ -15,9 +15,10 @@ from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
 from zealous_crane.desk.crew import Crew, ThreadWorker
+from zealous_crane.desk.handing_over import with_ending
 from zealous_crane.desk.log import log_path
 from zealous_crane.desk.session import Session
-from zealous_crane.desk.window import Window, with_ending
+from zealous_crane.desk.window import Window
 from zealous_crane.desk.writers import writer_of
 from zealous_crane.files import write_job
 from zealous_crane.measure import INCH
@@ -79,21 +80,23 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
     assert session.job == other and not session.can_undo
     # What needs no plan never waits; what needs one is not written.
     assert (
-        bench.export(tmp_path / "b.dxf")
-        and bench.export(tmp_path / "b.svg")
-        and bench.export(tmp_path / "m.pdf", writer_of("marking"))
+        bench.handing.export(tmp_path / "b.dxf")
+        and bench.handing.export(tmp_path / "b.svg")
+        and bench.handing.export(tmp_path / "m.pdf", writer_of("marking"))
     )
     x = [p[0] for e in ezdxf.readfile(tmp_path / "b.dxf").modelspace().query("LWPOLYLINE") for p in e.get_points("xy")]
     assert max(x) - min(x) == pytest.approx(develop(other).size[0] / INCH, abs=0.01)
     for name in ("b.pdf", "b.json"):
-        assert not bench.export(tmp_path / name) and not (tmp_path / name).exists()
+        assert not bench.handing.export(tmp_path / name) and not (tmp_path / name).exists()
     assert "still being worked out" in bench.said[-1]
     session.stop_planning()
-    assert not bench.export(tmp_path / "b.json") and "called off" in bench.said[-1] and not (tmp_path / "b.json").exists()
+    assert (
+        not bench.handing.export(tmp_path / "b.json") and "called off" in bench.said[-1] and not (tmp_path / "b.json").exists()
+    )
     assert "no plan of this part" in bench.verdict.sentence.text()
     session.replan()
     done(qtbot, bench)
-    assert bench.export(tmp_path / "b.json")
+    assert bench.handing.export(tmp_path / "b.json")
     assert json.loads((tmp_path / "b.json").read_text())["job"]["name"] == other.name
 
 
@@ -154,11 +157,11 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
     assert first.feasible and "Looking for a cheaper order" in bench.verdict.sentence.text()
     assert bench.verdict.stop.text() == "Keep this order" and bench.verdict.stop.isVisible()
     # It can be read and bent by; only paper waits, since the order may yet change.
-    assert not bench.export(tmp_path / "plan.json") and "try again in a moment" in bench.said[-1]
+    assert not bench.handing.export(tmp_path / "plan.json") and "try again in a moment" in bench.said[-1]
     gate.set()
     qtbot.waitUntil(lambda: session.plan is not None and not session.busy, timeout=60_000)
     assert not session.plan.looking and session.plan.cost < first.cost
-    assert "Looking for" not in bench.verdict.sentence.text() and bench.export(tmp_path / "plan.json")
+    assert "Looking for" not in bench.verdict.sentence.text() and bench.handing.export(tmp_path / "plan.json")
     # Kept by a click: it stays, says that it may not be the cheapest, and can be written.
     gate.clear()
     session.start_with(demo_job("syrup-tray").model_copy(update={"name": "kept"}))
@@ -166,7 +169,7 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
     qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
     assert not session.busy and session.plan.feasible and session.plan.cost == first.cost
     assert any("not every cheaper one" in reason for reason in session.plan.reasons)
-    assert bench.export(tmp_path / "kept.json") and not session.called_off
+    assert bench.handing.export(tmp_path / "kept.json") and not session.called_off
 
 
 def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, monkeypatch):

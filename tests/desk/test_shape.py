@@ -283,9 +283,9 @@ def test_a_drawing_is_read_and_its_folds_are_set(bench, qtbot, tmp_path, monkeyp
 
 def test_everything_is_handed_over(bench, tmp_path):
     window = bench("inspection-tray")
-    assert window.export(tmp_path / "x.svg")
+    assert window.handing.export(tmp_path / "x.svg")
     for what in ("marking", "template"):
-        assert window.export(tmp_path / f"{what}.pdf", writer_of(what))
+        assert window.handing.export(tmp_path / f"{what}.pdf", writer_of(what))
         assert (tmp_path / f"{what}.pdf").read_bytes().startswith(b"%PDF")
     # 18 3/4 × 16 1/4 in takes six letter pages at full size.
     # Six at full size, and one with how the corners are cut.

@@ -230,7 +230,7 @@ def test_save_open_and_export(window, qtbot, tmp_path, monkeypatch):
     assert read_job(tmp_path / "job.json") == window.session.job
     planned(qtbot, window.session)
     for name in ("sheet.pdf", "blank.dxf", "plan.json"):
-        assert window.export(tmp_path / name)
+        assert window.handing.export(tmp_path / name)
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
     assert not ezdxf.readfile(tmp_path / "blank.dxf").audit().errors
     assert json.loads((tmp_path / "plan.json").read_text())["format"] == "zealous-crane-plan"
@@ -241,7 +241,7 @@ def test_save_open_and_export(window, qtbot, tmp_path, monkeypatch):
     (tmp_path / "bad.json").write_text("{")
     assert not window.open_file(tmp_path / "bad.json") and window.session.job == before
     assert not window.save_to(tmp_path / "none" / "job.json")
-    assert not window.export(tmp_path / "none" / "sheet.pdf")
+    assert not window.handing.export(tmp_path / "none" / "sheet.pdf")
     assert len(said) == 3 and all(s.endswith(".") for s in said)
     job = demo_job("deep-feeder")
     write_job(job, tmp_path / "deep.json")

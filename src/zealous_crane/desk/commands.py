@@ -38,6 +38,8 @@ COMMANDS = (
     Command("edit.redo", tr("&Edit"), tr("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
     Command("print.sheet", tr("&Hand over"), tr("Pri&nt the sheet …"), "Ctrl+P"),
     Command("print.marking", tr("&Hand over"), tr("Print the mar&king sheet …"), "Ctrl+Shift+P"),
+    Command("print.work", tr("&Hand over"), tr("Print every part of the &work …"), "Ctrl+Alt+P"),
+    Command("hand-over.work", tr("&Hand over"), tr("&Every part in one document (PDF) …"), "Ctrl+Alt+B"),
     Command("hand-over.sheet", tr("&Hand over"), tr("&Sheet for bench and brake (PDF) …"), "Ctrl+Shift+B"),
     Command("hand-over.marking", tr("&Hand over"), tr("&Marking sheet (PDF) …"), "Ctrl+M"),
     Command("hand-over.template", tr("&Hand over"), tr("&Template at full size (PDF) …"), "Ctrl+T"),

@@ -12,12 +12,13 @@ from typing import Any, Literal, get_args, get_origin
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from ..measure import AngleReading, Tonnage, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
 from ..measure.words import tr
+from ..measure.written import Written
 from ..metal import is_rating, read_rating
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
 from .field import LengthField, ParsedField, TextField
@@ -147,9 +148,8 @@ class ModelForm(QWidget):
             made.setToolTip(docs.get(name, ""))
             made.setWhatsThis(docs.get(name, ""))
             if isinstance(made, Group):
-                label = QLabel(title(name, info))
-                label.setFont(font(10, bold=True))
-                form.addRow(label)
+                if not optional:
+                    form.addRow(made.head)
                 form.addRow(made)
             elif isinstance(made, QCheckBox):
                 form.addRow(made)
@@ -160,7 +160,7 @@ class ModelForm(QWidget):
                 label.setMinimumWidth(min(WIDEST, max(120, label.fontMetrics().horizontalAdvance(label.text()) + 4)))
                 label.setToolTip(docs.get(name, ""))
                 label.setBuddy(made.edit if isinstance(made, TextField) else made)
-                form.addRow(label, made)
+                form.addRow(label, self._growing(name, made) if name in getattr(type(model), "grows", ()) else made)
         self.show_model(model)
 
     # --- making fields ------------------------------------------------------------------------------------------
@@ -231,6 +231,27 @@ class ModelForm(QWidget):
         self._shows[name] = show
         return made
 
+    def _growing(self, name: str, field: QWidget) -> QWidget:
+        """A row with buttons that take its last value off or put one more on; what goes with it follows."""
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(field, 1)
+        for sign, words, grown in (
+            ("−", tr("One less"), lambda values: values[:-1]),
+            ("+", tr("One more"), lambda values: (*values, values[-1])),
+        ):
+            button = QToolButton()
+            button.setText(sign)
+            button.setFixedWidth(30)
+            button.setAccessibleName(words)
+            button.setToolTip(words)
+            button.clicked.connect(
+                lambda _=False, grown=grown: self._tell(field, self._set(name, grown(tuple(getattr(self.model, name)))))
+            )
+            row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
+        return holder
+
     def _choice(self, name: str, words: str, options: list[tuple[str, Any]], optional: bool, empty: str) -> QWidget:
         made = Choice()
         made.setAccessibleName(words)
@@ -290,14 +311,20 @@ class ModelForm(QWidget):
     # --- values -------------------------------------------------------------------------------------------------
 
     def _set(self, name: str, value: Any) -> str | None:
+        record = {**self.model.model_dump(), name: value}
+        if isinstance(self.model, Written):
+            record = self.model.together(record, name)
         try:
-            model = type(self.model).model_validate({**self.model.model_dump(), name: value})
+            model = type(self.model).model_validate(record)
         except ValueError as error:
             return plain(error)
         said = self._change(model)
         if said is None and type(self.model) is type(model) and getattr(self.model, name) != getattr(model, name):
             # Nobody has shown the form what came of it: the next size is changed in this model, not in the one before.
             self.model = model
+            for other, show in self._shows.items():
+                if other != name:
+                    show(getattr(model, other))
         return said
 
     def _tell(self, widget: QWidget, sentence: str | None) -> None:
@@ -322,8 +349,32 @@ def drop(widget: QWidget | None) -> None:
         widget.deleteLater()
 
 
+def _as_usual(model: BaseModel | None) -> bool:
+    """True where nothing of a model was chosen otherwise than it begins."""
+    try:
+        return model is not None and model == type(model)()
+    except ValueError:
+        return False
+
+
+def in_short(model: BaseModel, units: Units) -> str:
+    """What a group says while it is folded away: its choices and lengths, and that the rest is by the rule."""
+    said: list[str] = []
+    by_rule = False
+    for name, info in type(model).model_fields.items():
+        value = getattr(model, name)
+        kind, metadata, _ = unwrapped(info.annotation, list(info.metadata))
+        if value is None:
+            by_rule = True
+        elif isinstance(value, Enum):
+            said.append(_named(value))
+        elif kind is float and is_length(metadata) and value:
+            said.append(show_length(value, units, pretty=True))
+    return ", ".join([*said, *([tr("by the rule")] if by_rule or not said else [])])
+
+
 class Group(QWidget):
-    """A model within a model, with a switch when it may be left out."""
+    """A model within a model, with a switch when it may be left out; folded away behind its head while it is as the rule has it."""
 
     def __init__(
         self, words: str, kind: type[BaseModel], optional: bool, take: Callable[[BaseModel | None], str | None],
@@ -331,12 +382,24 @@ class Group(QWidget):
     ) -> None:  # fmt: skip
         super().__init__()
         self._kind, self._take, self._units, self._optional, self._reading = kind, take, units, optional, reading
+        self._words, self._fresh = words, True
         self.form: ModelForm | None = None
+        self.head = QToolButton()
+        self.head.setCheckable(True)
+        self.head.setAutoRaise(True)
+        self.head.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.head.setFont(font(10, bold=True))
+        self.head.setObjectName("head")
+        self.head.setToolTip(tr("Open or fold away"))
+        self.head.setAccessibleName(words)
+        self.head.toggled.connect(lambda _: self._fold())
         self._box = QVBoxLayout(self)
-        self._box.setContentsMargins(10, 0, 0, 0)
-        self.switch = QCheckBox(tr("given here"))
-        self.switch.setAccessibleName(tr("{words} given here").format(words=words))
+        self._box.setContentsMargins(0 if optional else 10, 0, 0, 0)
+        # What may be left out is switched on by its name, and then stands open; the rest has a head to fold it away behind.
+        self.switch = QCheckBox(words)
+        self.switch.setFont(font(10, bold=True))
         self.switch.setVisible(optional)
+        self.head.setHidden(optional)
         self.switch.clicked.connect(self._switched)
         self.complaint = QLabel()
         self.complaint.setObjectName("complaint")
@@ -352,8 +415,28 @@ class Group(QWidget):
         if said:
             self.switch.setChecked(not on)
 
+    def open(self, on: bool = True) -> None:
+        """Unfold it, or fold it away."""
+        self.head.setChecked(on)
+        self._fold()
+
+    def _fold(self) -> None:
+        shown = self.head.isChecked()
+        self.setVisible(shown)
+        self.head.setArrowType(Qt.ArrowType.DownArrow if shown else Qt.ArrowType.RightArrow)
+        model = None if self.form is None else self.form.model
+        short = "" if shown or model is None else in_short(model, self._units())
+        self.head.setText(f"{self._words}:  {short}" if short else self._words)
+
     def show_value(self, model: BaseModel | None) -> None:
         """Show the inner model, or that it is left to the rule."""
+        first = self._fresh
+        self._fresh = False
+        self._show(model)
+        # What may be left out is one switch, and stands open; the rest is folded away as long as nothing was chosen in it.
+        self.open((self._optional or not _as_usual(model)) if first else self.head.isChecked())
+
+    def _show(self, model: BaseModel | None) -> None:
         self.switch.setChecked(model is not None)
         if model is None:
             drop(self.form)

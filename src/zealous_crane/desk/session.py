@@ -90,6 +90,7 @@ class Session(QObject):
         self.path: Path | None = None
         self.before: Plan | None = None
         self._plan: Plan | None = None
+        self.crew = crew
         self._called_off = False
         self._stamp: str | None = None
         self.book = BookKeeper(None if shop is None else book_place(shop.parent))
@@ -379,6 +380,12 @@ class Session(QObject):
         """The plan of the job on the bench, on its brake as it is; None while there is none."""
         plan = self._plan
         return plan if plan is not None and plan.job == self.job and plan.brake == as_today(self.brake, self.job) else None
+
+    def plan_of(self, at: int) -> Plan | None:
+        """The plan of a part of the work, where it was worked out to the end."""
+        if at == self.at and self.plan is not None and not self.looking:
+            return self.plan
+        return self._plans.find(self.work.parts[at], self.rack)
 
     @property
     def planning(self) -> bool:

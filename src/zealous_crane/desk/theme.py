@@ -7,6 +7,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
+from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
@@ -162,6 +163,11 @@ def palette(look: Look) -> QPalette:
 
 def style_sheet(look: Look) -> str:
     """The window's style."""
+    ticked, down, up = (
+        (Path(__file__).parent / "icons" / f"{name}-{'dark' if look.dark else 'light'}.svg").as_posix()
+        for name in ("ticked", "down", "up")
+    )
+    side = round(14 * _SCALE[0])
     return f"""
     QWidget {{ color: {look.ink}; }}
     QMainWindow, QWidget#bench {{ background: {look.bench}; }}
@@ -187,6 +193,25 @@ def style_sheet(look: Look) -> str:
     QToolButton#sum {{ border: none; border-bottom: 1px dashed {look.faint}; border-radius: 0; padding: 1px 2px;
         background: transparent; text-align: left; }}
     QToolButton#sum:focus {{ border-bottom: 2px solid {look.accent}; }}
+    QToolButton#head {{ border: none; border-bottom: 1px solid {look.line}; border-radius: 0; padding: 3px 4px 3px 0;
+        background: transparent; text-align: left; }}
+    QToolButton#head:focus {{ border-bottom: 2px solid {look.accent}; padding-bottom: 2px; }}
+    QComboBox, QSpinBox, QDoubleSpinBox {{ background: {look.field}; border: 1px solid {look.edge}; border-radius: 3px;
+        padding: 0 6px; selection-background-color: {look.accent}; selection-color: {look.field}; }}
+    QComboBox:focus, QSpinBox:focus, QDoubleSpinBox:focus {{ border: 2px solid {look.accent}; padding: 0 5px; }}
+    QComboBox::drop-down, QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{
+        border: none; background: transparent; width: {side + 4}px; }}
+    QComboBox::down-arrow, QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{ image: url("{down}"); width: {side}px; height: {side}px; }}
+    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url("{up}"); width: {side}px; height: {side}px; }}
+    QSlider::groove:horizontal {{ height: 4px; border-radius: 2px; background: {look.edge}; }}
+    QSlider::sub-page:horizontal {{ border-radius: 2px; background: {look.accent}; }}
+    QSlider::handle:horizontal {{ width: {side}px; margin: -{side // 2}px 0; border-radius: {side // 2}px; background: {look.field};
+        border: 2px solid {look.accent}; }}
+    QSlider::handle:horizontal:focus {{ background: {look.accent}; }}
+    QCheckBox::indicator {{ width: {side}px; height: {side}px; border: 1px solid {look.edge}; border-radius: 2px;
+        background: {look.field}; }}
+    QCheckBox::indicator:checked {{ background: {look.accent}; border-color: {look.accent}; image: url("{ticked}"); }}
+    QCheckBox:focus {{ color: {look.accent}; }}
     QTableWidget {{ background: {look.field}; border: 1px solid {look.edge}; gridline-color: {look.line}; }}
     QHeaderView::section {{
         background: {look.chrome}; border: none; border-bottom: 1px solid {look.line}; padding: 3px 6px; }}

@@ -26,7 +26,6 @@ from ..brake import Brake, BrakeError, read_brake
 from ..brake.begin import NEW
 from ..files import DrawingError, FileError, read_drawing, read_work
 from ..files.page_code import beside, matches, page_code, read_code
-from ..files.writer import Needs, Subject, Writer
 from ..job import FlatPart, Job
 from ..measure.words import tr
 from ..shop.book import BookError
@@ -38,13 +37,13 @@ from .commands import COMMANDS
 from .device_dialog import DeviceDialog
 from .dropped import Dropped, dropped_file, what_is
 from .fitting_dialog import FittingDialog
+from .handing_over import HandingOver, file_name, with_ending
 from .header import Header
 from .manual import page_for
 from .manual_window import ManualWindow
 from .palette import Palette
 from .practice_page import PracticePage
 from .preferences import PreferencesDialog
-from .printing import Preview
 from .rail import Rail
 from .recovery import Recover, RecoveryDialog
 from .remembered import Remembered
@@ -59,7 +58,7 @@ from .strip_dialog import StripDialog
 from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
 from .widget import asked
-from .writers import WRITERS, writer_for, writer_of
+from .writers import WRITERS
 
 JOBS = tr("Jobs (*.crane *.json)")
 
@@ -83,6 +82,7 @@ class Window(QMainWindow):
         self.session = session
         self.look = look
         self.remembered = remembered
+        self.handing = HandingOver(session, self, lambda: self.remembered, self.say, self._refuse)
         self.resize(1280, 800)
         self.setAcceptDrops(True)
         self._build()
@@ -239,13 +239,15 @@ class Window(QMainWindow):
     def _deeds(self) -> dict[str, Callable[[], object]]:
         """What every command does, by its id."""
         return {
-            **{f"hand-over.{writer.id}": partial(self.ask_export, writer) for writer in WRITERS},
+            **{f"hand-over.{writer.id}": partial(self.handing.ask, writer) for writer in WRITERS},
             **{f"stage.{stage.id}": partial(self.show_stage, stage.id) for stage in STAGES},
             "job.new": self.show_start,
             "job.add-part": lambda: self.show_start(adding=True),
             "job.fitting": self.ask_fitting,
-            "print.sheet": lambda: self.print_pages("sheet"),
-            "print.marking": lambda: self.print_pages("marking"),
+            "hand-over.work": self.handing.ask_work,
+            "print.work": self.handing.print_work,
+            "print.sheet": partial(self.handing.print_pages, "sheet"),
+            "print.marking": partial(self.handing.print_pages, "marking"),
             "bench.rows": self.ask_rows,
             "job.open": self.ask_open,
             "job.by-code": self.ask_code,
@@ -564,57 +566,9 @@ class Window(QMainWindow):
 
     def ask_save(self) -> bool:
         """Ask where to save."""
-        name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{_file_name(self.session.job.name)}.crane", JOBS)
+        name, _ = QFileDialog.getSaveFileName(self, tr("Save the job"), f"{file_name(self.session.job.name)}.crane", JOBS)
         path = Path(name)
         return bool(name) and self.save_to(path if path.suffix.lower() == ".json" else with_ending(path, "crane"))
-
-    def ask_export(self, writer: Writer) -> None:
-        """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
-        ending = writer.ending
-        stem = _file_name(self.session.job.name) + writer.suffix
-        name, _ = QFileDialog.getSaveFileName(self, tr("Hand over"), f"{stem}.{ending}", f"{ending.upper()} (*.{ending})")
-        if name:
-            self.export(with_ending(Path(name), ending), writer)
-
-    def export(self, path: Path, writer: Writer | None = None) -> bool:
-        """Write a file of the job on the bench; False, with a sentence, when it could not be.
-
-        Args:
-            path: the file.
-            writer: what is written; None goes by the file's ending.
-        """
-        session = self.session
-        writer = writer or writer_for(path.suffix.lower().removeprefix("."))
-        if writer is None:
-            self._refuse(
-                tr("{name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.").format(name=path.name)
-            )
-            return False
-        if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
-            # Only a plan of this very job is ever written, and not one that may change on the screen in a moment.
-            self._refuse(
-                tr("The bends of this part are still being worked out; try again in a moment.")
-                if session.planning or session.looking
-                else tr("There is no plan of this part yet: planning was called off. Plan again first.")
-            )
-            return False
-        try:
-            writer.write(Subject(session.job, session.blank, session.plan), path)
-        except FileError as error:
-            self._refuse(str(error))
-            return False
-        self.say(tr("Wrote {name}.").format(name=path.name))
-        return True
-
-    def print_pages(self, kind: str) -> None:
-        """Show the pages of a kind as they will be printed, and print them."""
-        session, writer = self.session, writer_of(kind)
-        if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
-            self._refuse(tr("The bends of this part are not planned yet; try again in a moment."))
-            return
-        subject = Subject(session.job, session.blank, session.plan)
-        preview = Preview(lambda printer: writer.write(subject, printer), session, self.remembered, self)
-        asked(preview)
 
     def ask_brake(self) -> None:
         """Ask for a brake file and keep it in the shop."""
@@ -751,16 +705,6 @@ class Window(QMainWindow):
             }
         self.session.close()
         event.accept()
-
-
-def with_ending(path: Path, kind: str) -> Path:
-    """A file's name with the ending of what is written into it, however it was typed."""
-    return path if path.suffix.lower() == f".{kind}" else path.with_name(f"{path.name}.{kind}")
-
-
-def _file_name(name: str) -> str:
-    kept = "".join(c if c.isalnum() else "-" for c in name.lower())
-    return "-".join(filter(None, kept.split("-"))) or "job"
 
 
 def looked_for(dark: bool | None) -> Look:

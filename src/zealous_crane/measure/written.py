@@ -17,6 +17,16 @@ class Written(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
+    @classmethod
+    def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
+        """A record of which a person has just changed one field, with what goes with that field changed too.
+
+        Args:
+            record: fields and their values, the changed one among them.
+            changed: its name.
+        """
+        return record
+
     @field_validator("*")
     @classmethod
     def _printable(cls, value: Any, info: ValidationInfo) -> Any:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -126,7 +126,14 @@ class Corner(Written):
     gap: Length | None = Field(default=None, title="Gap at the ends")
     relief: Relief = Relief()
     tab: Tab | None = None
-    ear_outside: bool = True
+    ear_outside: bool = Field(default=True, title="Folded ears lie outside the wall")
+
+    @classmethod
+    def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
+        """A corner that is to be closed by a tab begins with one."""
+        if changed == "rule" and record["rule"] == CornerRule.TAB and record["tab"] is None:
+            return {**record, "tab": Tab(length=15.0)}
+        return record
 
     @model_validator(mode="after")
     def _whole(self) -> Corner:

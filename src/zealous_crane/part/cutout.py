@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -60,6 +60,19 @@ class Cutout(Written):
     y: Place = Place()
     name: str | None = None
     after_bending: bool = False
+
+    @classmethod
+    def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
+        """A new shape takes a width that goes with it: none for a round hole, half the length for a slot, square for a rectangle."""
+        if changed != "shape":
+            return record
+        length, width = record["length"], record["width"]
+        proposed = {
+            HoleShape.ROUND: None,
+            HoleShape.SLOT: min(width or length / 2, length),
+            HoleShape.RECTANGLE: width or length,
+        }
+        return {**record, "width": proposed[HoleShape(record["shape"])]}
 
     @model_validator(mode="after")
     def _whole(self) -> Cutout:

@@ -215,6 +215,8 @@ class ShapeStage(QWidget):
         *outer, name = path.split(".")
         for step in outer:
             nested = form.fields[step] if form is not None else None
+            if isinstance(nested, Group):
+                nested.open()
             form = nested.form if isinstance(nested, Group) else None
         if form is None:
             raise KeyError(path)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
@@ -62,6 +62,16 @@ class Strip(Ready):
     angles: Annotated[tuple[BendAngle, ...], Field(min_length=1, max_length=59)]
     length: PositiveLength
     measured: Measured = Measured.OUTSIDE
+
+    grows: ClassVar[tuple[str, ...]] = ("legs",)
+
+    @classmethod
+    def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
+        """With a leg more or less there is a fold more or less: a new one turns as the last does."""
+        if changed != "legs" or len(record["legs"]) < 2:
+            return record
+        angles, folds = tuple(record["angles"]), len(record["legs"]) - 1
+        return {**record, "angles": (*angles, *angles[-1:] * (folds - len(angles)))[:folds]}
 
     @model_validator(mode="after")
     def _matches(self) -> Strip:

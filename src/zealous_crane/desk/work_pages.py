@@ -1,0 +1,67 @@
+"""The whole work in one document: what it is made of, how its sheets are cut, then every part's own sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..cut.told import Told
+from ..files.page_code import page_code
+from ..job import Job
+from ..measure import show_length
+from ..measure.words import tr
+from ..plan import Plan
+from ..shop import cautions_for
+from ..work import Work
+from .cut_sheet import fill_cut_sheet
+from .flow import Columns, Flow, Rule, Space, Text
+from .page import TEXT, Target, printed
+from .sheet import fill_sheet
+
+COLUMNS = (0.06, 0.34, 0.1, 0.5)
+"""Shares of the width: number, name and blank, how many, what is said of it."""
+
+
+def write_work_pages(work: Work, plans: Sequence[Plan], told: Sequence[Told], target: Target) -> None:
+    """Write the document.
+
+    Args:
+        work: all its parts.
+        plans: one for every part, in their order.
+        told: how its sheets are cut; empty leaves that out.
+        target: a PDF file or a printer.
+
+    Raises:
+        FileError: it could not be written; what stood there is untouched.
+    """
+    whole = work.parts[0].model_copy(update={"name": work.name or work.parts[0].name})
+    with printed(whole, target, cautions_for(plans[0])[0].text, coded=False) as page:
+        flow = Flow(page)
+        _contents(flow, whole, plans)
+        if told:
+            flow.turn()
+            fill_cut_sheet(flow, told, whole)
+        for plan in plans:
+            flow.turn()
+            # From here on the foot is that of the part: its name, its code, its machine's caution.
+            page.name, page.code, page.caution = plan.job.name, page_code(plan.job), cautions_for(plan)[0].text
+            fill_sheet(flow, plan)
+
+
+def _contents(flow: Flow, whole: Job, plans: Sequence[Plan]) -> None:
+    flow.add(Text(whole.name, size=TEXT * 1.9, strong=True, after=10))
+    for number, plan in enumerate(plans, start=1):
+        length, width = (show_length(side, plan.job.units, pretty=True) for side in plan.blank.sheared)
+        cells = (
+            (Text(str(number), strong=True),),
+            (
+                Text(plan.job.name, strong=True),
+                Text(
+                    tr("{length} × {width}, {sheet}").format(length=length, width=width, sheet=plan.blank.sheet.name),
+                    color="faint",
+                ),
+                Text(page_code(plan.job), size=TEXT * 0.85, color="faint"),
+            ),
+            (Text(tr("{count} off").format(count=plan.job.quantity)),),
+            (Text(plan.sentence), Text(plan.brake.name, size=TEXT * 0.85, color="faint")),
+        )
+        flow.add(Rule(), Columns(tuple(zip(COLUMNS, cells, strict=True))), Space(4))
