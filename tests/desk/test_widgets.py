@@ -8,6 +8,7 @@ import shutil
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QDialogButtonBox, QLineEdit, QPushButton, QTableView, QVBoxLayout
 
 from zealous_crane.blank import RunningDimension, develop, mark_out
 from zealous_crane.demo import demo_job
@@ -19,6 +20,8 @@ from zealous_crane.desk.paint.sign import paint_state, paint_tag
 from zealous_crane.desk.safety import SafetyCopy
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.theme import DARK, LIGHT, PAPER, pixels
+from zealous_crane.desk.widget import FormDialog
+from zealous_crane.desk.window import Window
 from zealous_crane.measure import INCH, Sum, Term, Units
 from zealous_crane.plan import State
 
@@ -210,3 +213,40 @@ def test_garbage_is_collected_on_the_windows_thread_only(qtbot):
     assert gone_on == []
     qtbot.waitUntil(lambda: bool(gone_on) or bool(gc.collect() >= 0 and gone_on), timeout=5000)
     assert gone_on == [threading.get_ident()]
+
+
+def test_return_in_a_field_of_a_dialog_goes_on_and_presses_nothing(qtbot):
+    application()
+    dialog = FormDialog()
+    qtbot.addWidget(dialog)
+    box = QVBoxLayout(dialog)
+    first, second = QLineEdit(), QLineEdit()
+    press, buttons = QPushButton("Put it on the bench"), QDialogButtonBox(QDialogButtonBox.StandardButton.Ok)
+    pressed = []
+    press.clicked.connect(lambda: pressed.append("press"))
+    buttons.accepted.connect(lambda: pressed.append("ok"))
+    for widget in (press, first, second, buttons):
+        box.addWidget(widget)
+    dialog.show()
+    dialog.activateWindow()
+    qtbot.waitUntil(dialog.isActiveWindow)
+    first.setFocus()
+    qtbot.keyClick(first, Qt.Key.Key_Return)
+    assert second.hasFocus() and not pressed
+    qtbot.keyClick(second, Qt.Key.Key_Enter)
+    ok = buttons.button(QDialogButtonBox.StandardButton.Ok)
+    assert ok.hasFocus() and not pressed
+    qtbot.keyClick(ok, Qt.Key.Key_Return)
+    assert pressed == ["ok"]
+
+
+def test_tables_give_tab_away(qtbot, rack):
+    application()
+    session = Session(demo_job(), rack)
+    made = Window(session)
+    qtbot.addWidget(made, before_close_func=lambda _: session.mark_saved())
+    made.show()
+    for stage in made.stages:
+        made.show_stage(stage)
+    tables = made.findChildren(QTableView)
+    assert tables and not any(table.tabKeyNavigation() for table in tables)

@@ -13,7 +13,6 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import (
     QApplication,
-    QDialog,
     QDialogButtonBox,
     QFileDialog,
     QHBoxLayout,
@@ -41,7 +40,7 @@ from .form import ModelForm, drop
 from .paint.frame import Scale
 from .paint.machine import paint_machine
 from .theme import Look, font
-from .widget import Choice, asked, heading
+from .widget import Choice, FormDialog, asked, heading
 
 SKIP = frozenset({"outline", "pieces", "key"})
 """Fields that are not on a form: those with an editor of their own, and the word in job files."""
@@ -85,7 +84,7 @@ def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
     return tuple(found)
 
 
-class BrakeDialog(QDialog):
+class BrakeDialog(FormDialog):
     """One brake, edited as a copy; the shop's own changes when it is kept.
 
     Args:
@@ -370,7 +369,7 @@ def as_pieces(found: SectionSet) -> tuple[Section, ...]:
     return tuple(Section(width=w, count=found.lengths.count(w)) for w in widths)
 
 
-class DesignerDialog(QDialog):
+class DesignerDialog(FormDialog):
     """From a bar to a set of sections: what each proposal reaches, within what gap, what is left over."""
 
     def __init__(self, units: Units, parent: QWidget | None = None) -> None:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QFormLayout, QLineEdit, QVBoxLayout, QWidget
 
 from ..measure.words import tr
 from .device_desk import DeviceDesk
-from .widget import prose
+from .widget import FormDialog, prose
 
 
-class DeviceDialog(QDialog):
+class DeviceDialog(FormDialog):
     """Two names of serial lines.
 
     Args:

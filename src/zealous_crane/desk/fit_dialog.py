@@ -6,7 +6,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QDialog,
     QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
@@ -22,10 +21,10 @@ from ..measure.words import tr
 from ..part.size import size_title, sizes
 from .field import LengthField
 from .session import Session
-from .widget import Choice, heading
+from .widget import Choice, FormDialog, heading
 
 
-class FitDialog(QDialog):
+class FitDialog(FormDialog):
     """Which sizes follow, from what, with what room."""
 
     def __init__(self, session: Session, parent: QWidget) -> None:

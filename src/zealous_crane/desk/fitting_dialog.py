@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ..blank import develop
 from ..fitting import DuctFitting
@@ -14,6 +14,7 @@ from ..measure.report import plain
 from ..measure.words import tr
 from .form import ModelForm
 from .theme import font
+from .widget import FormDialog
 
 FROM_THE_BENCH = frozenset({"metal", "own_metal", "thickness", "brake", "units"})
 """What a fitting takes from the part on the bench."""
@@ -28,7 +29,7 @@ def usual_fitting(job: Job) -> DuctFitting:
     )  # fmt: skip
 
 
-class FittingDialog(QDialog):
+class FittingDialog(FormDialog):
     """Sizes of a duct fitting.
 
     Args:

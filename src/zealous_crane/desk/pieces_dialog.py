@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ..brake import Brake, Section
 from ..measure import show_length
 from ..measure.words import tr
 from ..tool_wishes import ToolWishes
-from .widget import Count, heading, prose
+from .widget import Count, FormDialog, heading, prose
 
 
 def racks(brake: Brake) -> list[tuple[str, str, tuple[Section, ...]]]:
@@ -19,7 +19,7 @@ def racks(brake: Brake) -> list[tuple[str, str, tuple[Section, ...]]]:
     return [(key, name, pieces) for key, name, pieces in found if pieces]
 
 
-class PiecesDialog(QDialog):
+class PiecesDialog(FormDialog):
     """How many of each width are there today.
 
     Args:

@@ -6,7 +6,6 @@ from pydantic import BaseModel
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
-    QDialog,
     QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
@@ -27,14 +26,14 @@ from .form import ModelForm, drop
 from .paint.flat import FlatOptions, paint_flat
 from .session import Session
 from .theme import Look
-from .widget import Choice
+from .widget import Choice, FormDialog
 
 ROW_PLACED = frozenset({"panel", "edge", "through", "under", "joint", "other"})
 JOINT_PLACED = frozenset({"near", "far"})
 """Fields that are chosen above the form."""
 
 
-class RowsDialog(QDialog):
+class RowsDialog(FormDialog):
     """Every change is one of the work, undone like any other.
 
     Args:

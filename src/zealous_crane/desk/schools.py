@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QLabel,
     QPushButton,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -26,7 +25,7 @@ from ..metal import material
 from .field import TextField
 from .form import ModelForm, drop
 from .session import Session
-from .widget import Choice
+from .widget import Choice, Table
 
 
 class SchoolPanel(QWidget):
@@ -170,14 +169,10 @@ class SchoolTable(QDialog):
         for i, fold in enumerate(session.blank.folds):
             self.bend.addItem(f"{fold.name}, {show_angle(abs(fold.angle))}", i)
         self.bend.activated.connect(lambda _: self.refresh())
-        self.table = QTableWidget(0, 7)
-        self.table.setAccessibleName(tr("Schools side by side"))
+        self.table = Table(7, tr("Schools side by side"))
         self.table.setHorizontalHeaderLabels(
             [tr("School"), "BA", "BD", tr("Outside setback"), tr("Grows inside"), "K", tr("Take care")]
         )
-        self.table.verticalHeader().setVisible(False)
-        self.table.setWordWrap(True)
-        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         header = self.table.horizontalHeader()
         for column in range(6):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)

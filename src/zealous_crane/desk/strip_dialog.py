@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pydantic import BaseModel
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ..allowance import ShopTable
 from ..blank import develop
@@ -22,12 +22,13 @@ from .paint.strip import paint_strip
 from .session import Session
 from .sum_list import SumList
 from .theme import Look, font
+from .widget import FormDialog
 
 ASKED = ("flat", "line", "leg_one", "leg_two", "legs", "angle", "stop", "radius", "lot", "note")
 """What is asked; the rest is that of the part on the bench."""
 
 
-class StripDialog(QDialog):
+class StripDialog(FormDialog):
     """Cut it, bend it, measure it.
 
     Args:

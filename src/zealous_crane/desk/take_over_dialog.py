@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from ..measure import Units, parse_length, show_length
 from ..measure.circle import Circle, best_circle
@@ -11,7 +11,7 @@ from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Cutout, HoleShape
 from .theme import font
-from .widget import Line
+from .widget import FormDialog, Line
 
 ROWS = 6
 """Points there is room for; three are enough."""
@@ -20,7 +20,7 @@ DOUBTFUL = 0.25
 """mm; a point farther off the circle than this is to be measured again. A caliper held by hand, no source."""
 
 
-class TakeOverDialog(QDialog):
+class TakeOverDialog(FormDialog):
     """Type where points on the hole's edge lie, each from the same two edges of the panel.
 
     Args:

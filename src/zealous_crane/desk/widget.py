@@ -12,9 +12,11 @@ from PySide6.QtWidgets import (
     QLabel,
     QLayout,
     QLineEdit,
+    QPushButton,
     QScrollArea,
     QSizePolicy,
     QSpinBox,
+    QTableWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -82,6 +84,38 @@ def asked(dialog: QDialog) -> bool:
         return dialog.exec() == QDialog.DialogCode.Accepted
     finally:
         dialog.deleteLater()
+
+
+class FormDialog(QDialog):
+    """A dialog of fields: Return takes what was typed and goes to the next one. It presses no button but the one the cursor is on: figures
+    are typed one after the other, and the last is not yet in when Return is pressed behind the first."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            super().keyPressEvent(event)
+            return
+        at = self.focusWidget()
+        if isinstance(at, QPushButton):
+            at.click()
+        else:
+            self.focusNextChild()
+
+
+class Table(QTableWidget):
+    """A table to be read; the arrow keys walk in it, Tab leaves it for what comes next.
+
+    Args:
+        columns: how many.
+        name: what a screen reader calls it.
+    """
+
+    def __init__(self, columns: int, name: str) -> None:
+        super().__init__(0, columns)
+        self.setAccessibleName(name)
+        self.setTabKeyNavigation(False)
+        self.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.setWordWrap(True)
+        self.verticalHeader().setVisible(False)
 
 
 class Column(QWidget):

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QTableWidgetItem, QVBoxLayout, QWidget
 
 from ...measure import show_length
 from ...measure.words import tr
 from ..session import Session
-from ..widget import prose
+from ..widget import Table, prose
 
 
 class StockPage(QWidget):
@@ -20,11 +20,8 @@ class StockPage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.pieces = QTableWidget(0, 4)
-        self.pieces.setAccessibleName(tr("Off-cuts in stock"))
+        self.pieces = Table(4, tr("Off-cuts in stock"))
         self.pieces.setHorizontalHeaderLabels([tr("Metal"), tr("Piece"), tr("How many"), tr("Called")])
-        self.pieces.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.pieces.setTabKeyNavigation(False)
         self.pieces.horizontalHeader().setStretchLastSection(True)
         self.empty = prose()
         self.empty.setText(tr("No off-cut is in the book yet. Cut → “Off-cuts into the stock” writes what a sheet leaves."))

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QLabel,
     QScrollArea,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -30,7 +29,7 @@ from ..paint.flat import FlatOptions, paint_flat
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look
-from ..widget import Choice, heading, prose
+from ..widget import Choice, Table, heading, prose
 from .shape import order_numbers
 
 MOST_CORNERS = 2
@@ -45,14 +44,10 @@ class LayoutStage(QWidget):
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.flat = Canvas(tr("The blank, laid out"), self._paint_flat, QSize(420, 320))
-        self.scribe = QTableWidget(0, 3)
-        self.scribe.setAccessibleName(tr("Scribe settings in order"))
+        self.scribe = Table(3, tr("Scribe settings in order"))
         self.scribe.setHorizontalHeaderLabels([tr("Set to"), tr("For"), tr("Strike from")])
-        self.scribe.verticalHeader().setVisible(False)
-        self.scribe.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.scribe.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.scribe.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.scribe.setWordWrap(True)
         header = self.scribe.horizontalHeader()
         for column_number, mode in enumerate(
             (QHeaderView.ResizeMode.ResizeToContents, QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents)
@@ -64,12 +59,8 @@ class LayoutStage(QWidget):
         self._recipes: tuple[CornerRecipe, ...] = ()
         self.corner_pictures = Canvas(tr("The corners enlarged"), self._paint_corners, QSize(240, 190))
         self.points_heading = heading(tr("Holes and points"))
-        self.points = QTableWidget(0, 2)
-        self.points.setAccessibleName(tr("Holes and points"))
+        self.points = Table(2, tr("Holes and points"))
         self.points.setHorizontalHeaderLabels([tr("What"), tr("Where")])
-        self.points.verticalHeader().setVisible(False)
-        self.points.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.points.setWordWrap(True)
         self.points.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         self.points.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.care = QLabel()
