@@ -2,6 +2,7 @@
 
 import importlib.util
 import json
+import struct
 import subprocess
 import sys
 import zipfile
@@ -15,6 +16,7 @@ from zealous_crane.desk.commands import COMMANDS
 from zealous_crane.files import job_schema
 from zealous_crane.plan.geometry.native import COMPILED
 
+SIZES = (16, 24, 32, 48, 64, 128, 256)
 ROOT = Path(__file__).resolve().parent.parent
 PACKAGING = ROOT / "packaging"
 
@@ -42,12 +44,19 @@ def test_the_wheel_holds_the_program_and_what_ships_with_it(wheel):
         "share/applications/zealous-crane.desktop", "share/mime/packages/zealous-crane.xml", "share/man/man1/zealous-crane.1",
         "share/metainfo/zealous-crane.metainfo.xml", "share/icons/hicolor/scalable/apps/zealous-crane.svg",
         "share/bash-completion/completions/zealous-crane", "share/fish/vendor_completions.d/zealous-crane.fish",
+        *(f"share/icons/hicolor/{size}x{size}/apps/zealous-crane.png" for size in SIZES),
     ):  # fmt: skip
         assert wanted in data, wanted
     entry = next(zipfile.ZipFile(wheel).read(n).decode() for n in names if n.endswith("entry_points.txt"))
     assert "zealous-crane = zealous_crane.cli:main" in entry
     assert f"zealous_crane-{__version__}" in wheel.name
     assert any("/_exact" in name and name.endswith(".so") for name in names) == COMPILED
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_the_icon_is_there_in_every_size_a_desktop_looks_for(size):
+    data = (PACKAGING / "icons" / str(size) / "zealous-crane.png").read_bytes()
+    assert data[:8] == b"\x89PNG\r\n\x1a\n" and struct.unpack(">II", data[16:24]) == (size, size)
 
 
 def test_the_desktop_is_told_how_a_job_is_opened():

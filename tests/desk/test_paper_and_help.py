@@ -18,6 +18,7 @@ from zealous_crane.desk.remembered import Remembered
 from zealous_crane.desk.writers import writer_of
 from zealous_crane.files.writer import Subject
 from zealous_crane.measure import Tonnage, say_forces_in, show_force, show_length
+from zealous_crane.measure.words import choose_language, chosen_language, language_file, languages
 from zealous_crane.plan import make_plan
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -108,8 +109,9 @@ def test_a_command_is_found_by_a_few_letters(qtbot, window):  # noqa: F811
     assert score("zz", "Lay out") is None
 
 
-def test_preferences_change_the_look_and_are_kept(qtbot, window, tmp_path):  # noqa: F811
+def test_preferences_change_the_look_and_are_kept(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
     window.remembered = Remembered(tmp_path / "w.ini")
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
     window.activateWindow()
 
     def deed(dialog):
@@ -117,12 +119,17 @@ def test_preferences_change_the_look_and_are_kept(qtbot, window, tmp_path):  # n
         choose(dialog.text, 130)
         choose(dialog.ways.forms["ways"].fields["strike_from"], "left back")
         choose(dialog.ways.forms["ways"].fields["tonnage"], Tonnage.METRIC)
+        choose(dialog.language, "en")
+        assert "next start" in dialog.language_says.text()
         return window.look.dark
 
     found = in_next_dialog(PreferencesDialog, deed)
     qtbot.keyClick(window, Qt.Key.Key_Comma, CTRL)
     assert found == [True] and Remembered(tmp_path / "w.ini").text == 130
     assert window.session.settings.ways.strike_from == "left back"
+    assert chosen_language() == "en" and language_file().is_relative_to(tmp_path)
+    choose_language("")
+    assert chosen_language() == "" and languages()[0] == "en"
     assert show_force(98.0665, window.session.job.units) == "10 t (98 kN)"
     window.set_dark(False)
     say_forces_in(Tonnage.BY_UNITS)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QLocale, Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
-from ..measure.words import tr
+from ..measure.words import choose_language, chosen_language, languages, tr
 from ..shop.place import ADDRESS, book_place
 from .session import Session
 from .shop.ways import ways_page
@@ -55,6 +55,14 @@ class PreferencesDialog(QDialog):
             self.text.addItem(f"{percent} %", percent)
         self.text.setCurrentIndex(max(0, self.text.findData(text)))
         self.text.activated.connect(lambda _: set_text(int(self.text.currentData())))
+        self.language = Choice()
+        self.language.setAccessibleName(tr("Language"))
+        self.language.addItem(tr("as the desktop"), "")
+        for code in languages():
+            self.language.addItem(QLocale(code).nativeLanguageName() or code, code)
+        self.language.setCurrentIndex(max(0, self.language.findData(chosen_language())))
+        self.language.activated.connect(lambda _: self._speak())
+        self.language_says = prose("faint")
         self.ways = ways_page(session)
         where = prose("faint")
         home = None if session.shop is None else session.shop.parent
@@ -63,6 +71,8 @@ class PreferencesDialog(QDialog):
         form = QFormLayout()
         form.addRow(tr("Look"), self.look)
         form.addRow(tr("Size of the text"), self.text)
+        form.addRow(tr("Language"), self.language)
+        form.addRow("", self.language_says)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         close = buttons.button(QDialogButtonBox.StandardButton.Close)
@@ -73,6 +83,14 @@ class PreferencesDialog(QDialog):
         box.addWidget(self.ways, 1)
         box.addWidget(where)
         box.addWidget(buttons)
+
+    def _speak(self) -> None:
+        try:
+            choose_language(str(self.language.currentData()))
+        except OSError as error:
+            self.language_says.setText(tr("This could not be written down: {error}.").format(error=error.strerror or error))
+            return
+        self.language_says.setText(tr("From the next start on."))
 
 
 def _place(home: Path | None) -> str:

@@ -2,7 +2,7 @@
 
 Every sentence for people stands in the source as ``tr("…")``, whole, its values named in braces and put in afterwards, so that a
 translator may turn its order round. Catalogues are those of gettext, in ``locale/``; ``./crane words`` writes the template they begin
-from. The language is taken once, when the program starts.
+from. The language is taken once, when the program starts: what the environment says, what a person chose, else the desktop's.
 """
 
 from __future__ import annotations
@@ -12,6 +12,8 @@ import os
 from collections.abc import Callable
 from pathlib import Path
 
+import platformdirs
+
 DOMAIN = "zealous_crane"
 
 LOCALE = Path(__file__).parent.parent / "locale"
@@ -20,8 +22,43 @@ LOCALE = Path(__file__).parent.parent / "locale"
 PSEUDO = "pseudo"
 """A language for tests: every sentence that can be translated stands between ``⟦`` and ``⟧``."""
 
+ENGLISH = "en"
+
 CHOICE = "ZEALOUS_CRANE_LANGUAGE"
 """Name of the environment variable that goes before the desktop's language."""
+
+
+def language_file() -> Path:
+    """Where the language a person chose stands: a file of one word."""
+    return Path(platformdirs.user_config_dir("zealous-crane", appauthor=False)) / "language"
+
+
+def chosen_language() -> str:
+    """The language a person chose; empty where the desktop's is taken."""
+    try:
+        return language_file().read_text(encoding="utf-8").strip()[:20]
+    except (OSError, UnicodeDecodeError):
+        return ""
+
+
+def choose_language(code: str) -> None:
+    """Take a language from the next start on; an empty one takes the desktop's.
+
+    Raises:
+        OSError: it could not be written down.
+    """
+    path = language_file()
+    if code:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(code + "\n", encoding="utf-8")
+    else:
+        path.unlink(missing_ok=True)
+
+
+def languages() -> tuple[str, ...]:
+    """Codes of the languages there is a catalogue of, and English, in which the program is written."""
+    found = sorted(path.parent.parent.name for path in LOCALE.glob(f"*/LC_MESSAGES/{DOMAIN}.mo"))
+    return (ENGLISH, *(code for code in found if code != ENGLISH))
 
 
 class _Pseudo(gettext.NullTranslations):
@@ -35,7 +72,7 @@ class _Pseudo(gettext.NullTranslations):
 
 
 def _catalogue() -> gettext.NullTranslations:
-    chosen = os.environ.get(CHOICE, "")
+    chosen = os.environ.get(CHOICE, "") or chosen_language()
     if chosen == PSEUDO:
         return _Pseudo()
     return gettext.translation(DOMAIN, LOCALE, [chosen] if chosen else None, fallback=True)
