@@ -128,7 +128,11 @@ def compile_engine() -> None:
 
 
 def run(*arguments: str, **environment: str) -> int:
-    return subprocess.run([str(PYTHON), *arguments], cwd=ROOT, env={**os.environ, **environment}).returncode
+    """Run Python here. What it compiles is kept beside the packages, also where the surroundings keep none: every process that is started
+    would compile the whole program anew."""
+    kept = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+    kept.setdefault("PYTHONPYCACHEPREFIX", str(VENV / "bytecode"))
+    return subprocess.run([str(PYTHON), *arguments], cwd=ROOT, env={**kept, **environment}).returncode
 
 
 def check() -> int:

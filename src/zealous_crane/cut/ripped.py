@@ -10,7 +10,6 @@ from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
 from .pattern import Pattern, Patterns, Strip
 
@@ -70,6 +69,8 @@ def _asked_for(
     patterns: Patterns, run: float, depth: float, wanted: Sequence[int], upright: bool, strips: dict[Strip, None]
 ) -> None:
     """Strips that cost the least metal for what they give, added until no price asks for another."""
+    from scipy.optimize import linprog  # loaded when something is cut: the window opens sooner
+
     kerf, prices = patterns.shear.kerf, np.array([b.area for b in patterns.blanks])
     for _ in range(ROUNDS):
         before = len(strips)
@@ -89,6 +90,8 @@ def _shared_out(
     strips: list[Strip], depth: float, kerf: float, wanted: Sequence[int], sheets: int, seconds: float
 ) -> list[tuple[Strip, ...]] | None:
     """The strips of every sheet, highest first; None where the strips at hand do not go."""
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
     count = len(strips)
     heights = np.array([s.height + kerf for s in strips])
     rules = [LinearConstraint(np.tile(_counts(strips, len(wanted)), sheets), lb=np.array(wanted, dtype=float))]

@@ -16,7 +16,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
 from ..measure import Units, show_length
 from ..measure.words import tr
@@ -434,6 +433,8 @@ def _prices(
     columns: Sequence[Pattern], sheets: Sequence[int], wanted: Sequence[int], costs: Array, limits: Sequence[int | None]
 ) -> tuple[Array | None, float]:
     """Worth of one more of each blank, then of one more of each sheet there is a number of; and what the sheets cost at least."""
+    from scipy.optimize import linprog  # loaded when something is cut: the window opens sooner
+
     place = {number: k for k, number in enumerate(sheets)}
     made = _matrix(columns, len(wanted))
     cost = np.array([costs[place[p.stock]] for p in columns])
@@ -461,6 +462,8 @@ def _in_whole_numbers(
     seconds: float,
 ) -> list[Pattern] | None:
     """The cheapest whole numbers of the patterns at hand."""
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
     place = {number: k for k, number in enumerate(sheets)}
     cost = np.array([costs[place[p.stock]] for p in columns])
     rules = [LinearConstraint(_matrix(columns, len(wanted)), lb=np.array(wanted, dtype=float))]

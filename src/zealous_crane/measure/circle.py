@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import least_squares
 
 from .words import tr
 
@@ -40,6 +39,8 @@ def best_circle(points: Array) -> Circle:
     Raises:
         ValueError: fewer than three, two in one place, or all on a line.
     """
+    from scipy.optimize import least_squares  # loaded when a hole is measured: the window opens sooner
+
     points = np.asarray(points, dtype=float)
     if len(points) < 3:
         raise ValueError(tr("a circle wants three points"))
