@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QLabel, QWidget
 
 from ..measure import Units, show_length
 from ..measure.words import tr
 from .app import crane_icon
 from .field import TextField
 from .session import Session
-from .theme import font
+from .theme import font, text_scale
 from .widget import Choice, Count, labelled
 
 
@@ -54,6 +54,9 @@ class Header(QWidget):
         for unit in Units:
             self.units.addItem(unit.words, unit)
         self.units.activated.connect(lambda _: self._set(units=self.units.currentData()))
+        # Of all that stands in this row the name is what tells one job from another.
+        self.name.setMinimumWidth(150)
+        self.quantity.setMaximumWidth(round(90 * text_scale()))
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 2)
         row.setSpacing(12)
@@ -73,6 +76,8 @@ class Header(QWidget):
         """Show the job."""
         job = self.session.job
         self.name.show_text(job.name)
+        if self.name.edit is not QApplication.focusWidget():
+            self.name.edit.home(False)
         metals = {key: metal.name for key, metal in self.session.settings.every_metal.items()}
         if job.own_metal is not None:
             # It came with the job: another shop's, or this one's as it was.

@@ -205,7 +205,7 @@ def style_sheet(look: Look) -> str:
     QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url("{up}"); width: {side}px; height: {side}px; }}
     QSlider::groove:horizontal {{ height: 4px; border-radius: 2px; background: {look.edge}; }}
     QSlider::sub-page:horizontal {{ border-radius: 2px; background: {look.accent}; }}
-    QSlider::handle:horizontal {{ width: {side}px; margin: -{side // 2}px 0; border-radius: {side // 2}px; background: {look.field};
+    QSlider::handle:horizontal {{ width: {side - 4}px; margin: -{side // 2 - 2}px 0; border-radius: 4px; background: {look.field};
         border: 2px solid {look.accent}; }}
     QSlider::handle:horizontal:focus {{ background: {look.accent}; }}
     QCheckBox::indicator {{ width: {side}px; height: {side}px; border: 1px solid {look.edge}; border-radius: 2px;

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QKeySequence, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -52,6 +52,11 @@ class Line(QLineEdit):
         if event.text() and self.selectedText() and self.selectedText() == self.text():
             self.begun_anew.emit()
         super().keyPressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        if event.reason() not in (Qt.FocusReason.PopupFocusReason, Qt.FocusReason.ActiveWindowFocusReason):
+            self.home(False)  # where there is no room for all of it, its beginning is seen
 
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and not self.unfinished:

@@ -54,6 +54,9 @@ SAID = {
     Stands.OUT: tr("out of tolerance"),
 }  # fmt: skip
 
+CROWDED = 1.25
+"""Size of the letters from which on three columns are too many."""
+
 FIRST = 430
 """Width of the table of sizes, where letters are as large as usual."""
 
@@ -129,10 +132,6 @@ class CheckingStage(QWidget):
         left.addWidget(self.complaint)
         self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(160, 260))
         self.question = prose()
-        middle = QVBoxLayout()
-        middle.addWidget(self.says)
-        middle.addWidget(self.picture, 1)
-        middle.addWidget(self.question)
         self.causes = QVBoxLayout()
         self.steps = QVBoxLayout()
         self.mates = QVBoxLayout()
@@ -146,6 +145,14 @@ class CheckingStage(QWidget):
         right = Column()
         column = QVBoxLayout(right)
         column.setContentsMargins(0, 0, 10, 0)
+        # Letters much larger than usual leave no room for three columns: the picture then heads the last one.
+        crowded = text_scale() > CROWDED
+        middle = QVBoxLayout()
+        middle.addWidget(self.picture, 1)
+        middle.addWidget(self.question)
+        if crowded:
+            self.picture.setFixedHeight(220)
+            column.addLayout(middle)
         column.addWidget(heading(tr("What explains it")))
         column.addLayout(self.causes)
         column.addWidget(self.mates_heading)
@@ -159,18 +166,23 @@ class CheckingStage(QWidget):
         column.addStretch(1)
         side = _scrolled(right)
         side.setMinimumWidth(190)
-        side.setMaximumWidth(330)
+        if not crowded:
+            side.setMaximumWidth(330)
         first = QWidget()
         # The table is what is worked in: it keeps its width, larger where letters are.
         first.setMinimumWidth(round(FIRST * min(text_scale(), 1.2)))
         first.setMaximumWidth(round(FIRST * text_scale()))
         first.setLayout(left)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 12, 16, 12)
+        row = QHBoxLayout()
         row.setSpacing(14)
         row.addWidget(first, 100)
-        row.addLayout(middle, 40)
+        if not crowded:
+            row.addLayout(middle, 40)
         row.addWidget(side, 70)
+        page = QVBoxLayout(self)
+        page.setContentsMargins(16, 12, 16, 12)
+        page.addWidget(self.says)
+        page.addLayout(row, 1)
         session.devices.angle.connect(partial(self._reading, What.ANGLE))
         session.devices.size.connect(partial(self._reading, None))
         session.changed.connect(self.refresh)
