@@ -22,6 +22,7 @@ def opened(qtbot, window):  # noqa: F811
     qtbot.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
     page = window.stages["check"]
     assert page.isVisible()
+    qtbot.waitUntil(lambda: not page.busy, timeout=20_000)
     return page
 
 

@@ -84,7 +84,7 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     assert session.plan.feasible
     press(qtbot, window, Qt.Key.Key_6, CTRL)
     page = window.stages["check"]
-    qtbot.waitUntil(page.isVisible)
+    qtbot.waitUntil(lambda: page.isVisible() and not page.busy, timeout=20_000)
     model = Model(session.blank, Striking.of(session.job))
     off = {Cause(Off.STOPS): -3.0}
     page.fields[0].setFocus()

@@ -295,6 +295,7 @@ def test_12_a_part_is_measured_and_its_fault_named(hands, window):  # noqa: F811
     session = window.session
     wall = next(i for i, f in enumerate(session.blank.folds) if f.name == "right wall")
     model = Model(session.blank, Striking.of(session.job))
+    h.shows(lambda: not page.busy)
     h.click(page.fields[0])
     for line in page.lines:
         value = model.values((line.measure,), {Cause(Off.ANGLE, wall): -4.0})[0]

@@ -47,6 +47,14 @@ def settle(session: Session, milliseconds: int = 90_000) -> None:
     app.processEvents()
 
 
+def ready(page: QWidget | None) -> None:
+    """Let a page work out what it shows."""
+    clock = QElapsedTimer()
+    clock.start()
+    while getattr(page, "busy", False) and clock.elapsed() < 20_000:
+        application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+
+
 def take_start_picture(path: Path) -> None:
     """The page where work begins, at 1280 × 800."""
     application()
@@ -190,12 +198,10 @@ def take_pictures(
         if page == "bend" and session.plan is not None and session.plan.strokes:
             window.bend.choose(len(session.plan.strokes) - 1)
         if page == "check":
+            ready(window.stages["check"])
             measure(window.stages["check"])
         settle(session, 200)
-        clock = QElapsedTimer()
-        clock.start()
-        while getattr(window.stages.get(page), "busy", False) and clock.elapsed() < 20_000:
-            application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+        ready(window.stages.get(page))
         path = folder / f"{prefix}{page}.png"
         window.grab().save(str(path))
         made.append(path)

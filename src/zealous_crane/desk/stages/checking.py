@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ...blank import Blank, Striking
 from ...check.again import again, anew
 from ...check.drift import drifts
 from ...check.explain import Explained, Explanation
@@ -87,6 +88,7 @@ class CheckingStage(QWidget):
     """Sizes on the left, the part with the caliper on it in the middle, what to do on the right."""
 
     _answered = Signal(str)
+    _ready = Signal(int, object)
 
     def __init__(self, session: Session, look: Look) -> None:
         super().__init__()
@@ -94,6 +96,11 @@ class CheckingStage(QWidget):
         self.setObjectName("bench")
         self._crew = ThreadPoolExecutor(1, thread_name_prefix="again")
         self._answered.connect(self._tell, Qt.ConnectionType.QueuedConnection)
+        self._ready.connect(self._got_ready, Qt.ConnectionType.QueuedConnection)
+        # The flat whose sizes are known, the one that is asked for, and the number of that question.
+        self._known: tuple[Blank, Striking] | None = None
+        self._asked_for: tuple[Blank, Striking] | None = None
+        self._question = 0
         self.part, self.count = 1, USUAL_COUNT
         self.got: dict[str, float] = {}
         self.before: list[dict[str, float]] = []
@@ -209,12 +216,55 @@ class CheckingStage(QWidget):
             self.got, self._written, self.part, self.count, self.chosen = {}, {}, 1, USUAL_COUNT, 0
             self.ticked.clear()
             self.before.clear()
-        self.inspection = Inspection(job, blank)
         self.within.show_value(job.sizes_within)
-        self._show_table()
         self._show_steps(finishing(job, blank))
         self._show_mates()
+        made, of = Inspection(job, blank), (blank, Striking.of(job))
+        if self._known is not None and self._known[0] is blank and self._known[1] == of[1]:
+            self.inspection = made
+            self._show_table()
+            self._explain()
+        else:
+            self._work_out(made, of)
+
+    @property
+    def busy(self) -> bool:
+        """True while the sizes of the part on the bench are being worked out."""
+        return self.isVisible() and self.inspection is None
+
+    def _work_out(self, made: Inspection, of: tuple[Blank, Striking]) -> None:
+        """Find out beside the window what to measure on a flat not seen before: how every size answers every fault takes a while."""
+        self.inspection = None
+        self._show_table()
         self._explain()
+        self.says.setText(tr("Working out what to measure …"))
+        if self._asked_for is not None and self._asked_for[0] is of[0] and self._asked_for[1] == of[1]:
+            return
+        self._asked_for, self._question = of, self._question + 1
+        number = self._question
+
+        def work() -> None:
+            if number != self._question:
+                return  # something else was asked meanwhile
+            found: object = None
+            try:
+                made.lines  # noqa: B018 - worked out here, and known from then on
+            except Exception as error:
+                found = error
+            try:
+                self._ready.emit(number, found)
+            except RuntimeError:
+                return  # the window is gone
+
+        self._crew.submit(work)
+
+    def _got_ready(self, number: int, error: object) -> None:
+        if number != self._question:
+            return
+        self._known, self._asked_for = self._asked_for, None
+        if isinstance(error, Exception):
+            raise error
+        self.refresh()
 
     @property
     def lines(self) -> tuple[Line, ...]:
