@@ -58,6 +58,15 @@ def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp
     assert record.who == "Ann" and record.exercise == "lay-out:1:1" and record.right == record.asked - 1
 
 
+def test_no_stage_is_marked_while_one_practises(window):  # noqa: F811
+    window.show_stage("bend")
+    assert window.rail.buttons["bend"].isChecked()
+    window.show_practice()
+    assert not any(button.isChecked() for button in window.rail.buttons.values())
+    window.show_stage("lay-out")
+    assert [id_ for id_, button in window.rail.buttons.items() if button.isChecked()] == ["lay-out"]
+
+
 def test_bends_are_put_in_order_with_alt_and_the_arrows(qtbot, window):  # noqa: F811
     page = opened(qtbot, window, Skill.ORDER, 1, 3)
     field = page.asked[0].field

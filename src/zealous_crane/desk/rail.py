@@ -83,3 +83,10 @@ class Rail(QWidget):
     def show_stage(self, stage: str) -> None:
         """Mark a stage, by its id, as the open one."""
         self.buttons[stage].setChecked(True)
+
+    def show_none(self) -> None:
+        """Mark no stage: what is open stands beside them."""
+        self._group.setExclusive(False)
+        for button in self.buttons.values():
+            button.setChecked(False)
+        self._group.setExclusive(True)

@@ -389,6 +389,8 @@ class Window(QMainWindow):
         """What belongs to the work on the bench is hidden while another is chosen."""
         for widget in (self.header, self.verdict):
             widget.setVisible(shown)
+        if not shown:
+            self.rail.show_none()
         self.rail.show()
 
     def begin(self, work: Work) -> None:

@@ -64,6 +64,10 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
     for a, b in stroke.sections:
         label, r = show_length(b - a, engine.tooling.marked_in, mark=False, pretty=True), box(a, t, b, top)
         if p.fontMetrics().horizontalAdvance(label) < r.width() - 4:
+            # On a ground of its own: the wall's outline may run behind it.
+            ground = QRectF(p.fontMetrics().boundingRect(label)).adjusted(-3, -1, 3, 1)
+            ground.moveCenter(r.center())
+            p.fillRect(ground, look.color("field", 220))
             p.drawText(r, Qt.AlignmentFlag.AlignCenter, label)
     _rule(p, stroke, scale, rect, units, look, text)
     p.restore()
