@@ -19,6 +19,7 @@ from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
 from zealous_crane.desk.crew import Crew
 from zealous_crane.desk.session import Session
+from zealous_crane.desk.working import seconds_left
 from zealous_crane.plan import make_plan
 from zealous_crane.plan.run import Ask
 
@@ -148,3 +149,11 @@ def test_the_window_goes_on_while_it_is_planned(qtbot, session):
     timer.stop()
     gaps = sorted(b - a for a, b in itertools.pairwise(beats))
     assert len(beats) > 20 and gaps[len(gaps) // 2] < 0.1, "turning, not waiting: medians, the machine being shared"
+
+
+@pytest.mark.parametrize(
+    ("gone", "standing", "of", "left"),
+    [(1.0, 3, 12, None), (3.0, 0, 12, None), (3.0, 3, 12, 9), (4.0, 12, 12, None), (2.0, 7, 8, 1)],
+)
+def test_the_time_left_is_what_the_pace_so_far_says(gone, standing, of, left):
+    assert seconds_left(gone, standing, of) == left

@@ -13,6 +13,9 @@ from ..measure import Sum, Units, parse_length, show_length
 from ..measure.words import tr
 from .widget import Line
 
+FIGURE = "≈100 63/64 in 000"
+"""A figure as long as most are, and some room."""
+
 
 class TextField(QWidget):
     """A line of text with room for a complaint.
@@ -49,6 +52,16 @@ class TextField(QWidget):
         box.addWidget(self.edit)
         box.addWidget(self.complaint)
         self._before = ""
+
+    def as_wide_as_a_figure(self) -> None:
+        """Take the width of a figure, or of what stands in the field while it is empty, instead of all there is."""
+        letters = self.edit.fontMetrics()
+        hint = letters.horizontalAdvance(self.edit.placeholderText()) + letters.horizontalAdvance("000")
+        self.edit.setMaximumWidth(max(letters.horizontalAdvance(FIGURE), hint))
+        box = self.layout()
+        assert box is not None
+        box.setAlignment(self.edit, Qt.AlignmentFlag.AlignLeft)
+        self.edit.setMinimumWidth(self.edit.maximumWidth())
 
     def _typed(self, text: str) -> None:
         if self._put_back is None:
@@ -146,6 +159,7 @@ class LengthField(TextField):
         self._use, self._units, self._empty = use, units, empty
         super().__init__(name, self._read, empty or "")
         self.edit.editingFinished.connect(self._settle)
+        self.as_wide_as_a_figure()
         self._value: float | None = None
 
     def _read(self, text: str) -> str | None:

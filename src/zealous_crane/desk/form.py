@@ -305,6 +305,7 @@ class ModelForm(QWidget):
                 return str(error)
 
         made = ParsedField(words, take, read, empty or "")
+        made.as_wide_as_a_figure()
         self._shows[name] = lambda v: made.show_text("" if v is None else f"{turned(v):g}" + ("°" if angle else ""))
         return made
 

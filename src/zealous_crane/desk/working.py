@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QElapsedTimer, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
 from ..blank import Blank, MadeBy
 from ..brake import Brake
 from ..measure import Units
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from ..metal import Springback
 from ..plan import PlannedStroke, Setting, Verdict, stroke_for, toolings
 from .canvas import Canvas
@@ -23,6 +23,10 @@ PATIENCE = 150
 by then, and a page that comes and goes at every key is worse than none."""
 
 
+TELLING = 1.5
+"""Seconds a search has to have taken before its pace says anything."""
+
+
 def flat_on(blank: Blank, brake: Brake) -> PlannedStroke | None:
     """The flat sheet in the brake before the first bend; None where there is nothing to show."""
     fold = next((i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE), None)
@@ -34,6 +38,19 @@ def flat_on(blank: Blank, brake: Brake) -> PlannedStroke | None:
     return PlannedStroke(1, verdict, (), (), 0, 0.0, Units.MM)
 
 
+def seconds_left(gone: float, standing: int, of: int) -> int | None:
+    """Seconds a search takes on if its last folds come as its first did; None while that says nothing.
+
+    Args:
+        gone: seconds it has taken.
+        standing: folds that stand in the farthest order.
+        of: folds there are.
+    """
+    if gone < TELLING or not 0 < standing < of:
+        return None
+    return max(1, round(gone * (of - standing) / standing))
+
+
 class WorkingPage(QWidget):
     """The page shown in place of a plan that is not there yet."""
 
@@ -42,6 +59,8 @@ class WorkingPage(QWidget):
         self.session, self.look = session, look
         self._stroke: PlannedStroke | None = None
         self._judged = 0
+        self._clock = QElapsedTimer()
+        self._clock.start()
         self._stale = True
         self.title = QLabel()
         self.title.setFont(font(15, strong=True))
@@ -108,6 +127,7 @@ class WorkingPage(QWidget):
         self._stale = False
         self._stroke = flat_on(session.blank, session.brake)
         self._judged = 0
+        self._clock.start()
         working = session.planning
         self.title.setText(tr("Working out the bends …") if working else tr("There is no plan of this part."))
         self.stop.setVisible(working)
@@ -134,7 +154,11 @@ class WorkingPage(QWidget):
             else tr("the first strokes are looked at")
         )
         which = f": {', '.join(standing)}" if standing else ""
-        self.says.setText(tr("{judged} strokes judged; {done}{which}.").format(judged=self._judged, done=done, which=which))
+        said = tr("{judged} strokes judged; {done}{which}.").format(judged=self._judged, done=done, which=which)
+        left = seconds_left(self._clock.elapsed() / 1000, len(standing), of)
+        if left is not None:
+            said += " " + counted("At this pace about {count} s more.", "At this pace about {count} s more.", left)
+        self.says.setText(said)
 
     def _paint_brake(self, p: QPainter, rect: QRectF) -> None:
         if self._stroke is not None:

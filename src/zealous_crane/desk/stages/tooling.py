@@ -113,6 +113,7 @@ class ToolingStage(QWidget):
         for label in (self.cautions, self.gauging):
             label.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.tolerance = ParsedField(tr("Angle tolerance"), self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
+        self.tolerance.as_wide_as_a_figure()
         self.tolerance.setToolTip(tr("Degrees an angle may be off and still counts as reached."))
         tolerance = QHBoxLayout()
         tolerance.addWidget(QLabel(tr("An angle counts as reached within ±")))
