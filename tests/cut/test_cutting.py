@@ -267,6 +267,13 @@ def test_what_lies_against_the_arm_and_what_the_stop_does_not_reach():
     )
 
 
+def test_a_shear_without_an_arm_has_what_must_be_square_struck():
+    blanks = [Blank("a", 30 * IN, 20 * IN, 4, True), Blank("b", 10 * IN, 6 * IN, 3, True)]
+    cuts = [c for sheet in lay_out(plan_cutting(blanks, [SHEET], Shear(length=100 * IN, arm=False))) for c in sheet.cuts]
+    assert {"square", "rip", "across"} <= {c.what for c in cuts}
+    assert not any("the arm" in c.against for c in cuts) and all("square" in c.against for c in cuts)
+
+
 @pytest.mark.parametrize("seed", range(12))
 def test_the_yield_that_is_possible_is_a_bound(seed):
     """At most what area allows with the fewest sheets any cutting could do with; never below what was found."""

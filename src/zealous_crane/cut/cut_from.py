@@ -52,6 +52,7 @@ class CutFrom(Written):
         keep: an off-cut is kept when both its sides are as long as this, mm.
         rated: thickest mild steel the shear is rated for over its length, mm; None where that is not known.
         stop_reach: farthest the shear's stop is set, mm; what is farther is marked.
+        arm: the shear has a squaring arm; without one what must be square is struck with a square.
         price: of metal, by the kilogram, in whatever money the shop counts; None leaves it out.
         helper: from this length on a piece is carried and held by two, mm.
     """
@@ -66,6 +67,7 @@ class CutFrom(Written):
     keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts from")
     rated: SteelRating | None = Field(default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"})
     stop_reach: PositiveLength = Field(default=24 * INCH, title="Stop is set up to")
+    arm: bool = Field(default=True, title="It has a squaring arm")
     price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
         default=None, title="Price of a kilogram", json_schema_extra={"empty": "not counted"}
     )
@@ -83,4 +85,4 @@ class CutFrom(Written):
     @property
     def shear(self) -> Shear:
         """What cuts."""
-        return Shear(self.shear_length, self.kerf, self.squaring, self.least_strip, self.keep, self.stop_reach)
+        return Shear(self.shear_length, self.kerf, self.squaring, self.least_strip, self.keep, self.stop_reach, self.arm)

@@ -46,6 +46,7 @@ class Cut:
         of: what is cut, in words.
         gives: what each cut gives, in words.
         marked: the stop does not reach so far: dots on both edges, the blade on the dots.
+        arm: the shear has a squaring arm; without one what must be square is struck with a square.
     """
 
     what: str
@@ -55,16 +56,29 @@ class Cut:
     of: str
     gives: str
     marked: bool = False
+    arm: bool = True
 
     @property
     def against(self) -> str:
         """The edge that lies against the squaring arm, square to the blade; the one the gauge is set from is its neighbour, cut last."""
-        edges = {
-            "square": tr("the mill's straight edge against the arm, then the edge just cut"),
-            "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
-            "across": tr("the long edge against the arm, the edge cut last to the stop"),
-            "trim": tr("the edge cut across against the arm, the long edge to the stop"),
-        }[self.what]
+        without = {
+            "square": tr(
+                "struck square to the mill's straight edge with a large square, the blade on the line; then from the edge just cut"
+            ),
+            "rip": tr("the long edge cut last to the stop; the square laid to the short edge before the blade comes down"),
+            "across": tr("the edge cut last to the stop; the square laid to the long edge before the blade comes down"),
+            "trim": tr("the long edge to the stop; the square laid to the edge cut across before the blade comes down"),
+        }
+        edges = (
+            without[self.what]
+            if not self.arm
+            else {
+                "square": tr("the mill's straight edge against the arm, then the edge just cut"),
+                "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
+                "across": tr("the long edge against the arm, the edge cut last to the stop"),
+                "trim": tr("the edge cut across against the arm, the long edge to the stop"),
+            }[self.what]
+        )
         return (
             edges
             if not self.marked
@@ -103,10 +117,12 @@ def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
     for pattern, alike in itertools.groupby(plain):
         found.append(_sheet(cutting, pattern, len(list(alike))))
     found += [_nested(cutting, nested) for nested in cutting.sheets if isinstance(nested, Nested)]
-    reach = cutting.shear.reach
-    return tuple(
-        replace(s, cuts=tuple(replace(c, marked=c.what != "square" and c.gauge > reach + LEVEL) for c in s.cuts)) for s in found
-    )
+    shear = cutting.shear
+
+    def at_this_shear(cut: Cut) -> Cut:
+        return replace(cut, marked=cut.what != "square" and cut.gauge > shear.reach + LEVEL, arm=shear.arm)
+
+    return tuple(replace(sheet, cuts=tuple(at_this_shear(cut) for cut in sheet.cuts)) for sheet in found)
 
 
 def _nested(cutting: Cutting, nested: Nested) -> SheetCut:

@@ -62,6 +62,7 @@ class Shear:
         least_strip: narrowest piece the hold-down can hold, mm.
         keep: an off-cut is kept when both its sides are as long as this, mm.
         reach: farthest its stop is set, mm; beyond it a cut is marked with dots on both edges.
+        arm: it has a squaring arm.
     """
 
     length: float = 3050.0
@@ -70,6 +71,7 @@ class Shear:
     least_strip: float = 25.0
     keep: float = 100.0
     reach: float = 610.0
+    arm: bool = True
 
 
 def squared(stock: Stock, shear: Shear) -> tuple[float, float]:
