@@ -38,7 +38,8 @@ def season(window):  # noqa: F811
 
 def test_the_book_is_searched_and_a_slip_corrected(qtbot, window, season):  # noqa: F811
     dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
-    assert dialog.records.rowCount() == 60 and "springs back" in dialog.said.text()
+    assert dialog.records.rowCount() == 60
+    qtbot.waitUntil(lambda: "springs back" in dialog.said.text() and "bends here" in dialog.said.text(), timeout=10_000)
     qtbot.keyClicks(dialog.search, "roof stainless")
     few = dialog.records.rowCount()
     assert few == 20 and all(r.metal == "stainless" for r in dialog.records.records)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QDialog,
@@ -29,15 +30,17 @@ from ..shop.book import KINDS, AnyRecord, BendRecord, BookError
 from ..shop.book.store import Book, json_text, read_records, write_csv
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
-from .bookkeeper import LATEST
 from .canvas import Canvas
 from .paint.learnt import paint_learnt
 from .session import Session
 from .theme import Look
 from .widget import Choice
 
-SHOWN = 500
+SHOWN = 200
 """Records shown at once, the newest; searching finds the rest."""
+
+WIDTHS = 20
+"""Rows that say how wide the columns are: those on show, and no more."""
 
 HIDDEN = frozenset({"id", "kind", "replaces"})
 
@@ -107,6 +110,8 @@ class BookDialog(QDialog):
         BookError: the book cannot be opened; the message says why.
     """
 
+    _found = Signal(int, object, object, object)
+
     def __init__(self, session: Session, look: Look, parent: QWidget) -> None:
         if session.book.where is None:
             raise BookError(tr("This window keeps no book."))
@@ -138,6 +143,7 @@ class BookDialog(QDialog):
         self.table.verticalHeader().hide()
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.horizontalHeader().setResizeContentsPrecision(WIDTHS)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._chosen())
         self.said = QLabel()
         self.said.setWordWrap(True)
@@ -169,12 +175,18 @@ class BookDialog(QDialog):
         box.addWidget(self.plot, 2)
         box.addWidget(self.told)
         box.addLayout(buttons)
-        self._bends: tuple[BendRecord, ...] = ()
+        self._crew = ThreadPoolExecutor(1, thread_name_prefix="learning")
+        self._found.connect(self._tell, Qt.ConnectionType.QueuedConnection)
+        self._asked = 0
+        session.book.changed.connect(self._chosen)
+        session.book.load()
         self._learnt: tuple[Learnt, list[BendRecord]] | None = None
         self.refresh()
         self.search.setFocus()
 
     def done(self, result: int) -> None:
+        self.session.book.changed.disconnect(self._chosen)
+        self._crew.shutdown(wait=False, cancel_futures=True)
         self.book.close()
         super().done(result)
 
@@ -186,13 +198,10 @@ class BookDialog(QDialog):
     def refresh(self) -> None:
         """Show what is asked for."""
         try:
-            found = self.book.find(self.kind, text=self.search.text(), most=SHOWN)
-            count = self.book.count(self.kind, text=self.search.text())
-            bends = self.book.find("bend", most=LATEST) if self.kind == "bend" else ()
+            found, count = self.book.page(self.kind, text=self.search.text(), most=SHOWN)
         except BookError as error:
             self.told.setText(str(error))
             return
-        self._bends = tuple(b for b in bends if isinstance(b, BendRecord))
         self.records.show(self.kind, found)
         many = tr("{shown} of {count} records").format(shown=len(found), count=count)
         self.count.setText(many if count else tr("nothing yet: angles typed at the brake come here"))
@@ -211,11 +220,33 @@ class BookDialog(QDialog):
     def _chosen(self) -> None:
         record = self.chosen()
         self.correct.setEnabled(isinstance(record, BendRecord))
-        self._learnt = None
+        self._learnt, self._asked = None, self._asked + 1
+        self.said.setText("")
+        self.plot.update()
         if isinstance(record, BendRecord):
-            learnt = learn(self._bends, Place.of(record), handbook(self.session.rack, self.session.settings.every_metal))
+            number, bends = self._asked, tuple(self.session.book.bends)
+            rule = handbook(self.session.rack, self.session.settings.every_metal)
+
+            def work() -> None:
+                if number != self._asked:
+                    return  # another row was chosen meanwhile
+                try:
+                    self._found.emit(number, record, learn(bends, Place.of(record), rule), bends)
+                except RuntimeError:
+                    return  # the dialog is gone
+
+            self._crew.submit(work)
+
+    @property
+    def busy(self) -> bool:
+        """True while what the bends say is being worked out."""
+        return self._learnt is None and isinstance(self.chosen(), BendRecord)
+
+    def _tell(self, number: int, record: BendRecord, learnt: Learnt, bends: tuple[BendRecord, ...]) -> None:
+        """What the bends say of the one that is chosen."""
+        if number == self._asked:
             behind = set(learnt.ids)
-            self._learnt = learnt, [b for b in self._bends if b.id in behind]
+            self._learnt = learnt, [b for b in bends if b.id in behind]
             self.said.setText(
                 tr("{metal}, {thickness}, on {machine} springs back {learnt}; nine bends of ten between {low:.1f}° and {high:.1f}°.").format(
                     metal=_metal(record.metal), thickness=show_length(record.thickness, self.session.job.units.fine),
@@ -223,9 +254,7 @@ class BookDialog(QDialog):
                     low=learnt.within[0], high=learnt.within[1],
                 )
             )  # fmt: skip
-        else:
-            self.said.setText("")
-        self.plot.update()
+            self.plot.update()
 
     def _machine(self, key: str) -> str:
         """A brake's name, or what the record calls it where this shop has none such."""

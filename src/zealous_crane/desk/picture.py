@@ -94,6 +94,7 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
         dialog.show()
         brake.lit = "leaf_bar"
         settle(session)
+        ready(dialog)
         dialog.grab().save(str(folder / f"{name}.png"))
         dialog.close()
     _take_strip(window, session, folder)

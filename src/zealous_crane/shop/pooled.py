@@ -159,20 +159,24 @@ def pooled(samples: Sequence[Sample], place: Place, rule: Rule, scales: Scales) 
         sd = math.sqrt(float(asked @ (asked / prior)))
         return Pooled(base, sd, math.hypot(sd, scales.noise), base, 0, 0, ids)
     rows = {other: [at[g] for g in found] for other, found in groups.items()}
-    x = np.zeros((len(samples), len(keys)))
-    for i, other in enumerate(places):
+    # Records of one place have the same parts: there are as many rows as places, and each record says which is its.
+    number = {other: i for i, other in enumerate(rows)}
+    x = np.zeros((len(rows), len(keys)))
+    for other, i in number.items():
         x[i, rows[other]] = 1.0
+    which = np.array([number[other] for other in places])
     y = np.array([s.value - rules[other] for s, other in zip(samples, places, strict=True)])
-    mean, covariance, noise = _posterior(x, y, prior, scales.noise)
+    mean, covariance, noise = _posterior(x, which, y, prior, scales.noise)
     sd = math.sqrt(float(asked @ covariance @ asked))
     return Pooled(base + float(asked @ mean), sd, math.hypot(sd, noise), base, len(here), len(near), ids)
 
 
-def _posterior(x: Array, y: Array, prior: Array, usual: float) -> tuple[Array, Array, float]:
+def _posterior(x: Array, which: NDArray[np.intp], y: Array, prior: Array, usual: float) -> tuple[Array, Array, float]:
     """Mean (k,), covariance (k, k) of the parts, and the spread of chance, by weighting anew until it stands still.
 
     Args:
-        x: (n, k) which parts each record has.
+        x: (p, k) which parts the records of each place have.
+        which: (n,) the place of each record.
         y: (n,) beyond the rule.
         prior: (k,) one over the square of each part's spread.
         usual: spread of chance before there are records.
@@ -180,12 +184,13 @@ def _posterior(x: Array, y: Array, prior: Array, usual: float) -> tuple[Array, A
     noise, weights = usual, np.ones(len(y))
     mean, covariance = np.zeros(x.shape[1]), np.diag(1.0 / prior)
     for _ in range(ROUNDS):
-        weighted = x * (weights / noise**2)[:, None]
-        covariance = np.linalg.inv(weighted.T @ x + np.diag(prior))
-        mean = covariance @ (weighted.T @ y)
-        off = y - x @ mean
+        each = weights / noise**2
+        total, summed = (np.bincount(which, by, len(x)) for by in (each, each * y))
+        covariance = np.linalg.inv((x * total[:, None]).T @ x + np.diag(prior))
+        mean = covariance @ (x.T @ summed)
+        off = y - (x @ mean)[which]
         # Each record's own part in its mean is uncertain too; without it few would seem to have no chance in them.
-        unsure = np.einsum("ij,jk,ik->i", x, covariance, x)
+        unsure = ((x @ covariance) * x).sum(axis=1)[which]
         squares = off**2 + unsure
         weights = (FREEDOM + 1) / (FREEDOM + squares / noise**2)
         variance = (NOISE_WEIGHT * usual**2 + float(weights @ squares)) / (NOISE_WEIGHT + len(y))

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import csv
+import heapq
 import json
 import sqlite3
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -155,7 +156,26 @@ class Book:
         """
         with self._using() as connection:
             rows = connection.execute(self._asked(kind, text, replaced, fields).limit(most)).mappings().all()
-        return tuple(KINDS[kind].model_validate({**{n: v for n, v in row.items() if n != WORDS}, "kind": kind}) for row in rows)
+        return tuple(_record(kind, row) for row in rows)
+
+    def page(self, kind: str, *, text: str = "", most: int) -> tuple[tuple[AnyRecord, ...], int]:
+        """The newest records of a kind, and how many there are in all; the book is gone through once for both.
+
+        Args:
+            kind: key of the kind.
+            text: words looked for in every field of words.
+            most: so many are returned.
+        """
+        table = TABLES.get(kind)
+        if table is None or not text.split():
+            return self.find(kind, most=most), self.count(kind)
+        # The words of every record are gone through once, for both answers; only what is shown is read whole.
+        asked = self._asked(kind, text, False, {}).with_only_columns(table.c.made, table.c.id).order_by(None)
+        with self._using() as connection:
+            hits = [(made, id_) for made, id_ in connection.execute(asked)]
+            newest = [id_ for _, id_ in heapq.nlargest(most, hits)]
+            rows = connection.execute(select(table).where(table.c.id.in_(newest)).order_by(table.c.made.desc(), table.c.id))
+            return tuple(_record(kind, row) for row in rows.mappings()), len(hits)
 
     def count(self, kind: str, *, text: str = "", **fields: object) -> int:
         """How many records of a kind there are; arguments as of :meth:`find`."""
@@ -191,6 +211,11 @@ class Book:
     def merge(self, other: Book) -> int:
         """Take over what another book has and this one has not. Returns how many records were new."""
         return self.add(*other.every())
+
+
+def _record(kind: str, row: Mapping[Any, Any]) -> AnyRecord:
+    """What stands in a row of a table."""
+    return KINDS[kind].model_validate({**{n: v for n, v in row.items() if n != WORDS}, "kind": kind})
 
 
 def _careful(connection: Any, _record: object) -> None:
