@@ -80,6 +80,18 @@ def test_search_filter_and_correction(book):
         book.find("spots")
 
 
+@pytest.mark.parametrize("few", [1000, 5])
+def test_a_page_is_the_newest_and_how_many_there_are(book, monkeypatch, few):
+    """However it is found, by all hits or from the latest backwards: the same records as all of them, cut off, and their number."""
+    monkeypatch.setattr("zealous_crane.shop.book.store.FEW", few)
+    book.add(*(bend(job=f"roof {k % 7}", got=80.0 + k / 10, made=f"2026-03-01T10:{k % 60:02}:00.000+00:00") for k in range(90)))
+    for text in ("", "roof", "roof 3", "ROOF  6", "nothing such"):
+        every = book.find("bend", text=text)
+        page, count = book.page("bend", text=text, most=8)
+        assert count == len(every) == book.count("bend", text=text)
+        assert [r.made for r in page] == [r.made for r in every[:8]] and set(page) <= set(every)
+
+
 def test_files_out_and_in_and_two_books_merged(book, tmp_path):
     book.add(*one_of_each())
     (tmp_path / "all.json").write_text(json_text(book.every()))

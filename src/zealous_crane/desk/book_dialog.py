@@ -6,7 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QDialog,
@@ -38,6 +38,9 @@ from .widget import Choice
 
 SHOWN = 200
 """Records shown at once, the newest; searching finds the rest."""
+
+PAUSE = 150
+"""Milliseconds after a key until the words are looked for: a large book is not gone through for every letter."""
 
 WIDTHS = 20
 """Rows that say how wide the columns are: those on show, and no more."""
@@ -115,7 +118,8 @@ class BookDialog(QDialog):
     def __init__(self, session: Session, look: Look, parent: QWidget) -> None:
         if session.book.where is None:
             raise BookError(tr("This window keeps no book."))
-        session.book.settle()
+        if session.book.waiting:
+            session.book.settle()
         self.book = Book(session.book.where)
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -131,7 +135,11 @@ class BookDialog(QDialog):
         self.search.setAccessibleName(tr("Words looked for"))
         self.search.setPlaceholderText(tr("search: job, metal, machine, note …"))
         self.search.setClearButtonEnabled(True)
-        self.search.textChanged.connect(lambda _: self.refresh())
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(PAUSE)
+        self._pause.timeout.connect(self.refresh)
+        self.search.textChanged.connect(lambda _: self._pause.start())
         self.count = QLabel()
         self.count.setObjectName("faint")
         self.records = Records()

@@ -38,6 +38,10 @@ def book_url(where: Path | str) -> str:
     return text if "://" in text else f"sqlite:///{Path(text).expanduser().absolute()}"
 
 
+FEW = 1000
+"""Hits up to which all of them are looked at to find the newest."""
+
+
 class Book:
     """Records, added and read; never changed.
 
@@ -169,13 +173,22 @@ class Book:
         table = TABLES.get(kind)
         if table is None or not text.split():
             return self.find(kind, most=most), self.count(kind)
-        # The words of every record are gone through once, for both answers; only what is shown is read whole.
-        asked = self._asked(kind, text, False, {}).with_only_columns(table.c.made, table.c.id).order_by(None)
+        # A few hits: every record is gone through once, which counts them too. Many: they are counted, and the newest are soon found
+        # from the latest record backwards.
+        words = self._asked(kind, text, False, {}).order_by(None)
+        newest_first = (table.c.made.desc(), table.c.id)
         with self._using() as connection:
-            hits = [(made, id_) for made, id_ in connection.execute(asked)]
-            newest = [id_ for _, id_ in heapq.nlargest(most, hits)]
-            rows = connection.execute(select(table).where(table.c.id.in_(newest)).order_by(table.c.made.desc(), table.c.id))
-            return tuple(_record(kind, row) for row in rows.mappings()), len(hits)
+            hits = [
+                (made, id_) for made, id_ in connection.execute(words.with_only_columns(table.c.made, table.c.id).limit(FEW))
+            ]
+            if len(hits) < FEW:
+                count = len(hits)
+                newest = [id_ for _, id_ in heapq.nlargest(most, hits)]
+                asked = select(table).where(table.c.id.in_(newest)).order_by(*newest_first)
+            else:
+                count = int(connection.scalar(words.with_only_columns(func.count())) or 0)
+                asked = words.order_by(*newest_first).limit(most)
+            return tuple(_record(kind, row) for row in connection.execute(asked).mappings()), count
 
     def count(self, kind: str, *, text: str = "", **fields: object) -> int:
         """How many records of a kind there are; arguments as of :meth:`find`."""
