@@ -36,7 +36,7 @@ from .session import Session
 from .theme import Look
 from .widget import Choice
 
-SHOWN = 200
+SHOWN = 100
 """Records shown at once, the newest; searching finds the rest."""
 
 PAUSE = 150
