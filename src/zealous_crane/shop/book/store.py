@@ -38,6 +38,9 @@ def book_url(where: Path | str) -> str:
     return text if "://" in text else f"sqlite:///{Path(text).expanduser().absolute()}"
 
 
+CACHE = 65_536
+"""KiB of a book that are kept in memory."""
+
 FEW = 1000
 """Hits up to which all of them are looked at to find the newest."""
 
@@ -236,6 +239,9 @@ def _careful(connection: Any, _record: object) -> None:
     cursor = connection.cursor()
     cursor.execute("PRAGMA journal_mode=WAL")
     cursor.execute("PRAGMA synchronous=FULL")
+    # A book of many years stays in memory while it is looked through.
+    cursor.execute(f"PRAGMA cache_size=-{CACHE}")
+    cursor.execute(f"PRAGMA mmap_size={CACHE * 4096}")
     cursor.close()
 
 
