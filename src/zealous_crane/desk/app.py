@@ -12,6 +12,9 @@ from PySide6.QtWidgets import QApplication
 from .collect import collect_here
 from .theme import font
 
+TURN = 0.0003
+"""Seconds a thread keeps Python when another one wants it."""
+
 
 def application() -> QApplication:
     """The running application, made when there is none; off screen when there is no display."""
@@ -28,6 +31,9 @@ def application() -> QApplication:
     app.setFont(font(10))
     app.setWindowIcon(crane_icon())
     collect_here(app)
+    # Every call into the window library lets go of Python and takes it again; a thread that reckons beside the window keeps it for this
+    # long each time. With the usual five milliseconds a page of two hundred calls would take a second.
+    sys.setswitchinterval(TURN)
     return app
 
 
