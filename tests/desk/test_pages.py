@@ -1,5 +1,6 @@
 """Every demonstration's pages: nothing is cut off, nothing runs into the foot, no words lie on words. Read back from the PDF."""
 
+import threading
 from itertools import pairwise
 
 import pypdf
@@ -21,6 +22,7 @@ from zealous_crane.desk.theme import paper_text, pixels
 from zealous_crane.desk.window import Window
 from zealous_crane.files.page_code import page_code
 from zealous_crane.plan import make_plan
+from zealous_crane.plan.run import Heard
 
 SHORTER = 0.9
 """Share of a text's width that counts: the typeface is measured again here, not read from the file."""
@@ -181,5 +183,37 @@ def test_the_parts_are_called_off(qtbot, tmp_path, monkeypatch):
     assert "Planning Chimney sleeve" in shown().labelText()
     qtbot.mouseClick(shown().findChild(QPushButton), Qt.MouseButton.LeftButton)
     assert refused == ["Called off: nothing was written."] and not (tmp_path / "w.pdf").exists()
+    session.mark_saved()
+    window.close()
+
+
+class Broken(Worker):
+    """Breaks at whatever it is asked."""
+
+    asked = 0
+
+    def ask(self, number, ask):
+        Broken.asked += 1
+        self.run = number
+        threading.Timer(0.02, self.hear, (number, Heard.FAILED, "it broke")).start()
+
+    def stop(self, number):
+        self.run = number
+
+
+def test_a_part_that_cannot_be_planned_ends_it_once(qtbot, tmp_path, monkeypatch):
+    session = Session(demo_work("wax-melter-chimney"), shipped_rack(), crew=Crew(Broken))
+    window = Window(session)
+    qtbot.addWidget(window)
+    window.show()
+    qtbot.wait(50)
+    refused, before = [], Broken.asked
+    monkeypatch.setattr(window.handing, "refuse", refused.append)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), ""))
+    window.handing.ask_work()
+    qtbot.waitUntil(lambda: bool(refused), timeout=5000)
+    qtbot.wait(100)
+    assert len(refused) == 1 and "a fault of this program" in refused[0] and Broken.asked == before + 1
+    assert not any(d.isVisible() for d in window.findChildren(QProgressDialog)) and not (tmp_path / "w.pdf").exists()
     session.mark_saved()
     window.close()

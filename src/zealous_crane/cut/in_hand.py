@@ -182,8 +182,12 @@ def _together(job: Job, length: float, width: float) -> tuple[Reach, ...]:
     best: tuple[float, tuple[Reach, ...]] = (0.0, ())
     for room in dict.fromkeys(((length, width), (width, length))):
         along, across = (
-            [(s, v) for s in sizes(job.part) if (v := _greatest(partial(_with, job, s), s.value, _tick(job), goes))]
-            for goes in (lambda b: b[0] <= room[0] + 1e-6, lambda b: b[1] <= room[1] + 1e-6)  # noqa: B023 - used at once
+            [
+                (size, value)
+                for size in sizes(job.part)
+                if (value := _greatest(partial(_with, job, size), size.value, _tick(job), partial(_narrow, side, room[side])))
+            ]
+            for side in (0, 1)
         )
         for (one, a), (other, b) in itertools.product(along, across):
             share = a / one.value * b / other.value
@@ -194,6 +198,10 @@ def _together(job: Job, length: float, width: float) -> tuple[Reach, ...]:
             if first and both and _in(*both[1], length, width):
                 best = share, (Reach(one, a, first[1], first[0]), Reach(other, b, both[1], both[0]))
     return best[1]
+
+
+def _narrow(side: int, room: float, blank: tuple[float, float]) -> bool:
+    return blank[side] <= room + 1e-6
 
 
 def _tick(job: Job) -> float:

@@ -34,6 +34,23 @@ class Placed:
     width: float
 
 
+WITH_ARM = {
+    "square": tr("the mill's straight edge against the arm, then the edge just cut"),
+    "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
+    "across": tr("the long edge against the arm, the edge cut last to the stop"),
+    "trim": tr("the edge cut across against the arm, the long edge to the stop"),
+}
+WITHOUT_ARM = {
+    "square": tr(
+        "struck square to the mill's straight edge with a large square, the blade on the line; then from the edge just cut"
+    ),
+    "rip": tr("the long edge cut last to the stop; the square laid to the short edge before the blade comes down"),
+    "across": tr("the edge cut last to the stop; the square laid to the long edge before the blade comes down"),
+    "trim": tr("the long edge to the stop; the square laid to the edge cut across before the blade comes down"),
+}
+"""How the sheet lies for each kind of cut, on a shear with a squaring arm and on one without."""
+
+
 @dataclass(frozen=True)
 class Cut:
     """One setting of the gauge, and how often it is used.
@@ -61,24 +78,7 @@ class Cut:
     @property
     def against(self) -> str:
         """The edge that lies against the squaring arm, square to the blade; the one the gauge is set from is its neighbour, cut last."""
-        without = {
-            "square": tr(
-                "struck square to the mill's straight edge with a large square, the blade on the line; then from the edge just cut"
-            ),
-            "rip": tr("the long edge cut last to the stop; the square laid to the short edge before the blade comes down"),
-            "across": tr("the edge cut last to the stop; the square laid to the long edge before the blade comes down"),
-            "trim": tr("the long edge to the stop; the square laid to the edge cut across before the blade comes down"),
-        }
-        edges = (
-            without[self.what]
-            if not self.arm
-            else {
-                "square": tr("the mill's straight edge against the arm, then the edge just cut"),
-                "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
-                "across": tr("the long edge against the arm, the edge cut last to the stop"),
-                "trim": tr("the edge cut across against the arm, the long edge to the stop"),
-            }[self.what]
-        )
+        edges = (WITH_ARM if self.arm else WITHOUT_ARM)[self.what]
         return (
             edges
             if not self.marked

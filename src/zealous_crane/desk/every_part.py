@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtCore import QElapsedTimer, QObject, Qt
 from PySide6.QtWidgets import QProgressDialog, QWidget
@@ -32,7 +31,6 @@ class EveryPart(QObject):
     ) -> None:
         super().__init__(parent)
         self._done, self._failed, self._rack = done, failed, session.rack
-        self._session = session
         self._jobs = session.work.parts
         self._flats = [session.blank_of(at) for at in range(len(self._jobs))]
         self._plans: list[Plan | None] = [session.plan_of(at) for at in range(len(self._jobs))]
@@ -42,7 +40,6 @@ class EveryPart(QObject):
         self._planner = Planner(self, session.crew)
         self._planner.found.connect(self._found)
         self._planner.failed.connect(self._broke)
-        self._planner.ended.connect(self._next)
         self.progress = QProgressDialog("", tr("Stop"), 0, len(self._jobs), parent)
         self.progress.setWindowTitle(tr("Every part"))
         self.progress.setWindowModality(Qt.WindowModality.WindowModal)
@@ -74,7 +71,7 @@ class EveryPart(QObject):
     def _found(self, plan: Plan) -> None:
         """The first order that works is not the last word; the one that is kept comes without that mark."""
         if not plan.looking:
-            self._plans[self._at] = replace(plan)
+            self._plans[self._at] = plan
             self._planned += 1
             # What would cure it is not waited for.
             self._planner.stop()

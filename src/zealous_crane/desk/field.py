@@ -57,11 +57,10 @@ class TextField(QWidget):
         """Take the width of a figure, or of what stands in the field while it is empty, instead of all there is."""
         letters = self.edit.fontMetrics()
         hint = letters.horizontalAdvance(self.edit.placeholderText()) + letters.horizontalAdvance("000")
-        self.edit.setMaximumWidth(max(letters.horizontalAdvance(FIGURE), hint))
+        self.edit.setFixedWidth(max(letters.horizontalAdvance(FIGURE), hint))
         box = self.layout()
         assert box is not None
         box.setAlignment(self.edit, Qt.AlignmentFlag.AlignLeft)
-        self.edit.setMinimumWidth(self.edit.maximumWidth())
 
     def _typed(self, text: str) -> None:
         if self._put_back is None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 
@@ -220,7 +220,7 @@ class CheckingStage(QWidget):
         self._show_steps(finishing(job, blank))
         self._show_mates()
         made, of = Inspection(job, blank), (blank, Striking.of(job))
-        if self._known is not None and self._known[0] is blank and self._known[1] == of[1]:
+        if self._known == of:
             self.inspection = made
             self._show_table()
             self._explain()
@@ -238,25 +238,22 @@ class CheckingStage(QWidget):
         self._show_table()
         self._explain()
         self.says.setText(tr("Working out what to measure …"))
-        if self._asked_for is not None and self._asked_for[0] is of[0] and self._asked_for[1] == of[1]:
+        if self._asked_for == of:
             return
         self._asked_for, self._question = of, self._question + 1
+
         number = self._question
 
-        def work() -> None:
-            if number != self._question:
-                return  # something else was asked meanwhile
-            found: object = None
+        def work() -> tuple[Line, ...]:
+            return made.lines if number == self._question else ()  # something else may have been asked meanwhile
+
+        def tell(done: Future[tuple[Line, ...]]) -> None:
             try:
-                made.lines  # noqa: B018 - worked out here, and known from then on
-            except Exception as error:
-                found = error
-            try:
-                self._ready.emit(number, found)
+                self._ready.emit(number, done.exception())
             except RuntimeError:
                 return  # the window is gone
 
-        self._crew.submit(work)
+        self._crew.submit(work).add_done_callback(tell)
 
     def _got_ready(self, number: int, error: object) -> None:
         if number != self._question:
