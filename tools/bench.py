@@ -5,6 +5,7 @@ The machines this runs on are shared, so single figures wander; ratios hold.
 
 from __future__ import annotations
 
+import argparse
 import itertools
 import math
 import os
@@ -14,6 +15,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
@@ -145,7 +147,7 @@ def too_deep() -> Job:
     return Job(name="too deep", part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm", springback=2)
 
 
-def growth() -> None:
+def growth(*, draw: bool = False) -> None:
     """How planning grows with the number of strokes; the plot in docs/growth.svg."""
     brake = shipped_rack()["bench-finger-1000"]
     tray = demo_job("inspection-tray")
@@ -163,7 +165,7 @@ def growth() -> None:
         points.append((count, time.perf_counter() - begin, plan.judged))
         wanted = {8: "-", 12: "< 1000", 16: "-", 20: "< 3000"}.get(count, "-")
         row(f"{len(plan.strokes)} of {count} strokes planned, {plan.judged} judged", points[-1][1], wanted)
-    if "--draw" in sys.argv:
+    if draw:
         plot(points, Path(__file__).resolve().parent.parent / "docs" / "growth.svg")
 
 
@@ -368,20 +370,36 @@ def checking() -> None:
     )
 
 
+def book() -> None:
+    """The views of a book of 100 000 records: the median of each, and the slowest seen."""
+    from bench_book import book_of_years, views
+
+    with tempfile.TemporaryDirectory() as folder:
+        book_of_years(Path(folder), 100_000)
+        taken = views(Path(folder), 7)
+    for view, seconds in taken.items():
+        row(f"a book of 100 000 records: {view}", statistics.median(seconds), f"< 200; slowest {max(seconds) * 1000:.0f}")
+
+
+SECTIONS = {
+    "engine": engine, "press": press, "growth": growth, "shape": shape, "folded": folded, "cutting": cutting,
+    "checking": checking, "book": book, "window": window, "waiting": waiting,
+}  # fmt: skip
+
 if __name__ == "__main__":
-    if "--against" in sys.argv:
-        where = sys.argv.index("--against") + 1
-        if where == len(sys.argv):
-            sys.exit("--against wants a commit: ./crane bench --against COMMIT [TIMES]")
-        against(sys.argv[where], *(int(times) for times in sys.argv[where + 1 : where + 2]))
+    parser = argparse.ArgumentParser(prog="./crane bench", description=__doc__)
+    parser.add_argument("sections", nargs="*", metavar="SECTION", help=f"which figures; none means all: {', '.join(SECTIONS)}")
+    parser.add_argument(
+        "--against", nargs="+", metavar=("COMMIT", "TIMES"), help="plans and cures against an older commit instead"
+    )
+    parser.add_argument("--draw", action="store_true", help="draw docs/growth.svg from what growth found")
+    asked = parser.parse_args()
+    if asked.against:
+        against(asked.against[0], *(int(times) for times in asked.against[1:2]))
         sys.exit()
+    if unknown := set(asked.sections) - set(SECTIONS):
+        parser.error(f"there is no {', '.join(sorted(unknown))}; there is {', '.join(SECTIONS)}")
     print("Zealous Crane, medians on this machine:\n")
-    engine()
-    press()
-    growth()
-    shape()
-    folded()
-    cutting()
-    checking()
-    window()
-    waiting()
+    SECTIONS["growth"] = partial(growth, draw=asked.draw)
+    for name in asked.sections or SECTIONS:
+        SECTIONS[name]()

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QPainter, QStandardItem, QStandardItemModel
 from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
@@ -53,8 +52,8 @@ TITLES = {
 }  # fmt: skip
 
 
-class Records(QAbstractTableModel):
-    """Records of one kind as rows."""
+class Records(QStandardItemModel):
+    """Records of one kind as rows; their words are handed over once, not asked for cell by cell whenever the table is painted."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -63,30 +62,20 @@ class Records(QAbstractTableModel):
 
     def show(self, kind: str, records: tuple[AnyRecord, ...]) -> None:
         """Show other records."""
-        self.beginResetModel()
         self.records = records
-        fields = [n for n in KINDS[kind].model_fields if n not in HIDDEN]
+        fields = ["made", *(n for n in KINDS[kind].model_fields if n not in HIDDEN and n != "made")]
+        columns = {n: [_cell(r, n) for r in records] for n in fields}
         # Columns that say nothing are left out.
-        self.names = [
-            n for n in ("made", *(f for f in fields if f != "made")) if any(_cell(r, n) for r in records) or n == "made"
-        ]
+        self.names = [n for n in fields if n == "made" or any(columns[n])]
+        self.beginResetModel()
+        # Who looks at the table hears of it once: its columns would be measured anew for every one of them.
+        self.blockSignals(True)
+        self.clear()
+        for name in self.names:
+            self.appendColumn([QStandardItem(text) for text in columns[name]])
+        self.setHorizontalHeaderLabels([tr(name.replace("_", " ").capitalize()) for name in self.names])
+        self.blockSignals(False)
         self.endResetModel()
-
-    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return 0 if parent.isValid() else len(self.records)
-
-    def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return 0 if parent.isValid() else len(self.names)
-
-    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if role != Qt.ItemDataRole.DisplayRole:
-            return None
-        return _cell(self.records[index.row()], self.names[index.column()])
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if role != Qt.ItemDataRole.DisplayRole or orientation is not Qt.Orientation.Horizontal:
-            return None
-        return tr(self.names[section].replace("_", " ").capitalize())
 
 
 def _cell(record: AnyRecord, name: str) -> str:
@@ -147,6 +136,7 @@ class BookDialog(QDialog):
         self.table.setAccessibleName(tr("Records"))
         self.table.setModel(self.records)
         self.table.setTabKeyNavigation(False)
+        self.table.setEditTriggers(QTableView.EditTrigger.NoEditTriggers)
         self.table.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
         self.table.verticalHeader().hide()
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)

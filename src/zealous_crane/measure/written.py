@@ -31,7 +31,7 @@ class Written(BaseModel):
     @classmethod
     def _printable(cls, value: Any, info: ValidationInfo) -> Any:
         for text in (value,) if isinstance(value, str) else value if isinstance(value, tuple) else ():
-            if isinstance(text, str):
+            if isinstance(text, str) and not text.isprintable():  # looked at letter by letter only where something is odd
                 allowed = "\n\t" if info.field_name in MANY_LINES else ""
                 if any(unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp") and c not in allowed for c in text):
                     raise ValueError(tr("is text of one line, of letters, figures and signs"))

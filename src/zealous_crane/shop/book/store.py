@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-import heapq
 import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
@@ -16,7 +15,7 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from pydantic import ValidationError
-from sqlalchemy import Connection, Engine, Select, create_engine, event, func, insert, select
+from sqlalchemy import ColumnElement, Connection, Engine, Select, Table, create_engine, event, func, insert, select
 from sqlalchemy.exc import SQLAlchemyError
 
 from ...measure.report import readable
@@ -40,9 +39,6 @@ def book_url(where: Path | str) -> str:
 
 CACHE = 65_536
 """KiB of a book that are kept in memory."""
-
-FEW = 1000
-"""Hits up to which all of them are looked at to find the newest."""
 
 
 class Book:
@@ -161,61 +157,57 @@ class Book:
         Raises:
             BookError: it could not be read, or there is no such kind or field.
         """
+        table, wanted = self._wanted(kind, text, replaced, fields)
+        asked = select(table).where(*wanted).order_by(*_newest_first(table)).limit(most)
         with self._using() as connection:
-            rows = connection.execute(self._asked(kind, text, replaced, fields).limit(most)).mappings().all()
-        return tuple(_record(kind, row) for row in rows)
+            return tuple(_record(kind, row) for row in connection.execute(asked).mappings())
 
     def page(self, kind: str, *, text: str = "", most: int) -> tuple[tuple[AnyRecord, ...], int]:
-        """The newest records of a kind, and how many there are in all; the book is gone through once for both.
+        """The newest records of a kind, and how many there are in all.
 
         Args:
             kind: key of the kind.
             text: words looked for in every field of words.
             most: so many are returned.
         """
-        table = TABLES.get(kind)
-        if table is None or not text.split():
-            return self.find(kind, most=most), self.count(kind)
-        # A few hits: every record is gone through once, which counts them too. Many: they are counted, and the newest are soon found
-        # from the latest record backwards.
-        words = self._asked(kind, text, False, {}).order_by(None)
-        newest_first = (table.c.made.desc(), table.c.id)
+        table, wanted = self._wanted(kind, text, False, {})
+        newest = select(table.c.id).where(*wanted).order_by(*_newest_first(table)).limit(most + 1)
         with self._using() as connection:
-            hits = [
-                (made, id_) for made, id_ in connection.execute(words.with_only_columns(table.c.made, table.c.id).limit(FEW))
-            ]
-            if len(hits) < FEW:
-                count = len(hits)
-                newest = [id_ for _, id_ in heapq.nlargest(most, hits)]
-                asked = select(table).where(table.c.id.in_(newest)).order_by(*newest_first)
-            else:
-                count = int(connection.scalar(words.with_only_columns(func.count())) or 0)
-                asked = words.order_by(*newest_first).limit(most)
+            ids = connection.scalars(newest).all()
+            # Where few are found, everything was gone through and they are counted too.
+            count = len(ids) if len(ids) <= most else self._counted(connection, table, wanted, text)
+            asked = select(table).where(table.c.id.in_(ids[:most])).order_by(*_newest_first(table))
             return tuple(_record(kind, row) for row in connection.execute(asked).mappings()), count
 
     def count(self, kind: str, *, text: str = "", **fields: object) -> int:
         """How many records of a kind there are; arguments as of :meth:`find`."""
+        table, wanted = self._wanted(kind, text, False, fields)
         with self._using() as connection:
-            asked = self._asked(kind, text, False, fields).order_by(None).subquery()
-            return int(connection.scalar(select(func.count()).select_from(asked)) or 0)
+            return self._counted(connection, table, wanted, text, **fields)
 
-    def _asked(self, kind: str, text: str, replaced: bool, fields: dict[str, object]) -> Select[Any]:
+    def _counted(
+        self, connection: Connection, table: Table, wanted: tuple[ColumnElement[bool], ...], text: str, **fields: object
+    ) -> int:
+        if text.split() or fields:
+            return int(connection.scalar(select(func.count()).select_from(table).where(*wanted)) or 0)
+        # All of them: the few that were corrected are counted, not the many that were not.
+        corrected = select(func.count()).select_from(table).where(table.c.id.in_(_corrected(table)))
+        every = select(func.count()).select_from(table)
+        return int(connection.scalar(every) or 0) - int(connection.scalar(corrected) or 0)
+
+    def _wanted(
+        self, kind: str, text: str, replaced: bool, fields: dict[str, object]
+    ) -> tuple[Table, tuple[ColumnElement[bool], ...]]:
+        """The table, and what a record in it must hold."""
         table = TABLES.get(kind)
         if table is None or not set(fields) <= set(table.c.keys()):
             known = ", ".join(TABLES)
             raise BookError(tr("The book has no such records: {kind}. It has {known}.").format(kind=cut(kind), known=known))
-        asked = select(table).order_by(table.c.made.desc(), table.c.id)
+        wanted = [table.c[name] == value for name, value in fields.items()]
+        wanted += [table.c[WORDS].contains(word, autoescape=True) for word in text.lower().split()]
         if not replaced:
-            corrected = select(table.c.replaces).where(table.c.replaces.is_not(None))
-            asked = asked.where(table.c.id.not_in(corrected))
-        for name, value in fields.items():
-            asked = asked.where(table.c[name] == value)
-        if text.split():
-            # Every row is looked at once, then the few that are left are put in order: quicker than row by row along the index.
-            asked = asked.order_by(None).order_by(table.c.made.concat("").desc(), table.c.id)
-            for word in text.lower().split():
-                asked = asked.where(table.c[WORDS].contains(word, autoescape=True))
-        return asked
+            wanted.append(table.c.id.not_in(_corrected(table)))
+        return table, tuple(wanted)
 
     def every(self) -> Iterator[AnyRecord]:
         """All records, corrected ones too, kind by kind, the oldest first."""
@@ -232,6 +224,15 @@ class Book:
 def _record(kind: str, row: Mapping[Any, Any]) -> AnyRecord:
     """What stands in a row of a table."""
     return KINDS[kind].model_validate({**{n: v for n, v in row.items() if n != WORDS}, "kind": kind})
+
+
+def _newest_first(table: Table) -> tuple[ColumnElement[Any], ColumnElement[Any]]:
+    return table.c.made.desc(), table.c.id.desc()
+
+
+def _corrected(table: Table) -> Select[Any]:
+    """Ids of the records another one stands for."""
+    return select(table.c.replaces).where(table.c.replaces.is_not(None))
 
 
 def _careful(connection: Any, _record: object) -> None:
