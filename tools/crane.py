@@ -42,7 +42,8 @@ HELP = """usage: ./crane COMMAND
   check    format, lint and types alone
   deb      build the Debian package; ./crane deb FOLDER
   words    print the template of a translation
-  bench    print what is fast and how fast, or only the sections named; --against COMMIT sets it against an earlier source, --draw draws docs/growth.svg
+  bench    print what is fast and how fast, or only the sections named; --against COMMIT sets it against an earlier source,
+           --draw draws docs/growth.svg
   fuzz     broken files, odd lengths, kills while saving, edits without a pause
   shots    refresh docs/screenshots from the demonstration jobs
   run ...  the program itself: ./crane run plan JOB --json
