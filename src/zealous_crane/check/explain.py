@@ -142,7 +142,7 @@ def slopes_of(blank: Blank, measures: tuple[Measure, ...], striking: Striking = 
 
 def explain(
     blank: Blank, measures: tuple[Measure, ...], measured: dict[str, float], striking: Striking = NEAREST,
-    usual: dict[Off, float] | None = None,
+    usual: dict[Off, float] | None = None, slopes: Array | None = None,
 ) -> Explained:  # fmt: skip
     """What most likely made a part come out as it was measured.
 
@@ -152,6 +152,7 @@ def explain(
         measured: what was, by key, mm or degrees.
         striking: what its lines were struck from.
         usual: the shop's own spreads, degrees or mm, where they are known.
+        slopes: those of :func:`slopes_of`, where they are known.
 
     Raises:
         ValueError: a key that is no measure of this part, or nothing measured.
@@ -162,7 +163,7 @@ def explain(
         raise ValueError(unknown[0] if unknown else "")
     taken = tuple(measure for measure in measures if measure.key in measured)
     model, causes = Model(blank, striking), causes_of(blank)
-    every = slopes_of(blank, measures, striking)
+    every = slopes_of(blank, measures, striking) if slopes is None else slopes
     rows = [measures.index(measure) for measure in taken]
     wanted = model.values(taken, {})
     off = np.array([measured[m.key] for m in taken]) - wanted

@@ -9,15 +9,12 @@ from ..blank import Blank, Striking
 from ..job import Job
 from ..measure import parse_angle, parse_length
 from ..measure.words import tr
-from .explain import Explained, explain, promised, worth_measuring
+from .explain import Explained, explain
 from .line import Line, Stands
-from .measures import measures_of
-from .model import Measure, Model, Off, What
+from .model import Measure, Off, What
 from .saying import show_measure
+from .survey import USUAL_COUNT, Survey, survey
 from .tolerance import allowed
-
-USUAL_COUNT = 10
-"""Sizes that are asked for unless more are wanted."""
 
 FAR = 0.35
 """Of the size wanted; a figure farther off than this was misread or has another unit."""
@@ -33,28 +30,30 @@ class Inspection:
     Attributes:
         job, blank: the part.
         usual: the shop's own spreads where they are known, degrees or mm.
+        known: the flat looked over, where that was done before; None does it when it is first asked about.
     """
 
     job: Job
     blank: Blank
     usual: tuple[tuple[Off, float], ...] = ()
+    known: Survey | None = None
 
     @cached_property
+    def survey(self) -> Survey:
+        """The flat looked over."""
+        return self.known or survey(self.blank, Striking.of(self.job), self.usual)
+
+    @property
     def measures(self) -> tuple[Measure, ...]:
         """Everything that can be measured."""
-        return measures_of(self.blank)
+        return self.survey.measures
 
     @cached_property
     def lines(self) -> tuple[Line, ...]:
         """Every size, those first that tell most; then the rest in the order of the part."""
-        first = worth_measuring(self.blank, self.measures, USUAL_COUNT, Striking.of(self.job))
-        order = (*_by_hand(first), *(m for m in self.measures if m not in first))
-        wanted = Model(self.blank, Striking.of(self.job)).values(order, {})
-        every = promised(self.blank, self.measures, Striking.of(self.job), dict(self.usual))
-        spread = [every[self.measures.index(measure)] for measure in order]
-        return tuple(
-            Line(m, float(w), allowed(self.job, m, float(w)), float(p)) for m, w, p in zip(order, wanted, spread, strict=True)
-        )
+        found = self.survey
+        rows = zip(found.order, found.wanted.tolist(), found.promised.tolist(), strict=True)
+        return tuple(Line(measure, wanted, allowed(self.job, measure, wanted), spread) for measure, wanted, spread in rows)
 
     @property
     def first(self) -> tuple[Line, ...]:
@@ -111,16 +110,8 @@ class Inspection:
             return None
         for key in measured:
             self.line(key)
-        return explain(self.blank, self.measures, measured, Striking.of(self.job), dict(self.usual))
+        return explain(self.blank, self.measures, measured, Striking.of(self.job), dict(self.usual), self.survey.slopes)
 
     def out(self, measured: dict[str, float]) -> tuple[Line, ...]:
         """The sizes that are out of tolerance."""
         return tuple(line for line in self.lines if line.stands(measured.get(line.measure.key)) is Stands.OUT)
-
-
-_ORDER = (What.SHEET, What.OUTSIDE, What.FLAT, What.LEG, What.APEX, What.INSIDE, What.ANGLE, What.DIAGONAL, What.HOLE)
-
-
-def _by_hand(measures: tuple[Measure, ...]) -> tuple[Measure, ...]:
-    """In the order a hand takes them up: rule and caliper along the outside, then inside, then the protractor."""
-    return tuple(sorted(measures, key=lambda m: (_ORDER.index(m.what), m.fold, m.end)))

@@ -1,4 +1,4 @@
-"""Who plans for the windows of this program: processes kept warm, so that no window ever waits for the engine."""
+"""Who plans and reckons for the windows of this program: processes kept warm, so that no window ever waits for the engine."""
 
 from __future__ import annotations
 
@@ -15,7 +15,8 @@ from multiprocessing import Pipe
 from multiprocessing.connection import Connection
 
 from ..measure.words import tr
-from ..plan.run import Ask, Heard, run
+from ..plan.run import Heard
+from ..plan.server import Asked
 
 Hear = Callable[[int, Heard, object], None]
 """Called from any thread: the run's number, what is told, and the answer."""
@@ -29,7 +30,7 @@ LOST = tr("The process that planned ended by itself.")
 
 
 class Worker(ABC):
-    """Somebody who plans one thing at a time.
+    """Somebody who works out one thing at a time.
 
     Attributes:
         run: number of what was asked last.
@@ -44,8 +45,8 @@ class Worker(ABC):
         self.gone = False
 
     @abstractmethod
-    def ask(self, number: int, ask: Ask) -> None:
-        """Plan this next; whatever it is at is called off."""
+    def ask(self, number: int, ask: Asked) -> None:
+        """Work this out next; whatever it is at is called off."""
 
     @abstractmethod
     def stop(self, number: int) -> None:
@@ -66,7 +67,7 @@ class ProcessWorker(Worker):
         self._asked = 0
         threading.Thread(target=self._speak, daemon=True).start()
 
-    def ask(self, number: int, ask: Ask) -> None:
+    def ask(self, number: int, ask: Asked) -> None:
         """See :meth:`Worker.ask`."""
         self.run, self._asked, self.idle = number, number, False
         self._say(number, ask)
@@ -76,7 +77,7 @@ class ProcessWorker(Worker):
         self.run = number
         self._say(number, None)
 
-    def _say(self, number: int, ask: Ask | None) -> None:
+    def _say(self, number: int, ask: Asked | None) -> None:
         # Written down by who asks: in a thread of its own a view could be adding to the same blank meanwhile.
         self._out.put(pickle.dumps((number, ask)))
 
@@ -119,12 +120,12 @@ class ProcessWorker(Worker):
 class ThreadWorker(Worker):
     """A thread of this very process, for where no other can be had."""
 
-    def ask(self, number: int, ask: Ask) -> None:
+    def ask(self, number: int, ask: Asked) -> None:
         """See :meth:`Worker.ask`."""
         self.run, self.idle = number, False
 
         def work() -> None:
-            run(ask, lambda heard, answer: self.hear(number, heard, answer), lambda: self.run != number)
+            ask.run(lambda heard, answer: self.hear(number, heard, answer), lambda: self.run != number)
             self.idle = True
 
         threading.Thread(target=work, daemon=True).start()
@@ -147,8 +148,8 @@ class Crew:
         self._numbers = itertools.count(1)
         self._ears: dict[int, Hear] = {}
 
-    def ask(self, ask: Ask, hear: Hear) -> int:
-        """Have something planned; the number of the run. ``hear`` is called from another thread."""
+    def ask(self, ask: Asked, hear: Hear) -> int:
+        """Have something planned or worked out; the number of the run. ``hear`` is called from another thread."""
         number = next(self._numbers)
         self._ears[number] = hear
         self._free().ask(number, ask)

@@ -11,7 +11,7 @@ from ..plan import toolings
 from ..tool_wishes import ToolChoice, ToolWishes
 from .pieces_dialog import PiecesDialog
 from .session import Session
-from .widget import Choice, asked, clear
+from .widget import Choice, asked, emptied
 
 NAMED: dict[ToolChoice, str] = {
     "punch": tr("Punch"),
@@ -123,7 +123,7 @@ class ToolChoices(QWidget):
         wanted = list(self._offered)
         if self._laid != wanted:
             self._laid = wanted
-            clear(self._grid)
+            emptied(self._grid)
             self.choices = {}
             for choice in wanted:
                 box = Choice()

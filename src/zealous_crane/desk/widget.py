@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import (
@@ -10,7 +12,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QLayout,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -207,17 +208,6 @@ def labelled(text: str, widget: QWidget) -> QVBoxLayout:
     return box
 
 
-def clear(layout: QLayout) -> None:
-    """Take everything out of a layout and let its widgets go."""
-    while layout.count():
-        item = layout.takeAt(0)
-        widget = item.widget() if item is not None else None
-        if widget is not None:
-            widget.hide()
-            widget.setParent(None)
-            widget.deleteLater()
-
-
 def prose(name: str = "", size: float | None = None, *, strong: bool = False) -> QLabel:
     """A label for sentences: they wrap, and what looks like markup is text.
 
@@ -234,6 +224,30 @@ def prose(name: str = "", size: float | None = None, *, strong: bool = False) ->
     if size is not None:
         label.setFont(font(size, strong=strong))
     return label
+
+
+class Facts(QGridLayout):
+    """Names and what they are, one below the other; shown anew, they are written over, not made again."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setHorizontalSpacing(18)
+        self.setVerticalSpacing(5)
+        self.setColumnStretch(1, 1)
+        self._rows: list[tuple[QLabel, QLabel]] = []
+
+    def show(self, facts: Sequence[tuple[str, str]]) -> None:
+        """Show these and no others."""
+        while len(self._rows) < len(facts):
+            label, value = QLabel(), prose(size=10.5, strong=True)
+            label.setObjectName("faint")
+            self.addWidget(label, len(self._rows), 0)
+            self.addWidget(value, len(self._rows), 1)
+            self._rows.append((label, value))
+        for i, row in enumerate(self._rows):
+            for widget, text in zip(row, facts[i] if i < len(facts) else ("", ""), strict=True):
+                widget.setText(text)
+                widget.setVisible(i < len(facts))
 
 
 def emptied(layout: QGridLayout | QVBoxLayout | QHBoxLayout) -> None:

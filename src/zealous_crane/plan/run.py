@@ -37,6 +37,10 @@ class Ask:
     blank: Blank
     rack: Rack
 
+    def run(self, tell: Tell, cancelled: Callable[[], bool]) -> None:
+        """Plan it; see :func:`run`."""
+        run(self, tell, cancelled)
+
 
 class Progress(NamedTuple):
     """How far a search is: strokes judged, names of the folds that stand where it looks, folds in all."""

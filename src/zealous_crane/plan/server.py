@@ -1,18 +1,28 @@
-"""Planning in a process of its own: asked over a pipe, called off by the next word, gone when nobody listens."""
+"""Planning, and what else takes a while, in a process of its own: asked over a pipe, called off by the next word, gone when nobody listens."""
 
 from __future__ import annotations
 
 import os
 import queue
 import threading
+from collections.abc import Callable
 from multiprocessing.connection import Connection
+from typing import Protocol
 
-from .run import Ask, Heard, run
+from .run import Heard, Tell
 
 NICE = 5
 """How far the process steps back behind whatever a person is looking at."""
 
-Message = tuple[int, "Ask | None"]
+
+class Asked(Protocol):
+    """What a process may be asked: a plan, or anything else that tells its answers."""
+
+    def run(self, tell: Tell, cancelled: Callable[[], bool]) -> None:
+        """Work it out; nothing more is told once it is called off."""
+
+
+Message = tuple[int, "Asked | None"]
 """A number that counts up, and what is asked under it; None calls off what runs."""
 
 
@@ -26,7 +36,7 @@ def serve(descriptor: int) -> None:
     """
     os.nice(NICE)
     pipe: Connection[object, Message] = Connection(descriptor)
-    asked: queue.SimpleQueue[tuple[int, Ask]] = queue.SimpleQueue()
+    asked: queue.SimpleQueue[tuple[int, Asked]] = queue.SimpleQueue()
     newest = 0
 
     def listen() -> None:
@@ -49,5 +59,5 @@ def serve(descriptor: int) -> None:
             pipe.send((number, heard, answer))
 
         if number == newest:
-            run(ask, tell, lambda number=number: newest != number)  # type: ignore[misc]
+            ask.run(tell, lambda number=number: newest != number)  # type: ignore[misc]
         pipe.send((number, None, None))

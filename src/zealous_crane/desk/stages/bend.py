@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -26,7 +26,7 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look
 from ..verdict import Sign
-from ..widget import Column, asked, clear, heading, prose
+from ..widget import Column, asked, emptied, heading, prose
 from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
 
@@ -61,6 +61,7 @@ class BendStage(QWidget):
         self.stale = QLabel(tr("Before your change; being worked out anew …"))
         self.stale.setObjectName("stale")
         self.working = WorkingPage(session, look)
+        self._stale = True
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE)
@@ -187,10 +188,18 @@ class BendStage(QWidget):
         """The cards in order."""
         return [card for card in self._cards.buttons() if isinstance(card, BendCard)]
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._stale:
+            self.refresh()
+
     def refresh(self) -> None:
-        """Show the plan."""
+        """Show the plan; while nobody looks, only that it is another one is kept in mind."""
         plan = self.session.plan
         self._patience.stop()
+        self._stale = not self.isVisible()
+        if self._stale:
+            return
         self.stale.hide()
         self.body.setEnabled(True)
         if self.working.stands_in_for(self.empty, self.body) or plan is None:
@@ -210,7 +219,7 @@ class BendStage(QWidget):
         self.empty.setVisible(self.stroke is None)
         for card in self.cards:
             self._cards.removeButton(card)
-        clear(self.strip_box)
+        emptied(self.strip_box)
         if not feasible:
             self.chosen = 0
             self._show_no()

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from concurrent.futures import Future, ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -21,14 +20,15 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import Blank, Striking
-from ...check.again import again, anew
+from ...check.again import Again, Anew, again, anew
 from ...check.drift import drifts
 from ...check.explain import Explained, Explanation
 from ...check.finishing import Step, finishing
-from ...check.inspection import USUAL_COUNT, Inspection
+from ...check.inspection import Inspection
 from ...check.line import Line, Stands
 from ...check.model import Off, What
 from ...check.saying import advice, question_text, show_measure, show_spread, unit_of, verdict
+from ...check.survey import USUAL_COUNT, Survey, survey
 from ...files import FileError
 from ...fit import Fit, FitRule, Pairing
 from ...measure import parse_angle, parse_length, show_length
@@ -36,6 +36,7 @@ from ...measure.report import plain
 from ...measure.words import counted, tr
 from ...part.size import size_title
 from ...shop.book.record import DoneRecord, SizeRecord
+from ..beside import Beside
 from ..canvas import TurnCanvas
 from ..field import LengthField, TextField
 from ..known_flats import flat_key
@@ -87,20 +88,14 @@ class GotLine(LineEdit):
 class CheckingStage(QWidget):
     """Sizes on the left, the part with the caliper on it in the middle, what to do on the right."""
 
-    _answered = Signal(str)
-    _ready = Signal(int, object)
-
     def __init__(self, session: Session, look: Look) -> None:
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
-        self._crew = ThreadPoolExecutor(1, thread_name_prefix="again")
-        self._answered.connect(self._tell, Qt.ConnectionType.QueuedConnection)
-        self._ready.connect(self._got_ready, Qt.ConnectionType.QueuedConnection)
-        # The flat whose sizes are known, the one that is asked for, and the number of that question.
-        self._known: tuple[Blank, Striking] | None = None
+        self._surveyor, self._engine = Beside(self, session.crew), Beside(self, session.crew)
+        # The flat that was looked over and what was found; the one that is being looked over.
+        self._known: tuple[tuple[Blank, Striking], Survey] | None = None
         self._asked_for: tuple[Blank, Striking] | None = None
-        self._question = 0
         self.part, self.count = 1, USUAL_COUNT
         self.got: dict[str, float] = {}
         self.before: list[dict[str, float]] = []
@@ -219,48 +214,32 @@ class CheckingStage(QWidget):
         self.within.show_value(job.sizes_within)
         self._show_steps(finishing(job, blank))
         self._show_mates()
-        made, of = Inspection(job, blank), (blank, Striking.of(job))
-        if self._known == of:
-            self.inspection = made
+        of = blank, Striking.of(job)
+        if self._known is not None and self._known[0] == of:
+            self.inspection = Inspection(job, blank, known=self._known[1])
             self._show_table()
             self._explain()
         else:
-            self._work_out(made, of)
+            self._look_over(of)
 
     @property
     def busy(self) -> bool:
         """True while the sizes of the part on the bench are being worked out."""
         return self.isVisible() and self.inspection is None
 
-    def _work_out(self, made: Inspection, of: tuple[Blank, Striking]) -> None:
+    def _look_over(self, of: tuple[Blank, Striking]) -> None:
         """Find out beside the window what to measure on a flat not seen before: how every size answers every fault takes a while."""
         self.inspection = None
         self._show_table()
         self._explain()
         self.says.setText(tr("Working out what to measure …"))
-        if self._asked_for == of:
-            return
-        self._asked_for, self._question = of, self._question + 1
+        if self._asked_for != of or not self._surveyor.busy:
+            self._asked_for = of
+            self._surveyor.ask(self._looked_over, (survey, of))
 
-        number = self._question
-
-        def work() -> tuple[Line, ...]:
-            return made.lines if number == self._question else ()  # something else may have been asked meanwhile
-
-        def tell(done: Future[tuple[Line, ...]]) -> None:
-            try:
-                self._ready.emit(number, done.exception())
-            except RuntimeError:
-                return  # the window is gone
-
-        self._crew.submit(work).add_done_callback(tell)
-
-    def _got_ready(self, number: int, error: object) -> None:
-        if number != self._question:
-            return
-        self._known, self._asked_for = self._asked_for, None
-        if isinstance(error, Exception):
-            raise error
+    def _looked_over(self, found: object) -> None:
+        assert isinstance(found, Survey) and self._asked_for is not None
+        self._known = self._asked_for, found
         self.refresh()
 
     @property
@@ -467,37 +446,21 @@ class CheckingStage(QWidget):
         if not self.found.causes:
             self.causes.addWidget(_words(tr("Nothing is off beyond the usual small errors.")))
 
-    def _tell(self, said: str) -> None:
-        self.question.setText("\n".join(filter(None, (said, self.question.text()))))
+    def _tell(self, found: object) -> None:
+        assert isinstance(found, Again | Anew)
+        self.question.setText("\n".join(filter(None, (found.says(), self.question.text()))))
 
     def _ask_again(self, cause: Explanation, button: QPushButton) -> None:
-        """Ask the engine, off the window's thread, whether the bend can be bent on with all others standing."""
+        """Ask the engine, beside the window, whether the bend can be bent on with all others standing."""
         button.setEnabled(False)
         session, fold = self.session, cause.cause.fold
         now = abs(session.blank.folds[fold].angle) + cause.by
-        asked = session.job, session.blank, session.brake, fold, now
-
-        def work() -> None:
-            try:
-                self._answered.emit(again(*asked).says())
-            except RuntimeError:
-                return  # the window is gone
-
-        self._crew.submit(work)
+        self._engine.ask(self._tell, (again, (session.job, session.blank, session.brake, fold, now)))
 
     def _ask_anew(self, cause: Explanation, button: QPushButton) -> None:
-        """Ask the engine, off the window's thread, what must be opened so that a bend can be flattened and bent again."""
+        """Ask the engine, beside the window, what must be opened so that a bend can be flattened and bent again."""
         button.setEnabled(False)
-        plan, fold = self.session.plan, cause.cause.fold
-
-        def work() -> None:
-            try:
-                assert plan is not None
-                self._answered.emit(anew(plan, fold).says())
-            except RuntimeError:
-                return  # the window is gone
-
-        self._crew.submit(work)
+        self._engine.ask(self._tell, (anew, (self.session.plan, cause.cause.fold)))
 
     def _within(self, value: float | None) -> str | None:
         return self.session.edit("sizes within", sizes_within=value)

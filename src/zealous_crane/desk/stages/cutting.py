@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QRectF, QSize, QTimer
 from PySide6.QtGui import QHideEvent, QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -19,6 +18,7 @@ from ...files.nest import write_cutting
 from ...measure import Units, parse_length, show_length
 from ...measure.words import counted, tr
 from ...shop.book.record import StockRecord
+from ..beside import Beside
 from ..canvas import Canvas
 from ..cut_sheet import CAUTIONS, cut_lines, facts, write_cut_sheet
 from ..field import ParsedField
@@ -29,6 +29,9 @@ from ..session import Session
 from ..theme import Look, font
 from ..widget import Column, heading, prose
 from .piece_in_hand import PieceInHand
+
+ANSWERS = 2
+"""How often an answer comes: at once, and when no better one is found."""
 
 PAUSE = 350
 """Milliseconds after a change until the cutting is worked out anew."""
@@ -62,23 +65,20 @@ def show_offcuts(offcuts: tuple[OffCut, ...], units: Units) -> str:
 class CuttingStage(QWidget):
     """Sheets on the left, what is cut from and the cuts in order on the right."""
 
-    _worked = Signal(int, object, bool)
-
     def __init__(self, session: Session, look: Look) -> None:
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.told: tuple[Told, ...] = ()
         self.sheets: list[tuple[Canvas, SheetCut]] = []
-        self._asked = 0
+        self._answers = 0
         self._of: object = None
         self._told_of: object = None
-        self._crew = ThreadPoolExecutor(1, thread_name_prefix="cutting")
+        self._beside = Beside(self, session.crew)
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE)
         self._pause.timeout.connect(self._ask)
-        self._worked.connect(self._after, Qt.ConnectionType.QueuedConnection)
         self.form = ModelForm(self.cut_from, self._take, lambda: self.session.job.units)
         self.offcuts = ParsedField(
             tr("Off-cuts there are"),
@@ -95,7 +95,7 @@ class CuttingStage(QWidget):
         self.to_stock.clicked.connect(self._to_stock)
         self.hand_over = QPushButton(tr("Cut &sheet, list or drawing …"))
         self.hand_over.clicked.connect(self._hand_over)
-        self.hand = PieceInHand(session, self._crew, lambda: self.cut_from.shear)
+        self.hand = PieceInHand(session, lambda: self.cut_from.shear)
         self.says = prose(size=12)
         self.cuts = prose()
         care = QLabel("\n".join(f"▲  {text}" for text in CAUTIONS))
@@ -167,24 +167,19 @@ class CuttingStage(QWidget):
         return parts, self.cut_from, work.waiting()
 
     def _ask(self) -> None:
-        self._asked += 1
         self._of = self._key()
-        work_, cut_from, units, number = self.session.work, self.cut_from, self.session.job.units, self._asked
-        waiting = work_.waiting()
-        jobs = tuple(job for k, job in enumerate(work_.parts) if k not in waiting)
+        work, cut_from, units = self.session.work, self.cut_from, self.session.job.units
+        waiting = work.waiting()
+        jobs = tuple(job for k, job in enumerate(work.parts) if k not in waiting)
+        self._answers = 0
+        # A good answer at once, then a better one.
+        self._beside.ask(self._after, (worked_out, (jobs, cut_from, units, 0.0)), (worked_out, (jobs, cut_from, units)))
 
-        def work() -> None:
-            try:
-                # A good answer at once, then a better one.
-                self._worked.emit(number, worked_out(jobs, cut_from, units, 0.0), False)
-                self._worked.emit(number, worked_out(jobs, cut_from, units), True)
-            except RuntimeError:
-                return  # the window is gone
-
-        self._crew.submit(work)
-
-    def _after(self, number: int, told: object, last: bool) -> None:
-        if number != self._asked or not isinstance(told, tuple):
+    def _after(self, told: object) -> None:
+        self._answers += 1
+        last = self._answers == ANSWERS
+        if not isinstance(told, tuple):
+            self.says.setText(str(told))
             return
         self.told = told
         if last:

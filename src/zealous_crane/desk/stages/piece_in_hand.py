@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import Executor
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from ...blank import DevelopmentError
-from ...cut import CutError, Shear
+from ...cut import Shear
 from ...cut.in_hand import InHand, in_hand, read_piece, verdict, would_go
 from ...job import Job
 from ...measure.words import tr
+from ..beside import Beside
 from ..field import ParsedField
 from ..session import Session
 from ..widget import emptied, prose
@@ -24,23 +22,20 @@ class PieceInHand(QWidget):
 
     Args:
         session: holds the part on the bench.
-        crew: works it out beside the window.
         shear: asked for what cuts.
     """
 
-    _worked = Signal(int, object, object)
-
-    def __init__(self, session: Session, crew: Executor, shear: Callable[[], Shear]) -> None:
+    def __init__(self, session: Session, shear: Callable[[], Shear]) -> None:
         super().__init__()
-        self.session, self._crew, self._shear = session, crew, shear
+        self.session, self._shear = session, shear
         self.field = ParsedField(
             tr("The piece in hand"), self._typed, lambda text: text.strip() and read_piece(text, self.session.job.units),
             tr("29 x 29: does it come from that?"),
         )  # fmt: skip
         self.says = prose()
         self.ways = QVBoxLayout()
-        self._text, self._asked = "", 0
-        self._worked.connect(self._after, Qt.ConnectionType.QueuedConnection)
+        self._text = ""
+        self._beside = Beside(self, session.crew)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.field)
@@ -49,8 +44,9 @@ class PieceInHand(QWidget):
 
     def _typed(self, text: str) -> str | None:
         emptied(self.ways)
-        self._text, self._asked = text, self._asked + 1
-        job, shear, number = self.session.job, self._shear(), self._asked
+        self._beside.stop()
+        self._text = text
+        job, shear = self.session.job, self._shear()
         self.says.clear()
         if not text.strip():
             return None
@@ -60,25 +56,10 @@ class PieceInHand(QWidget):
             return str(error)
         self.says.setText(tr("Trying its sizes …"))
 
-        def work() -> None:
-            try:
-                if number != self._asked:
-                    return  # something else was typed meanwhile
-                found: object
-                try:
-                    found = in_hand(job, length, width, shear)
-                except (CutError, DevelopmentError) as error:
-                    found = str(error)
-                self._worked.emit(number, job, found)
-            except RuntimeError:
-                return  # the window is gone
-
-        self._crew.submit(work)
+        self._beside.ask(partial(self._after, job), (in_hand, (job, length, width, shear)))
         return None
 
-    def _after(self, number: int, job: Job, told: object) -> None:
-        if number != self._asked:
-            return
+    def _after(self, job: Job, told: object) -> None:
         emptied(self.ways)
         if not isinstance(told, InHand):
             self.says.setText(str(told))

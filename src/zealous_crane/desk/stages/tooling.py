@@ -6,10 +6,9 @@ import html
 from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -25,9 +24,9 @@ from ..canvas import Canvas
 from ..field import ParsedField
 from ..paint.front import paint_front
 from ..session import Session
-from ..theme import Look, font
+from ..theme import Look
 from ..tool_choices import ToolChoices
-from ..widget import Choice, Shrinking, clear, heading, prose
+from ..widget import Choice, Facts, Shrinking, heading, prose
 from ..working import PATIENCE, WorkingPage
 
 
@@ -71,6 +70,7 @@ class ToolingStage(QWidget):
         outer.addWidget(self.working, 1)
         outer.addWidget(self.empty)
         outer.addWidget(self.body, 1)
+        self._stale = True
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE)
@@ -96,14 +96,11 @@ class ToolingStage(QWidget):
 
     def _settings(self) -> QVBoxLayout:
         """What is set on the brake."""
-        self.grid = QGridLayout()
-        self.grid.setHorizontalSpacing(18)
-        self.grid.setVerticalSpacing(5)
-        self.grid.setColumnStretch(1, 1)
+        self.facts = Facts()
         left = QVBoxLayout()
         left.setSpacing(4)
         left.addWidget(heading(tr("Set the brake")))
-        left.addLayout(self.grid)
+        left.addLayout(self.facts)
         left.addStretch(1)
         return left
 
@@ -172,10 +169,18 @@ class ToolingStage(QWidget):
         else:
             self.refresh()
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._stale:
+            self.refresh()
+
     def refresh(self) -> None:
-        """Show the plan."""
+        """Show the plan; while nobody looks, only that it is another one is kept in mind."""
         plan = self.session.plan
         self._patience.stop()
+        self._stale = not self.isVisible()
+        if self._stale:
+            return
         self.body.setEnabled(True)
         self.bottomed.setVisible(machine_of(self.session.brake).bottoms)
         self.bottomed.setChecked(self.session.job.bottomed)
@@ -227,17 +232,9 @@ class ToolingStage(QWidget):
 
     def _show_stroke(self) -> None:
         stroke, plan = self.stroke, self.session.plan
-        clear(self.grid)
         if stroke is None or plan is None:
             return
-        for i, fact in enumerate(set_up_facts(plan, stroke)):
-            label, shown = QLabel(fact.label), QLabel(fact.value)
-            label.setObjectName("faint")
-            shown.setTextFormat(Qt.TextFormat.PlainText)
-            shown.setFont(font(10.5, strong=True))
-            shown.setWordWrap(True)
-            self.grid.addWidget(label, i, 0)
-            self.grid.addWidget(shown, i, 1)
+        self.facts.show([(fact.label, fact.value) for fact in set_up_facts(plan, stroke)])
         name = stroke.verdict.stroke.setting.line.name
         self.gauge_one.setCurrentIndex(max(0, self.gauge_one.findData(plan.job.gauge_at.get(name))))
         self.front.update()
