@@ -46,7 +46,7 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     measure(qtbot, page, {Cause(Off.ANGLE, wall): -4.0})
     assert page.says.text().startswith("■") and "out of tolerance" in page.says.text()
     assert page.found.causes[0].cause == Cause(Off.ANGLE, wall) and "right wall is bent" in page.says.text()
-    signs = [sign.text() for sign in page._signs]
+    signs = page.table.signs
     assert "■" in signs and "●" in signs and "" not in signs
 
     # What is said to be changed is noted by a click, and finishing ticked off.

@@ -4,16 +4,26 @@ import itertools
 
 import numpy as np
 import pytest
+import shapely
 from PySide6.QtCore import Qt
 from test_paint import depth_at
 from test_window import choose, planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.blank import develop
-from zealous_crane.demo import demo_job, demo_work
+from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.folded_view import STEPS
 from zealous_crane.desk.paint.depth import DepthTree
 from zealous_crane.desk.paint.folded import faces_at, folded_at, folded_faces, view_axes
 from zealous_crane.desk.paint.section import Section, cut_away
+from zealous_crane.plan.geometry.native import COMPILED, exact
+
+
+def area(face):
+    """mm² of a flat face, by its corners in its own plane (shapely)."""
+    along = face.points[1] - face.points[0]
+    along = along / np.linalg.norm(along)
+    spread = face.points - face.points[0]
+    return shapely.Polygon(np.column_stack([spread @ along, spread @ np.cross(face.normal, along)])).area
 
 
 def test_the_slider_folds_in_the_order_it_is_bent(qtbot, window):  # noqa: F811
@@ -82,9 +92,43 @@ def test_what_is_cut_is_the_metal_of_the_section(box, axis):
         cut = [face for face in kept if face.kind == "cut"]
         across = part.width if axis == 0 else part.length
         metal = t * across + 2 * t * (part.depth + t)
-        assert sum(face.area for face in cut) == pytest.approx(metal, rel=0.01)
+        assert sum(map(area, cut)) == pytest.approx(metal, rel=0.01)
         assert all((face.points[:, axis] - reach.mean()).min() * keeps >= -1e-6 or keeps == -1 for face in kept)
         assert all(face.normal[axis] == -keeps for face in cut)
+
+
+@pytest.mark.skipif(not COMPILED, reason="no compiler was at hand when this was set up")
+@pytest.mark.parametrize("name", [*DEMOS, "bare"])
+def test_faces_are_parted_alike_compiled_and_with_numpy(name, monkeypatch):
+    """The same planes in the same order, the same pieces; what hangs where is the same."""
+    faces = () if name == "bare" else folded_faces(develop(demo_work(name).parts[0]), 0.7)
+    compiled = DepthTree(faces)
+    monkeypatch.setattr("zealous_crane.desk.paint.depth.exact", None)
+    other = DepthTree(faces)
+    assert compiled._levels == other._levels and compiled._hung == other._hung
+    assert len(compiled.faces) == len(other.faces) >= len(faces)
+    for mine, its in zip(compiled.faces, other.faces, strict=True):
+        assert mine.points == pytest.approx(its.points, abs=1e-9) and mine.outlines == its.outlines
+        assert (mine.kind, mine.panel, mine.body) == (its.kind, its.panel, its.body)
+    shown = [compiled.faces[i] for level in compiled._levels for i in level]
+    assert sum(map(area, shown)) == pytest.approx(sum(map(area, faces)), rel=1e-6), "nothing is lost"
+
+
+def test_what_is_no_face_is_refused_by_what_is_compiled():
+    square, up = np.array([(0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 1, 0)], float), np.array([(0, 0, 1.0)])
+    if not COMPILED:
+        pytest.skip("no compiler was at hand when this was set up")
+    pieces, nodes = exact.depth(square, [4], up, b"\x01" * 4, 1e-6)
+    assert pieces == [] and nodes == [([0], -1, -1)]
+    for counts, normals, outlined in (
+        ([3], up, b"1111"),
+        ([4, 4], np.vstack([up, up]), b"1111"),
+        ([4], np.vstack([up, up]), b"1111"),
+    ):
+        with pytest.raises(ValueError, match="corners of every face"):
+            exact.depth(square, counts, normals, outlined, 1e-6)
+    with pytest.raises(TypeError):
+        exact.depth(square, [4], up, b"111", 1e-6)
 
 
 @pytest.mark.parametrize(("name", "part"), [("inspection-tray", 0), ("hive-scale", 0), ("safety-edge-tray", 0)])
@@ -134,7 +178,7 @@ def test_seams_between_the_pieces_of_a_panel_are_no_edges_and_holes_are_seen():
     assert length == pytest.approx(np.linalg.norm(np.roll(ring, -1, axis=0) - ring, axis=1).sum(), rel=1e-3)
     holes = [f for f in folded_faces(blank) if f.kind == "hole"]
     assert len({f.panel for f in holes}) == len({h.panel for h in blank.holes if h.panel >= 0})
-    assert sum(f.area for f in holes) == pytest.approx(2 * sum(abs(h.path.area) for h in blank.holes if h.panel >= 0), rel=0.02)
+    assert sum(map(area, holes)) == pytest.approx(2 * sum(abs(h.path.area) for h in blank.holes if h.panel >= 0), rel=0.02)
 
 
 def test_a_strip_of_many_folds_has_its_states(rack):

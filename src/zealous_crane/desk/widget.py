@@ -54,19 +54,25 @@ class Line(QLineEdit):
             self.begun_anew.emit()
         super().keyPressEvent(event)
 
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        # Only while the cursor is here: a form's fields get thousands of events that are nobody's business.
+        self.installEventFilter(self)
+
     def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.removeEventFilter(self)
         super().focusOutEvent(event)
         if event.reason() not in (Qt.FocusReason.PopupFocusReason, Qt.FocusReason.ActiveWindowFocusReason):
             self.home(False)  # where there is no room for all of it, its beginning is seen
 
-    def event(self, event: QEvent) -> bool:
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and not self.unfinished:
             keys = QKeySequence.StandardKey
             redo = event.key() == Qt.Key.Key_Y and event.modifiers() == Qt.KeyboardModifier.ControlModifier
             if event.matches(keys.Undo) or event.matches(keys.Redo) or redo:
                 event.ignore()
-                return False
-        return super().event(event)
+                return True
+        return False
 
 
 class Count(QSpinBox):

@@ -11,7 +11,7 @@ from typing import Protocol
 
 from .run import Heard, Tell
 
-NICE = 5
+NICE = 10
 """How far the process steps back behind whatever a person is looking at."""
 
 

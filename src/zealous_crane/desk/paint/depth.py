@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
 from ...blank.crossing import cross
+from ...plan.geometry.native import exact
 
 NEAR = 1e-6
 
@@ -39,11 +40,18 @@ class Face:
         """Whether each edge is one of the metal."""
         return self.outlined if self.outlined is not None else (True,) * len(self.points)
 
-    @cached_property
-    def area(self) -> float:
-        """mm²."""
-        spread = self.points[1:] - self.points[0]
-        return float(np.linalg.norm(cross(spread[:-1], spread[1:]).sum(axis=0))) / 2
+
+def _areas(faces: Sequence[Face]) -> list[float]:
+    """mm² of each."""
+    points = np.concatenate([face.points for face in faces])
+    ends = np.cumsum([len(face.points) for face in faces])
+    begins = np.concatenate([[0], ends[:-1]])
+    on = np.arange(1, len(points) + 1)
+    on[ends - 1] = begins
+    first = np.repeat(points[begins], ends - begins, axis=0)
+    spread = np.add.reduceat(cross(points - first, points[on] - first), begins)
+    areas: list[float] = (np.sqrt((spread**2).sum(axis=1)) / 2).tolist()
+    return areas
 
 
 class _Corners:
@@ -105,10 +113,40 @@ class DepthTree:
         self._hung: list[list[int]] = []
         if not faces:
             return
-        corners = _Corners(sorted(faces, key=lambda face: (face.panel < 0, -face.area)))
+        first = sorted(zip(faces, _areas(faces), strict=True), key=lambda each: (each[0].panel < 0, -each[1]))
+        mine = [face for face, _ in first]
+        planes = self._parted(mine) if exact is None else self._compiled(mine)
+        self.normals = np.array([face.normal for face in self.faces])
+        self._planes = self.normals[planes]
+
+    def _compiled(self, faces: list[Face]) -> list[int]:
+        """Part them; the faces whose planes part."""
+        points = np.concatenate([face.points for face in faces])
+        outlined = bytes(itertools.chain.from_iterable(face.outlines for face in faces))
+        counts, normals = [len(face.points) for face in faces], np.array([face.normal for face in faces])
+        pieces, nodes = exact.depth(points, counts, normals, outlined, NEAR)
+        self.faces = faces
+        for source, corners, outlines in pieces:
+            face = faces[source]
+            self.faces.append(
+                Face(
+                    np.frombuffer(corners).reshape(-1, 3),
+                    face.kind,
+                    face.panel,
+                    face.normal,
+                    tuple(map(bool, outlines)),
+                    face.body,
+                )
+            )
+        self._levels = [level for level, _, _ in nodes]
+        self._hung = [[front, back] for _, front, back in nodes]
+        return [level[0] for level in self._levels]
+
+    def _parted(self, faces: list[Face]) -> list[int]:
+        """The same with NumPy, where nothing is compiled."""
+        corners = _Corners(faces)
         # What is to be parted, and the node and side it hangs on; an explicit stack, as long strips go deep.
         stack: list[tuple[np.ndarray, int, int]] = [(np.arange(len(faces)), -1, 0)]
-        normals = []
         while stack:
             item, parent, side = stack.pop()
             if not len(item):
@@ -120,19 +158,14 @@ class DepthTree:
             sides = corners.sides(rest, pivot)
             ahead, behind = sides.min(axis=1) >= -NEAR, sides.max(axis=1) <= NEAR
             front, back = rest[ahead & ~behind], rest[behind & ~ahead]
-            parted = [
-                _split(corners.faces[i], at) for i, at in zip(rest[~ahead & ~behind], sides[~ahead & ~behind], strict=True)
-            ]
-            if parted:
-                front = np.append(front, [corners.add(near) for near, _ in parted])
-                back = np.append(back, [corners.add(far) for _, far in parted])
+            for straddling, at in zip(rest[~ahead & ~behind], sides[~ahead & ~behind], strict=True):
+                near, far = _split(corners.faces[straddling], at)
+                front, back = np.append(front, corners.add(near)), np.append(back, corners.add(far))
             self._hung.append([-1, -1])
             self._levels.append([int(item[0]), *rest[ahead & behind].tolist()])
-            normals.append(pivot.normal)
             stack += [(front, number, 0), (back, number, 1)]
         self.faces = corners.faces
-        self.normals = np.array([face.normal for face in self.faces])
-        self._planes = np.array(normals)
+        return [level[0] for level in self._levels]
 
     def ordered(self, towards: np.ndarray, *, turned_away: bool = False) -> list[int]:
         """Numbers of the faces turned to the eye, each before those nearer to it.
@@ -159,13 +192,14 @@ class DepthTree:
         return found
 
 
-def _split(face: Face, side: np.ndarray) -> tuple[Face, Face]:
+def _split(face: Face, distances: np.ndarray) -> tuple[Face, Face]:
     """The parts of a face before and behind a plane, by its corners' distances from it."""
     ahead: list[np.ndarray] = []
     back: list[np.ndarray] = []
     of_ahead: list[bool] = []
     of_back: list[bool] = []
     n = len(face.points)
+    side = np.where(np.abs(distances) <= NEAR, 0.0, distances).tolist()  # what lies in the plane lies on neither side
     for i, outlined in enumerate(face.outlines):
         p, q = face.points[i], face.points[(i + 1) % n]
         a, b = side[i], side[(i + 1) % n]

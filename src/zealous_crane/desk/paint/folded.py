@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -14,7 +14,6 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from ...blank import Blank, Pose, panel_poses, strip_prisms
 from ...blank.convex import convex_pieces
-from ...blank.crossing import cross
 from ...blank.folding import CHAIN
 from ..theme import Look
 from .depth import DepthTree, Face
@@ -40,44 +39,74 @@ FINE = 1.4
 """Painter units; bends and edges smaller than this are left to the outlines."""
 
 
-def _prism(
-    ring: np.ndarray,
-    other: np.ndarray,
-    kinds: tuple[str, str],
-    panel: int,
-    pose: Pose,
-    body: int,
-    rims: Sequence[bool] | None = None,
-) -> list[Face]:
-    """Faces of a convex prism between two copies of a ring (n, 3); no side where a rim is only a seam between pieces."""
-    a, b = pose.apply(ring), pose.apply(other)
-    inner = (a.mean(axis=0) + b.mean(axis=0)) / 2
-    n = len(ring)
-    on = np.arange(1, n + 1) % n
-    sides = np.stack([a, b, b[on], a[on]], axis=1)
-    normals = cross(sides[:, 1] - sides[:, 0], sides[:, 2] - sides[:, 0])
-    ends = cross(np.broadcast_to(a[1] - a[0], (n - 2, 3)), a[2:] - a[0])
-    # The first three corners may lie on a line; the widest spread gives the plane.
-    end = ends[np.argmax(np.einsum("ij,ij->i", ends, ends))]
-    normals = np.vstack([end, end, normals])
-    whole = tuple(rims) if rims is not None else (True,) * n
-    # Turned round, edge i runs from corner n - 1 - i to the one before it.
-    back = tuple(whole[(n - 2 - i) % n] for i in range(n))
-    faces: list[tuple[np.ndarray, str, tuple[bool, ...] | None]] = [(a, kinds[0], whole), (b[::-1], kinds[1], back)]
-    faces += [(side, "edge", None) for side in sides]
-    middles = np.vstack([a.mean(axis=0), b.mean(axis=0), sides.mean(axis=1)])
-    lengths = np.linalg.norm(normals, axis=1)
-    outward = np.einsum("ij,ij->i", normals, middles - inner)
-    signs = np.where(outward < 0, -1.0, 1.0)
-    return [
-        Face(points, kind, panel, normals[i] * (signs[i] / lengths[i]), outlined, body)
-        for i, (points, kind, outlined) in enumerate(faces)
-        if lengths[i] > 1e-9 and (i < 2 or whole[i - 2])
-    ]
+@dataclass(frozen=True)
+class _Prism:
+    """A convex prism between two copies of a ring.
+
+    Attributes:
+        ring, other: (n, 3) float, mm, where the panel it belongs to lies flat.
+        pose: where that panel stands.
+        kinds: of its two ends.
+        panel: its number, −1 for a bent strip.
+        rims: for every side, whether it is one of the metal and no seam between pieces; seams are left out.
+    """
+
+    ring: np.ndarray
+    other: np.ndarray
+    pose: Pose
+    kinds: tuple[str, str]
+    panel: int
+    rims: Sequence[bool]
+
+
+def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
+    """Faces of prisms, each a body of its own; those with as many corners are worked out together."""
+    alike: dict[int, list[int]] = {}
+    for number, prism in enumerate(prisms):
+        alike.setdefault(len(prism.ring), []).append(number)
+    found: list[list[Face]] = [[] for _ in prisms]
+    for n, numbers in alike.items():
+        turns = np.array([prisms[k].pose.turn for k in numbers])
+        shifts = np.array([prisms[k].pose.shift for k in numbers])[:, None]
+        a, b = (
+            np.array([getattr(prisms[k], which) for k in numbers]) @ turns.transpose(0, 2, 1) + shifts
+            for which in ("ring", "other")
+        )
+        on = np.arange(1, n + 1) % n
+        sides = np.stack([a, b, b[:, on], a[:, on]], axis=2)
+        normals = np.cross(sides[:, :, 1] - sides[:, :, 0], sides[:, :, 2] - sides[:, :, 0])
+        ends = np.cross(a[:, 1:2] - a[:, :1], a[:, 2:] - a[:, :1])
+        # The first three corners may lie on a line; the widest spread gives the plane.
+        widest = np.argmax((ends**2).sum(axis=2), axis=1)
+        end = ends[np.arange(len(numbers)), widest][:, None]
+        normals = np.concatenate([end, end, normals], axis=1)
+        middle = (a.mean(axis=1) + b.mean(axis=1))[:, None] / 2
+        middles = np.concatenate([a.mean(axis=1)[:, None], b.mean(axis=1)[:, None], sides.mean(axis=2)], axis=1)
+        lengths = np.linalg.norm(normals, axis=2)
+        outward = np.einsum("ijk,ijk->ij", normals, middles - middle)
+        units = normals * (np.where(outward < 0, -1.0, 1.0) / np.maximum(lengths, 1e-300))[:, :, None]
+        real = (lengths > 1e-9).tolist()
+        for at, number in enumerate(numbers):
+            prism = prisms[number]
+            whole = tuple(prism.rims)
+            # Turned round, edge i runs from corner n - 1 - i to the one before it.
+            back = tuple(whole[(n - 2 - i) % n] for i in range(n))
+            faces = found[number]
+            for i, (points, kind, outlined) in enumerate(((a[at], prism.kinds[0], whole), (b[at, ::-1], prism.kinds[1], back))):
+                if real[at][i]:
+                    faces.append(Face(points, kind, prism.panel, units[at, i], outlined, number))
+            faces += [
+                Face(sides[at, i], "edge", prism.panel, units[at, i + 2], None, number)
+                for i in range(n)
+                if whole[i] and real[at][i + 2]
+            ]
+    return [face for faces in found for face in faces]
 
 
 def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
     """For every edge of each convex piece (n, 2) of a panel, whether it is the panel's own and no seam between two pieces."""
+    if len(pieces) == 1:
+        return [[True] * len(pieces[0])]
     found = []
     for k, piece in enumerate(pieces):
         ends = np.roll(piece, -1, axis=0)
@@ -94,13 +123,8 @@ def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
 
 def _apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
     """For every edge of each ring (n, 3), whether no other ring has the same one: between those that do is metal, and nothing is seen."""
-    sides = [
-        [
-            frozenset((tuple(np.round(a, 6).tolist()), tuple(np.round(b, 6).tolist())))
-            for a, b in zip(r, np.roll(r, -1, axis=0), strict=True)
-        ]
-        for r in rings
-    ]
+    corners = [list(map(tuple, ring.round(6).tolist())) for ring in rings]
+    sides = [[frozenset(side) for side in zip(ring, (*ring[1:], ring[0]), strict=True)] for ring in corners]
     shared = Counter(side for ring in sides for side in ring)
     return [[shared[side] == 1 for side in ring] for ring in sides]
 
@@ -137,7 +161,7 @@ def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> 
     poses = panel_poses(blank, list(angles))
     t = blank.thickness
     faces: list[Face] = []
-    bodies = itertools.count()
+    prisms: list[_Prism] = []
     for i, panel in enumerate(blank.panels):
         for flat, rims in zip(panel.pieces, _rims(panel.pieces), strict=True):
             low = np.column_stack([flat, np.zeros(len(flat))])
@@ -147,7 +171,7 @@ def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> 
                 faces.append(Face(poses[i].apply(low), "outside", i, -up, tuple(rims)))
                 faces.append(Face(poses[i].apply(high), "inside", i, up, tuple(rims)))
             else:
-                faces += _prism(low, high, ("outside", "inside"), i, poses[i], next(bodies), rims)
+                prisms.append(_Prism(low, high, poses[i], ("outside", "inside"), i, rims))
         faces += _openings(blank, i, poses[i])
     if thin:
         return tuple(faces)
@@ -155,8 +179,8 @@ def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> 
     for fold, angle in zip(blank.folds, angles, strict=True):
         sections = [np.split(prism, 2) for prism in strip_prisms(fold, angle, t, max(CHAIN, span / SPREAD))]
         for (start, end), rims in zip(sections, _apart([start for start, _ in sections]), strict=True):
-            faces += _prism(start, end, ("edge", "edge"), -1, poses[fold.parent], next(bodies), rims)
-    return tuple(faces)
+            prisms.append(_Prism(start, end, poses[fold.parent], ("edge", "edge"), -1, rims))
+    return (*faces, *_faces_of(prisms))
 
 
 def folded_faces(blank: Blank, share: float = 1.0, *, thin: bool = False) -> tuple[Face, ...]:
@@ -259,15 +283,19 @@ def draw(p: QPainter, shape: Folded, scale: Scale, axes: np.ndarray, look: Look,
             color = look.color(kind)
             color = color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
             ink = inks[kind, shade] = QBrush(color), _pen(color)
-        # A rim of its own colour closes the hair's breadth between two pieces of one face.
+        ring, outlines, drawn = corners[begin:end], face.outlines, cut if face.kind == "cut" else edge
         p.setBrush(ink[0])
+        if face.panel >= 0 and all(outlines):
+            p.setPen(drawn)
+            p.drawPolygon(QPolygonF(ring))
+            continue
+        # A rim of its own colour closes the hair's breadth between two pieces of one face.
         p.setPen(ink[1] if face.panel >= 0 or few else Qt.PenStyle.NoPen)
-        ring = corners[begin:end]
         p.drawPolygon(QPolygonF(ring))
-        if face.panel >= 0:
-            p.setPen(cut if face.kind == "cut" else edge)
+        if face.panel >= 0 and any(outlines):
+            p.setPen(drawn)
             p.drawLines([
-                QLineF(ring[k], ring[k + 1 - len(ring)]) for k, outlined in enumerate(face.outlines) if outlined
+                QLineF(ring[k], ring[k + 1 - len(ring)]) for k, outlined in enumerate(outlines) if outlined
             ])  # fmt: skip
 
 

@@ -47,7 +47,7 @@ def cut_away(faces: Sequence[Face], section: Section) -> list[Face]:
         if side.min() >= -ON:
             kept.append(face)
             continue
-        points, outlined, on = _beyond(face, side)
+        points, outlined, on = _beyond(face, side.tolist())
         kept.append(Face(points, face.kind, face.panel, face.normal, outlined, face.body))
         if face.body >= 0:
             cuts[face.body] += on
@@ -59,7 +59,7 @@ def cut_away(faces: Sequence[Face], section: Section) -> list[Face]:
     return kept
 
 
-def _beyond(face: Face, side: np.ndarray) -> tuple[np.ndarray, tuple[bool, ...], list[np.ndarray]]:
+def _beyond(face: Face, side: list[float]) -> tuple[np.ndarray, tuple[bool, ...], list[np.ndarray]]:
     """The part of a face beyond the plane, which of its edges are the metal's, and where its rim meets the plane."""
     points: list[np.ndarray] = []
     outlined: list[bool] = []

@@ -74,7 +74,9 @@ class BendStage(QWidget):
         outer.addWidget(self.body, 1)
         session.planned.connect(self.refresh)
         session.changed.connect(self._changed)
-        self.refresh()
+        # Until somebody looks, what is on a page asks for no room.
+        for widget in (self.empty, self.body):
+            widget.hide()
 
     # --- what it is made of ---------------------------------------------------------------------------------------
 

@@ -6,11 +6,10 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QPainter, QShowEvent
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QFileDialog,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -25,9 +24,9 @@ from ...check.drift import drifts
 from ...check.explain import Explained, Explanation
 from ...check.finishing import Step, finishing
 from ...check.inspection import Inspection
-from ...check.line import Line, Stands
+from ...check.line import Line
 from ...check.model import Off, What
-from ...check.saying import advice, question_text, show_measure, show_spread, unit_of, verdict
+from ...check.saying import advice, question_text, show_measure, verdict
 from ...check.survey import USUAL_COUNT, Survey, survey
 from ...files import FileError
 from ...fit import Fit, FitRule, Pairing
@@ -46,15 +45,7 @@ from ..report import write_report
 from ..session import Session
 from ..theme import Look, font, text_scale
 from ..widget import Column, emptied, heading, prose
-from ..widget import Line as LineEdit
-
-SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "■"}
-"""How a size came out, by shape."""
-
-SAID = {
-    Stands.OPEN: "", Stands.GOOD: tr("within tolerance"), Stands.NEAR: tr("within tolerance, near its edge"),
-    Stands.OUT: tr("out of tolerance"),
-}  # fmt: skip
+from .size_table import GotLine, SizeTable
 
 CROWDED = 1.25
 """Size of the letters from which on three columns are too many."""
@@ -67,22 +58,6 @@ STEP_WIDTH = 268
 
 CAUSES = 3
 """Causes that are shown at most."""
-
-
-class GotLine(LineEdit):
-    """What was measured: Return and the arrow keys go to the next size, as a hand goes on."""
-
-    def __init__(self, page: CheckingStage, at: int) -> None:
-        super().__init__()
-        self._page, self._at = page, at
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Return: 1, Qt.Key.Key_Enter: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
-        step = steps.get(Qt.Key(event.key()))
-        if step is None:
-            super().keyPressEvent(event)
-        else:
-            self._page.go_to(self._at + step)
 
 
 class CheckingStage(QWidget):
@@ -106,14 +81,13 @@ class CheckingStage(QWidget):
         self.inspection: Inspection | None = None
         self.found: Explained | None = None
         self.chosen = 0
-        self.fields: list[GotLine] = []
-        self._signs: list[QLabel] = []
         self.says = prose(size=12, strong=True)
         self.complaint = prose("complaint")
-        self.table = Column()
-        self.rows = QGridLayout(self.table)
-        self.rows.setContentsMargins(0, 0, 0, 0)
-        self.rows.setVerticalSpacing(3)
+        self.table = SizeTable()
+        self.table.typed.connect(self._typed)
+        self.table.left.connect(lambda at, by: self.go_to(at + by))
+        self.table.entered.connect(self._entered)
+        self.table.begun_anew.connect(self.complaint.clear)
         self.title = heading("")
         self.more, self.next_part = QPushButton(tr("&More to measure")), QPushButton(tr("Next &part"))
         self.more.clicked.connect(self._more)
@@ -248,8 +222,6 @@ class CheckingStage(QWidget):
         return self.inspection.lines[: self.count] if self.inspection is not None else ()
 
     def _show_table(self) -> None:
-        emptied(self.rows)
-        self.fields, self._signs = [], []
         job = self.session.job
         quantity = job.quantity
         self.title.setText(
@@ -258,53 +230,17 @@ class CheckingStage(QWidget):
             else tr("Measure the part")
         )
         self.next_part.setEnabled(self.part < quantity)
-        for column, text in enumerate(
-            (tr("What"), tr("Wanted, {unit}").format(unit=unit_of(job.units)), "±", tr("Usual ±"), tr("Got"), "")
-        ):
-            head = QLabel(text)
-            head.setToolTip(tr("Nine parts in ten come out within this when all goes as usual here.") if column == 3 else "")
-            head.setObjectName("faint")
-            self.rows.addWidget(head, 0, column)
-        for i, line in enumerate(self.lines):
-            says, got, sign = QLabel(line.measure.says), GotLine(self, i), QLabel()
-            wanted = QLabel(show_measure(line.measure, line.wanted, job))
-            allowed, usual = (QLabel(show_spread(line.measure, by, job.units)) for by in (line.allowed, line.promised))
-            if line.promised > line.allowed:
-                usual.setText("▲ " + usual.text())
-                usual.setToolTip(tr("More than is allowed: without care some parts will be out."))
-            says.setWordWrap(True)
-            says.setBuddy(got)
-            got.setAccessibleName(tr("Got: {measure}").format(measure=line.measure.says))
-            got.setFixedWidth(76)
-            got.setToolTip(tr("What you measured. “± 0.3” is what a drawing asks of this size; “±” alone takes it back."))
-            if line.measure.key in self.got:
-                got.setText(show_measure(line.measure, self.got[line.measure.key], job))
-            got.editingFinished.connect(partial(self._typed, i))
-            got.begun_anew.connect(self.complaint.clear)
-            sign.setFixedWidth(18)
-            for column, widget in enumerate((says, wanted, allowed, usual, got, sign)):
-                self.rows.addWidget(widget, i + 1, column)
-            # Shown at once, not when the loop gets round to it: the cursor may go there next.
-            got.show()
-            self.fields.append(got)
-            self._signs.append(sign)
-            got.installEventFilter(self)
-        self.rows.setColumnStretch(0, 1)
-        self.rows.setRowStretch(len(self.lines) + 1, 1)
+        self.table.show_lines(self.lines, self.got, job)
         self.more.setEnabled(self.inspection is not None and self.count < len(self.inspection.lines))
-        self._show_signs()
 
-    def _show_signs(self) -> None:
-        for line, sign in zip(self.lines, self._signs, strict=True):
-            stands = line.stands(self.got.get(line.measure.key))
-            sign.setText(SIGNS[stands])
-            sign.setToolTip(SAID[stands])
+    @property
+    def fields(self) -> list[GotLine]:
+        """Where sizes are typed."""
+        return self.table.fields
 
-    def eventFilter(self, watched: object, event: object) -> bool:
-        if isinstance(watched, GotLine) and event.type() == event.Type.FocusIn:  # type: ignore[attr-defined]
-            self.chosen = self.fields.index(watched)
-            self.picture.update()
-        return False
+    def _entered(self, at: int) -> None:
+        self.chosen = at
+        self.picture.update()
 
     def go_to(self, at: int) -> None:
         """Put the cursor into another size; past the last what is typed is taken."""
@@ -398,7 +334,7 @@ class CheckingStage(QWidget):
         self.question.setText("")
         self.found = self.inspection.explained(self.got) if self.inspection is not None else None
         job, blank = self.session.job, self.session.blank
-        self._show_signs()
+        self.table.show_signs(self.lines, self.got)
         self.picture.update()
         if self.found is None or self.inspection is None:
             self.says.setText(tr("Measure the part: those sizes come first that tell most. Return goes on to the next."))

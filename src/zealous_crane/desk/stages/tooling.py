@@ -78,7 +78,9 @@ class ToolingStage(QWidget):
         session.changed.connect(self._changed)
         session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
         session.planned.connect(self.refresh)
-        self.refresh()
+        # Until somebody looks, what is on a page asks for no room.
+        for widget in (self.empty, self.body):
+            widget.hide()
 
     # --- what it is made of ---------------------------------------------------------------------------------------
 
