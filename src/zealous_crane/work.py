@@ -145,17 +145,14 @@ class Work(Written):
         for fit in self._in_order():
             master, job = parts[fit.master], parts[fit.follower]
             try:
-                for pair in fit.sizes:
-                    held = _held(master, pair)
-                    # Once is enough, unless the part could not be made at the size it had.
-                    for _ in range(2):
-                        mine = between(job, pair.follower, *_between(pair.follower_faces))
-                        if fit.rule is FitRule.INSIDE:
-                            more = (pair.measured or held.clear) - fit.clearance - mine.over_all
-                        else:
-                            more = (pair.measured or held.over_all) + fit.clearance - mine.clear
-                        if abs(more) > SET:
-                            job = job.model_copy(update={"part": larger(job.part, pair.follower, more)})
+                held = [_held(master, pair) for pair in fit.sizes]
+                # Once is enough, unless the part could not be made at the sizes it had.
+                for _ in range(2):
+                    # All are measured on one part before any is changed: each size is its own.
+                    more = [_missing(fit, pair, theirs, job) for pair, theirs in zip(fit.sizes, held, strict=True)]
+                    for pair, by in zip(fit.sizes, more, strict=True):
+                        if abs(by) > SET:
+                            job = job.model_copy(update={"part": larger(job.part, pair.follower, by)})
                 parts[fit.follower] = job
             except ValueError as error:
                 raise FitError(
@@ -296,6 +293,14 @@ def _between(faces: Faces | None) -> tuple[tuple[str, str] | None, bool]:
 def _held(master: Job, pair: Pairing) -> Between:
     """The size of the part that is followed."""
     return between(master, pair.master, *_between(pair.master_faces))
+
+
+def _missing(fit: Fit, pair: Pairing, held: Between, job: Job) -> float:
+    """By how much a size of the part that follows is too small, mm; less than nothing where it is too large."""
+    mine = between(job, pair.follower, *_between(pair.follower_faces))
+    if fit.rule is FitRule.INSIDE:
+        return (pair.measured or held.clear) - fit.clearance - mine.over_all
+    return (pair.measured or held.over_all) + fit.clearance - mine.clear
 
 
 def _place(pair: Pairing) -> str:

@@ -12,16 +12,16 @@ FLAT = 1e-9
 """mm²; a corner that turns back by less than this is straight."""
 
 
-def _turns(ring: Array) -> Array:
-    """Twice the signed area at every corner."""
-    back, on = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
-    turn: Array = back[:, 0] * on[:, 1] - back[:, 1] * on[:, 0]
-    return turn
-
-
 def is_convex(ring: Array) -> bool:
     """True when a counter-clockwise polygon (n, 2) bulges outwards at every corner."""
-    return bool((_turns(ring) > -FLAT).all())
+    # Rings of a few corners: plain floats are faster than arrays of two.
+    corners: list[tuple[float, float]] = ring.tolist()
+    (ax, ay), (bx, by) = corners[-2:]
+    for cx, cy in corners:
+        if (bx - ax) * (cy - by) - (by - ay) * (cx - bx) <= -FLAT:
+            return False
+        ax, ay, bx, by = bx, by, cx, cy
+    return True
 
 
 def convex_pieces(ring: Array) -> tuple[Array, ...]:

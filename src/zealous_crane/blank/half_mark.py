@@ -12,7 +12,7 @@ from ..job import Job
 from ..measure import INCH, Units, nearest_tick, show_length
 from ..measure.words import tr
 from .blank import Blank
-from .development import DevelopmentError, develop
+from .development import DevelopmentError, folded_only
 from .rule import Striking, shown
 
 ROUND_INCH, ROUND_MM = INCH / 16, 1.0
@@ -67,7 +67,7 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
     if isinstance(blank.school, OnTheLine) or job.part.drawing() is not None:
         return ()
     try:
-        plain = develop(job.model_copy(update={"school": OnTheLine(), "radius": None}))
+        plain = folded_only(job.model_copy(update={"school": OnTheLine(), "radius": None}))
     except DevelopmentError:
         return ()
     if [fold.name for fold in plain.folds] != [fold.name for fold in blank.folds]:

@@ -77,16 +77,16 @@ class Path:
         return {}
 
     def _flattened(self, step: float) -> Array:
-        corners: list[Array] = []
-        for i, point in enumerate(self.points):
+        corners: list[list[float]] = []
+        for i, point in enumerate(self.points.tolist()):
             corners.append(point)
             arc = self.arc(i)
             if arc is None:
                 continue
-            centre, radius, start, sweep = arc
+            (x, y), radius, start, sweep = arc
             n = max(2, math.ceil(abs(sweep) / step))
-            angles = start + sweep * np.arange(1, n) / n
-            corners.extend(centre + radius * np.column_stack([np.cos(angles), np.sin(angles)]))
+            angles = (start + sweep * k / n for k in range(1, n))
+            corners.extend([x + radius * math.cos(a), y + radius * math.sin(a)] for a in angles)
         return np.array(corners)
 
     def containing(self, step: float = math.radians(30)) -> Array:

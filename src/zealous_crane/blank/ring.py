@@ -84,9 +84,9 @@ def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
     if np.array_equal(ring[0], ring[-1]):
         ring = ring[:-1]
     n = len(ring)
-    following = np.roll(np.arange(n), -1)
-    arc = np.full(n, -1)
+    arc = [-1] * n
     if circles:
+        following = np.arange(1, n + 1) % n
         # A side belongs to an arc when both its ends lie on one circle and it is as short as a chord.
         centres = np.array([c.centre for c in circles])
         radii = np.array([c.radius for c in circles])
@@ -95,9 +95,8 @@ def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
         side = np.hypot(*(ring[following] - ring).T)
         short = side[:, None] <= 2 * radii * math.sin(math.pi / 4 / QUARTER) * 1.01
         belongs = on & on[following] & short
-        some = belongs.any(axis=1)
-        arc[some] = belongs[some].argmax(axis=1)
-    if n and (arc == arc[0]).all() and arc[0] >= 0:
+        arc = np.where(belongs.any(axis=1), belongs.argmax(axis=1), -1).tolist()
+    if n and arc[0] >= 0 and arc.count(arc[0]) == n:
         circle = circles[arc[0]]
         turn = 1.0 if shapely.LinearRing(ring).is_ccw else -1.0
         return Path(circle.centre + np.array([[circle.radius, 0.0], [-circle.radius, 0.0]]), np.array([turn, turn]))
@@ -136,8 +135,8 @@ def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
 
 def _straightened(points: Array, bulges: Array) -> Path:
     """Without corners that repeat or lie on a straight line between two straight sides."""
-    kept: list[tuple[float, float]] = [(float(x), float(y)) for x, y in points]
-    turned: list[float] = [float(b) for b in bulges]
+    kept: list[tuple[float, float]] = points.tolist()
+    turned: list[float] = bulges.tolist()
     i = unchanged = 0
     while len(kept) > 3 and unchanged < len(kept):
         i %= len(kept)
