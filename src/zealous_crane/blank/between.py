@@ -99,6 +99,11 @@ def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: boo
     return _kept[key]
 
 
+def lies_flat(job: Job) -> bool:
+    """Whether a part can be laid flat: :func:`between` then measures it, and does not only read its sizes."""
+    return _flat(job, job.model_dump_json(include=MEASURED)) is not None
+
+
 def _flat(job: Job, key: str) -> Blank | None:
     """A part laid flat; None when it cannot be."""
     if key not in _flats:
