@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import ClassVar
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QNativeGestureEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QScrollArea, QSizePolicy, QWidget
 
@@ -34,9 +34,20 @@ class Canvas(QWidget):
         self._paint = paint
         self._zoom, self._shift = 1.0, QPointF(0, 0)
         self._grip: QPointF | None = None
+        self._turn = QTimer(self)
+        self._turn.setSingleShot(True)
+        self._turn.timeout.connect(self._paint_anew)
         self.setAccessibleName(name)
         self.setMinimumSize(least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def update(self) -> None:  # type: ignore[override]  # a canvas is painted whole
+        """Paint it anew, in a turn of the loop of its own: what is typed meanwhile is taken in between."""
+        if not self._turn.isActive():
+            self._turn.start()
+
+    def _paint_anew(self) -> None:
+        super().update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         p = QPainter(self)

@@ -20,8 +20,8 @@ from .depth import DepthTree, Face
 from .frame import Scale
 from .section import Section, cut_away
 
-SEAM, BEFORE = 1e-3, 0.01
-"""mm beside an edge where another piece of the panel is looked for; mm an opening is drawn before its face."""
+BEFORE = 0.01
+"""mm an opening is drawn before its face."""
 
 LIGHT = np.array([-0.35, -0.5, 0.79])
 """Where the light comes from."""
@@ -104,21 +104,12 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
 
 
 def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
-    """For every edge of each convex piece (n, 2) of a panel, whether it is the panel's own and no seam between two pieces."""
-    if len(pieces) == 1:
-        return [[True] * len(pieces[0])]
-    found = []
-    for k, piece in enumerate(pieces):
-        ends = np.roll(piece, -1, axis=0)
-        along = ends - piece
-        out = np.column_stack([along[:, 1], -along[:, 0]])
-        out /= np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-12)
-        inside = np.ones(len(piece), dtype=bool)
-        for share in (0.1, 0.5, 0.9):
-            just_out = piece + along * share + out * SEAM
-            inside &= np.any([_holds(other, just_out) for j, other in enumerate(pieces) if j != k] or [inside & False], axis=0)
-        found.append((~inside).tolist())
-    return found
+    """For every edge of each convex piece (n, 2) of a panel, whether it is the panel's own and no seam between two pieces: pieces share
+    whole sides, which the one runs along from end to start of the other's."""
+    rings = [list(map(tuple, piece.tolist())) for piece in pieces]
+    along = [list(zip(ring, (*ring[1:], ring[0]), strict=True)) for ring in rings]
+    sides = {side for ring in along for side in ring}
+    return [[(end, start) not in sides for start, end in ring] for ring in along]
 
 
 def _apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
@@ -127,14 +118,6 @@ def _apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
     sides = [[frozenset(side) for side in zip(ring, (*ring[1:], ring[0]), strict=True)] for ring in corners]
     shared = Counter(side for ring in sides for side in ring)
     return [[shared[side] == 1 for side in ring] for ring in sides]
-
-
-def _holds(ring: np.ndarray, points: np.ndarray) -> np.ndarray:
-    """(m,) whether a convex ring (n, 2), counter-clockwise, holds points (m, 2)."""
-    edges = np.roll(ring, -1, axis=0) - ring
-    beside = points[:, None] - ring[None]
-    held: np.ndarray = (edges[None, :, 0] * beside[..., 1] - edges[None, :, 1] * beside[..., 0] >= -1e-9).all(axis=1)
-    return held
 
 
 def _openings(blank: Blank, panel: int, pose: Pose) -> list[Face]:
