@@ -102,6 +102,7 @@ PLAN = {
     "make": {"stroke", "order", "result"},
     "advice": {"stroke", "order", "result", "make"},
     "run": {"order", "result", "make", "advice", "memory"},
+    "calls": {"run"},
     "server": {"run"},
 }
 """Which rooms of plan/ a room may import. The machines stand on the stroke's own floor; only its registry

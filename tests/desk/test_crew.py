@@ -12,11 +12,12 @@ import time
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QObject, QTimer
 from test_window import planned
 
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
+from zealous_crane.desk.beside import Beside
 from zealous_crane.desk.crew import Crew
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.working import seconds_left
@@ -157,3 +158,48 @@ def test_the_window_goes_on_while_it_is_planned(qtbot, session):
 )
 def test_the_time_left_is_what_the_pace_so_far_says(gone, standing, of, left):
     assert seconds_left(gone, standing, of) == left
+
+
+def halves(number):
+    """A question for a process: it must be a function of a module."""
+    if number % 2:
+        raise ValueError(f"{number} is odd")
+    return number // 2, os.getpid()
+
+
+def test_other_things_are_worked_out_in_a_process_and_a_refusal_is_an_answer(qtbot, crew, monkeypatch):
+    monkeypatch.syspath_prepend(str(Path(__file__).parent))
+    application()
+    asker = QObject()
+    beside, heard = Beside(asker, crew), []
+    beside.ask(heard.append, (halves, (8,)), (halves, (7,)))
+    assert beside.busy
+    qtbot.waitUntil(lambda: not beside.busy, timeout=20_000)
+    (half, process), refused = heard
+    assert half == 4 and process != os.getpid() and isinstance(refused, ValueError) and str(refused) == "7 is odd"
+
+
+def test_a_newer_question_takes_the_place_of_the_older(qtbot, crew):
+    application()
+    asker = QObject()
+    beside, heard = Beside(asker, crew), []
+    beside.ask(lambda answer: heard.append(("old", answer)), (time.sleep, (0.3,)), (max, (1, 2)))
+    beside.ask(lambda answer: heard.append(("new", answer)), (max, (3, 4)))
+    qtbot.waitUntil(lambda: not beside.busy, timeout=20_000)
+    qtbot.wait(400)
+    assert heard == [("new", 4)]
+    beside.ask(heard.append, (max, (5, 6)))
+    beside.stop()
+    qtbot.wait(200)
+    assert heard == [("new", 4)] and not beside.busy
+
+
+def test_a_fault_of_what_is_worked_out_is_raised_where_it_was_asked(qtbot, crew):
+    application()
+    asker = QObject()
+    beside = Beside(asker, crew)
+    with qtbot.capture_exceptions() as raised:
+        beside.ask(lambda _: None, (max, ()))
+        qtbot.waitUntil(lambda: not beside.busy, timeout=20_000)
+    ((kind, error, _),) = raised
+    assert kind is RuntimeError and "TypeError" in str(error)
