@@ -113,7 +113,11 @@ def merge(
 
 
 def learnt_record(metal: str, thickness: float, machine: str, tool: str, where: str | None, rack: Any) -> dict[str, Any]:
-    """What the book says of the springback in one place, with the records behind it."""
+    """What the book says of the springback in one place, with the records behind it.
+
+    Raises:
+        BrakeError: neither this shop nor its book knows the machine.
+    """
     from .shop.deduction import learn_k, usual_k
     from .shop.handbook import handbook
     from .shop.learnt import Place, learn
@@ -122,6 +126,8 @@ def learnt_record(metal: str, thickness: float, machine: str, tool: str, where: 
 
     with _open(where) as opened:
         bends, strips = opened.find("bend"), opened.find("strip")
+    if machine not in {record.machine for record in (*bends, *strips)}:
+        rack[machine]  # a slip of the pen is no brake nobody has bent on yet
     metals, place = read_settings(shop_home())[0].every_metal, Place(metal, thickness, machine, tool)
     found = learn(bends, place, handbook(rack, metals))
     k = learn_k(strips, place, usual_k(metals))

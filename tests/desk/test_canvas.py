@@ -77,3 +77,21 @@ def test_a_picture_is_copied(qtbot):
     canvas = shown(qtbot)
     canvas.copy()
     assert QApplication.clipboard().pixmap().size() == canvas.size()
+
+
+def test_a_picture_is_painted_in_a_turn_of_its_own_and_once(qtbot):
+    painted = []
+    application()
+    canvas = Canvas("picture", lambda p, r: painted.append(r), QSize(200, 100))
+    qtbot.addWidget(canvas)
+    canvas.show()
+    qtbot.waitUntil(lambda: bool(painted))
+    qtbot.wait(50)
+    before = len(painted)
+    for _ in range(5):
+        canvas.update()
+    QApplication.sendPostedEvents()
+    assert len(painted) == before, "what changed it is answered first"
+    qtbot.waitUntil(lambda: len(painted) > before)
+    qtbot.wait(50)
+    assert len(painted) == before + 1

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import json
 
 import ezdxf
@@ -295,3 +296,22 @@ def test_every_stage_paints_in_both_looks(window, qtbot, dark):
         colours = {image.pixelColor(x, y).rgb() for x in range(110, image.width(), 9) for y in range(130, image.height(), 9)}
         assert len(colours) > 12, stage
     assert window.look.dark is dark
+
+
+@pytest.mark.parametrize(("stage", "made"), [("bend", "bend.BendCard"), ("tool-up", "tooling.set_up_facts")])
+def test_a_page_nobody_looks_at_waits_until_it_is_seen(qtbot, window, monkeypatch, stage, made):
+    """The work goes on, and nothing is made of it on pages that are hidden; opened, they show it as it is now."""
+    planned(qtbot, window.session)
+    window.show_stage(stage)
+    window.show_stage("shape")
+    room, name = made.split(".")
+    module = importlib.import_module(f"zealous_crane.desk.stages.{room}")
+    real, asked = getattr(module, name), []
+    monkeypatch.setattr(module, name, lambda *given: asked.append(given) or real(*given))
+    assert window.session.edit("sheet", thickness="18 ga") is None
+    plan = planned(qtbot, window.session)
+    assert not asked
+    window.show_stage(stage)
+    assert asked and plan.job.sheet.written == "18 ga"
+    if stage == "bend":
+        assert [card.stroke for card in window.bend.cards] == list(plan.strokes)

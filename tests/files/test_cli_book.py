@@ -5,7 +5,7 @@ import json
 import pytest
 from typer.testing import CliRunner
 
-from zealous_crane.brake import shipped_rack
+from zealous_crane.brake import BrakeError, shipped_rack
 from zealous_crane.cli import app
 from zealous_crane.demo import demo_job
 from zealous_crane.plan import make_plan
@@ -63,6 +63,31 @@ def test_what_was_learnt_is_told_with_its_records(run):
     assert (
         other["here"] == 0 and other["near"] == 4 and told["rule"] < other["mean"] < told["mean"] and other["sd"] > told["sd"]
     )
+
+
+def test_figures_are_written_as_a_hand_writes_them(run):
+    run(
+        "book",
+        "add",
+        "bend",
+        "metal=galvanized",
+        "thickness=26 ga",
+        "machine=apiary-finger-50",
+        "angle=90°",
+        "stop=92",
+        "got=89.5",
+    )
+    (bend,) = json.loads(run("book", "list", "bend", "--json"))
+    assert bend["thickness"] == pytest.approx(0.0217 * 25.4) and bend["angle"] == 90, "26 gauge galvanized, ASTM A653 tables"
+    run("book", "add", "size", "what=depth", "wanted=2 1/2 in", "got=63.6 mm")
+    (size,) = json.loads(run("book", "list", "size", "--json"))
+    assert (size["wanted"], size["got"]) == (63.5, 63.6)
+    for field, said in (("thickness=thick", "thickness: "), ("angle=square", "angle: ")):
+        words = dict(word.split("=") for word in ("metal=galvanized", "thickness=0.5", "angle=90", "stop=92", field))
+        with pytest.raises(BookError, match=said):
+            run("book", "add", "bend", *(f"{name}={value}" for name, value in words.items()))
+    with pytest.raises(BrakeError, match="not in this shop"):
+        run("learnt", "--metal", "galvanized", "--thickness", "26 ga", "--brake", "apiary-finger-5")
 
 
 def test_the_test_strip_of_a_job(run):

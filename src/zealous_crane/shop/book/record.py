@@ -8,9 +8,10 @@ from typing import Annotated, Literal
 
 from pydantic import Discriminator, Field, TypeAdapter, field_validator
 
-from ...measure import Length, LengthOrZero, PositiveLength
+from ...measure import Length, LengthOrZero, PositiveLength, Units, parse_angle, parse_length
 from ...measure.words import tr
 from ...measure.written import Written
+from ...metal import MATERIALS, Sheet
 
 
 class BookError(ValueError):
@@ -201,14 +202,37 @@ READER: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Discriminator(
 """Reads a record from its fields."""
 
 
+ANGLES = {"bend": ("angle", "stop", "got"), "strip": ("angle", "stop")}
+"""Fields that are degrees."""
+
+
 def from_words(row: dict[str, str]) -> dict[str, object]:
-    """A record's fields as a table or a command line has them: plain numbers are numbers, in mm and degrees."""
+    """A record's fields as a table or a command line has them: plain numbers are mm and degrees; lengths may be written with their unit,
+    angles with their sign, a thickness as a gauge of the record's metal.
+
+    Raises:
+        BookError: what is written is no figure; the message says which and why.
+    """
     kind = KINDS.get(row.get("kind", ""))
     found: dict[str, object] = {}
     for name, text in row.items():
         annotation = str(kind.model_fields[name].annotation) if kind is not None and name in kind.model_fields else ""
+        number = "float" in annotation
         try:
-            found[name] = float(text) if "float" in annotation else text
+            found[name] = float(text) if number else text
         except ValueError:
-            found[name] = text
+            try:
+                found[name] = _written(name, text, row)
+            except ValueError as error:
+                raise BookError(f"{name}: {error}") from None
     return found
+
+
+def _written(name: str, text: str, row: dict[str, str]) -> float:
+    """A figure that is more than a plain number."""
+    if name in ANGLES.get(row["kind"], ()):
+        return parse_angle(text)
+    metal = MATERIALS.get(row.get("metal", ""))
+    if name == "thickness" and metal is not None:
+        return Sheet.read(metal, text, Units.MM).thickness
+    return parse_length(text, Units.MM)
