@@ -11,7 +11,7 @@ from ..plan import toolings
 from ..tool_wishes import ToolChoice, ToolWishes
 from .pieces_dialog import PiecesDialog
 from .session import Session
-from .widget import Choice, asked, emptied
+from .widget import Choice, asked, emptied, safely
 
 NAMED: dict[ToolChoice, str] = {
     "punch": tr("Punch"),
@@ -86,7 +86,7 @@ class ToolChoices(QWidget):
         """What nobody looks at is put right when it comes to be seen."""
         super().showEvent(event)
         if self._stale:
-            self.refresh()
+            safely(self.refresh)
 
     def refresh(self) -> None:
         """Show the job on the bench."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import sys
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent, QWheelEvent
@@ -88,6 +89,16 @@ class Count(QSpinBox):
             super().wheelEvent(event)
         else:
             event.ignore()
+
+
+def safely(work: Callable[[], object]) -> None:
+    """Do something while the window library shows a widget. A fault goes where faults go; left to the library, it would still be under way
+    when the library calls the next of our own functions, which it does not survive.
+    """
+    try:
+        work()
+    except Exception:
+        sys.excepthook(*sys.exc_info())
 
 
 def asked(dialog: QDialog) -> bool:

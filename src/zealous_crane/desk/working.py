@@ -17,6 +17,7 @@ from .paint.end import paint_end
 from .paint.flat import FlatOptions, paint_flat
 from .session import Session
 from .theme import Look, font
+from .widget import safely
 
 PATIENCE = 150
 """Milliseconds for which what was planned before stays on show, marked, before this page takes its place: most plans are there
@@ -114,7 +115,7 @@ class WorkingPage(QWidget):
 
     def showEvent(self, event: QShowEvent) -> None:
         """A page nobody looks at works nothing out."""
-        self._freshen()
+        safely(self._freshen)
         super().showEvent(event)
 
     def _freshen(self) -> None:

@@ -26,7 +26,7 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look
 from ..verdict import Sign
-from ..widget import Column, asked, emptied, heading, prose
+from ..widget import Column, asked, emptied, heading, prose, safely
 from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
 
@@ -193,7 +193,7 @@ class BendStage(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         if self._stale:
-            self.refresh()
+            safely(self.refresh)
 
     def refresh(self) -> None:
         """Show the plan; while nobody looks, only that it is another one is kept in mind."""

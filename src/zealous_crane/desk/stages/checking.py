@@ -44,7 +44,7 @@ from ..paint.folded import paint_folded
 from ..report import write_report
 from ..session import Session
 from ..theme import Look, font, text_scale
-from ..widget import Column, emptied, heading, prose
+from ..widget import Column, emptied, heading, prose, safely
 from .size_table import GotLine, SizeTable
 
 CROWDED = 1.25
@@ -167,7 +167,7 @@ class CheckingStage(QWidget):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        self.refresh()
+        safely(self.refresh)
 
     def refresh(self) -> None:
         """Show the part on the bench; what was measured of another one is let go."""

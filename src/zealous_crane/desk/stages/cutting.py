@@ -27,7 +27,7 @@ from ..known_flats import flat_key
 from ..paint.sheet_cut import paint_sheet_cut
 from ..session import Session
 from ..theme import Look, font
-from ..widget import Column, heading, prose
+from ..widget import Column, heading, prose, safely
 from .piece_in_hand import PieceInHand
 
 ANSWERS = 2
@@ -145,7 +145,7 @@ class CuttingStage(QWidget):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        self._changed()
+        safely(self._changed)
 
     def hideEvent(self, event: QHideEvent) -> None:
         self._pause.stop()

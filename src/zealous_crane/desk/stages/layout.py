@@ -29,7 +29,7 @@ from ..paint.flat import FlatOptions, paint_flat
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look
-from ..widget import Choice, Table, heading, prose
+from ..widget import Choice, Table, heading, prose, safely
 from .shape import order_numbers
 
 MOST_CORNERS = 2
@@ -138,7 +138,7 @@ class LayoutStage(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         """What changed while another stage was open is shown now."""
         super().showEvent(event)
-        self._show()
+        safely(self._show)
 
     def refresh(self) -> None:
         """Show the blank, now or when the stage is opened."""

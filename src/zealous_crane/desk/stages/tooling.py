@@ -26,7 +26,7 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look
 from ..tool_choices import ToolChoices
-from ..widget import Choice, Facts, Shrinking, heading, prose
+from ..widget import Choice, Facts, Shrinking, heading, prose, safely
 from ..working import PATIENCE, WorkingPage
 
 
@@ -174,7 +174,7 @@ class ToolingStage(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         if self._stale:
-            self.refresh()
+            safely(self.refresh)
 
     def refresh(self) -> None:
         """Show the plan; while nobody looks, only that it is another one is kept in mind."""
