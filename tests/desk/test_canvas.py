@@ -95,3 +95,18 @@ def test_a_picture_is_painted_in_a_turn_of_its_own_and_once(qtbot):
     qtbot.waitUntil(lambda: len(painted) > before)
     qtbot.wait(50)
     assert len(painted) == before + 1
+
+
+def test_a_fault_while_a_picture_is_painted_is_told_and_the_canvas_lives(qtbot):
+    application()
+    faults = [True]
+    canvas = Canvas("picture", lambda p, r: 1 / 0 if faults else None, QSize(200, 100))
+    qtbot.addWidget(canvas)
+    with qtbot.capture_exceptions() as raised:
+        canvas.show()
+        qtbot.waitUntil(lambda: bool(raised))
+    assert raised[0][0] is ZeroDivisionError
+    faults.clear()
+    canvas.update()
+    qtbot.wait(30)
+    assert not canvas.grab().isNull()

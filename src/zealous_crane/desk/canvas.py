@@ -10,6 +10,7 @@ from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QNativeGest
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QScrollArea, QSizePolicy, QWidget
 
 from ..measure.words import tr
+from .widget import safely
 
 Paint = Callable[[QPainter, QRectF], object]
 
@@ -53,7 +54,7 @@ class Canvas(QWidget):
         p = QPainter(self)
         p.translate(self._shift)
         p.scale(self._zoom, self._zoom)
-        self._paint(p, QRectF(self.rect()))
+        safely(lambda: self._paint(p, QRectF(self.rect())))
         p.end()
 
     # --- nearer and farther -----------------------------------------------------------------------------------------
