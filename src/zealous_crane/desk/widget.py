@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QSizePolicy,
     QSpinBox,
     QTableWidget,
+    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -139,6 +140,35 @@ class Table(QTableWidget):
         self.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.setWordWrap(True)
         self.verticalHeader().setVisible(False)
+        self._most: int | None = None
+
+    def show_rows(self, rows: Sequence[Sequence[str]], most: int = 16_777_215) -> None:
+        """Show these rows, as high as they need and no higher than ``most`` in all; what is said already is not said again."""
+        changed, self._most = self._most is None or self.rowCount() != len(rows), most
+        self.setRowCount(len(rows))
+        for i, row in enumerate(rows):
+            for j, text in enumerate(row):
+                item = self.item(i, j)
+                if item is None:
+                    self.setItem(i, j, QTableWidgetItem(text))
+                elif item.text() != text:
+                    item.setText(text)
+                else:
+                    continue
+                changed = True
+        if changed:
+            self._fit()
+
+    def _fit(self) -> None:
+        self.resizeRowsToContents()
+        high = sum(self.rowHeight(i) for i in range(self.rowCount()))
+        self.setFixedHeight(min(self._most or high, high + self.horizontalHeader().sizeHint().height() + 8))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._most is not None and event.oldSize().width() != event.size().width():
+            # Wrapped text is as high as its column is wide.
+            self._fit()
 
 
 class Column(QWidget):

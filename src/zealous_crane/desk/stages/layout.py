@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QLabel,
     QScrollArea,
-    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -32,6 +31,9 @@ from ..theme import Look
 from ..widget import Choice, Table, heading, prose, safely
 from .shape import order_numbers
 
+MOST_HIGH = 220
+"""Painter units; a longer table of points scrolls."""
+
 MOST_CORNERS = 2
 """Kinds of corners that are shown enlarged, side by side; those with the most members."""
 
@@ -42,6 +44,7 @@ class LayoutStage(QWidget):
     def __init__(self, session: Session, look: Look) -> None:
         super().__init__()
         self.session, self.look = session, look
+        self._of: object = None
         self.setObjectName("bench")
         self.flat = Canvas(tr("The blank, laid out"), self._paint_flat, QSize(420, 320))
         self.scribe = Table(3, tr("Scribe settings in order"))
@@ -146,15 +149,16 @@ class LayoutStage(QWidget):
             self._show()
 
     def _show(self) -> None:
-        job, blank = self.session.job, self.session.blank
+        job, blank, brake = self.session.job, self.session.blank, self.session.brake
+        self.flat.update()
+        self.folded.refresh()
+        # A name or a quantity changes nothing that is marked out.
+        of = (blank, brake, job.units, Striking.of(job), job.film, job.ruler, job.strike_from)
+        if self._of == of:
+            return
+        self._of = of
         marking = mark_out(blank, job.units, Striking.of(job))
-        self.scribe.setRowCount(len(marking.scribe))
-        for i, setting in enumerate(marking.scribe):
-            for j, text in enumerate((setting.shown(job.units), setting.purpose, setting.struck_from)):
-                self.scribe.setItem(i, j, QTableWidgetItem(text))
-        self.scribe.resizeRowsToContents()
-        rows = sum(self.scribe.rowHeight(i) for i in range(len(marking.scribe)))
-        self.scribe.setFixedHeight(rows + self.scribe.horizontalHeader().sizeHint().height() + 8)
+        self.scribe.show_rows([(s.shown(job.units), s.purpose, s.struck_from) for s in marking.scribe])
         half = half_marks(blank, job, [s.setting for s in marking.scribe])
         self.half_marks.setText("\n".join(one.says(job.units) for one in half))
         self.half_marks.setVisible(bool(half))
@@ -164,13 +168,9 @@ class LayoutStage(QWidget):
         self._recipes = marking.corners[:MOST_CORNERS]
         self.corner_pictures.setVisible(bool(self._recipes))
         self.corner_pictures.update()
-        self.points.setRowCount(len(marking.points))
-        for i, point in enumerate(marking.points):
-            for j, text in enumerate((point.with_size(job.units), point.place(blank, job.units, Striking.of(job)))):
-                self.points.setItem(i, j, QTableWidgetItem(text))
-        self.points.resizeRowsToContents()
-        rows = sum(self.points.rowHeight(i) for i in range(len(marking.points)))
-        self.points.setFixedHeight(min(220, rows + self.points.horizontalHeader().sizeHint().height() + 8))
+        self.points.show_rows(
+            [(p.with_size(job.units), p.place(blank, job.units, Striking.of(job))) for p in marking.points], MOST_HIGH
+        )
         self.points.setVisible(bool(marking.points))
         self.points_heading.setVisible(bool(marking.points))
         steps = list(marking.steps)
@@ -184,7 +184,7 @@ class LayoutStage(QWidget):
         self.ruler.setCurrentIndex(self.ruler.findData(job.ruler))
         self.strike_from.setCurrentIndex(self.strike_from.findData(job.strike_from))
         self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(steps, start=1)))
-        found = (*blank.findings, *narrow_flanges(blank, self.session.rack[job.brake], job.units))
+        found = (*blank.findings, *narrow_flanges(blank, brake, job.units))
         self.care.setText("\n".join(f"▲  {finding.says}" for finding in found))
         self.care.setVisible(bool(found))
         # Four like edges have one sum between them.
@@ -193,8 +193,6 @@ class LayoutStage(QWidget):
             first.setdefault((item.kind, item.rule, item.text(job.units)), item)
         shown = list(first.values())
         self.sums.show_sums(shown, job.units)
-        self.flat.update()
-        self.folded.refresh()
 
     def _paint_corners(self, p: QPainter, rect: QRectF) -> None:
         for i, recipe in enumerate(self._recipes):
