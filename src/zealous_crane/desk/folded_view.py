@@ -75,6 +75,8 @@ class FoldedView(QWidget):
         self.sizes.toggled.connect(self.canvas.update)
         self.section = Choice()
         self.section.setAccessibleName(tr("Cut through"))
+        self.section.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.section.setMinimumContentsLength(8)
         for words, axis in ((tr("whole"), None), (tr("cut across its length"), 0), (tr("cut across its width"), 1)):
             self.section.addItem(words, axis)
         self.section.activated.connect(lambda _: self.canvas.update())

@@ -11,7 +11,7 @@ from ..measure.words import tr
 from .app import crane_icon
 from .field import TextField
 from .session import Session
-from .theme import font, text_scale
+from .theme import crowded, font, text_scale
 from .widget import Choice, Count, labelled
 
 
@@ -59,8 +59,9 @@ class Header(QWidget):
         self.quantity.setMaximumWidth(round(90 * text_scale()))
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 2)
-        row.setSpacing(12)
-        row.addWidget(crane)
+        row.setSpacing(8 if crowded() else 12)
+        if not crowded():
+            row.addWidget(crane)
         row.addLayout(labelled(tr("Part"), self.name), 4)
         row.addLayout(labelled(tr("Metal"), self.metal), 3)
         thick = labelled(tr("Thickness"), self.thickness)
@@ -87,6 +88,7 @@ class Header(QWidget):
             for key, name in metals.items():
                 self.metal.addItem(name, key)
         self.metal.setCurrentIndex(self.metal.findData(job.metal))
+        self.metal.setToolTip(self.metal.currentText())
         self.thickness.show_text(job.thickness)
         inch = job.units.fine
         self.actual.setText(show_length(job.sheet.thickness, inch))

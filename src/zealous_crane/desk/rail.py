@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
 
 from ..measure.words import tr
 from .commands import keys_of
@@ -26,9 +26,14 @@ class StageButton(QAbstractButton):
         self.setAccessibleName(tr("Stage {name}").format(name=name))
         self.setToolTip(f"{name}  ({key})")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
 
     def sizeHint(self) -> QSize:
         return QSize(92, 84)
+
+    def minimumSizeHint(self) -> QSize:
+        # Drawing and name still stand clear of each other; a small screen has no more.
+        return QSize(92, 78)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         p = QPainter(self)

@@ -113,6 +113,24 @@ def text_scale() -> float:
     return _SCALE[0]
 
 
+CROWDED = 1.25
+"""Size of the letters from which on what stands side by side has no room."""
+
+
+SPARED = 1.2
+"""How much wider a column beside a picture may become."""
+
+
+def crowded() -> bool:
+    """Letters so large that a page gives some of its columns up."""
+    return _SCALE[0] > CROWDED
+
+
+def side_width(usual: int) -> int:
+    """Width of a column beside a picture, painter units: larger where letters are, as far as the picture can spare it."""
+    return round(usual * min(_SCALE[0], SPARED))
+
+
 def font(points: float, *, bold: bool = False, strong: bool = False) -> QFont:
     """The shipped typeface with figures of one width."""
     load_fonts()

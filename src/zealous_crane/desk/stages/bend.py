@@ -24,7 +24,7 @@ from ..order_dialog import OrderDialog
 from ..paint.end import angle_at, end_scale, paint_end
 from ..paint.front import paint_front
 from ..session import Session
-from ..theme import Look
+from ..theme import Look, crowded
 from ..verdict import Sign
 from ..widget import Column, asked, emptied, heading, prose, safely
 from ..working import PATIENCE, WorkingPage
@@ -45,7 +45,9 @@ class BendStage(QWidget):
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.chosen = 0
-        self.end = AngleCanvas(tr("The brake from its end"), self._paint_end, QSize(380, 260), self._angle_at)
+        self.end = AngleCanvas(
+            tr("The brake from its end"), self._paint_end, QSize(380, 230 if crowded() else 260), self._angle_at
+        )
         self.end.swung.connect(self.swing)
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(300, 130))
         self.strip = CardStrip(self.move_bend)

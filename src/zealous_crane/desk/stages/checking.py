@@ -43,12 +43,9 @@ from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report
 from ..session import Session
-from ..theme import Look, font, text_scale
+from ..theme import Look, crowded, font, text_scale
 from ..widget import Column, emptied, heading, prose, safely
 from .size_table import GotLine, SizeTable
-
-CROWDED = 1.25
-"""Size of the letters from which on three columns are too many."""
 
 FIRST = 430
 """Width of the table of sizes, where letters are as large as usual."""
@@ -122,11 +119,11 @@ class CheckingStage(QWidget):
         column = QVBoxLayout(right)
         column.setContentsMargins(0, 0, 10, 0)
         # Letters much larger than usual leave no room for three columns: the picture then heads the last one.
-        crowded = text_scale() > CROWDED
+        narrow = crowded()
         middle = QVBoxLayout()
         middle.addWidget(self.picture, 1)
         middle.addWidget(self.question)
-        if crowded:
+        if narrow:
             self.picture.setFixedHeight(220)
             column.addLayout(middle)
         column.addWidget(heading(tr("What explains it")))
@@ -142,7 +139,7 @@ class CheckingStage(QWidget):
         column.addStretch(1)
         side = _scrolled(right)
         side.setMinimumWidth(190)
-        if not crowded:
+        if not narrow:
             side.setMaximumWidth(330)
         first = QWidget()
         # The table is what is worked in: it keeps its width, larger where letters are.
@@ -152,7 +149,7 @@ class CheckingStage(QWidget):
         row = QHBoxLayout()
         row.setSpacing(14)
         row.addWidget(first, 100)
-        if not crowded:
+        if not narrow:
             row.addLayout(middle, 40)
         row.addWidget(side, 70)
         page = QVBoxLayout(self)

@@ -26,7 +26,7 @@ from ..form import ModelForm
 from ..known_flats import flat_key
 from ..paint.sheet_cut import paint_sheet_cut
 from ..session import Session
-from ..theme import Look, font
+from ..theme import Look, font, side_width
 from ..widget import Column, heading, prose, safely
 from .piece_in_hand import PieceInHand
 
@@ -121,7 +121,7 @@ class CuttingStage(QWidget):
         right = QScrollArea()
         right.setWidgetResizable(True)
         right.setWidget(side)
-        right.setFixedWidth(400)
+        right.setFixedWidth(side_width(400))
         self.holder = QWidget()
         self.pictures = QVBoxLayout(self.holder)
         self.left = QScrollArea()

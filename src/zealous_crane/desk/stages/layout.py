@@ -27,7 +27,7 @@ from ..paint.corner import paint_corner
 from ..paint.flat import FlatOptions, paint_flat
 from ..session import Session
 from ..sum_list import SumList
-from ..theme import Look
+from ..theme import Look, side_width
 from ..widget import Choice, Table, heading, prose, safely
 from .shape import order_numbers
 
@@ -89,8 +89,10 @@ class LayoutStage(QWidget):
         self.ruler.activated.connect(lambda _: session.edit("ruler", ruler=self.ruler.currentData()))
         self.film = Choice()
         self.film.setAccessibleName(tr("Film, paint or engraving"))
-        self.film.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.film.setMinimumContentsLength(12)
+        for choice in (self.strike_from, self.ruler, self.film):
+            # The list that opens shows all of it.
+            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setMinimumContentsLength(12)
         for text, value in (
             (tr("no film or finish"), None),
             (tr("film or finish on the inside face"), "inside"),
@@ -127,7 +129,7 @@ class LayoutStage(QWidget):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(side)
-        scroll.setFixedWidth(372)
+        scroll.setFixedWidth(side_width(372))
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 12, 16, 12)

@@ -38,7 +38,7 @@ from ..pick import Handle, PickCanvas
 from ..schools import SchoolPanel
 from ..session import Session
 from ..sum_list import SumList
-from ..theme import Look, font
+from ..theme import Look, font, side_width
 from ..widget import Choice, heading, prose
 
 SHOWN = frozenset({SumKind.BLANK, SumKind.RELIEF, SumKind.SHAPE, SumKind.FIT})
@@ -62,7 +62,7 @@ class ShapeStage(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(self._column(add))
-        scroll.setFixedWidth(392)
+        scroll.setFixedWidth(side_width(392))
         self.folded = FoldedView(session, look, tr("The part folded up"), QSize(320, 220), mate=self.parts.open_together)
         self.flat = PickCanvas(
             session, look, tr("The blank, to point at"), FlatOptions(text=12, dimensions=False), QSize(320, 150)

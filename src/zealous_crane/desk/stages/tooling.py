@@ -8,6 +8,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QCheckBox,
     QHBoxLayout,
     QLabel,
@@ -24,7 +25,7 @@ from ..canvas import Canvas
 from ..field import ParsedField
 from ..paint.front import paint_front
 from ..session import Session
-from ..theme import Look
+from ..theme import Look, crowded
 from ..tool_choices import ToolChoices
 from ..widget import Choice, Facts, Shrinking, heading, prose, safely
 from ..working import PATIENCE, WorkingPage
@@ -39,6 +40,8 @@ class ToolingStage(QWidget):
         self.setObjectName("bench")
         self.which = Choice()
         self.which.setAccessibleName(tr("Stroke shown"))
+        self.which.setMinimumContentsLength(14)
+        self.which.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
         self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 170))
         self.setups = QLabel()
@@ -92,7 +95,10 @@ class ToolingStage(QWidget):
         top.addWidget(heading(tr("Stroke")))
         top.addWidget(self.which)
         top.addSpacing(20)
-        top.addWidget(self.setups, 1)
+        if crowded():
+            top.addStretch(1)
+        else:
+            top.addWidget(self.setups, 1)
         top.addWidget(change)
         return top
 
@@ -101,6 +107,9 @@ class ToolingStage(QWidget):
         self.facts = Facts()
         left = QVBoxLayout()
         left.setSpacing(4)
+        if crowded():
+            # Above the picture it would be squeezed; here it is scrolled.
+            left.addWidget(self.setups)
         left.addWidget(heading(tr("Set the brake")))
         left.addLayout(self.facts)
         left.addStretch(1)
@@ -115,7 +124,9 @@ class ToolingStage(QWidget):
         self.tolerance.as_wide_as_a_figure()
         self.tolerance.setToolTip(tr("Degrees an angle may be off and still counts as reached."))
         tolerance = QHBoxLayout()
-        tolerance.addWidget(QLabel(tr("An angle counts as reached within ±")))
+        within = QLabel(tr("An angle counts as reached within ±"))
+        within.setWordWrap(crowded())
+        tolerance.addWidget(within)
         tolerance.addWidget(self.tolerance, 1)
         right = QVBoxLayout()
         right.setSpacing(4)
@@ -128,7 +139,7 @@ class ToolingStage(QWidget):
         right.addStretch(1)
         return right
 
-    def _gauging_row(self) -> QHBoxLayout:
+    def _gauging_row(self) -> QBoxLayout:
         """How all folds are gauged, and this one."""
         self.gauge_all, self.gauge_one = Choice(), Choice()
         for choice, name, usual, said, one in (
@@ -146,7 +157,7 @@ class ToolingStage(QWidget):
             choice.setMinimumContentsLength(12)
             choice.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.activated.connect(lambda _, one=one: self._gauge(one))
-        ways = QHBoxLayout()
+        ways = QBoxLayout(QBoxLayout.Direction.TopToBottom if crowded() else QBoxLayout.Direction.LeftToRight)
         ways.addWidget(self.gauge_all, 1)
         ways.addWidget(self.gauge_one, 1)
         return ways
