@@ -155,6 +155,12 @@ def test_every_part_in_one_document(qtbot, tmp_path, monkeypatch):
     for part in session.work.parts:
         own = [text for text in pages[2:] if page_code(part) in text]
         assert own and part.name in own[0] and any("Bend 1" in text for text in own)
+    # What was planned for it is not planned again at the bench, unless there are cures to look for.
+    other = 1 if session.at == 0 else 0
+    plan = session.plan_of(other)
+    assert plan is not None and plan.complete
+    session.choose_part(other)
+    assert session.plan is plan and not session.busy
     session.mark_saved()
     window.close()
 

@@ -31,6 +31,7 @@ class EveryPart(QObject):
     ) -> None:
         super().__init__(parent)
         self._done, self._failed, self._rack = done, failed, session.rack
+        self._keep = session.keep_plan
         self._jobs = session.work.parts
         self._flats = [session.blank_of(at) for at in range(len(self._jobs))]
         self._plans: list[Plan | None] = [session.plan_of(at) for at in range(len(self._jobs))]
@@ -72,6 +73,7 @@ class EveryPart(QObject):
         """The first order that works is not the last word; the one that is kept comes without that mark."""
         if not plan.looking:
             self._plans[self._at] = plan
+            self._keep(plan, self._rack)
             self._planned += 1
             # What would cure it is not waited for.
             self._planner.stop()

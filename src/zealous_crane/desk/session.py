@@ -387,6 +387,11 @@ class Session(QObject):
             return self.plan
         return self._plans.find(self.work.parts[at], self.rack)
 
+    def keep_plan(self, plan: Plan, rack: Rack) -> None:
+        """Keep a plan that was made beside the bench, so that its part finds it; not one whose cures were never looked for."""
+        if plan.complete or plan.open:
+            self._plans.keep(plan, rack)
+
     @property
     def planning(self) -> bool:
         """True while the verdict on the job is being worked out."""
