@@ -173,8 +173,8 @@ def test_other_things_are_worked_out_in_a_process_and_a_refusal_is_an_answer(qtb
     asker = QObject()
     beside, heard = Beside(asker, crew), []
     beside.ask(heard.append, (halves, (8,)), (halves, (7,)))
-    assert beside.busy
-    qtbot.waitUntil(lambda: not beside.busy, timeout=20_000)
+    assert beside.running
+    qtbot.waitUntil(lambda: not beside.running, timeout=20_000)
     (half, process), refused = heard
     assert half == 4 and process != os.getpid() and isinstance(refused, ValueError) and str(refused) == "7 is odd"
 
@@ -185,13 +185,13 @@ def test_a_newer_question_takes_the_place_of_the_older(qtbot, crew):
     beside, heard = Beside(asker, crew), []
     beside.ask(lambda answer: heard.append(("old", answer)), (time.sleep, (0.3,)), (max, (1, 2)))
     beside.ask(lambda answer: heard.append(("new", answer)), (max, (3, 4)))
-    qtbot.waitUntil(lambda: not beside.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not beside.running, timeout=20_000)
     qtbot.wait(400)
     assert heard == [("new", 4)]
     beside.ask(heard.append, (max, (5, 6)))
     beside.stop()
     qtbot.wait(200)
-    assert heard == [("new", 4)] and not beside.busy
+    assert heard == [("new", 4)] and not beside.running
 
 
 def test_a_fault_of_what_is_worked_out_is_raised_where_it_was_asked(qtbot, crew):
@@ -200,6 +200,6 @@ def test_a_fault_of_what_is_worked_out_is_raised_where_it_was_asked(qtbot, crew)
     beside = Beside(asker, crew)
     with qtbot.capture_exceptions() as raised:
         beside.ask(lambda _: None, (max, ()))
-        qtbot.waitUntil(lambda: not beside.busy, timeout=20_000)
+        qtbot.waitUntil(lambda: not beside.running, timeout=20_000)
     ((kind, error, _),) = raised
     assert kind is RuntimeError and "TypeError" in str(error)

@@ -137,6 +137,11 @@ def test_files_out_and_in_and_two_books_merged(book, tmp_path):
         ("a.json", '{"records": [{"kind": "bend", "metal": "x", "thickness": -1, "angle": 90, "stop": 92}]}', "record 1"),
         ("a.json", '{"records": [{"kind": "rain"}]}', "record 1"),
         ("a.csv", "kind,metal\nbend,galvanized\n", "record 1"),
+        (
+            "b.csv",
+            "kind,metal,thickness,angle,stop\nbend,copper,1,90,92\nbend,copper,thick,90,92\n",
+            r"record 2: thickness: .*[^.]\. Nothing",
+        ),
         ("a.json", '{"records": [{"kind": "caution", "text": "x", "made": "yesterday"}]}', "no date"),
     ],
 )

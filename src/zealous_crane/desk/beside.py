@@ -4,36 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject
 
 from ..plan.calls import Call, Calls
 from ..plan.run import Heard
-from .crew import CREW, Crew
+from .asking import Asking
+from .crew import Crew
 
 
-class Beside(QObject):
-    """Asks for something to be worked out, and hears of it on the window's thread; a newer question takes the place of the older.
-
-    In a thread of the window's own process it would take turns with whatever is painted.
+class Beside(Asking):
+    """Asks for functions to be called. In a thread of the window's own process they would take turns with whatever is painted.
 
     Args:
-        parent: whoever asks; when it goes, nothing more is heard.
-        crew: who works it out; None takes that of the program.
+        parent, crew: as of :class:`Asking`.
     """
 
-    _told = Signal(int, object, object)
-
     def __init__(self, parent: QObject, crew: Crew | None = None) -> None:
-        super().__init__(parent)
-        self._crew = crew or CREW
-        self._run = 0
-        self._then: Callable[[object], None] = _nothing
-        self._told.connect(self._hear)
-
-    @property
-    def busy(self) -> bool:
-        """True while something is worked out."""
-        return self._run != 0
+        super().__init__(parent, crew)
+        self._then: Callable[[object], None] | None = None
 
     def ask(self, then: Callable[[object], None], *calls: Call) -> None:
         """Have functions called.
@@ -42,33 +30,11 @@ class Beside(QObject):
             then: is given each answer in turn; a ``ValueError`` where what was asked cannot be, which says why.
             calls: the functions and what they are given.
         """
-        self.stop()
         self._then = then
-        self._run = self._crew.ask(Calls(calls), self._tell)
+        self._put(Calls(calls))
 
-    def stop(self) -> None:
-        """Nothing more is heard of what was asked."""
-        if self._run:
-            self._crew.stop(self._run)
-            self._run = 0
-
-    def _tell(self, number: int, heard: Heard, answer: object) -> None:
-        """From whatever thread, to the window's."""
-        try:
-            self._told.emit(number, heard, answer)
-        except RuntimeError:
-            return  # the window is gone
-
-    def _hear(self, number: int, heard: Heard, answer: object) -> None:
-        if number != self._run:
-            return
-        if heard is Heard.FOUND:
+    def _hear(self, heard: Heard, answer: object) -> None:
+        if heard is Heard.FOUND and self._then is not None:
             self._then(answer)
-            return
-        self._run = 0
-        if heard is Heard.FAILED:
+        elif heard is Heard.FAILED:
             raise RuntimeError(str(answer))
-
-
-def _nothing(_answer: object) -> None:
-    """Nobody has asked yet."""

@@ -11,15 +11,16 @@ from ..brake import Rack
 from ..job import Job
 from ..measure.words import tr
 from ..plan.run import Ask, Heard, Progress
-from .crew import CREW, Crew
+from .asking import Asking
+from .crew import Crew
 from .log import record_text
 
 
-class Planner(QObject):
+class Planner(Asking):
     """Plans jobs; a newer one calls the older off.
 
-    Args:
-        crew: who does the work; None takes that of the program.
+    Attributes:
+        judged, of: strokes judged so far; folds there are to make.
 
     Signals:
         found: a plan: the first order that works, marked so; then the one that is kept; with its cures once they are known.
@@ -32,22 +33,11 @@ class Planner(QObject):
     advanced = Signal(int, object, int)
     failed = Signal(str)
     ended = Signal()
-    _told = Signal(int, object, object)
 
     def __init__(self, parent: QObject | None = None, crew: Crew | None = None) -> None:
-        super().__init__(parent)
-        self._crew = crew or CREW
-        self._run = 0
+        super().__init__(parent, crew)
         self._standing: tuple[str, ...] = ()
         self.judged, self.of = 0, 0
-        self._told.connect(self._hear)
-
-    # judged: strokes judged so far; of: folds there are to make.
-
-    @property
-    def running(self) -> bool:
-        """True until the run, cures included, is through."""
-        return self._run != 0
 
     @property
     def standing(self) -> tuple[str, ...]:
@@ -56,27 +46,11 @@ class Planner(QObject):
 
     def start(self, job: Job, blank: Blank, rack: Rack) -> None:
         """Plan this job; whatever ran before is called off."""
-        self.stop()
         self._standing = ()
         self.judged, self.of = 0, sum(fold.made_by in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds)
-        self._run = self._crew.ask(Ask(job, blank, rack), self._tell)
+        self._put(Ask(job, blank, rack))
 
-    def stop(self) -> None:
-        """Call off what runs: nothing more is heard of it."""
-        if self._run:
-            self._crew.stop(self._run)
-            self._run = 0
-
-    def _tell(self, number: int, heard: Heard, answer: object) -> None:
-        """From whatever thread, to the window's."""
-        try:
-            self._told.emit(number, heard, answer)
-        except RuntimeError:
-            return  # the window is gone
-
-    def _hear(self, number: int, heard: Heard, answer: object) -> None:
-        if number != self._run:
-            return
+    def _hear(self, heard: Heard, answer: object) -> None:
         if heard is Heard.FOUND:
             self.found.emit(answer)
         elif heard is Heard.ADVANCED:
@@ -86,7 +60,6 @@ class Planner(QObject):
                 self._standing = names
             self.advanced.emit(self.judged, self._standing, self.of)
         else:
-            self._run = 0
             if heard is Heard.FAILED:
                 self.failed.emit(fault(record_text(str(answer))))
             self.ended.emit()

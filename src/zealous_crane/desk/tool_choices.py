@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from ..blank import MadeBy
@@ -11,7 +10,7 @@ from ..plan import toolings
 from ..tool_wishes import ToolChoice, ToolWishes
 from .pieces_dialog import PiecesDialog
 from .session import Session
-from .widget import Choice, asked, emptied, safely
+from .widget import Choice, LookedAt, asked, emptied
 
 NAMED: dict[ToolChoice, str] = {
     "punch": tr("Punch"),
@@ -36,7 +35,7 @@ IDS: dict[str, str] = {
 SIDES = {"base": tr("the side nearer the base"), "far": tr("its far side")}
 
 
-class ToolChoices(QWidget):
+class ToolChoices(LookedAt):
     """A row of choices: for which bend, then one for each thing there is to choose on this brake. Every choice is a step of the work,
     judged at once and undone like any other.
 
@@ -68,7 +67,6 @@ class ToolChoices(QWidget):
         row.addWidget(beside)
         row.addWidget(self.pieces)
         self._offered: dict[ToolChoice, list[str]] = {}
-        self._stale = True
         self._laid: list[ToolChoice] | None = None
 
     @property
@@ -82,17 +80,10 @@ class ToolChoices(QWidget):
         found: str | None = self.scope.currentData()
         return found
 
-    def showEvent(self, event: QShowEvent) -> None:
-        """What nobody looks at is put right when it comes to be seen."""
-        super().showEvent(event)
-        if self._stale:
-            safely(self.refresh)
-
     def refresh(self) -> None:
         """Show the job on the bench."""
         session = self.session
-        self._stale = not self.isVisible()
-        if self._stale:
+        if self.waits():
             return
         kept, plan = self.fold, session.plan
         bent = [stroke.verdict.stroke.setting.line.name for stroke in plan.strokes] if plan is not None else []

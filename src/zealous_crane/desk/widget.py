@@ -6,7 +6,7 @@ import sys
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent, QShowEvent, QWheelEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -100,6 +100,28 @@ def safely(work: Callable[[], object]) -> None:
         work()
     except Exception:
         sys.excepthook(*sys.exc_info())
+
+
+class LookedAt(QWidget):
+    """What shows the work only while it is looked at; hidden, it keeps in mind that it is no longer as the work is."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._stale = True
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._stale:
+            safely(self.refresh)
+
+    def waits(self) -> bool:
+        """Asked when the work has changed: True while nobody looks; it is then refreshed when it comes to be seen."""
+        self._stale = not self.isVisible()
+        return self._stale
+
+    def refresh(self) -> None:
+        """Show the work as it is."""
+        raise NotImplementedError
 
 
 def asked(dialog: QDialog) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QPainter, QShowEvent
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -26,12 +26,12 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, crowded
 from ..verdict import Sign
-from ..widget import Column, asked, emptied, heading, prose, safely
+from ..widget import Column, LookedAt, asked, emptied, heading, prose
 from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
 
 
-class BendStage(QWidget):
+class BendStage(LookedAt):
     """The bends in order, and the chosen one in the brake.
 
     Signals:
@@ -63,7 +63,6 @@ class BendStage(QWidget):
         self.stale = QLabel(tr("Before your change; being worked out anew …"))
         self.stale.setObjectName("stale")
         self.working = WorkingPage(session, look)
-        self._stale = True
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE)
@@ -192,17 +191,11 @@ class BendStage(QWidget):
         """The cards in order."""
         return [card for card in self._cards.buttons() if isinstance(card, BendCard)]
 
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        if self._stale:
-            safely(self.refresh)
-
     def refresh(self) -> None:
         """Show the plan; while nobody looks, only that it is another one is kept in mind."""
         plan = self.session.plan
         self._patience.stop()
-        self._stale = not self.isVisible()
-        if self._stale:
+        if self.waits():
             return
         self.stale.hide()
         self.body.setEnabled(True)

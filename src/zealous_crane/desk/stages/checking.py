@@ -204,7 +204,7 @@ class CheckingStage(QWidget):
         self._show_table()
         self._explain()
         self.says.setText(tr("Working out what to measure …"))
-        if self._asked_for != of or not self._surveyor.busy:
+        if self._asked_for != of or not self._surveyor.running:
             self._asked_for = of
             self._surveyor.ask(self._looked_over, (survey, of))
 

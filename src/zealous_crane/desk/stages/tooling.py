@@ -6,7 +6,7 @@ import html
 from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QPainter, QShowEvent
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QBoxLayout,
     QCheckBox,
@@ -27,11 +27,11 @@ from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, crowded
 from ..tool_choices import ToolChoices
-from ..widget import Choice, Facts, Shrinking, heading, prose, safely
+from ..widget import Choice, Facts, LookedAt, Shrinking, heading, prose
 from ..working import PATIENCE, WorkingPage
 
 
-class ToolingStage(QWidget):
+class ToolingStage(LookedAt):
     """Front view above, settings below."""
 
     def __init__(self, session: Session, look: Look, edit: Callable[[], None]) -> None:
@@ -73,7 +73,6 @@ class ToolingStage(QWidget):
         outer.addWidget(self.working, 1)
         outer.addWidget(self.empty)
         outer.addWidget(self.body, 1)
-        self._stale = True
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE)
@@ -182,17 +181,11 @@ class ToolingStage(QWidget):
         else:
             self.refresh()
 
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        if self._stale:
-            safely(self.refresh)
-
     def refresh(self) -> None:
         """Show the plan; while nobody looks, only that it is another one is kept in mind."""
         plan = self.session.plan
         self._patience.stop()
-        self._stale = not self.isVisible()
-        if self._stale:
+        if self.waits():
             return
         self.body.setEnabled(True)
         self.bottomed.setVisible(machine_of(self.session.brake).bottoms)

@@ -268,11 +268,11 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
     Raises:
         BookError: it cannot be read, or a record is wrong; the message says which.
     """
-    name = cut(path.name)
+    name, in_words = cut(path.name), path.suffix.lower() == ".csv"
     try:
-        if path.suffix.lower() == ".csv":
+        if in_words:
             with path.open(newline="", encoding="utf-8-sig") as file:
-                rows = [from_words({k: v for k, v in row.items() if k and v}) for row in csv.DictReader(file)]
+                rows = [{k: v for k, v in row.items() if k and v} for row in csv.DictReader(file)]
         else:
             data = json.loads(path.read_text(encoding="utf-8"))
             held = data.get("records") if isinstance(data, dict) else None
@@ -289,12 +289,11 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
     found: list[AnyRecord] = []
     for number, row in enumerate(rows, start=1):
         try:
-            found.append(READER.validate_python(row))
-        except ValidationError as error:
+            found.append(READER.validate_python(from_words(row) if in_words else row))
+        except (ValidationError, BookError) as error:
+            why = readable(error) if isinstance(error, ValidationError) else str(error).rstrip(".") + "."
             raise BookError(
-                tr("{name}, record {number}: {why} Nothing was taken over.").format(
-                    name=name, number=number, why=readable(error)
-                )
+                tr("{name}, record {number}: {why} Nothing was taken over.").format(name=name, number=number, why=why)
             ) from None
     return tuple(found)
 

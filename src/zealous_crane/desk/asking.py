@@ -1,0 +1,60 @@
+"""One question at a time to the crew, heard of on the window's thread."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+
+from ..plan.run import Heard
+from ..plan.server import Asked
+from .crew import CREW, Crew
+
+
+class Asking(QObject):
+    """Asks the crew; a newer question calls the older off, and nothing more is heard of that.
+
+    Args:
+        parent: whoever asks; when it goes, nothing more is heard.
+        crew: who does the work; None takes that of the program.
+    """
+
+    _told = Signal(int, object, object)
+
+    def __init__(self, parent: QObject | None = None, crew: Crew | None = None) -> None:
+        super().__init__(parent)
+        self._crew = crew or CREW
+        self._run = 0
+        self._told.connect(self._listen)
+
+    @property
+    def running(self) -> bool:
+        """True until what was asked is through."""
+        return self._run != 0
+
+    def stop(self) -> None:
+        """Call off what runs: nothing more is heard of it."""
+        if self._run:
+            self._crew.stop(self._run)
+            self._run = 0
+
+    def _put(self, asked: Asked) -> None:
+        """Ask this; whatever ran before is called off."""
+        self.stop()
+        self._run = self._crew.ask(asked, self._tell)
+
+    def _tell(self, number: int, heard: Heard, answer: object) -> None:
+        """From whatever thread, to the window's."""
+        try:
+            self._told.emit(number, heard, answer)
+        except RuntimeError:
+            return  # the window is gone
+
+    def _listen(self, number: int, heard: Heard, answer: object) -> None:
+        if number != self._run:
+            return
+        if heard in (Heard.ENDED, Heard.FAILED):
+            self._run = 0
+        self._hear(heard, answer)
+
+    def _hear(self, heard: Heard, answer: object) -> None:
+        """What is told of the question that counts."""
+        raise NotImplementedError
