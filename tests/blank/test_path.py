@@ -38,6 +38,18 @@ def test_the_area_of_a_bulge_agrees_with_its_chords(bulge):
     assert np.allclose(path.moved(np.array([3.0, 4.0])).points, path.points + np.array([3.0, 4.0]))
 
 
+@given(st.lists(st.floats(-2.4, 2.4), min_size=4, max_size=4), st.floats(0, 6.2))
+def test_bounds_are_those_of_the_arcs_themselves(bulges, turned):
+    turn = np.array([[math.cos(turned), math.sin(turned)], [-math.sin(turned), math.cos(turned)]])
+    corners = np.array([[0.0, 0.0], [10.0, 0.0], [10.0, 40.0], [0.0, 40.0]]) @ turn
+    path = Path(corners, np.array(bulges))
+    fine = path.flattened(math.radians(0.2))
+    assert path.bounds == pytest.approx((*fine.min(axis=0), *fine.max(axis=0)), abs=1e-3)
+    # A hair of the chords' sagitta: never inside them.
+    assert np.all(np.array(path.bounds[:2]) <= fine.min(axis=0) + 1e-9)
+    assert np.all(np.array(path.bounds[2:]) >= fine.max(axis=0) - 1e-9)
+
+
 def fold_of(bend) -> Fold:
     return Fold("f", 0, 1, np.array([0.0, -10.0]), np.array([0.0, 10.0]), np.array([1.0, 0.0]), bend.angle, bend)
 

@@ -3,6 +3,7 @@
 from .blank import Blank, Crease, Finding, Fold, Hole, JoinedRow, MarkLine, Notch, Panel, Relief
 from .development import DevelopmentError, develop, folded_only
 from .element import MadeBy
+from .flat_key import flat_key
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_prisms, strip_section
 from .half_mark import half_marks
 from .handles import CornerHandle, EdgeHandle, Handles, handles
@@ -40,6 +41,7 @@ __all__ = [
     "Striking",
     "develop",
     "edge_length",
+    "flat_key",
     "fold_pose",
     "folded_only",
     "half_marks",

@@ -19,6 +19,7 @@ from ..part import Ready
 from .blank import Blank
 from .development import folded_only
 from .element import DevelopmentError
+from .flat_key import flat_key
 from .folding import Pose, panel_poses, strip_prisms
 
 Array = NDArray[np.float64]
@@ -61,17 +62,10 @@ class Between:
         return self.outside + sum(term.value for term in self.outward)
 
 
-MEASURED = {"part", "metal", "thickness", "radius", "school", "datum", "units"}
-"""Fields of a job that a measured size may depend on."""
-
 KEPT = 256
 """Sizes kept; the oldest go first."""
 
-FLATS = 8
-"""Parts laid flat that are kept: one part is measured in several sizes."""
-
 _kept: OrderedDict[tuple[str, str], Between] = OrderedDict()
-_flats: OrderedDict[str, Blank | None] = OrderedDict()
 
 
 def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: bool = False) -> Between:
@@ -91,9 +85,9 @@ def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: boo
     if not isinstance(job.part, Ready):
         raise ValueError(tr("{name} is not given by a few sizes").format(name=job.name))
     # Measured once for equal parts: while one size is typed, those of all the others stay.
-    key = (job.model_dump_json(include=MEASURED), f"{faces} {bare}" if faces else size)
+    key = (flat_key(job), f"{faces} {bare}" if faces else size)
     if key not in _kept:
-        _kept[key] = _between(job, faces, bare, key[0]) if faces else _measured(job, job.part, size, key[0])
+        _kept[key] = _between(job, faces, bare) if faces else _measured(job, job.part, size)
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
     return _kept[key]
@@ -101,40 +95,36 @@ def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: boo
 
 def lies_flat(job: Job) -> bool:
     """Whether a part can be laid flat: :func:`between` then measures it, and does not only read its sizes."""
-    return _flat(job, job.model_dump_json(include=MEASURED)) is not None
+    return _flat(job) is not None
 
 
-def _flat(job: Job, key: str) -> Blank | None:
+def _flat(job: Job) -> Blank | None:
     """A part laid flat; None when it cannot be."""
-    if key not in _flats:
-        try:
-            _flats[key] = folded_only(job)
-        except DevelopmentError:
-            _flats[key] = None
-        while len(_flats) > FLATS:
-            _flats.popitem(last=False)
-    return _flats[key]
+    try:
+        return folded_only(job)
+    except DevelopmentError:
+        return None
 
 
-def _measured(job: Job, part: Ready, size: str, key: str) -> Between:
+def _measured(job: Job, part: Ready, size: str) -> Between:
     read = Between(*part.span(size, job.sheet.thickness))
     walls = part.walls(size) if size in part.walled else None
     if walls is None:
         return read
-    blank = _flat(job, key)
+    blank = _flat(job)
     if blank is None:
         return read
     every = {name for size in part.walled for name in part.walls(size) or ()}
     return _apart(blank, walls, every, part.edges_go_in)
 
 
-def _between(job: Job, faces: tuple[str, str], bare: bool, key: str) -> Between:
+def _between(job: Job, faces: tuple[str, str], bare: bool) -> Between:
     """Between two panels that are named.
 
     Raises:
         ValueError: the part cannot be developed, has no such panels, or they do not face each other.
     """
-    blank = _flat(job, key)
+    blank = _flat(job)
     if blank is None:
         raise ValueError(tr("{name} cannot be laid flat").format(name=job.name))
     names = {panel.name for panel in blank.panels}

@@ -19,6 +19,7 @@ from .fastener import PITCH, rivet_hole
 from .joining import spread_evenly
 from .node import Node, Tree
 from .path import Path
+from .ring import polygons
 
 Array = NDArray[np.float64]
 
@@ -111,14 +112,17 @@ def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, in
     for node in tree.nodes[1:]:
         holes += _fold_slots(job, node)
         holes += _rivets(node, index)
-    shapes = [shapely.Polygon(hole.path.flattened()) for hole in holes]
+    if not holes:
+        return ()
+    shapes = np.array(polygons([hole.path.flattened() for hole in holes]), dtype=object)
     inside = polygon.buffer(1e-6)
-    for hole, shape in zip(holes, shapes, strict=True):
-        if not inside.contains(shape):
+    shapely.prepare(inside)
+    for hole, held in zip(holes, shapely.contains(inside, shapes).tolist(), strict=True):
+        if not held:
             raise DevelopmentError(
                 tr("The {name} runs over the edge of the metal. Move it or make it smaller.").format(name=hole.name)
             )
-    near = shapely.STRtree(shapes).query(shapes, predicate="intersects") if shapes else np.zeros((2, 0), int)
+    near = shapely.STRtree(shapes).query(shapes, predicate="intersects")
     for i, j in sorted(near.T.tolist()):
         if j < i:
             raise DevelopmentError(

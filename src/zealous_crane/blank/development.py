@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections import OrderedDict
 
 import numpy as np
 import shapely
@@ -26,11 +27,13 @@ from .drawn import develop_drawing
 from .element import DevelopmentError
 from .finding import findings
 from .flat import Flat, lay_flat
+from .flat_key import flat_key
 from .hole_sums import hole_sums
 from .joining import joined
+from .lying import metal_on
 from .node import Node, Tree
 from .path import Path
-from .sums import blank_sums
+from .sums import blank_sums, chains
 from .tree import grow
 
 Array = NDArray[np.float64]
@@ -78,22 +81,19 @@ def _developed(job: Job) -> Blank:
     drawing = job.part.drawing()
     if drawing is not None:
         return joined(develop_drawing(job, drawing), job)
-    try:
-        design = job.part.design(job.sheet.thickness)
-    except ValueError as error:
-        raise DevelopmentError(plain(error)) from None
-    laid = _laid(job, design)
-    tree, flat, move = laid.tree, laid.flat, laid.move
+    laid = _laid(job)
+    design, tree, flat, move = laid.design, laid.tree, laid.flat, laid.move
     holes = (*cut_holes(job, design, tree, flat.polygon, laid.index), *flat.inner)
+    reaching = chains(tree, flat.panels)
     blank = dataclasses.replace(
         laid.bare,
         outline=_started(laid.bare.outline),
         notches=tuple(_notches(tree, flat, move)),
         sums=(
-            *(sums := blank_sums(job, design, tree, flat))[:2],
+            *(sums := blank_sums(job, design, tree, flat, reaching))[:2],
             *job.part.sums(job.units),
             *sums[2:],
-            *hole_sums(design, tree, flat, holes),
+            *hole_sums(design, tree, flat, holes, reaching),
         ),
         reliefs=tuple(_relief(cut.relief, move) for cut in flat.cuts if cut.relief is not None),
         holes=tuple(dataclasses.replace(h, path=h.path.moved(move), centre=h.centre + move) for h in holes),
@@ -111,9 +111,11 @@ class _Laid:
     """A design laid flat: its tree, the flat, the panel of each node, and how all of it is moved to the origin.
 
     Attributes:
+        design: what was laid.
         bare: panels and folds only: no notches, holes, sums or findings.
     """
 
+    design: Design
     tree: Tree
     flat: Flat
     index: dict[int, int]
@@ -121,7 +123,31 @@ class _Laid:
     bare: Blank
 
 
-def _laid(job: Job, design: Design) -> _Laid:
+KEPT = 8
+"""Designs laid flat that are kept: a part is measured for its mates, developed, and developed with what they ask of it."""
+
+_kept: OrderedDict[str, _Laid] = OrderedDict()
+
+
+def _laid(job: Job) -> _Laid:
+    """A job's design laid flat; once for jobs of one flat.
+
+    Raises:
+        DevelopmentError: as :func:`develop`.
+    """
+    key = flat_key(job)
+    if key not in _kept:
+        try:
+            design = job.part.design(job.sheet.thickness)
+        except ValueError as error:
+            raise DevelopmentError(plain(error)) from None
+        _kept[key] = _lay(job, design)
+        while len(_kept) > KEPT:
+            _kept.popitem(last=False)
+    return _kept[key]
+
+
+def _lay(job: Job, design: Design) -> _Laid:
     tree = grow(job, design)
     flat = lay_flat(job, design, tree)
     index: dict[int, int] = {}
@@ -152,7 +178,7 @@ def _laid(job: Job, design: Design) -> _Laid:
         sums=(),
         trim=design.trim,
     )
-    return _Laid(tree, flat, index, move, bare)
+    return _Laid(design, tree, flat, index, move, bare)
 
 
 def folded_only(job: Job) -> Blank:
@@ -166,7 +192,7 @@ def folded_only(job: Job) -> Blank:
         if drawing is not None:
             return develop_drawing(job, drawing)
         with np.errstate(all="ignore"):
-            return _laid(job, job.part.design(job.sheet.thickness)).bare
+            return _laid(job).bare
     except ValueError as error:
         raise DevelopmentError(plain(error)) from None
     except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
@@ -192,32 +218,27 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
     nodes = [node for node in tree.nodes[1:] if node.bend is not None]
     if not nodes:
         return []
-    lines = []
-    for node in nodes:
-        low, high = max(0.0, node.span[0]), min(node.edge_length, node.span[1])
-        lines.append(node.frame.to_flat(np.array([(low, _line_at(node)), (high, _line_at(node))])))
-    metal = flat.polygon.buffer(1e-9)
-    shapely.prepare(metal)
-    across = shapely.intersection(shapely.linestrings(np.array(lines)), metal)
+    lines = [_line_at(node) for node in nodes]
+    origins = np.array([node.frame.point(0.0, v) for node, v in zip(nodes, lines, strict=True)])
+    spans = np.array([(max(0.0, node.span[0]), min(node.edge_length, node.span[1])) for node in nodes])
+    metal = metal_on(flat.polygon, origins, np.array([node.frame.u for node in nodes]), spans)
     found: list[Fold] = []
-    for node, met in zip(nodes, across, strict=True):
+    for node, v, lies in zip(nodes, lines, metal, strict=True):
         bend, element = node.bend, node.element
         assert bend is not None and element is not None
         # From the first to the last of the metal that crosses the line.
-        at = (shapely.get_coordinates(met) - node.frame.origin) @ node.frame.u
-        if not len(at) or at.max() - at.min() < 1e-6:
+        if lies is None or lies[1] - lies[0] < 1e-6:
             raise DevelopmentError(
                 tr("The corner notches leave no fold for the {name}. Make the gap or the relief smaller.").format(
                     name=node.name
                 )
             )
-        v = _line_at(node)
         found.append(Fold(
             name=node.name,
             parent=index[node.parent],
             child=index[node.index],
-            start=node.frame.point(float(at.max()), v) + move,
-            end=node.frame.point(float(at.min()), v) + move,
+            start=node.frame.point(lies[1], v) + move,
+            end=node.frame.point(lies[0], v) + move,
             outward=node.frame.v,
             angle=element.angle,
             bend=bend,
@@ -247,20 +268,23 @@ def _notches(tree: Tree, flat: Flat, move: Array) -> list[Notch]:
     at_corners = sorted(zip(tree.notchings, flat.cuts, strict=False), key=lambda pair: pair[0].panel)
     named = [(n.name, cut.relief.centre) for n, cut in at_corners if cut.relief is not None]
     centres = shapely.points(np.array([centre for _, centre in named]).reshape(-1, 2))
+    beside: dict[int, list[int]] = {}
+    for piece, k in (
+        shapely.STRtree(centres).query(np.array(flat.waste, dtype=object), predicate="dwithin", distance=1e-3).T.tolist()
+    ):
+        beside.setdefault(piece, []).append(k)
+    reliefs = [(cut.relief.centre, cut.far) for cut in flat.cuts if cut.relief is not None]
+    middles, far = np.array([middle for middle, _ in reliefs]).reshape(-1, 2), np.array([far for _, far in reliefs])
     made: list[Notch] = []
     taken: set[str] = set()
-    for path in flat.notches:
-        shape = shapely.Polygon(path.flattened())
-        near = shapely.distance(shape, centres) < 1e-3
-        name = next((n for (n, _), beside in zip(named, near, strict=True) if beside and n not in taken), None)
+    for i, path in enumerate(flat.notches):
+        name = next((named[k][0] for k in sorted(beside.get(i, ())) if named[k][0] not in taken), None)
         if name is None:
-            name = _nearest(tree, shape)
+            name = _nearest(tree, shapely.Polygon(path.flattened()))
         taken.add(name)
         p = path.points
-        inside = (p[:, 0] > left + 1e-6) & (p[:, 0] < right - 1e-6) & (p[:, 1] > low + 1e-6) & (p[:, 1] < high - 1e-6)
-        for cut in flat.cuts:
-            if cut.relief is not None:
-                inside &= np.hypot(*(p - cut.relief.centre).T) > cut.far
+        inside = ((p > (left + 1e-6, low + 1e-6)) & (p < (right - 1e-6, high - 1e-6))).all(axis=1)
+        inside &= (np.hypot(p[:, :1] - middles[:, 0], p[:, 1:] - middles[:, 1]) > far).all(axis=1)
         made.append(Notch(name, path.moved(move), p[inside] + move))
     return made
 

@@ -12,6 +12,7 @@ from ..measure.words import tr
 from .blank import Blank, Finding, Fold
 from .crossing import crossings
 from .element import MadeBy
+from .ring import polygons
 
 Array = NDArray[np.float64]
 
@@ -84,22 +85,23 @@ def _metal(job: Job, blank: Blank) -> list[Finding]:
 
 def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
     """Two bends that meet may never share metal."""
-    outline = shapely.Polygon(blank.outline.flattened())
-    shapes = [shapely.Polygon(s) for s in strips]
     folds = [f for f in blank.folds if f.bend.allowance > 1e-9]
     found: list[Finding] = []
-    if len(folds) != len(shapes):
+    if len(folds) != len(strips):
         return found
-    for i in range(len(shapes)):
-        for j in range(i):
-            if not shapes[i].intersects(shapes[j]):
-                continue
-            both = shapes[i].intersection(shapes[j]).intersection(outline)
-            if both.area > 1e-4:
-                found.append(Finding(
-                    tr("The folds of the {name} and the {name_2} share metal where they meet and will bunch or tear. "
+    shapes = np.array(polygons(strips), dtype=object)
+    one, other = shapely.STRtree(shapes).query(shapes, predicate="intersects")
+    pairs = sorted((i, j) for i, j in zip(one.tolist(), other.tolist(), strict=True) if j < i)
+    if not pairs:
+        return found
+    outline = shapely.Polygon(blank.outline.flattened())
+    for i, j in pairs:
+        both = shapes[i].intersection(shapes[j]).intersection(outline)
+        if both.area > 1e-4:
+            found.append(Finding(
+                tr("The folds of the {name} and the {name_2} share metal where they meet and will bunch or tear. "
 "Choose a round or a square relief.").format(name=folds[j].name, name_2=folds[i].name), np.array(both.centroid.coords[0]), "relief",
-                ))  # fmt: skip
+            ))  # fmt: skip
     if len(found) > 1:
         return [Finding(
             tr("With no relief large enough, folds share metal at their corners and will bunch or tear. Choose a"
@@ -172,9 +174,11 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
     """Holes too small for a punch, too near an edge, or too near each other."""
     found: list[Finding] = []
     t = blank.thickness
-    outline = shapely.Polygon(blank.outline.flattened())
     holes = [h for h in blank.holes if h.kind not in ("relief", "fold slot")]
-    shapes = [shapely.Polygon(h.path.flattened()) for h in holes]
+    if not holes:
+        return found
+    outline = shapely.Polygon(blank.outline.flattened())
+    shapes = polygons([h.path.flattened() for h in holes])
     tree = shapely.STRtree(shapes)
     for i, (hole, shape) in enumerate(zip(holes, shapes, strict=True)):
         low, left, high, right = shape.bounds

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -18,7 +20,7 @@ from .element import DevelopmentError
 from .node import Node, Tree
 from .notch import Cut, corner_cut, end_cut, one_size, wedge
 from .path import Path
-from .ring import half_plane, less, to_path, without_repeats
+from .ring import Circle, area, half_plane, less, polygons, to_path, without_repeats
 
 Array = NDArray[np.float64]
 
@@ -39,20 +41,50 @@ class Flat:
     Attributes:
         panels: (n, 2) polygons on the flat by node index; None for metal that belongs to its carrier.
         strips: (4, 2) bend strips by node index; None for the base and plain metal.
-        polygon: the outline as a many-sided polygon.
-        outline: the same with true arcs.
+        polygon: the outline as a many-sided polygon, counter-clockwise.
         cuts: what was taken out at the corners.
-        inner: holes the cuts left inside the outline.
-        notches: waste between outline and sheared rectangle.
     """
 
     panels: tuple[Array | None, ...]
     strips: tuple[Array | None, ...]
     polygon: shapely.Polygon
-    outline: Path
     cuts: tuple[Cut, ...]
-    inner: tuple[Hole, ...]
-    notches: tuple[Path, ...]
+
+    @cached_property
+    def _circles(self) -> list[Circle]:
+        return [cut.circle for cut in self.cuts if cut.circle is not None]
+
+    @cached_property
+    def outline(self) -> Path:
+        """The outline with true arcs."""
+        return to_path(np.array(self.polygon.exterior.coords), self._circles)
+
+    @cached_property
+    def inner(self) -> tuple[Hole, ...]:
+        """Holes the cuts left inside the outline."""
+        found: list[Hole] = []
+        for ring in polygons([np.array(ring.coords) for ring in self.polygon.interiors]):
+            if ring.area >= CRUMB:
+                left, low, right, high = ring.bounds
+                path = to_path(np.array(ring.exterior.coords), self._circles)
+                middle = np.array(ring.centroid.coords[0])
+                found.append(Hole("relief", path, middle, "relief", (right - left, high - low)))
+        return tuple(found)
+
+    @cached_property
+    def waste(self) -> tuple[shapely.Polygon, ...]:
+        """What lies between the outline and the sheared rectangle, counter-clockwise, in pieces."""
+        holes = [shapely.Polygon(ring) for ring in self.polygon.interiors]
+        rest = less(shapely.box(*self.outline.bounds), self.polygon)
+        pieces = [g for g in getattr(rest, "geoms", [rest]) if g.geom_type == "Polygon" and g.area > CRUMB]
+        return tuple(
+            orient(piece) for piece in pieces if not any(hole.contains(piece.representative_point()) for hole in holes)
+        )
+
+    @cached_property
+    def notches(self) -> tuple[Path, ...]:
+        """The waste with true arcs."""
+        return tuple(to_path(np.array(piece.exterior.coords), self._circles) for piece in self.waste)
 
 
 def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
@@ -73,38 +105,18 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
             continue
         panels.append(node.frame.to_flat(_metal(node, kids.get(node.index, []), tree)))
         strips.append(_strip(node, tree, 0.0))
-    _no_overlap(tree, panels)
-    joined = [_strip(node, tree, JOIN) for node in tree.nodes]
-    shapes = [shapely.Polygon(ring) for ring in (*panels, *joined) if ring is not None]
-    shapes += _ears(tree)
-    whole = shapely.union_all(shapes)
+    kept = [i for i, ring in enumerate(panels) if ring is not None]
+    joined = [strip for strip in (_strip(node, tree, JOIN) for node in tree.nodes) if strip is not None]
+    shapes = polygons([ring for ring in panels if ring is not None] + joined)
+    _no_overlap(tree, dict(zip(kept, shapes, strict=False)))
+    whole = shapely.union_all(shapes + _ears(tree))
     reach = 4 * (whole.bounds[2] - whole.bounds[0] + whole.bounds[3] - whole.bounds[1])
     cuts = _cuts(job, design, tree, reach)
-    taken = shapely.union_all([shape for cut in cuts for shape in cut.shapes]) if cuts else shapely.Polygon()
+    taken = shapely.union_all(polygons([ring for cut in cuts for ring in cut.shapes]))
     left = less(whole, taken)
     if left.geom_type != "Polygon":
         raise DevelopmentError(tr("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller."))
-    left = orient(left)
-    circles = [cut.circle for cut in cuts if cut.circle is not None]
-    outline = to_path(np.array(left.exterior.coords), circles)
-    inner = []
-    for ring in left.interiors:
-        if shapely.Polygon(ring).area < CRUMB:
-            continue
-        path = to_path(np.array(ring.coords), circles)
-        middle = np.array(shapely.Polygon(ring).centroid.coords[0])
-        size = shapely.Polygon(ring).bounds
-        inner.append(Hole("relief", path, middle, "relief", (size[2] - size[0], size[3] - size[1])))
-    box = shapely.box(*outline.bounds)
-    waste = less(box, left)
-    pieces = [g for g in getattr(waste, "geoms", [waste]) if g.geom_type == "Polygon" and g.area > CRUMB]
-    holes = [shapely.Polygon(ring) for ring in left.interiors]
-    notches = tuple(
-        to_path(np.array(orient(piece).exterior.coords), circles)
-        for piece in pieces
-        if not any(hole.contains(piece.representative_point()) for hole in holes)
-    )
-    return Flat(tuple(panels), tuple(strips), left, outline, cuts, tuple(inner), notches)
+    return Flat(tuple(panels), tuple(strips), orient(left), cuts)
 
 
 def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
@@ -130,7 +142,7 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
             rest.append(shapely.Polygon(band))
         if len(ring) < 3:
             break
-    if len(ring) < 3 or shapely.Polygon(ring).area < 1e-6:
+    if len(ring) < 3 or abs(area(ring)) < 1e-6:
         raise DevelopmentError(
             tr("{name}: no flat is left between its bends. Make it larger, or the inside radius smaller.").format(
                 name=node.name
@@ -209,15 +221,11 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]
     common = one_size(by_rule, job.units, job.small_tools)
     for notching, notch in zip(tree.notchings, notches, strict=True):
         cut = corner_cut(tree, notching, notch, common, job.units, job.small_tools)
-        same = next(
-            (c for c in cuts if c.relief and cut.relief and np.hypot(*(c.relief.centre - cut.relief.centre)) < 0.05), None
-        )
+        same = next((c for c in cuts if _alike(c, cut)), None)
         if same is not None and same.relief is not None and cut.relief is not None:
             # Two folds on one line share their relief; the larger one is made.
             if same.relief.size >= cut.relief.size:
-                cuts.append(
-                    Cut(None, tuple(s for s in cut.shapes if cut.circle is None or s.area > cut.circle.polygon.area * 1.5))
-                )
+                cuts.append(Cut(None, cut.shapes if cut.circle is None else cut.shapes[:-1]))
                 continue
             cuts[cuts.index(same)] = Cut(None, ())
         cuts.append(cut)
@@ -230,26 +238,37 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]
     return tuple(cuts)
 
 
-def _no_overlap(tree: Tree, panels: list[Array | None]) -> None:
+def _alike(one: Cut, other: Cut) -> bool:
+    """True when two cuts have their reliefs in one place."""
+    if one.relief is None or other.relief is None:
+        return False
+    (x, y), (u, v) = one.relief.centre.tolist(), other.relief.centre.tolist()
+    return math.hypot(u - x, v - y) < 0.05
+
+
+def _no_overlap(tree: Tree, shapes: dict[int, shapely.Polygon]) -> None:
     """Every two panels lie beside each other on the flat.
+
+    Args:
+        tree: the panels.
+        shapes: their metal by node index.
 
     Raises:
         DevelopmentError: two overlap; the sentence names both.
     """
     # The halves of an ear are creased by hand where the walls let them lie.
     hand = {n.index for n in tree.nodes[1:] if n.element is not None and n.element.word == "ear"}
-    kept = [(tree.nodes[i].name, shapely.Polygon(ring)) for i, ring in enumerate(panels) if ring is not None and i not in hand]
-    for name, shape in kept:
-        if not shape.is_valid:
-            raise DevelopmentError(tr("The {name} crosses itself on the flat. Look at its sizes and tapers.").format(name=name))
-    found = shapely.STRtree([shape for _, shape in kept]).query([shape for _, shape in kept], predicate="intersects")
-    for i, j in found.T:
-        if i < j:
-            shared = kept[i][1].intersection(kept[j][1]).area
-            if shared > OVERLAP:
-                raise DevelopmentError(
-                    tr(
-                        "The {kept} and the {kept_2} overlap on the flat: one sheet has not enough metal for both. Make "
-                        "one of them smaller, taper their ends, or make the part in two pieces with a seam."
-                    ).format(kept=kept[i][0], kept_2=kept[j][0])
-                )
+    names = [tree.nodes[i].name for i in shapes if i not in hand]
+    kept = np.array([shape for i, shape in shapes.items() if i not in hand])
+    for k in np.flatnonzero(~shapely.is_valid(kept)).tolist():
+        raise DevelopmentError(tr("The {name} crosses itself on the flat. Look at its sizes and tapers.").format(name=names[k]))
+    one, other = shapely.STRtree(kept).query(kept, predicate="intersects")
+    one, other = one[one < other], other[one < other]
+    shared = shapely.area(shapely.intersection(kept[one], kept[other]))
+    for k in np.flatnonzero(shared > OVERLAP).tolist():
+        raise DevelopmentError(
+            tr(
+                "The {kept} and the {kept_2} overlap on the flat: one sheet has not enough metal for both. Make "
+                "one of them smaller, taper their ends, or make the part in two pieces with a seam."
+            ).format(kept=names[one[k]], kept_2=names[other[k]])
+        )

@@ -11,7 +11,7 @@ from .blank import Hole
 from .cutout import place_on
 from .flat import Flat
 from .node import Node, Tree
-from .sums import GAIN, SIDES, chain, merged, terms_of
+from .sums import GAIN, merged, terms_of
 
 MOST = 24
 """Holes with sums of their own; a panel with more of them is a pattern, laid out by its points."""
@@ -23,7 +23,9 @@ SEEN = 1e-6
 """mm; less than this is no part of a sum."""
 
 
-def hole_sums(design: Design, tree: Tree, flat: Flat, holes: tuple[Hole, ...]) -> tuple[Sum, ...]:
+def hole_sums(
+    design: Design, tree: Tree, flat: Flat, holes: tuple[Hole, ...], chains: dict[str, list[Node]]
+) -> tuple[Sum, ...]:
     """Two sums for every hole of the design, from the left and from the front edge of the blank.
 
     A hole in a panel that lies aslant has none: its place is a point.
@@ -33,9 +35,9 @@ def hole_sums(design: Design, tree: Tree, flat: Flat, holes: tuple[Hole, ...]) -
         tree: the panels.
         flat: the flat.
         holes: holes of the design, in its order, where they lie before the blank is moved to its corner.
+        chains: the panels that reach farthest on every side.
     """
     low = flat.outline.bounds[:2]
-    chains = {side: chain(tree, flat.panels, way) for side, way in SIDES}
     found: list[Sum] = []
     for cutout, hole in list(zip(design.cutouts, holes, strict=False))[:MOST]:
         node = next(n for n in tree.nodes if n.name == cutout.panel)

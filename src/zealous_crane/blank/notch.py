@@ -50,14 +50,14 @@ class Cut:
 
     Attributes:
         relief: the relief; None without one.
-        shapes: polygons to take away.
+        shapes: rings (n, 2) to take away.
         circle: its circle, where round.
         rule: the sentence that gives the relief its size.
         far: how far (mm) from its centre a point still belongs to the relief.
     """
 
     relief: Relief | None
-    shapes: tuple[shapely.Polygon, ...]
+    shapes: tuple[Array, ...]
     circle: Circle | None = None
     rule: str = ""
     far: float = 0.0
@@ -106,14 +106,14 @@ class Wedge:
     Attributes:
         centre: (2,) where the bend lines cross on the flat.
         point: mm from there to the point of the notch; 0 where the corner has none.
-        shapes: polygons to take away.
+        shapes: rings (n, 2) to take away.
         reach: what its relief has to reach from the centre, mm.
         room: height of the narrower wall, mm.
     """
 
     centre: Array
     point: float
-    shapes: tuple[shapely.Polygon, ...]
+    shapes: tuple[Array, ...]
     reach: float
     room: float
 
@@ -156,15 +156,17 @@ def wedge(tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach
     point = float(np.hypot(*(at - centre)))
     outward = float(one[1] @ first.frame.v) > 0 and float(two[1] @ second.frame.v) > 0
     turn = one[1][0] * two[1][1] - one[1][1] * two[1][0]
-    shapes: list[shapely.Polygon] = []
+    shapes: list[Array] = []
     if outward and turn > 1e-9:
-        shapes.append(shapely.Polygon([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach]))
+        shapes.append(np.array([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach]))
     if point > max(needed + HIDES * bends[0].thickness, tools.next_round(2 * needed, units) / 2):
         feet = _crossing(*one, *lines[0]), _crossing(*two, *lines[1])
         if feet[0] is not None and feet[1] is not None:
-            shapes.append(shapely.MultiPoint([centre, feet[0], at, feet[1]]).convex_hull)
+            hull = shapely.MultiPoint([centre, feet[0], at, feet[1]]).convex_hull
+            if hull.geom_type == "Polygon":
+                shapes.append(shapely.get_coordinates(hull))
             point = 0.0
-    return Wedge(centre, point, tuple(s for s in shapes if s.geom_type == "Polygon"), needed, room)
+    return Wedge(centre, point, tuple(shapes), needed, room)
 
 
 def one_size(wedges: Sequence[Wedge], units: Units, tools: SmallTools) -> float:
@@ -231,16 +233,16 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
 
 def _relief(
     name: str, wanted: WantedRelief, centre: Array, first: Node, second: Node, size: float, ruled: float, rule: str,
-    shapes: tuple[shapely.Polygon, ...],
+    shapes: tuple[Array, ...],
 ) -> Cut:  # fmt: skip
     half = size / 2
     made = Relief(name, wanted.shape.value, size, centre, ruled)
     if wanted.shape is ReliefShape.ROUND:
         circle = Circle(centre, half)
-        return Cut(made, (*shapes, circle.polygon), circle, rule, half * 1.01 + 1e-6)
+        return Cut(made, (*shapes, circle.ring), circle, rule, half * 1.01 + 1e-6)
     u, v = first.frame.u, first.frame.v
     if wanted.shape is ReliefShape.SQUARE:
-        square = shapely.Polygon([centre + half * (a * u + b * v) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+        square = np.array([centre + half * (a * u + b * v) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
         return Cut(made, (*shapes, square), None, rule, half * math.sqrt(2) * 1.01 + 1e-6)
     # A slot on the line that halves the corner: as wide as the tool, from the depth the rule asks out past the notch.
     out = first.frame.v + second.frame.v
@@ -249,7 +251,7 @@ def _relief(
     side = np.array([-out[1], out[0]])
     width = size if wanted.size is not None else max(1.5 * (first.bend.thickness if first.bend else 1.0), size / 4)
     deep, far = ruled / 2, ruled * 2
-    slot = shapely.Polygon([
+    slot = np.array([
         centre - out * deep + side * width / 2, centre - out * deep - side * width / 2,
         centre + out * far - side * width / 2, centre + out * far + side * width / 2,
     ])  # fmt: skip
@@ -275,7 +277,7 @@ def _hem_end(tree: Tree, node: Node, left: bool) -> Cut | None:
     sign = -1.0 if left else 1.0
     low, high = edge + sign * beyond, edge - sign * at
     box = [(low, inner), (high, inner), (high, outer), (low, outer)]
-    return Cut(None, (shapely.Polygon(node.frame.to_flat(np.array(box))),), None, "")
+    return Cut(None, (node.frame.to_flat(np.array(box)),), None, "")
 
 
 def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Units) -> Cut | None:
@@ -300,12 +302,12 @@ def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Uni
     inner = bend.inside_setback - bend.allowance - (bend.radius + bend.thickness)
     outer = bend.inside_setback + bend.thickness
     box = [(at, inner), (at + sign * width, inner), (at + sign * width, outer), (at, outer)]
-    polygon = shapely.Polygon(node.frame.to_flat(np.array(box)))
+    ring = node.frame.to_flat(np.array(box))
     centre = node.frame.point(at + sign * width / 2, bend.inside_setback - bend.allowance / 2)
     made = Relief(f"{node.name} end", "slot", width, centre, bend.thickness, at_corner=False)
     return Cut(
         made,
-        (polygon,),
+        (ring,),
         None,
         tr("At least as wide as the metal is thick, r + T past the tangent line."),
         far=outer - inner + width,

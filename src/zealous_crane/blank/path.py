@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
+QUARTER_TURN = math.pi / 2
+
 FLAT = 1e-9
 """A bulge smaller than this is a straight line: its radius would be longer than anything that is drawn."""
 
@@ -109,10 +111,19 @@ class Path:
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
-        """Least x and y, greatest x and y, mm, to the flattening of arcs that bulge outwards."""
-        points = self.flattened()
-        left, low = points.min(axis=0).tolist()
-        right, high = points.max(axis=0).tolist()
+        """Least x and y, greatest x and y, mm, arcs exact."""
+        left, low = self.points.min(axis=0).tolist()
+        right, high = self.points.max(axis=0).tolist()
+        for i in np.flatnonzero(self.bulges).tolist():
+            arc = self.arc(i)
+            if arc is None:
+                continue
+            (x, y), radius, start, sweep = arc
+            # Quarter turns that lie on the arc.
+            first, last = min(start, start + sweep), max(start, start + sweep)
+            for quarter in range(math.ceil(first / QUARTER_TURN), math.floor(last / QUARTER_TURN) + 1):
+                u, v = x + radius * (1, 0, -1, 0)[quarter % 4], y + radius * (0, 1, 0, -1)[quarter % 4]
+                left, low, right, high = min(left, u), min(low, v), max(right, u), max(high, v)
         return left, low, right, high
 
     def moved(self, shift: Array) -> Path:

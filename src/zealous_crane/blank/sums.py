@@ -45,13 +45,19 @@ def merged(terms: list[Term]) -> tuple[Term, ...]:
     return tuple(t for t in kept if abs(t.value) > 1e-9 and t.count)
 
 
-def chain(tree: Tree, panels: tuple[Array | None, ...], direction: Array) -> list[Node]:
-    """Panels from the base's child to the one that reaches farthest in a direction, if each stands squarely beyond the last."""
-    far, best = -np.inf, 0
-    for i, ring in enumerate(panels):
-        node = tree.nodes[i]
-        shape = ring if ring is not None else node.frame.to_flat(node.corners)
-        reach = float((shape @ direction).max())
+def chains(tree: Tree, panels: tuple[Array | None, ...]) -> dict[str, list[Node]]:
+    """For every side of the flat, the panels from the base's child to the one that reaches farthest there, if each stands
+    squarely beyond the last."""
+    rings = [r if r is not None else node.frame.to_flat(node.corners) for node, r in zip(tree.nodes, panels, strict=True)]
+    first = np.cumsum([0, *(len(ring) for ring in rings[:-1])])
+    ways = np.array([way for _, way in SIDES])
+    reaches = np.maximum.reduceat(np.concatenate(rings) @ ways.T, first, axis=0)
+    return {side: _chain(tree, reaches[:, k].tolist(), way) for k, (side, way) in enumerate(SIDES)}
+
+
+def _chain(tree: Tree, reaches: list[float], direction: Array) -> list[Node]:
+    far, best = -math.inf, 0
+    for i, reach in enumerate(reaches):
         if reach > far + 1e-7:
             far, best = reach, i
     found: list[Node] = []
@@ -85,10 +91,9 @@ def terms_of(chain: list[Node]) -> list[Term]:
     return [t for t in terms if t.what != GAIN] + [t for t in terms if t.what == GAIN]
 
 
-def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat) -> tuple[Sum, ...]:
+def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[str, list[Node]]) -> tuple[Sum, ...]:
     """Blank length and width, fold lines and notch lines from their edges, the relief."""
     left, low, right, high = flat.outline.bounds
-    chains = {side: chain(tree, flat.panels, way) for side, way in SIDES}
     source = job.chosen_school.source
     sums = [
         _span(job, design, tree, "length", right - left, chains["left"], chains["right"], source),

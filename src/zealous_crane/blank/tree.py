@@ -151,7 +151,8 @@ class _Growing:
                 ends.append(self._end(at, element, side, vertex, fold_on(other), mate, lips))
             left, right = (self._on_the_rule(element, line) for line, _ in ends)
             more = (*ends[0][1], *ends[1][1])
-            grown = dataclasses.replace(element, standing=tuple(sorted((*element.standing, *more), key=lambda e: e.edge)))
+            standing_on = tuple(sorted((*element.standing, *more), key=lambda e: e.edge))
+            grown = dataclasses.replace(element, standing=standing_on) if more else element
             if len({e.edge for e in grown.standing}) < len(grown.standing):
                 raise DevelopmentError(
                     tr("{name}: its end already carries something; a corner tab or ear finds no room there.").format(

@@ -5,38 +5,13 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import replace
 
-from ..blank import Blank, develop
+from ..blank import Blank, develop, flat_key
 from ..brake import Rack, tool_radius
 from ..job import Job
 from ..measure import Sum
 
-TOLD_APART = {
-    "name",
-    "quantity",
-    "note",
-    "brake",
-    "order",
-    "angles",
-    "gauging",
-    "gauge_at",
-    "tools",
-    "tolerance",
-    "sizes_within",
-    "sizes_asked",
-    "sizes_class",
-    "springback",
-    "springback_from",
-    "school_from",
-}
-"""Fields of a job that its flat does not depend on; its brake comes in by the radius that it makes."""
-
 MOST = 12
 """Flats kept; those longest unasked go first."""
-
-
-def flat_key(job: Job) -> str:
-    """Everything the flat of a job depends on but its brake; equal for jobs of one flat."""
-    return job.model_dump_json(exclude=TOLD_APART)
 
 
 class KnownFlats:
@@ -59,8 +34,11 @@ class KnownFlats:
         tools = tool_radius(rack[job.brake], job.sheet)
         key = flat_key(job), tools, sums
         if key not in self._kept:
-            blank = develop(job, tools)
-            self._kept[key] = replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:])) if sums else blank
+            if sums:
+                blank = self.of(job, rack)
+                self._kept[key] = replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:]))
+            else:
+                self._kept[key] = develop(job, tools)
             while len(self._kept) > MOST:
                 self._kept.popitem(last=False)
         self._kept.move_to_end(key)

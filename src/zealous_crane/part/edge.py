@@ -34,7 +34,10 @@ class Edge(StrEnum):
     @property
     def turn(self) -> int:
         """Quarter turns counter-clockwise from the front edge."""
-        return list(Edge).index(self)
+        return _TURNS[self]
+
+
+_TURNS = {edge: turn for turn, edge in enumerate(Edge)}
 
 
 def edge_names(count: int) -> tuple[str, ...]:

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...blank import Blank, Striking
+from ...blank import Blank, Striking, flat_key
 from ...check.again import Again, Anew, again, anew
 from ...check.drift import drifts
 from ...check.explain import Explained, Explanation
@@ -38,7 +38,6 @@ from ...shop.book.record import DoneRecord, SizeRecord
 from ..beside import Beside
 from ..canvas import TurnCanvas
 from ..field import LengthField, TextField
-from ..known_flats import flat_key
 from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report

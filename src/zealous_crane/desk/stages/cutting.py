@@ -10,6 +10,7 @@ from PySide6.QtCore import QRectF, QSize, QTimer
 from PySide6.QtGui import QHideEvent, QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from ...blank import flat_key
 from ...cut.cut_from import CutFrom, OffCut
 from ...cut.layout import SheetCut
 from ...cut.told import Told, worked_out
@@ -23,7 +24,6 @@ from ..canvas import Canvas
 from ..cut_sheet import CAUTIONS, cut_lines, facts, write_cut_sheet
 from ..field import ParsedField
 from ..form import ModelForm
-from ..known_flats import flat_key
 from ..paint.sheet_cut import paint_sheet_cut
 from ..session import Session
 from ..theme import Look, font, side_width
