@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,7 +12,7 @@ from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch
 from .rule import NEAREST, Striking, shown
-from .sides import SAME, straight_sides
+from .sides import SAME, reliefs_at, straight_sides
 
 EVEN = 0.5
 """Degrees by which both sides of a V may differ and still be alike."""
@@ -108,10 +109,10 @@ def _recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
         return None
     name, axis, at = edges[0]
 
-    def seen(point: np.ndarray) -> tuple[float, float]:
-        return float(point[1 - axis]), abs(float(point[axis]) - at)
+    def seen(point: Sequence[float]) -> tuple[float, float]:
+        return point[1 - axis], abs(point[axis] - at)
 
-    sides = [(seen(p), seen(q)) for p, q in straight_sides(blank, notch)]
+    sides = [(seen(p), seen(q)) for p, q in straight_sides(blank)[number]]
     first = [side for side in sides if side[0][1] < SAME]
     last = [side for side in sides if side[1][1] < SAME]
     if len(first) != 1 or len(last) != 1 or first == last:
@@ -125,9 +126,7 @@ def _recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
     plain = all(min(abs(along - low), abs(along - high)) < SAME for along, _ in rest)
     if abs(angles[0] - angles[1]) > EVEN or abs(deep_a - deep_b) > SAME or not plain:
         return None
-    holes = [
-        (r.size, abs(float(r.centre[axis]) - at)) for r in blank.reliefs if np.hypot(*(points - r.centre).T).min() < r.size
-    ]
+    holes = [(r.size, abs(float(r.centre[axis]) - at)) for r in reliefs_at(blank)[number]]
     middle, depth = (mouth_a + mouth_b) / 2, max([deep_a, *(d for _, d in rest)])
     return EdgeRecipe(
         name,

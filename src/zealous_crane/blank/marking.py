@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -192,15 +193,16 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
         else:
             ends = sorted((fold.start.tolist(), fold.end.tolist()))
             points += [MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end") for x, y in ends]
-    corners = tuple(recipe for recipe in corner_recipes(blank) if recipe.fits or recipe.pointed)
+    recipes = corner_recipes(blank)
+    corners = tuple(recipe for recipe in recipes if recipe.fits or recipe.pointed)
     edges = edge_recipes(blank)
     told = {number for corner in corners for number in corner.notches}
     told |= {number for edge in edges for number in edge.notches}
     for number, notch in enumerate(blank.notches):
-        for axis, at in _cut_lines(blank, notch):
+        for axis, at in _cut_lines(blank, notch, number):
             lines[axis].append((RunningDimension(tr("notch line"), at, "cut"), "inside"))
         if number not in told:
-            points += _slanted(blank, notch)
+            points += _slanted(blank, notch, number)
     for hole in sorted(blank.holes, key=lambda hole: (hole.size, hole.kind)):
         if hole.kind not in ("relief", "fold slot"):
             points.append(MarkedPoint(hole.name, float(hole.centre[0]), float(hole.centre[1]), hole.size, "hole"))
@@ -232,33 +234,33 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
             struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
         )
     )
-    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units, striking), corners, edges)
+    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units, striking, recipes), corners, edges)
 
 
-def _cut_lines(blank: Blank, notch: Notch) -> list[tuple[int, float]]:
+def _cut_lines(blank: Blank, notch: Notch, number: int) -> list[tuple[int, float]]:
     """Cuts that run with the edges of the rectangle: (axis, place)."""
     found: list[tuple[int, float]] = []
     # A slit no wider than a few thicknesses is cut along its fold line and needs no lines of its own.
     slit = np.ptp(notch.waste.points, axis=0) < SLIT * blank.thickness
-    for p, q in straight_sides(blank, notch):
+    for p, q in straight_sides(blank)[number]:
         for axis in (0, 1):
-            if abs(p[axis] - q[axis]) < 1e-6 and not slit[axis] and np.hypot(*(q - p)) > SLIT * blank.thickness:
-                found.append((axis, float(p[axis] + q[axis]) / 2))
+            if abs(p[axis] - q[axis]) < 1e-6 and not slit[axis] and math.dist(p, q) > SLIT * blank.thickness:
+                found.append((axis, (p[axis] + q[axis]) / 2))
     return found
 
 
-def _slanted(blank: Blank, notch: Notch) -> list[MarkedPoint]:
+def _slanted(blank: Blank, notch: Notch, number: int) -> list[MarkedPoint]:
     """Ends of cuts that run askew."""
     found: list[MarkedPoint] = []
-    for p, q in straight_sides(blank, notch):
-        if np.abs(p - q).min() > 1e-6:
-            for x, y in (p.tolist(), q.tolist()):
+    for p, q in straight_sides(blank)[number]:
+        if min(abs(p[0] - q[0]), abs(p[1] - q[1])) > 1e-6:
+            for x, y in (p, q):
                 if not any(abs(f.along - x) < SAME and abs(f.across - y) < SAME for f in found):
                     found.append(MarkedPoint(tr("{name}, cut").format(name=notch.name), x, y, None, "corner"))
     return found
 
 
-def _steps(blank: Blank, units: Units, striking: Striking) -> tuple[str, ...]:
+def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[CornerRecipe]) -> tuple[str, ...]:
     """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
     steps = [tr("Shear to size; both diagonals must measure the same.")]
     kinds = {mark.kind for mark in blank.marks}
@@ -298,7 +300,7 @@ def _steps(blank: Blank, units: Units, striking: Striking) -> tuple[str, ...]:
         )
     if blank.notches:
         count = len(blank.notches)
-        at_corners = sum(len(corner.notches) for corner in corner_recipes(blank))
+        at_corners = sum(len(corner.notches) for corner in recipes)
         within = count - at_corners
         what = tr(" and ").join(
             [counted("{count} corner", "{count} corners", at_corners)] * (at_corners > 0)
@@ -307,7 +309,7 @@ def _steps(blank: Blank, units: Units, striking: Striking) -> tuple[str, ...]:
         steps.append(tr("Shade the {what} that will be cut away, and check them before the first cut.").format(what=what))
         if blank.reliefs:
             steps.append(tr("Drill or punch the reliefs where the fold lines cross: every snip run ends in one."))
-        corners = [recipe.square for recipe in corner_recipes(blank)]
+        corners = [recipe.square for recipe in recipes]
         side = max((s for s in corners if s is not None), default=None) if None not in corners and not within else None
         steps.append(
             tr("Cut the notches {how}, up to the line, never past it. Deburr.").format(

@@ -8,23 +8,20 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-
-import numpy as np
 
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
-from .blank import Blank, Notch, Relief
+from .blank import Blank, Notch
 from .rule import NEAREST, Striking, shown
-from .sides import SAME, straight_sides
+from .sides import SAME, Point, reliefs_at, straight_sides
 
 MOST_LINES = 3
 """Settings from one edge beyond which a corner is no recipe any more: it is cut to its points."""
 
 PLAIN = 0.3
 """Degrees off a multiple of 5° within which a slanted cut is one a hand sets; others are cut from point to point."""
-
-Point = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -184,27 +181,23 @@ def corner_recipes(blank: Blank) -> tuple[CornerRecipe, ...]:
 
 def _recipe(blank: Blank, notch: Notch, number: int) -> CornerRecipe | None:
     """A notch as its corner of the rectangle sees it; None when it lies at none, or at more than one."""
-    points, (length, width) = notch.waste.points, blank.size
-    corners = [(x, y) for x in (0.0, length) for y in (0.0, width) if np.hypot(*(points - (x, y)).T).min() < SAME]
+    points: list[Point] = notch.waste.points.tolist()
+    length, width = blank.size
+    corners = [(x, y) for x in (0.0, length) for y in (0.0, width) if any(math.hypot(u - x, v - y) < SAME for u, v in points)]
     if len(corners) != 1:
         return None
     x, y = corners[0]
 
-    def seen(point: np.ndarray) -> Point:
-        return abs(float(point[0]) - x), abs(float(point[1]) - y)
+    def seen(point: Sequence[float]) -> Point:
+        return abs(point[0] - x), abs(point[1] - y)
 
-    reliefs = [r for r in blank.reliefs if np.hypot(*(points - r.centre).T).min() < r.size]
-    sides = [(seen(p), seen(q)) for p, q in straight_sides(blank, notch)]
-    path = _joined(sides, [(*seen(r.centre), r.size) for r in reliefs], blank.thickness)
+    reliefs = reliefs_at(blank)[number]
+    punched = tuple(Punched(*seen(r.centre.tolist()), r.size, r.shape) for r in reliefs)
+    sides = [(seen(p), seen(q)) for p, q in straight_sides(blank)[number]]
+    path = _joined(sides, [(r.u, r.v, r.size) for r in punched], blank.thickness)
     if path is None:
-        path = _round([seen(p) for p in points], [(*seen(r.centre), r.size) for r in reliefs])
-    if path is None:
-        return None
-    return CornerRecipe((notch.name,), (number,), path, tuple(_seen(r, seen(r.centre)) for r in reliefs))
-
-
-def _seen(relief: Relief, at: Point) -> Punched:
-    return Punched(at[0], at[1], relief.size, relief.shape)
+        path = _round([seen(p) for p in points], [(r.u, r.v, r.size) for r in punched])
+    return None if path is None else CornerRecipe((notch.name,), (number,), path, punched)
 
 
 def _round(ring: list[Point], reliefs: list[tuple[float, float, float]]) -> tuple[Point, ...] | None:

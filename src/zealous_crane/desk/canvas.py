@@ -51,6 +51,9 @@ class Canvas(QWidget):
         super().update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        if event.rect().contains(self.rect()):
+            # What it shows is painted as it is by now: nothing is left to be painted anew.
+            self._turn.stop()
         p = QPainter(self)
         p.translate(self._shift)
         p.scale(self._zoom, self._zoom)

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from ...blank import NEAREST, Blank, JoinedRow, MarkLine, Path, RunningDimension, Striking, mark_out
@@ -136,9 +136,8 @@ def shade(p: QPainter, waste: QPainterPath, look: Look, text: float) -> None:
     p.setClipPath(waste, Qt.ClipOperation.IntersectClip)
     step = text * 0.55
     lines = math.ceil((box.width() + box.height()) / step)
-    for i in range(1, lines):
-        x = box.left() + i * step
-        p.drawLine(QPointF(x, box.top()), QPointF(x - box.height(), box.bottom()))
+    left, top, tall, bottom = box.left(), box.top(), box.height(), box.bottom()
+    p.drawLines([QLineF(left + i * step, top, left + i * step - tall, bottom) for i in range(1, lines)])
     p.restore()
 
 
