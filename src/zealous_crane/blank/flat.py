@@ -20,7 +20,7 @@ from .element import DevelopmentError
 from .node import Node, Tree
 from .notch import Cut, corner_cut, end_cut, one_size, wedge
 from .path import Path
-from .ring import Circle, area, half_plane, less, polygons, to_path, without_repeats
+from .ring import Circles, area, half_plane, less, polygons, to_path, without_repeats
 
 Array = NDArray[np.float64]
 
@@ -51,8 +51,8 @@ class Flat:
     cuts: tuple[Cut, ...]
 
     @cached_property
-    def _circles(self) -> list[Circle]:
-        return [cut.circle for cut in self.cuts if cut.circle is not None]
+    def _circles(self) -> Circles:
+        return Circles(cut.circle for cut in self.cuts if cut.circle is not None)
 
     @cached_property
     def outline(self) -> Path:

@@ -33,16 +33,17 @@ def metal_on(metal: shapely.Polygon, origins: Array, along: Array, spans: Array)
     places = (corners @ along.T) - (origins * along).sum(axis=1)
     square = np.stack([-along[:, 1], along[:, 0]], axis=1)
     heights = (corners @ square.T) - (origins * square).sum(axis=1)
-    found: list[tuple[float, float] | None] = []
-    for k, (low, high) in enumerate(spans.tolist()):
-        ends: list[tuple[float, float]] = []
-        for off in (-BESIDE, BESIDE):
-            height = heights[:, k] - off
-            above = height > 0
-            cut = sides[above[sides] != above[sides + 1]]
-            a, b = height[cut], height[cut + 1]
-            met = np.sort(places[cut, k] + (places[cut + 1, k] - places[cut, k]) * (a / (a - b)))
-            inside = zip(met[::2].tolist(), met[1::2].tolist(), strict=True)
-            ends += [(max(first, low), min(last, high)) for first, last in inside if min(last, high) - max(first, low) > SEEN]
-        found.append((min(first for first, _ in ends), max(last for _, last in ends)) if ends else None)
-    return found
+    ends: list[list[tuple[float, float]]] = [[] for _ in spans]
+    for off in (-BESIDE, BESIDE):
+        above = heights > off
+        at, line = np.nonzero(above[sides] != above[sides + 1])
+        here = sides[at]
+        a, b = heights[here, line] - off, heights[here + 1, line] - off
+        met = places[here, line] + (places[here + 1, line] - places[here, line]) * (a / (a - b))
+        # Along every line the metal begins at the first meeting with the outline, ends at the second, and so on.
+        order = np.lexsort((met, line))
+        for k, first, last in zip(line[order[::2]].tolist(), met[order[::2]].tolist(), met[order[1::2]].tolist(), strict=True):
+            low, high = max(first, spans[k, 0]), min(last, spans[k, 1])
+            if high - low > SEEN:
+                ends[k].append((float(low), float(high)))
+    return [(min(low for low, _ in found), max(high for _, high in found)) if found else None for found in ends]

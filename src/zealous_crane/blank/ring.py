@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import overload
 
 import numpy as np
 import shapely
@@ -89,6 +90,39 @@ def less(one: shapely.Geometry, other: shapely.Geometry) -> shapely.Geometry:
         return shapely.difference(shapely.make_valid(one), shapely.make_valid(other), grid_size=1e-7)
 
 
+class Circles(Sequence[Circle]):
+    """The round cuts of a part, with their sizes as arrays: every outline and every notch is held against all of them.
+
+    Attributes:
+        centres: (n, 2) mm.
+        radii: (n, 1) mm.
+    """
+
+    def __init__(self, circles: Iterable[Circle]) -> None:
+        self._circles = tuple(circles)
+        self.centres = np.array([circle.centre for circle in self._circles]).reshape(-1, 2)
+        self.radii = np.array([circle.radius for circle in self._circles]).reshape(-1, 1)
+        beyond = self.radii * (1 + SAGITTA) + 1e-7
+        self._low, self._high = self.centres - beyond, self.centres + beyond
+
+    def __len__(self) -> int:
+        return len(self._circles)
+
+    @overload
+    def __getitem__(self, at: int) -> Circle: ...
+
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[Circle]: ...
+
+    def __getitem__(self, at: int | slice) -> Circle | Sequence[Circle]:
+        return self._circles[at]
+
+    def near(self, ring: Array) -> NDArray[np.intp]:
+        """Numbers of those that may meet a ring (n, 2): a notch has one of a part's many."""
+        low, high = ring.min(axis=0), ring.max(axis=0)
+        return np.flatnonzero(((self._high >= low) & (self._low <= high)).all(axis=1))
+
+
 def half_plane(ring: Array, origin: Array, inward: Array) -> Array:
     """What of a convex polygon (n, 2) lies on the ``inward`` side of a line through ``origin``; empty when nothing does."""
     # Rings of a few corners: plain floats are faster than arrays of two.
@@ -113,7 +147,7 @@ def without_repeats(ring: Array) -> Array:
     return _straightened(ring.tolist(), [0.0] * len(ring)).points
 
 
-def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
+def to_path(ring: Array, circles: Circles) -> Path:
     """A closed ring (n, 2) as straight lines and arcs of the circles it was cut with."""
     if np.array_equal(ring[0], ring[-1]):
         ring = ring[:-1]
@@ -154,17 +188,12 @@ def to_path(ring: Array, circles: Sequence[Circle]) -> Path:
     return _straightened(points, bulges)
 
 
-def _sides_on(ring: Array, circles: Sequence[Circle]) -> list[int]:
+def _sides_on(ring: Array, circles: Circles) -> list[int]:
     """For every side of a ring (n, 2), the number of the circle it is a chord of; −1 where it is straight."""
-    n = len(ring)
-    centres = np.array([c.centre for c in circles]).reshape(-1, 2)
-    radii = np.array([c.radius for c in circles])
-    # Circles that lie beside the ring are none of its business: a notch has one of a part's many.
-    beyond = radii[:, None] * (1 + SAGITTA) + 1e-7
-    near = np.flatnonzero(((centres + beyond >= ring.min(axis=0)) & (centres - beyond <= ring.max(axis=0))).all(axis=1))
+    near = circles.near(ring)
     if not len(near):
-        return [-1] * n
-    centres, radii = centres[near], radii[near]
+        return [-1] * len(ring)
+    centres, radii = circles.centres[near], circles.radii[near, 0]
     following = np.concatenate([ring[1:], ring[:1]])
     # A side belongs to an arc when both its ends lie on one circle and it is as short as a chord.
     off = np.abs(np.hypot(ring[:, :1] - centres[:, 0], ring[:, 1:] - centres[:, 1]) - radii)
