@@ -5,7 +5,9 @@ import math
 import pytest
 
 from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.blank import Striking, develop, half_marks, mark_out
+from zealous_crane.blank import Striking, develop, folded_only, half_marks, mark_out
+from zealous_crane.blank.development import fold_lines
+from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files import blank_record
 from zealous_crane.job import Job
 from zealous_crane.measure import INCH, Units
@@ -60,3 +62,14 @@ def test_nearest_lines_beyond_the_shops_scribe_need_a_straight_edge():
     job = box(part=OpenBox(length=16 * INCH, width=10 * INCH, depth=2 * INCH), small_tools=SmallTools(scribe_reach=1 * INCH))
     blank = develop(job)
     assert all(s.beyond and "straight-edge" in s.purpose for s in mark_out(blank, job.units, Striking.of(job)).scribe)
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_fold_lines_alone_are_those_of_the_whole_flat(name):
+    for job in demo_work(name).parts:
+        if job.part.drawing() is not None:
+            continue
+        lines, blank = fold_lines(job), folded_only(job)
+        assert lines.names == tuple(fold.name for fold in blank.folds) and lines.size == pytest.approx(blank.size, abs=1e-9)
+        for at, fold in zip(lines.at, blank.folds, strict=True):
+            assert float((at - fold.start) @ fold.outward) == pytest.approx(0, abs=1e-9)

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 import solids
 from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.blank import DevelopmentError, develop, handles, mark_out
+from zealous_crane.blank import DevelopmentError, develop, handles, mark_out, must_develop
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import (
@@ -160,3 +160,22 @@ def check_tree(seed):
 def test_random_trees(start):
     done = [check_tree(seed) for seed in range(start, start + 20)]
     assert any(done)
+
+
+def test_what_must_develop_is_refused_in_the_same_words():
+    refused = 0
+    for seed in range(150):
+        try:
+            job = random_tree_job(seed)
+        except ValidationError:
+            continue
+        said = []
+        for ask in (develop, must_develop):
+            try:
+                ask(job)
+                said.append("")
+            except DevelopmentError as error:
+                said.append(str(error))
+        assert said[0] == said[1], seed
+        refused += bool(said[0])
+    assert refused > 20

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 from test_window import choose, retype
 
-from zealous_crane.blank import EdgeHandle, mark_out
+from zealous_crane.blank import DevelopmentError, EdgeHandle, mark_out
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.field import LengthField
@@ -225,6 +225,20 @@ def test_a_follower_follows_and_cannot_be_pulled_away(bench, qtbot):
     assert session.work.follows(1) == ()
     session.undo()
     assert session.job.part.width == pytest.approx(141.0)
+
+
+def test_a_part_that_cannot_be_worked_on_is_not_put_on_the_bench(bench, monkeypatch):
+    window = bench("hive-scale", 0)
+    said = []
+    window.shape.parts.tell = said.append
+
+    def refuse(job, tools=None):
+        raise DevelopmentError("The scale plate cannot be laid flat today.")
+
+    monkeypatch.setattr("zealous_crane.desk.known_flats.develop", refuse)
+    choose_part(window, 1)
+    assert said == ["The scale plate cannot be laid flat today."]
+    assert window.session.at == 0 and window.shape.parts.parts.currentIndex() == 0
 
 
 def choose_part(window, number):

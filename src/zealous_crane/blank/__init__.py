@@ -1,7 +1,7 @@
 """The flat: development of a job into panels, fold lines, notches and reliefs, and how it folds up."""
 
 from .blank import Blank, Crease, Finding, Fold, Hole, JoinedRow, MarkLine, Notch, Panel, Relief
-from .development import DevelopmentError, develop, folded_only
+from .development import DevelopmentError, develop, folded_only, must_develop
 from .element import MadeBy
 from .flat_key import flat_key
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_prisms, strip_section
@@ -49,6 +49,7 @@ __all__ = [
     "hole_groups",
     "join_steps",
     "mark_out",
+    "must_develop",
     "panel_poses",
     "pole_height",
     "strip_prisms",

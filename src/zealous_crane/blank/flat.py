@@ -93,18 +93,8 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     Raises:
         DevelopmentError: two parts of the flat overlap, or it falls into pieces.
     """
-    kids: dict[int, list[Node]] = {}
-    for node in tree.nodes[1:]:
-        kids.setdefault(node.parent, []).append(node)
-    panels: list[Array | None] = []
-    strips: list[Array | None] = []
-    for node in tree.nodes:
-        if node.parent >= 0 and node.bend is None:
-            panels.append(None)
-            strips.append(None)
-            continue
-        panels.append(node.frame.to_flat(_metal(node, kids.get(node.index, []), tree)))
-        strips.append(_strip(node, tree, 0.0))
+    panels = _panels(tree)
+    strips = [None if ring is None else _strip(node, tree, 0.0) for node, ring in zip(tree.nodes, panels, strict=True)]
     kept = [i for i, ring in enumerate(panels) if ring is not None]
     joined = [strip for strip in (_strip(node, tree, JOIN) for node in tree.nodes) if strip is not None]
     shapes = polygons([ring for ring in panels if ring is not None] + joined)
@@ -117,6 +107,31 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     if left.geom_type != "Polygon":
         raise DevelopmentError(tr("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller."))
     return Flat(tuple(panels), tuple(strips), orient(left), cuts)
+
+
+def extent(tree: Tree) -> tuple[Array, Array]:
+    """Least and greatest x and y (2,) of the panels, mm: those of the flat, since no notch takes away what reaches farthest.
+
+    Raises:
+        DevelopmentError: a panel has no metal left.
+    """
+    rings = [ring for ring in _panels(tree) if ring is not None]
+    rings += [node.frame.to_flat(node.corners) for node in tree.nodes[1:] if node.bend is None]
+    rings += [strip for strip in (_strip(node, tree, 0.0) for node in tree.nodes) if strip is not None]
+    rings += [shapely.get_coordinates(ear) for ear in _ears(tree)]
+    points = np.concatenate(rings)
+    return points.min(axis=0), points.max(axis=0)
+
+
+def _panels(tree: Tree) -> list[Array | None]:
+    """The metal of every panel on the flat (n, 2); None where it belongs to its carrier."""
+    kids: dict[int, list[Node]] = {}
+    for node in tree.nodes[1:]:
+        kids.setdefault(node.parent, []).append(node)
+    return [
+        None if node.parent >= 0 and node.bend is None else node.frame.to_flat(_metal(node, kids.get(node.index, []), tree))
+        for node in tree.nodes
+    ]
 
 
 def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:

@@ -12,7 +12,7 @@ from ..job import Job
 from ..measure import INCH, Units, nearest_tick, show_length
 from ..measure.words import tr
 from .blank import Blank
-from .development import DevelopmentError, folded_only
+from .development import DevelopmentError, fold_lines
 from .rule import Striking, shown
 
 ROUND_INCH, ROUND_MM = INCH / 16, 1.0
@@ -67,18 +67,18 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
     if isinstance(blank.school, OnTheLine) or job.part.drawing() is not None:
         return ()
     try:
-        plain = folded_only(job.model_copy(update={"school": OnTheLine(), "radius": None}))
+        plain = fold_lines(job.model_copy(update={"school": OnTheLine(), "radius": None}))
     except DevelopmentError:
         return ()
-    if [fold.name for fold in plain.folds] != [fold.name for fold in blank.folds]:
+    if plain.names != tuple(fold.name for fold in blank.folds):
         return ()
     striking, tick = Striking.of(job), ROUND_INCH if job.units.is_inch else ROUND_MM
     found: dict[float, HalfMark] = {}
-    for mine, other in zip(blank.folds, plain.folds, strict=True):
+    for mine, other in zip(blank.folds, plain.at.tolist(), strict=True):
         axis = int(np.argmax(np.abs(mine.outward)))
         names = ("left", "right") if axis == 0 else ("front", "back")
         now, edge = striking.edge(float(mine.start[axis]), blank.size[axis], names)
-        at = float(other.start[axis])
+        at = other[axis]
         then = at if edge == names[0] else plain.size[axis] - at
         setting = next((s for s in settings if abs(s - now) < SAME), None)
         beside = nearest_tick(now, job.units) != nearest_tick(then, job.units) and abs(now - then) < FARTHEST

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import replace
 
-from ..blank import Blank, develop, flat_key
+from ..blank import Blank, develop, flat_key, must_develop
 from ..brake import Rack, tool_radius
 from ..job import Job
 from ..measure import Sum
@@ -43,3 +43,13 @@ class KnownFlats:
                 self._kept.popitem(last=False)
         self._kept.move_to_end(key)
         return self._kept[key]
+
+    def must(self, job: Job, rack: Rack) -> None:
+        """Refuse a part that cannot be developed, without the trouble of saying what it would be.
+
+        Raises:
+            DevelopmentError: as :meth:`of`.
+        """
+        tools = tool_radius(rack[job.brake], job.sheet)
+        if (flat_key(job), tools, ()) not in self._kept:
+            must_develop(job, tools)

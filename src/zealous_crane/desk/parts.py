@@ -43,7 +43,7 @@ class PartsBar(QWidget):
         self.parts.setAccessibleName(tr("Part of the work"))
         self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.parts.setMinimumContentsLength(10)
-        self.parts.activated.connect(lambda _: session.choose_part(self.parts.currentIndex()))
+        self.parts.activated.connect(lambda _: self._choose())
         self.add, self.remove, self.fit = QToolButton(), QToolButton(), QPushButton(tr("Fit …"))
         self.add.setText("+")
         self.add.setAccessibleName(tr("Add a part"))
@@ -75,6 +75,12 @@ class PartsBar(QWidget):
         box.addWidget(self.follows)
         session.changed.connect(self.refresh)
         self.refresh()
+
+    def _choose(self) -> None:
+        refused = self.session.choose_part(self.parts.currentIndex())
+        if refused:
+            self.tell(refused)
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the work."""

@@ -219,7 +219,7 @@ class Session(QObject):
         """
         for number, part in enumerate(step.work.parts):
             if number != step.at and (number >= len(self.work.parts) or part != self.work.parts[number]):
-                self._flats.of(part, step.rack)
+                self._flats.must(part, step.rack)
         blank = self._developed(step)
         self._history.take(step, what)
         self._show(blank)
@@ -229,11 +229,17 @@ class Session(QObject):
         """What is typed from now on is a step of its own: another field is being edited."""
         self._history.settle()
 
-    def choose_part(self, number: int) -> None:
-        """Put another part of the work on the bench."""
-        if number != self.at and 0 <= number < len(self.work.parts):
-            self.before = self._plan = None
-            self._take(self._step(self.work, number), "")
+    def choose_part(self, number: int) -> str | None:
+        """Put another part of the work on the bench; a sentence when it cannot be worked on, and the one before then stays."""
+        if number == self.at or not 0 <= number < len(self.work.parts):
+            return None
+        before = self.before, self._plan
+        self.before = self._plan = None
+        try:
+            return self._take(self._step(self.work, number), "")
+        except ValueError as error:
+            self.before, self._plan = before
+            return plain(error)
 
     def add_part(self, job: Job) -> str | None:
         """Add a part and put it on the bench; a sentence when it cannot be developed."""
@@ -328,7 +334,7 @@ class Session(QObject):
         """
         work = job if isinstance(job, Work) else Work.of(job)
         for part in work.parts:
-            self._flats.of(part, self.rack)
+            self._flats.must(part, self.rack)
         step = self._step(work, at)
         blank = self._developed(step)
         self._history, self._saved, self.path = History(step), None if unsaved else work, path

@@ -364,7 +364,9 @@ class Window(QMainWindow):
             return tr("No job with the code {code} is among the recent files, nor beside them.").format(code=code)
         if self.may_leave():
             self.open_file(found[0].path)
-            self.session.choose_part(found[0].part)
+            refused = self.session.choose_part(found[0].part)
+            if refused:
+                return refused
             if not found[0].same:
                 self.say(tr("The job was changed since that page was printed: its code is {now} now.").format(
                     now=page_code(self.session.job)))  # fmt: skip
