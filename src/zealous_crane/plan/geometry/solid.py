@@ -40,9 +40,14 @@ class Solid:
     corners: Array
 
     @cached_property
+    def box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        """Least and greatest x, y and z of its corners, mm."""
+        low, high = self.corners.min(axis=0).tolist(), self.corners.max(axis=0).tolist()
+        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
+
+    @cached_property
     def x_range(self) -> tuple[float, float]:
-        x = self.corners[:, 0]
-        return float(x.min()), float(x.max())
+        return self.box[0][0], self.box[1][0]
 
     @cached_property
     def shadow(self) -> Array:
@@ -216,9 +221,9 @@ def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
 
 def distinct(polygon: Array) -> Array:
     """A polygon (k, 2) without corners that lie on the one before: they have no side of their own."""
-    away = np.hypot(*(polygon - np.roll(polygon, 1, axis=0)).T)
-    kept = polygon[away > 1e-6]
-    return kept if len(kept) >= 3 else polygon
+    corners: list[list[float]] = polygon.tolist()
+    away = [math.dist(one, other) > 1e-6 for one, other in zip(corners, [corners[-1], *corners[:-1]], strict=True)]
+    return polygon[away] if not all(away) and sum(away) >= 3 else polygon
 
 
 def plate(polygon: Array, thickness: float) -> Array:

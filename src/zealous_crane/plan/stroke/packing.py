@@ -9,8 +9,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-import shapely
-
 from ...measure import Units, show_length
 from ...measure.words import tr
 from ..geometry.outline import ToolOutline
@@ -73,15 +71,14 @@ def packing_for(
     Returns:
         no strip where nothing would lie on bed or leaf, where it is too deep to be packed, or where it lies in the strip's own place.
     """
-    hanging = [s for s in solids if s.corners[:, 2].min() < -LOW]
+    hanging = [s for s in solids if s.box[0][2] < -LOW]
     depth, loaded, under = 0.0, False, []
     for solid in hanging:
-        deep = -float(solid.corners[:, 2].min())
+        deep = -solid.box[0][2]
         shadow = solid.shadow if over is None else solid.clipped(*over)
         if deep > DEEPEST or len(shadow) < 3:
             continue
-        outline = shapely.Polygon(shadow)
-        on_bed, on_leaf = bed.polygon.intersects(outline), leaf is not None and leaf.polygon.intersects(outline)
+        on_bed, on_leaf = bed.meets(shadow), leaf is not None and leaf.meets(shadow)
         if on_bed or on_leaf:
             depth, loaded = max(depth, deep), loaded or on_leaf
             if solid.panel >= 0:

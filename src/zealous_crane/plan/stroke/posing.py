@@ -69,6 +69,7 @@ def frame(held: Held) -> Pose:
     return Pose(turn, -turn @ middle)
 
 
+@kept(512)
 def ends(blank: Blank, fold: int, folds: tuple[int, ...]) -> np.ndarray:
     """(2, 2) mm on the flat: both ends of everything that is folded on one line."""
     line = blank.folds[fold]
@@ -95,12 +96,24 @@ def pose(held: Held, panel: int, angles: Angles) -> Pose:
     return pose(held, before, angles[:-1]) @ _turned(held.blank, way[-1], angles[-1], panel == last.parent)
 
 
+@kept(512)
+def _plates(blank: Blank, panel: int) -> tuple[np.ndarray, ...]:
+    """Corners (2k, 3) of the rigid pieces of a panel that lies flat."""
+    return tuple(plate(piece, blank.thickness) for piece in blank.rigid[panel])
+
+
+@kept(4096)
+def _prisms(blank: Blank, fold: int, angle: float) -> tuple[np.ndarray, ...]:
+    """Corners (2k, 3) of the pieces of a bent strip, the panel it is folded from lying flat."""
+    return tuple(strip_prisms(blank.folds[fold], angle, blank.thickness))
+
+
 @kept(8192)
 def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
     """The rigid pieces of a panel where it stands."""
     blank, at = held.blank, pose(held, panel, angles)
     name = blank.panels[panel].name
-    return tuple(Solid(name, panel, at.apply(plate(piece, blank.thickness))) for piece in blank.rigid[panel])
+    return tuple(Solid(name, panel, at.apply(corners)) for corners in _plates(blank, panel))
 
 
 @kept(8192)
@@ -108,7 +121,7 @@ def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[S
     """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed by ``angles``."""
     blank, line = held.blank, held.blank.folds[fold]
     at = pose(held, line.parent, angles)
-    return tuple(Solid(strip_name(line), -1 - fold, at.apply(prism)) for prism in strip_prisms(line, angle, blank.thickness))
+    return tuple(Solid(strip_name(line), -1 - fold, at.apply(prism)) for prism in _prisms(blank, fold, angle))
 
 
 def strip_name(fold: Fold) -> str:

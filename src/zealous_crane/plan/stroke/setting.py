@@ -201,7 +201,7 @@ class Setting:
     @cached_property
     def span(self) -> tuple[float, float]:
         """Ends of what is folded, mm along the line from its middle."""
-        half = float(np.hypot(*(self.ends[1] - self.ends[0]))) / 2
+        half = math.dist(*self.ends.tolist()) / 2
         return -half, half
 
     @cached_property

@@ -9,7 +9,6 @@ from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from ...blank import MadeBy
@@ -51,7 +50,7 @@ class TurningStroke(Stroke):
         super().__init__(setting, tooling, keep, until, stop)
         self.doubled = self._doubled()
         self._unpacked = self._outlines(0.0, NONE)
-        if min(float(s.corners[:, 2].min()) for s in self._every) < -LOW:
+        if min(s.box[0][2] for s in self._every) < -LOW:
             bed, leaf = self._unpacked["bed"], self._unpacked.get("leaf")
             self.packing = packing_for(self._every, bed, leaf, self.over, setting.span)
         packed = self.packing.thickness > 0
@@ -85,26 +84,24 @@ class TurningStroke(Stroke):
 
     def _hangs(self, solid: Solid) -> bool:
         """True for what lies under the sheet and is packed for."""
-        return self.packing.thickness > 0 and -DEEPEST <= float(solid.corners[:, 2].min()) < -LOW
+        return self.packing.thickness > 0 and -DEEPEST <= solid.box[0][2] < -LOW
 
     def _rides(self, solid: Solid) -> bool:
         """True for what lies closed on the folded panel: that panel lies between it and the bed, however the metal bends, so that no
         margin is asked of it."""
-        return float(solid.corners[:, 2].min()) > -LOW and float(solid.corners[:, 1].max()) < self._beside
+        return solid.box[0][2] > -LOW and solid.box[1][1] < self._beside
 
     @cached_property
     def _beside(self) -> float:
         """How far back (mm) the folded panels reach, the fold flat."""
-        return max(
-            (float(s.corners[:, 1].max()) for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0
-        )
+        return max((s.box[1][1] for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0)
 
     def _doubled(self) -> float:
         """mm by which the nose stands farther back where what is hemmed is doubled already."""
         if self.setting.line.made_by is not MadeBy.HEM:
             return 0.0
         thickness = self.setting.line.bend.thickness
-        tops = [float(s.corners[:, 2].max()) for s in self._swinging if s.panel >= 0 and self._rides(s)]
+        tops = [s.box[1][2] for s in self._swinging if s.panel >= 0 and self._rides(s)]
         return max([top - thickness for top in tops if top - thickness < DEEPEST], default=0.0)
 
     def _section_for(self, solid: Solid) -> ToolOutline:
@@ -217,26 +214,26 @@ class TurningStroke(Stroke):
         """Every piece, resting ones first, as it is taken out."""
         return self._every
 
-    def _stack(self, solids: tuple[Solid, ...]) -> tuple[Array, Array, NDArray[np.intp]]:
-        """Corners (n, 2) of every solid with the fold flat, what each turns about, and each solid's first corner."""
-        points = np.concatenate([solid.corners[:, 1:] for solid in solids])
-        sizes = [len(solid.corners) for solid in solids]
-        poles = np.repeat([self.pole(solid) for solid in solids], sizes, axis=0)
-        return points, poles, np.concatenate([[0], np.cumsum(sizes)[:-1]])
-
     def _tops(self, angle: float, *, leaving: bool = False) -> Array:
         """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
         solids = self._leaving if leaving else self._every
         key = angle, solids is self._every
         if key not in self._known_tops:
-            points, poles, first = self._stack(solids)
-            rests = len(self._resting)
-            if angle and rests < len(first):
-                swings = int(first[rests])
-                points = np.concatenate([points[:swings], turned(points[swings:], poles[swings:], angle)])
-            high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
-            self._known_tops[key] = np.column_stack([high, low[:, 1]])
+            rests = len(self._resting) if angle else len(solids)
+            tops = np.array([(high[1], high[2], low[2]) for low, high in (s.box for s in solids[:rests])]).reshape(-1, 3)
+            self._known_tops[key] = np.concatenate([tops, self._swung_tops(solids[rests:], angle)])
         return self._known_tops[key]
+
+    def _swung_tops(self, solids: tuple[Solid, ...], angle: float) -> Array:
+        """The same of some that swing."""
+        if not solids:
+            return np.zeros((0, 3))
+        points = np.concatenate([solid.corners[:, 1:] for solid in solids])
+        sizes = [len(solid.corners) for solid in solids]
+        points = turned(points, np.repeat([self.pole(solid) for solid in solids], sizes, axis=0), angle)
+        first = np.concatenate([[0], np.cumsum(sizes)[:-1]])
+        high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
+        return np.column_stack([high, low[:, 1]])
 
     def _passing(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage]]:
         """The solids that come near a tool on the way in (``after`` of 0) or out, each with how it moves."""
@@ -282,11 +279,11 @@ class TurningStroke(Stroke):
                 shadow = turned(shadow, self.pole(solid), self._begin)
             if len(shadow) >= 3 and shadow[:, 1].min() < -1e-6:
                 for name in self.before:
-                    if self._still[name].polygon.intersects(shapely.Polygon(shadow)):
+                    if self._still[name].meets(shadow):
                         return Obstacle(solid.name, name, "clamping")
                 # Anything that hangs below the sheet must come in past the bed's front, or along it.
                 for path in self._past_the_bed(shadow, drawn, way):
-                    if bed.polygon.intersects(shapely.Polygon(hull(path))):
+                    if bed.meets(hull(path)):
                         return Obstacle(solid.name, "bed", "sliding in")
         for name in self.overhead:
             for angle in (0.0, after) if after > 0 else (0.0,):

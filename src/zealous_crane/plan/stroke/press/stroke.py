@@ -81,7 +81,7 @@ class PressStroke(Stroke):
     def ways(self) -> tuple[str, ...]:
         """From the front; lifted over the die first; from the end of the press where nothing stands there."""
         ways = ["front"]
-        if any(solid.corners[:, 2].min() < -1e-6 for solid in (*self._resting, *self._swinging)):
+        if any(solid.box[0][2] < -1e-6 for solid in (*self._resting, *self._swinging)):
             ways.append("lifted")
         return (*ways, "side", "along") if self.brake.open_ends else tuple(ways)
 
