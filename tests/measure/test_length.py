@@ -81,6 +81,13 @@ def test_a_fraction_that_is_not_exact_says_so(value):
     assert shown.startswith("≈") == (error > 0.005)
 
 
+@pytest.mark.parametrize(("value", "shown"), [
+    (0.0, '0"'), (0.01, '≈0"'), (0.1, '0.004"'), (-0.1, '-0.004"'), (0.19, '≈0.007"'), (0.2, '≈1/64"'),
+])  # fmt: skip
+def test_less_than_half_a_tick_is_shown_in_thousandths(value, shown):
+    assert show_length(value, Units.FRACTIONS) == shown
+
+
 @given(st.text(max_size=25))
 def test_any_text_is_read_or_answered(text):
     try:

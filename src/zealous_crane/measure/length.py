@@ -192,7 +192,8 @@ def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool 
         mark: append the inch mark or ``mm``.
         pretty: set fractions with raised and lowered figures; plain ASCII otherwise.
 
-    A leading ``≈`` says that what is shown is a rounding of more than 0.005 mm; the two places of a millimetre never are.
+    A leading ``≈`` says that what is shown is a rounding of more than 0.005 mm; the two places of a millimetre never are. What is less
+    than half a tick of a fraction is shown in thousandths.
 
     >>> show_length(215.9, Units.FRACTIONS)
     '8 1/2"'
@@ -211,6 +212,12 @@ def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool 
     inexact = abs(abs(length) - ticks * INCH / FINEST_FRACTION) > SHOWN_EXACT
     whole, rest = divmod(ticks, FINEST_FRACTION)
     text = _fraction_text(whole, Fraction(rest, FINEST_FRACTION), pretty)
+    if inexact and not ticks:
+        # Less than half a tick is no fraction, and still something: a gain, a clearance.
+        text = f"{abs(length) / INCH:.3f}"
+        inexact = abs(float(text) * INCH - abs(length)) > SHOWN_EXACT
+        ticks = float(text) > 0
+        text = text if ticks else "0"
     if length < 0 and ticks:
         text = "−" + text if pretty else "-" + text
     return ("≈" if inexact else "") + text + ('"' if mark else "")
