@@ -5,6 +5,7 @@ import pytest
 from zealous_crane.blank import MadeBy, develop
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.job import DrawnPart, Job
+from zealous_crane.part import CornerRule
 from zealous_crane.part.kinds import FoldedPan, HemmedTray, Plate, SlottedChannel
 from zealous_crane.plan import Setting, State, make_plan, narrow_flanges
 
@@ -55,7 +56,7 @@ def test_hems_come_first(rack):
     tray = HemmedTray(length=200, width=150, depth=25, hem=10, tab=8)
     one_wall = tray.design(0.6)
     tree = one_wall.model_copy(
-        update={"flanges": one_wall.flanges[:1], "corner": one_wall.corner.model_copy(update={"rule": "open"})}
+        update={"flanges": one_wall.flanges[:1], "corner": one_wall.corner.model_copy(update={"rule": CornerRule.OPEN})}
     )
     job = Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm")
     plan = make_plan(job, rack["bench-finger-1000"])
