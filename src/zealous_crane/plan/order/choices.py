@@ -11,7 +11,7 @@ import numpy as np
 from ...blank import Blank, MadeBy
 from ...brake import Brake
 from ..stroke.machines import machine_of, toolings
-from ..stroke.setting import Setting
+from ..stroke.setting import Setting, setting_for
 from ..stroke.tooling import Tooling
 from .route import Costs, Move, State
 from .terms import Terms
@@ -132,7 +132,7 @@ class Choices:
         return cost
 
     def _swings_heavier(self, fold: int, clamps_parent: bool) -> float:
-        setting = Setting(self.blank, fold, clamps_parent, self.start.angles)
+        setting = setting_for(self.blank, fold, clamps_parent, self.start.angles)
         swings = sum(self._areas[i] for i in setting.swinging)
         return self.costs.swing_heavier if swings > sum(self._areas) / 2 else 0.0
 
@@ -173,7 +173,7 @@ class Choices:
         """
         for fold in self.folds(state):
             for clamps_parent in self.wishes.sides(fold):
-                setting = Setting(self.blank, fold, clamps_parent, state.angles)
+                setting = setting_for(self.blank, fold, clamps_parent, state.angles)
                 if setting.folds[0] != fold:
                     continue  # made with the first fold on its line
                 cost = self.handling(setting, state.last)

@@ -19,7 +19,7 @@ from ...brake import Brake
 from ..memory import kept
 from ..stroke.judge import judge
 from ..stroke.sections import Widths, fit, joint
-from ..stroke.setting import Setting
+from ..stroke.setting import Setting, setting_for
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import HEM_LEAST, Verdict
 from .choices import Choices
@@ -109,7 +109,7 @@ class Search:
                 return self._known[key], symmetry.mirrors
         if self.watch.cancelled():
             raise Cancelled
-        setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+        setting = setting_for(self.blank, move.fold, move.clamps_parent, state.angles)
         known = self._known[keys[0]] = self._judged(setting, move)
         self.watch.progress(len(self._known), tuple(f.name for f, a in zip(self.blank.folds, state.angles, strict=True) if a))
         return known, False
@@ -160,7 +160,7 @@ class Search:
         elif setback != state.setback and state.tooling is not None:
             # The fingers stay, the nose is set back anew.
             setup, cost = setup + 1, cost + min(self.choices.costs.set_nose, self.choices.costs.new_tools)
-        setting = Setting(self.blank, move.fold, move.clamps_parent, state.angles)
+        setting = setting_for(self.blank, move.fold, move.clamps_parent, state.angles)
         stands = round(verdict.stands, 9)
         after = list(state.angles)
         done = state.done
@@ -234,7 +234,7 @@ class Search:
             moves = [
                 (move, handling)
                 for move, handling in self.choices.tried(state)
-                if move.target is None and fold in Setting(self.blank, move.fold, move.clamps_parent, state.angles).folds
+                if move.target is None and fold in setting_for(self.blank, move.fold, move.clamps_parent, state.angles).folds
             ]
             moves.sort(key=lambda m: m[1])
             grown: list[tuple[float, tuple[float, State, tuple[Step, ...]]]] = []
@@ -346,7 +346,7 @@ class Search:
 
     def _here(self, verdict: Verdict, state: State, move: Move) -> Verdict:
         """A verdict, or that of the stroke itself where it was only judged for its mirror image, with its own names and places."""
-        setting, seen = Setting(self.blank, move.fold, move.clamps_parent, state.angles), verdict.stroke.setting
+        setting, seen = setting_for(self.blank, move.fold, move.clamps_parent, state.angles), verdict.stroke.setting
         same = (seen.fold, seen.clamps_parent, seen.angles) == (setting.fold, setting.clamps_parent, setting.angles)
         if same and verdict.tooling == move.tooling:
             return verdict
@@ -359,7 +359,7 @@ class Search:
         return self.choices.costs.new_tools if state.tooling not in (None, move.tooling) else 0.0
 
     def _failure(self, state: State, complete: bool) -> Failure:
-        first = [i for i in self.choices.folds(state) if Setting(self.blank, i, True, state.angles).folds[0] == i]
+        first = [i for i in self.choices.folds(state) if setting_for(self.blank, i, True, state.angles).folds[0] == i]
         moves = [
             Move(i, clamps, next(iter(self.choices.targets(state, i))), t)
             for i in first

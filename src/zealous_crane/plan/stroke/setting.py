@@ -194,6 +194,36 @@ class Setting:
         return tuple(groups[0]), tuple(groups[1])
 
     @cached_property
+    def every(self) -> tuple[Solid, ...]:
+        """Every solid, those that rest first."""
+        return (*self.solids[0], *self.solids[1])
+
+    @cached_property
+    def _tops(self) -> dict[float, Array]:
+        return {}
+
+    def tops(self, angle: float) -> Array:
+        """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
+        if angle not in self._tops:
+            self._tops[angle] = self.tops_of(self.every, len(self.solids[0]), angle)
+        return self._tops[angle]
+
+    def tops_of(self, solids: tuple[Solid, ...], rests: int, angle: float) -> Array:
+        """The same of some solids, the first ``rests`` of which rest."""
+        still = solids[:rests] if angle else solids
+        tops = np.array([(high[1], high[2], low[2]) for low, high in (s.box for s in still)]).reshape(-1, 3)
+        swings = solids[len(still) :]
+        if not swings:
+            return tops
+        points = np.concatenate([solid.corners[:, 1:] for solid in swings])
+        sizes = [len(solid.corners) for solid in swings]
+        poles = np.array([(self.offset(solid), 0.0) for solid in swings]) + self.pole
+        points = turned(points, np.repeat(poles, sizes, axis=0), angle)
+        first = np.cumsum([0, *sizes[:-1]])
+        high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
+        return np.concatenate([tops, np.column_stack([high, low[:, 1]])])
+
+    @cached_property
     def ends(self) -> Array:
         """(2, 2) mm on the flat: both ends of everything that is folded on the line."""
         return ends(self.blank, self.fold, self.folds)
@@ -256,6 +286,12 @@ class Setting:
         """Angles of all folds once this one stands at ``degrees``."""
         done = math.copysign(degrees, self.line.angle)
         return tuple(done if i in self.folds else angle for i, angle in enumerate(self.angles))
+
+
+@kept(8192)
+def setting_for(blank: Blank, fold: int, clamps_parent: bool, angles: tuple[float, ...]) -> Setting:
+    """A :class:`Setting`, one for all that is asked about it: each set-up of the machine, each angle it may be taken to."""
+    return Setting(blank, fold, clamps_parent, angles)
 
 
 def swung(shadow: Array, pole: Array, degrees: float) -> Array:

@@ -60,6 +60,7 @@ class TurningStroke(Stroke):
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
         self._known_tops: dict[tuple[float, bool], Array] = {}
+        self._known_swings: dict[Solid, Swing] = {}
         self._swings = frozenset(self._swinging)
         self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
@@ -160,8 +161,12 @@ class TurningStroke(Stroke):
     # --- the swing ------------------------------------------------------------------------------------------
 
     def _swing(self, solid: Solid) -> Swing:
-        y, z = self._pole
-        return Swing((y + self.setting.offset(solid), z), self._begin, self._limit, solid.panel in self.setting.folding_panels)
+        found = self._known_swings.get(solid)
+        if found is None:
+            (y, z), folded = self._pole, solid.panel in self.setting.folding_panels
+            found = Swing((y + self.setting.offset(solid), z), self._begin, self._limit, folded)
+            self._known_swings[solid] = found
+        return found
 
     @cached_property
     def _clamped_across(self) -> tuple[Solid, ...]:
@@ -207,7 +212,8 @@ class TurningStroke(Stroke):
 
     @cached_property
     def _every(self) -> tuple[Solid, ...]:
-        return (*self._resting, *self._swinging)
+        own = self._swinging is self.setting.solids[1]
+        return self.setting.every if own else (*self._resting, *self._swinging)
 
     @property
     def _leaving(self) -> tuple[Solid, ...]:
@@ -217,23 +223,12 @@ class TurningStroke(Stroke):
     def _tops(self, angle: float, *, leaving: bool = False) -> Array:
         """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
         solids = self._leaving if leaving else self._every
+        if solids is self.setting.every:
+            return self.setting.tops(angle)
         key = angle, solids is self._every
         if key not in self._known_tops:
-            rests = len(self._resting) if angle else len(solids)
-            tops = np.array([(high[1], high[2], low[2]) for low, high in (s.box for s in solids[:rests])]).reshape(-1, 3)
-            self._known_tops[key] = np.concatenate([tops, self._swung_tops(solids[rests:], angle)])
+            self._known_tops[key] = self.setting.tops_of(solids, len(self._resting), angle)
         return self._known_tops[key]
-
-    def _swung_tops(self, solids: tuple[Solid, ...], angle: float) -> Array:
-        """The same of some that swing."""
-        if not solids:
-            return np.zeros((0, 3))
-        points = np.concatenate([solid.corners[:, 1:] for solid in solids])
-        sizes = [len(solid.corners) for solid in solids]
-        points = turned(points, np.repeat([self.pole(solid) for solid in solids], sizes, axis=0), angle)
-        first = np.concatenate([[0], np.cumsum(sizes)[:-1]])
-        high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
-        return np.column_stack([high, low[:, 1]])
 
     def _passing(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage]]:
         """The solids that come near a tool on the way in (``after`` of 0) or out, each with how it moves."""
