@@ -19,7 +19,7 @@ from ....brake import Bottoming, Load, air_radius, least_leg, load
 from ....brake.press_profile import PressTools, press_tools_for
 from ....measure import Long, Said
 from ....measure.words import tr
-from ...geometry.apart import apart
+from ...geometry.apart import apart, boxes_apart
 from ...geometry.contact import turned
 from ...geometry.interval import Slab, laid_over
 from ...geometry.obstacle import Contact, Obstacle, earliest
@@ -346,12 +346,14 @@ class PressStroke(Stroke):
                 over = dies if name == "die" and dies else sections
                 clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in over]
                 angles = np.linspace(self._begin, max(half, self._begin), SAMPLES)
-                rises = self._rises[name].rise(angles).tolist()
+                rises = np.stack([np.zeros(SAMPLES), self._rises[name].rise(angles)], axis=1)[:, None]
                 for clip in clips:
                     if len(clip) < 3:
                         continue
-                    places = [swing.stood(clip, a) - (0.0, rise) for a, rise in zip(angles.tolist(), rises, strict=True)]
-                    least = min(least, apart(np.array(places), tool.outlines))
+                    places = swing.stood_at(clip, angles) - rises
+                    # What passes farther off than something else does decides nothing.
+                    if boxes_apart(places, tool.box) < least:
+                        least = min(least, apart(places, tool.outlines))
                     if solid.uniform:
                         break
         return least

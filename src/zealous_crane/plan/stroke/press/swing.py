@@ -102,6 +102,14 @@ class PressSwing(NamedTuple):
         up = turned(points, np.array(self.pole), self.sense * half) if half else points
         return up + self.offset * np.array([math.cos(half) - 1, math.sin(half)]) if self.offset else up
 
+    def stood_at(self, points: Array, halves: Array) -> Array:
+        """(k, n, 2) mm, the same points at k places of the turn, radians (k,)."""
+        c, s = np.cos(halves)[:, None], np.sin(halves)[:, None]
+        (y, z), away = self.pole, points - np.array(self.pole)
+        across, up = away[:, 0], away[:, 1]
+        back, high = y + self.offset * (c - 1), z + self.offset * s
+        return np.stack([back + across * c + self.sense * up * s, high + up * c - self.sense * across * s], axis=2)
+
 
 _met: Known[tuple[Solid, Clip, ToolOutline, Rise, PressSwing], Contact | None] = Known()
 
