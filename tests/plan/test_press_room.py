@@ -29,7 +29,7 @@ def test_boxes_are_never_farther_apart_than_what_is_in_them(seed):
     box = tool.min(axis=0).tolist(), tool.max(axis=0).tolist()
     exact = min(shapely.MultiPoint(place).convex_hull.distance(shapely.MultiPoint(tool).convex_hull) for place in places)
     assert boxes_apart(places, box) <= exact + 1e-9
-    far = places + (1000.0, 0.0)
+    far = places + np.array([1000.0, 0.0])
     assert boxes_apart(far, box) == pytest.approx(
         math.hypot(far[..., 0].min() - box[1][0], max(0.0, far[..., 1].min() - box[1][1], box[0][1] - far[..., 1].max()))
     )
