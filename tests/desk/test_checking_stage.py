@@ -2,7 +2,7 @@
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox
+from PySide6.QtWidgets import QApplication, QCheckBox
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.blank import Striking, develop
@@ -137,8 +137,13 @@ def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(q
     assert "more than nought" in field.complaint.text() and session.work.fits[0].sizes[0].measured is None
     field.edit.setFocus()
     field.edit.selectAll()
-    qtbot.keyClicks(field.edit, "199.2 / 198.8")
+    for letter in "199.2 / 198.8":
+        # Where the cursor is, as a person types: the part that follows is made anew after every letter.
+        assert QApplication.focusWidget() is field.edit
+        qtbot.keyClicks(QApplication.focusWidget(), letter)
+    assert field.edit.text() == "199.2 / 198.8"
     qtbot.keyClick(field.edit, Qt.Key.Key_Tab)
+    assert field.edit.text() == "198.8 mm"
     assert session.work.fits[0].sizes[0].measured == 198.8, "the less of the two"
     assert session.work.parts[1].part.length == pytest.approx(198.8 - 2 - 2 * 1)
     assert (

@@ -37,7 +37,7 @@ from ...part.size import size_title
 from ...shop.book.record import DoneRecord, SizeRecord
 from ..beside import Beside
 from ..canvas import TurnCanvas
-from ..field import LengthField, TextField
+from ..field import LengthField, ParsedField, TextField
 from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report
@@ -106,7 +106,10 @@ class CheckingStage(QWidget):
         self.question = prose()
         self.causes = QVBoxLayout()
         self.steps = QVBoxLayout()
+        self._steps_shown: tuple[tuple[Step, ...], frozenset[str]] = ((), frozenset())
         self.mates = QVBoxLayout()
+        self._mates_asked: list[tuple[int, int, str]] = []
+        self._mate_fields: list[ParsedField] = []
         self.mates_heading = heading(tr("Its mate, as measured"))
         self.next_time = TextField(tr("What to change next time"), self._next_time, tr("what to change next time"))
         self.next_text = ""
@@ -410,34 +413,51 @@ class CheckingStage(QWidget):
 
     def _show_mates(self) -> None:
         """Openings measured in the part that is followed: the next part's size follows from the less of two."""
-        emptied(self.mates)
-        work, at = self.session.work, self.session.at
-        shown = False
+        work, at, units = self.session.work, self.session.at, self.session.job.units
+        asked: list[tuple[int, int, str]] = []
+        measured: list[float | None] = []
         for number, fit in enumerate(work.fits):
             if at not in (fit.follower, fit.master):
                 continue
+            master, follower = work.parts[fit.master], work.parts[fit.follower]
             for k, pair in enumerate(fit.sizes):
-                shown = True
-                master, follower = work.parts[fit.master], work.parts[fit.follower]
                 size = size_title(follower.part, pair.follower).lower()
-                what = tr("{master}, for the {size} of {follower}").format(
-                    master=master.name, size=size, follower=follower.name
-                )
-                field = TextField(what, partial(self._mate_typed, number, k), tr("measured; twice: 10 1/2 / 10 7/16"))
-                if pair.measured is not None:
-                    field.show_text(show_length(pair.measured, self.session.job.units))
-                self.mates.addWidget(_words(what))
-                self.mates.addWidget(field)
-        self.mates_heading.setVisible(shown)
+                what = tr("{master}, for the {size} of {follower}")
+                asked.append((number, k, what.format(master=master.name, size=size, follower=follower.name)))
+                measured.append(pair.measured)
+        if asked != self._mates_asked:
+            # Only then: whoever types in one of them goes on typing.
+            self._mates_asked = asked
+            emptied(self.mates)
+            self._mate_fields = [self._mate_field(number, k, what) for number, k, what in asked]
+        for field, value in zip(self._mate_fields, measured, strict=True):
+            field.show_text("" if value is None else show_length(value, units))
+        self.mates_heading.setVisible(bool(asked))
+
+    def _mate_field(self, number: int, k: int, what: str) -> ParsedField:
+        hint = tr("measured; twice: 10 1/2 / 10 7/16")
+        field = ParsedField(what, partial(self._mate_typed, number, k), partial(self._mate_measured, number), hint)
+        self.mates.addWidget(_words(what))
+        self.mates.addWidget(field)
+        return field
+
+    def _mate_measured(self, number: int, text: str) -> float | None:
+        """What was measured of a mate, mm: of two figures the one that binds; None where nothing is typed.
+
+        Raises:
+            ValueError: it is no length.
+        """
+        values = [parse_length(each, self.session.job.units) for each in text.split(" / ") if each.strip()]
+        binds = min if self.session.work.fits[number].rule is FitRule.INSIDE else max
+        return binds(values) if values else None
 
     def _mate_typed(self, number: int, k: int, text: str) -> str | None:
         fits = list(self.session.work.fits)
         fit = fits[number]
         try:
-            values = [parse_length(each, self.session.job.units) for each in text.split(" / ") if each.strip()]
+            measured = self._mate_measured(number, text)
         except ValueError as error:
             return str(error)
-        measured = (min if fit.rule is FitRule.INSIDE else max)(values) if values else None
         if measured is not None and measured <= 0:
             return tr("A size that was measured is more than nought.")
         pairs = list(fit.sizes)
@@ -446,6 +466,10 @@ class CheckingStage(QWidget):
         return self.session.set_fits(tuple(fits), "measured")
 
     def _show_steps(self, steps: tuple[Step, ...]) -> None:
+        shown = steps, frozenset(self.ticked)
+        if shown == self._steps_shown:
+            return
+        self._steps_shown = shown
         emptied(self.steps)
         for step in steps:
             box = QCheckBox()
@@ -462,6 +486,7 @@ class CheckingStage(QWidget):
 
     def _tick(self, key: str, on: bool) -> None:
         (self.ticked.add if on else self.ticked.discard)(key)
+        self._steps_shown = self._steps_shown[0], frozenset(self.ticked)
 
     def _next_time(self, text: str) -> str | None:
         self.next_text = text.strip()

@@ -94,6 +94,8 @@ class SizeTable(Column):
     def show_lines(self, lines: Sequence[Line], got: Mapping[str, float], job: Job) -> None:
         """Show sizes and what was got of them, by key, mm or degrees."""
         self._heads[1].setText(tr("Wanted, {unit}").format(unit=unit_of(job.units)))
+        # Every widget shown or hidden would have the whole page laid out again.
+        self._grid.setEnabled(False)
         while len(self._made) < len(lines):
             self._made.append(self._row(len(self._made)))
         self._grid.setRowStretch(self._shown + 1, 0)
@@ -116,6 +118,8 @@ class SizeTable(Column):
             for widget in row:
                 # Shown at once, not when the loop gets round to it: the cursor may go there next.
                 widget.show()
+        self._grid.setEnabled(True)
+        self._grid.activate()
         self.show_signs(lines, got)
 
     def show_signs(self, lines: Sequence[Line], got: Mapping[str, float]) -> None:
