@@ -112,6 +112,27 @@ def test_what_was_there_before_an_edit_is_marked_and_gives_way(bench, qtbot):
     assert bench.bend.body.isVisible() and bench.bend.body.isEnabled() and not bench.bend.stale.isVisible()
 
 
+def test_the_page_stays_where_it_is_while_bends_are_worked_out(bench, qtbot):
+    bench.resize(1024, 700)
+    bench.show_stage("shape")
+    qtbot.waitUntil(lambda: bench.width() == 1024)
+    places = {bench.stack.geometry().getRect()}
+    bench.gate.clear()
+    bench.session.edit("depth", part={**bench.session.job.part.model_dump(), "depth": 60.0})
+    qtbot.wait(50)
+    assert bench.session.planning and "before your change" in bench.verdict.sentence.toolTip()
+    places.add(bench.stack.geometry().getRect())
+    bench.session.advanced.emit(1200, ("left wall", "right wall", "front wall"), 4)
+    qtbot.wait(50)
+    assert "1200 strokes judged" in bench.verdict.sentence.text()
+    places.add(bench.stack.geometry().getRect())
+    done(qtbot, bench)
+    assert bench.session.plan.feasible and not bench.verdict.details.isVisible() and not bench.verdict.sentence.toolTip()
+    qtbot.wait(50)
+    places.add(bench.stack.geometry().getRect())
+    assert len(places) == 1, places
+
+
 def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
     session, called = bench.session, threading.Event()
     begun = threading.Event()

@@ -14,6 +14,12 @@ from .paint.sign import paint_state
 from .session import Session
 from .theme import Look, font
 
+MOST_HIGH = 16_777_215
+"""Pixels; the library's own word for as high as it likes."""
+
+LONG_WORD = 14
+"""Letters by which a line may end early because the next word does not fit."""
+
 
 class Sign(QWidget):
     """One state sign."""
@@ -49,6 +55,7 @@ class VerdictBar(QWidget):
         self.sentence.setWordWrap(True)
         self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        # As high as a button that may come beside it, so that the page below does not jump.
         self.more = QToolButton()
         self.more.setCheckable(True)
         self.more.setText(tr("Why, and what works"))
@@ -106,11 +113,31 @@ class VerdictBar(QWidget):
     def _advance(self, judged: int, names: object, of: int) -> None:
         """How far the search is."""
         if self.session.planning and isinstance(names, tuple):
-            self.sentence.setText(
+            self._say_meanwhile(
                 tr(
                     "Working out the bends … {judged} strokes judged, {names} of {of} folds stand in the farthest order."
                 ).format(judged=judged, names=len(names), of=of)
             )
+
+    def _say(self, text: str) -> None:
+        """The sentence, in as many lines as it takes."""
+        self.sentence.setMinimumHeight(self.more.sizeHint().height())
+        self.sentence.setMaximumHeight(MOST_HIGH)
+        self.sentence.setText(text)
+        self.sentence.setToolTip("")
+
+    def _say_meanwhile(self, text: str) -> None:
+        """What holds for a moment only, in the room of what stood there: the page below stays where it is."""
+        letters = self.sentence.fontMetrics()
+        high = max(self.sentence.height(), self.more.sizeHint().height())
+        if self.sentence.isVisible():
+            lines = max(1, high // letters.lineSpacing())
+            # Words are broken before they reach the end of a line.
+            room = self.sentence.width() * lines - (lines - 1) * LONG_WORD * letters.averageCharWidth()
+            self.sentence.setFixedHeight(high)
+            self.sentence.setToolTip(text)
+            text = letters.elidedText(text, Qt.TextElideMode.ElideRight, room)
+        self.sentence.setText(text)
 
     def refresh(self) -> None:
         """Say what is known of the job on the bench, and of no other; while it is being worked out, say that."""
@@ -131,16 +158,16 @@ class VerdictBar(QWidget):
                     if session.before is not None
                     else ""
                 )
-                self.sentence.setText(tr("Working out the bends …{before}").format(before=before))
+                self._say_meanwhile(tr("Working out the bends …{before}").format(before=before))
             else:
-                self.sentence.setText(tr("There is no plan of this part: planning was called off."))
+                self._say(tr("There is no plan of this part: planning was called off."))
             self.sign.setVisible(False)
             self.more.hide()
             self.details.hide()
             return
         self.sign.setVisible(True)
         self.sign.show_state(plan.state)
-        self.sentence.setText(
+        self._say(
             tr("{sentence} Looking for a cheaper order …").format(sentence=plan.sentence) if session.looking else plan.sentence
         )
         self.details.setText(_details(plan))
