@@ -152,15 +152,17 @@ def _laid(job: Job) -> _Laid:
         DevelopmentError: as :func:`develop`.
     """
     key = flat_key(job)
-    if key not in _kept:
+    laid = _kept.get(key)
+    if laid is None:
         try:
             design = job.part.design(job.sheet.thickness)
         except ValueError as error:
             raise DevelopmentError(plain(error)) from None
-        _kept[key] = _lay(job, design)
+        # Kept and given by name: another thread may drop what this one has just kept.
+        laid = _kept[key] = _lay(job, design)
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
-    return _kept[key]
+    return laid
 
 
 def _lay(job: Job, design: Design) -> _Laid:
