@@ -132,12 +132,16 @@ def _openings(blank: Blank, panel: int, pose: Pose) -> list[Face]:
     return faces
 
 
-@lru_cache(maxsize=16)
 def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> tuple[Face, ...]:
-    """Faces of the part with its folds at these angles (degrees, signed as theirs).
+    """Faces of the part with its folds at these angles (degrees, signed as theirs); kept for the last few.
 
     With ``thin`` only the two faces of every panel: their edges and the bent strips would be finer than a line.
     """
+    return _faces_at(blank, angles, thin)
+
+
+@lru_cache(maxsize=16)
+def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face, ...]:
     poses = panel_poses(blank, list(angles))
     t = blank.thickness
     faces: list[Face] = []
