@@ -236,8 +236,7 @@ class AtBrake(QWidget):
         self.answer.setText("")
         self.book_says.setText("")
         self.angle_got.clear()
-        how = self.session.job.angles.words
-        self.angle_got.setPlaceholderText(tr("angle you got, {how}; left/right: 89/91").format(how=how))
+        self._hint()
         self.back.setEnabled(self.at > 0)
         self.done.setEnabled(step is not None)
         if self.working.stands_in_for(self.body) or plan is None:
@@ -335,6 +334,16 @@ class AtBrake(QWidget):
         super().resizeEvent(event)
         self._fit()
 
+    def _hint(self) -> None:
+        """What the field takes, in as many words as it has room for; all of them where the pointer rests on it."""
+        said = tr("angle you got, {how}; left/right: 89/91").format(how=self.session.job.angles.words)
+        letters = self.angle_got.fontMetrics()
+        room = self.angle_got.width() - 2 * letters.averageCharWidth()
+        shorter = (said, tr("angle you got; both ends: 89/91"), tr("angle you got"))
+        fits = (text for text in shorter if letters.horizontalAdvance(text) <= room)
+        self.angle_got.setPlaceholderText(next(fits, shorter[-1]))
+        self.angle_got.setToolTip(said)
+
     def _fit(self) -> None:
         """Write as large as all of it finds room for: nothing at the brake is cut off."""
         width, height = (self.body.width() - 20) // 2, self.body.height()
@@ -349,6 +358,7 @@ class AtBrake(QWidget):
             self._left.invalidate()
             if self._left.totalHeightForWidth(width) <= height:
                 break
+        self._hint()
 
     def _fresh(self, plan: Plan, stroke: PlannedStroke) -> str:
         """Whether the tools are set up anew for this stroke, or stand."""
