@@ -130,7 +130,7 @@ def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(q
     session.start_with(Work(parts=(tray, insert), fits=(fit,)).resolved())
     assert session.work.parts[1].part.length == pytest.approx(196)
     page = opened(qtbot, window)
-    field = page.mates.itemAt(1).widget()
+    (field,) = page.mates.fields
     field.edit.setFocus()
     qtbot.keyClicks(field.edit, "0")
     qtbot.keyClick(field.edit, Qt.Key.Key_Tab)

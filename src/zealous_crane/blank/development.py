@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import dataclasses
 from collections import OrderedDict
-from collections.abc import Callable
-from typing import TypeVar
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,7 +38,6 @@ from .tree import grow
 from .waste import notches
 
 Array = NDArray[np.float64]
-R = TypeVar("R")
 
 __all__ = ["DevelopmentError", "develop"]
 
@@ -57,7 +56,9 @@ def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
         DevelopmentError: a size leaves no flat between two bends, a corner cannot close, parts of the flat overlap, a hole
             runs over an edge.
     """
-    set_for, blank = _made(job, tools, _developed)
+    with _laying():
+        set_for = job.on_tools(tools)
+        blank = _developed(set_for)
     if tools is None or set_for.radius == job.radius:
         return blank
     return dataclasses.replace(blank, sums=(*blank.sums, _radius_sum(set_for, tools)))
@@ -69,17 +70,30 @@ def must_develop(job: Job, tools: ToolRadius | None = None) -> None:
     Raises:
         DevelopmentError: as :func:`develop`.
     """
-    _made(job, tools, lambda job: _developed(job, told=False))
+    with _laying():
+        _developed(job.on_tools(tools), told=False)
 
 
-def _made(job: Job, tools: ToolRadius | None, make: Callable[[Job], R]) -> tuple[Job, R]:
-    """The job as its tools bend it, and what is made of it."""
+@contextmanager
+def _laying() -> Iterator[None]:
+    """Whatever cannot be laid flat is refused in words."""
     try:
         with np.errstate(all="ignore"):
-            set_for = job.on_tools(tools)
-            return set_for, make(set_for)
+            yield
     except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
         raise DevelopmentError(TOO_FAR) from None
+
+
+def _design(job: Job) -> Design:
+    """What is asked for, as a tree.
+
+    Raises:
+        DevelopmentError: its sizes make no part.
+    """
+    try:
+        return job.part.design(job.sheet.thickness)
+    except ValueError as error:
+        raise DevelopmentError(plain(error)) from None
 
 
 def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
@@ -154,12 +168,8 @@ def _laid(job: Job) -> _Laid:
     key = flat_key(job)
     laid = _kept.get(key)
     if laid is None:
-        try:
-            design = job.part.design(job.sheet.thickness)
-        except ValueError as error:
-            raise DevelopmentError(plain(error)) from None
         # Kept and given by name: another thread may drop what this one has just kept.
-        laid = _kept[key] = _lay(job, design)
+        laid = _kept[key] = _lay(job, _design(job))
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
     return laid
@@ -220,15 +230,9 @@ def fold_lines(job: Job) -> FoldLines:
     Raises:
         DevelopmentError: as :func:`develop`, where it shows before anything is cut.
     """
-    try:
-        with np.errstate(all="ignore"):
-            design = job.part.design(job.sheet.thickness)
-            tree = grow(job, design)
-            low, high = extent(tree)
-    except ValueError as error:
-        raise DevelopmentError(plain(error)) from None
-    except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
-        raise DevelopmentError(TOO_FAR) from None
+    with _laying():
+        tree = grow(job, _design(job))
+        low, high = extent(tree)
     nodes = [node for node in tree.nodes[1:] if node.bend is not None]
     at = np.array([node.frame.point(0.0, _line_at(node)) for node in nodes]).reshape(-1, 2)
     length, width = (high - low).tolist()
@@ -241,16 +245,9 @@ def folded_only(job: Job) -> Blank:
     Raises:
         DevelopmentError: as :func:`develop`.
     """
-    try:
+    with _laying():
         drawing = job.part.drawing()
-        if drawing is not None:
-            return develop_drawing(job, drawing)
-        with np.errstate(all="ignore"):
-            return _laid(job).bare
-    except ValueError as error:
-        raise DevelopmentError(plain(error)) from None
-    except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
-        raise DevelopmentError(TOO_FAR) from None
+        return _laid(job).bare if drawing is None else develop_drawing(job, drawing)
 
 
 TOO_FAR = tr("These sizes cannot be laid flat: some are too large, too small or too close to each other to be worked out.")

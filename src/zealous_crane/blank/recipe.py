@@ -14,8 +14,9 @@ from dataclasses import dataclass, replace
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
 from .blank import Blank, Notch
+from .ring import Point
 from .rule import NEAREST, Striking, shown
-from .sides import SAME, Point, reliefs_at, straight_sides
+from .sides import SAME, reliefs_at, straight_sides
 
 MOST_LINES = 3
 """Settings from one edge beyond which a corner is no recipe any more: it is cut to its points."""

@@ -6,7 +6,6 @@ import itertools
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import overload
 
 import numpy as np
 import shapely
@@ -90,32 +89,21 @@ def less(one: shapely.Geometry, other: shapely.Geometry) -> shapely.Geometry:
         return shapely.difference(shapely.make_valid(one), shapely.make_valid(other), grid_size=1e-7)
 
 
-class Circles(Sequence[Circle]):
+class Circles:
     """The round cuts of a part, with their sizes as arrays: every outline and every notch is held against all of them.
 
     Attributes:
+        each: the cuts.
         centres: (n, 2) mm.
-        radii: (n, 1) mm.
+        radii: (n,) mm.
     """
 
     def __init__(self, circles: Iterable[Circle]) -> None:
-        self._circles = tuple(circles)
-        self.centres = np.array([circle.centre for circle in self._circles]).reshape(-1, 2)
-        self.radii = np.array([circle.radius for circle in self._circles]).reshape(-1, 1)
-        beyond = self.radii * (1 + SAGITTA) + 1e-7
+        self.each = tuple(circles)
+        self.centres = np.array([circle.centre for circle in self.each]).reshape(-1, 2)
+        self.radii = np.array([circle.radius for circle in self.each])
+        beyond = (self.radii * (1 + SAGITTA) + 1e-7)[:, None]
         self._low, self._high = self.centres - beyond, self.centres + beyond
-
-    def __len__(self) -> int:
-        return len(self._circles)
-
-    @overload
-    def __getitem__(self, at: int) -> Circle: ...
-
-    @overload
-    def __getitem__(self, at: slice) -> Sequence[Circle]: ...
-
-    def __getitem__(self, at: int | slice) -> Circle | Sequence[Circle]:
-        return self._circles[at]
 
     def near(self, ring: Array) -> NDArray[np.intp]:
         """Numbers of those that may meet a ring (n, 2): a notch has one of a part's many."""
@@ -154,7 +142,7 @@ def to_path(ring: Array, circles: Circles) -> Path:
     n = len(ring)
     arc = _sides_on(ring, circles)
     if arc[0] >= 0 and arc.count(arc[0]) == n:
-        circle = circles[arc[0]]
+        circle = circles.each[arc[0]]
         turn = 1.0 if area(ring) > 0 else -1.0
         return Path(circle.centre + np.array([[circle.radius, 0.0], [-circle.radius, 0.0]]), np.array([turn, turn]))
     corners: list[Point] = ring.tolist()
@@ -170,7 +158,7 @@ def to_path(ring: Array, circles: Circles) -> Path:
             bulges.append(0.0)
             i += 1
             continue
-        k, circle, run = arc[here], circles[arc[here]], [here]
+        k, circle, run = arc[here], circles.each[arc[here]], [here]
         while len(run) <= n and arc[run[-1]] == k:
             run.append((run[-1] + 1) % n)
         i += len(run) - 1
@@ -193,7 +181,7 @@ def _sides_on(ring: Array, circles: Circles) -> list[int]:
     near = circles.near(ring)
     if not len(near):
         return [-1] * len(ring)
-    centres, radii = circles.centres[near], circles.radii[near, 0]
+    centres, radii = circles.centres[near], circles.radii[near]
     following = np.concatenate([ring[1:], ring[:1]])
     # A side belongs to an arc when both its ends lie on one circle and it is as short as a chord.
     off = np.abs(np.hypot(ring[:, :1] - centres[:, 0], ring[:, 1:] - centres[:, 1]) - radii)

@@ -7,8 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from .blank import Blank, Notch, Relief
-
-Point = tuple[float, float]
+from .ring import Point
 
 SAME = 0.01
 """Two settings closer than this (mm) are one; no scribe can tell them apart."""

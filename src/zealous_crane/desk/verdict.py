@@ -13,9 +13,7 @@ from ..plan import Plan, State
 from .paint.sign import paint_state
 from .session import Session
 from .theme import Look, font
-
-MOST_HIGH = 16_777_215
-"""Pixels; the library's own word for as high as it likes."""
+from .widget import MOST_HIGH
 
 LONG_WORD = 14
 """Letters by which a line may end early because the next word does not fit."""
@@ -55,7 +53,6 @@ class VerdictBar(QWidget):
         self.sentence.setWordWrap(True)
         self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
-        # As high as a button that may come beside it, so that the page below does not jump.
         self.more = QToolButton()
         self.more.setCheckable(True)
         self.more.setText(tr("Why, and what works"))
@@ -121,6 +118,7 @@ class VerdictBar(QWidget):
 
     def _say(self, text: str) -> None:
         """The sentence, in as many lines as it takes."""
+        # As high as a button that may come beside it, so that the page below does not jump.
         self.sentence.setMinimumHeight(self.more.sizeHint().height())
         self.sentence.setMaximumHeight(MOST_HIGH)
         self.sentence.setText(text)

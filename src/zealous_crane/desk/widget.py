@@ -102,6 +102,10 @@ def safely(work: Callable[[], object]) -> None:
         sys.excepthook(*sys.exc_info())
 
 
+MOST_HIGH = 16_777_215
+"""Pixels; the library's own word for as high as it likes."""
+
+
 class LookedAt(QWidget):
     """What shows the work only while it is looked at; hidden, it keeps in mind that it is no longer as the work is."""
 
@@ -164,7 +168,7 @@ class Table(QTableWidget):
         self.verticalHeader().setVisible(False)
         self._most: int | None = None
 
-    def show_rows(self, rows: Sequence[Sequence[str]], most: int = 16_777_215) -> None:
+    def show_rows(self, rows: Sequence[Sequence[str]], most: int = MOST_HIGH) -> None:
         """Show these rows, as high as they need and no higher than ``most`` in all; what is said already is not said again."""
         changed, self._most = self._most is None or self.rowCount() != len(rows), most
         self.setRowCount(len(rows))

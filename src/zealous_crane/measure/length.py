@@ -216,9 +216,8 @@ def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool 
         # Less than half a tick is no fraction, and still something: a gain, a clearance.
         text = f"{abs(length) / INCH:.3f}"
         inexact = abs(float(text) * INCH - abs(length)) > SHOWN_EXACT
-        ticks = float(text) > 0
-        text = text if ticks else "0"
-    if length < 0 and ticks:
+        text = text if float(text) else "0"
+    if length < 0 and text != "0":
         text = "−" + text if pretty else "-" + text
     return ("≈" if inexact else "") + text + ('"' if mark else "")
 

@@ -29,21 +29,20 @@ from ...check.model import Off, What
 from ...check.saying import advice, question_text, show_measure, verdict
 from ...check.survey import USUAL_COUNT, Survey, survey
 from ...files import FileError
-from ...fit import Fit, FitRule, Pairing
-from ...measure import parse_angle, parse_length, show_length
+from ...measure import parse_angle, parse_length
 from ...measure.report import plain
 from ...measure.words import counted, tr
-from ...part.size import size_title
 from ...shop.book.record import DoneRecord, SizeRecord
 from ..beside import Beside
 from ..canvas import TurnCanvas
-from ..field import LengthField, ParsedField, TextField
+from ..field import LengthField, TextField
 from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report
 from ..session import Session
 from ..theme import Look, crowded, font, text_scale
 from ..widget import Column, emptied, heading, prose, safely
+from .mate_measures import MateMeasures
 from .size_table import GotLine, SizeTable
 
 FIRST = 430
@@ -107,10 +106,7 @@ class CheckingStage(QWidget):
         self.causes = QVBoxLayout()
         self.steps = QVBoxLayout()
         self._steps_shown: tuple[tuple[Step, ...], frozenset[str]] = ((), frozenset())
-        self.mates = QVBoxLayout()
-        self._mates_asked: list[tuple[int, int, str]] = []
-        self._mate_fields: list[ParsedField] = []
-        self.mates_heading = heading(tr("Its mate, as measured"))
+        self.mates = MateMeasures(session)
         self.next_time = TextField(tr("What to change next time"), self._next_time, tr("what to change next time"))
         self.next_text = ""
         self.report = QPushButton(tr("&Report (PDF) …"))
@@ -130,8 +126,7 @@ class CheckingStage(QWidget):
             column.addLayout(middle)
         column.addWidget(heading(tr("What explains it")))
         column.addLayout(self.causes)
-        column.addWidget(self.mates_heading)
-        column.addLayout(self.mates)
+        column.addWidget(self.mates)
         column.addWidget(heading(tr("Joining and finishing")))
         column.addLayout(self.steps)
         column.addWidget(heading(tr("Next time")))
@@ -186,7 +181,7 @@ class CheckingStage(QWidget):
             self.before.clear()
         self.within.show_value(job.sizes_within)
         self._show_steps(finishing(job, blank))
-        self._show_mates()
+        self.mates.refresh()
         of = blank, Striking.of(job)
         if self._known is not None and self._known[0] == of:
             self.inspection = Inspection(job, blank, known=self._known[1])
@@ -409,61 +404,7 @@ class CheckingStage(QWidget):
         if said:
             self.complaint.setText(said)
 
-    # --- mates, steps, done ----------------------------------------------------------------------------------------------
-
-    def _show_mates(self) -> None:
-        """Openings measured in the part that is followed: the next part's size follows from the less of two."""
-        work, at, units = self.session.work, self.session.at, self.session.job.units
-        asked: list[tuple[int, int, str]] = []
-        measured: list[float | None] = []
-        for number, fit in enumerate(work.fits):
-            if at not in (fit.follower, fit.master):
-                continue
-            master, follower = work.parts[fit.master], work.parts[fit.follower]
-            for k, pair in enumerate(fit.sizes):
-                size = size_title(follower.part, pair.follower).lower()
-                what = tr("{master}, for the {size} of {follower}")
-                asked.append((number, k, what.format(master=master.name, size=size, follower=follower.name)))
-                measured.append(pair.measured)
-        if asked != self._mates_asked:
-            # Only then: whoever types in one of them goes on typing.
-            self._mates_asked = asked
-            emptied(self.mates)
-            self._mate_fields = [self._mate_field(number, k, what) for number, k, what in asked]
-        for field, value in zip(self._mate_fields, measured, strict=True):
-            field.show_text("" if value is None else show_length(value, units))
-        self.mates_heading.setVisible(bool(asked))
-
-    def _mate_field(self, number: int, k: int, what: str) -> ParsedField:
-        hint = tr("measured; twice: 10 1/2 / 10 7/16")
-        field = ParsedField(what, partial(self._mate_typed, number, k), partial(self._mate_measured, number), hint)
-        self.mates.addWidget(_words(what))
-        self.mates.addWidget(field)
-        return field
-
-    def _mate_measured(self, number: int, text: str) -> float | None:
-        """What was measured of a mate, mm: of two figures the one that binds; None where nothing is typed.
-
-        Raises:
-            ValueError: it is no length.
-        """
-        values = [parse_length(each, self.session.job.units) for each in text.split(" / ") if each.strip()]
-        binds = min if self.session.work.fits[number].rule is FitRule.INSIDE else max
-        return binds(values) if values else None
-
-    def _mate_typed(self, number: int, k: int, text: str) -> str | None:
-        fits = list(self.session.work.fits)
-        fit = fits[number]
-        try:
-            measured = self._mate_measured(number, text)
-        except ValueError as error:
-            return str(error)
-        if measured is not None and measured <= 0:
-            return tr("A size that was measured is more than nought.")
-        pairs = list(fit.sizes)
-        pairs[k] = Pairing.model_validate({**pairs[k].model_dump(), "measured": measured})
-        fits[number] = Fit.model_validate({**fit.model_dump(), "sizes": [p.model_dump() for p in pairs]})
-        return self.session.set_fits(tuple(fits), "measured")
+    # --- steps, done ----------------------------------------------------------------------------------------------
 
     def _show_steps(self, steps: tuple[Step, ...]) -> None:
         shown = steps, frozenset(self.ticked)
