@@ -8,12 +8,15 @@ from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.demo import demo_job
 from zealous_crane.desk import window as window_module
+from zealous_crane.desk.about import keys_dialog
 from zealous_crane.desk.app import application
+from zealous_crane.desk.commands import COMMANDS
 from zealous_crane.desk.picture import settle
 from zealous_crane.desk.remembered import Remembered
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.stages.card import BendCard
 from zealous_crane.desk.theme import DARK, LIGHT, PAPER, font, scale_text
+from zealous_crane.desk.widget import Table
 from zealous_crane.desk.window import Window
 from zealous_crane.files import write_job
 from zealous_crane.files.page_code import beside, matches, page_code, read_code
@@ -138,3 +141,13 @@ def test_a_small_screen_loses_nothing(qtbot, rack, text):
     finally:
         scale_text(100)
         app.setFont(usual)
+
+
+def test_the_keys_fit_a_small_screen_and_are_all_there(window):  # noqa: F811
+    dialog = keys_dialog(window)
+    dialog.show()
+    table = dialog.findChild(Table)
+    assert table.rowCount() == len(COMMANDS) and dialog.height() < 700 and dialog.width() < 1024
+    said = {table.item(i, 0).text(): table.item(i, 1).text() for i in range(table.rowCount())}
+    assert "F1" in said.values() and any("Undo" in words for words in said)
+    dialog.close()

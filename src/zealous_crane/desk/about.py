@@ -9,7 +9,7 @@ import zipfile
 from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QMessageBox, QVBoxLayout, QWidget
 
 from ..files import FileError, write_atomically
 from ..job import Job
@@ -19,6 +19,10 @@ from ..shop.caution import FIRST
 from .commands import COMMANDS
 from .log import log_path
 from .palette import words_of
+from .widget import Table, asked
+
+KEYS_WIDE, KEYS_HIGH = 560, 520
+"""Painter units of the table of keys: it fits a screen of 1024 × 700."""
 
 LIBRARIES = ("PySide6-Essentials", "numpy", "scipy", "shapely", "pydantic", "ezdxf")
 
@@ -54,9 +58,27 @@ def show_log(window: QWidget) -> None:
     QMessageBox.information(window, tr("The log"), said)
 
 
+def keys_dialog(window: QWidget) -> QDialog:
+    """Every command with its key, to be scrolled: they are more than a small screen is high."""
+    dialog = QDialog(window)
+    dialog.setWindowTitle(tr("Keys"))
+    table = Table(2, tr("Keys"))
+    table.setHorizontalHeaderLabels([tr("What"), tr("Keys")])
+    table.show_rows([(words_of(c), c.keys.replace("; ", ", ")) for c in COMMANDS], KEYS_HIGH)
+    table.resizeColumnsToContents()
+    table.horizontalHeader().setStretchLastSection(True)
+    table.setMinimumWidth(KEYS_WIDE)
+    buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+    buttons.rejected.connect(dialog.reject)
+    box = QVBoxLayout(dialog)
+    box.addWidget(table, 1)
+    box.addWidget(buttons)
+    return dialog
+
+
 def show_keys(window: QWidget) -> None:
-    """Every command with its key."""
-    QMessageBox.information(window, tr("Keys"), "\n".join(f"{words_of(c)}:  {c.keys.replace('; ', ', ')}" for c in COMMANDS))
+    """Show every command with its key."""
+    asked(keys_dialog(window))
 
 
 def show_safety(window: QWidget) -> None:
