@@ -50,7 +50,13 @@ def test_what_came_out_is_typed_as_it_is_read(qtbot, window):  # noqa: F811
     stroke = next(s for s in session.plan.strokes)
     while page.step is not stroke:
         qtbot.keyClick(page, Qt.Key.Key_Space)
-    assert "inside" in page.angle_got.placeholderText()
+    for width in (1280, 1100):
+        window.resize(width, 760)
+        qtbot.wait(50)
+        assert "inside" in page.angle_got.placeholderText()
+        hint = page.angle_got.fontMetrics().horizontalAdvance(page.angle_got.placeholderText())
+        assert hint < page.angle_got.width()
+    assert "between the faces" in page.angle_got.toolTip()
     qtbot.keyClicks(page, "8")
     qtbot.keyClicks(page.angle_got, "9.5")
     qtbot.keyClick(page.angle_got, Qt.Key.Key_Return)

@@ -38,6 +38,11 @@ class AngleReading(StrEnum):
             "back": tr("protractor on the back: 180° less the inside"),
         }[self.value]
 
+    @property
+    def short(self) -> str:
+        """What is read, where there is no room for more."""
+        return {"bend": tr("from flat"), "inside": tr("inside"), "back": tr("on the back")}[self.value]
+
 
 def parse_angle(text: str) -> float:
     """Read an angle in degrees (``90``, ``92.5°``, ``92,5 deg``).

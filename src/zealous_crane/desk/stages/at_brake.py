@@ -336,10 +336,17 @@ class AtBrake(QWidget):
 
     def _hint(self) -> None:
         """What the field takes, in as many words as it has room for; all of them where the pointer rests on it."""
-        said = tr("angle you got, {how}; left/right: 89/91").format(how=self.session.job.angles.words)
+        reading = self.session.job.angles
+        said = tr("angle you got, {how}; left/right: 89/91").format(how=reading.words)
         letters = self.angle_got.fontMetrics()
         room = self.angle_got.width() - 2 * letters.averageCharWidth()
-        shorter = (said, tr("angle you got; both ends: 89/91"), tr("angle you got"))
+        # How it is read stays to the last: 60 typed for 120 would teach the book a bend nobody made.
+        shorter = (
+            said,
+            tr("angle you got, {how}; left/right: 89/91").format(how=reading.short),
+            tr("angle you got, {how}").format(how=reading.short),
+            tr("angle, {how}").format(how=reading.short),
+        )
         fits = (text for text in shorter if letters.horizontalAdvance(text) <= room)
         self.angle_got.setPlaceholderText(next(fits, shorter[-1]))
         self.angle_got.setToolTip(said)
