@@ -12,11 +12,11 @@ import shapely
 
 from zealous_crane.plan.geometry import advance, clearway, contact, meeting, outline, polar, solid
 from zealous_crane.plan.geometry.native import COMPILED
-from zealous_crane.plan.stroke import passage
+from zealous_crane.plan.stroke import batch, passage
 from zealous_crane.plan.stroke.press import passage as press_passage
 from zealous_crane.plan.stroke.press.swing import DieRise, PressSwing, PunchRise
 
-MODULES = (advance, clearway, contact, meeting, outline, polar, solid, passage, press_passage)
+MODULES = (advance, clearway, contact, meeting, outline, polar, solid, batch, passage, press_passage)
 
 pytestmark = pytest.mark.skipif(not COMPILED, reason="no compiler was at hand when this was set up")
 
@@ -169,18 +169,67 @@ def test_ways_in_and_out_are_barred_alike(both, seed):
         way = str(rng.choice(["front", "lifted", "side", "along"]))
         half = float(rng.choice([0.0, 0.4, 0.78]))
         swing = PressSwing((float(rng.choice([0, 3.0])), 0.6), float(rng.choice([1, -1])), 0.0, 0.0, 0.8)
-        said = press_passage.PressPassage(
-            str(rng.choice(["in", "out"])), way, half, swing, (0.0, 0.6), 60.0, 0.7, 2.0, 11.0, bool(rng.random() < 0.3)
-        )
+        moves = press_passage.PressMovement(str(rng.choice(["in", "out"])), way, half, (0.0, 0.6), 60.0, 0.7, 2.0, 11.0)
+        said = press_passage.PressPassage(moves, swing, bool(rng.random() < 0.3))
         ours, theirs = both(lambda p=piece, s=shape, w=said: press_passage.struck.__wrapped__(p, None, s, w))
         assert ours == theirs, said
         seen.add(ours)
-        path = passage.Passage(
-            str(rng.choice(["front", "lifted", "side"])), 25.0, None if half else 0.7, (0.0, 0.6), half, lift=4.0
-        )
+        goes = passage.Movement(str(rng.choice(["front", "lifted", "side"])), 25.0, None if half else 0.7, 4.0)
+        path = passage.Passage(goes, (0.0, 0.6), half)
         ours, theirs = both(lambda p=piece, s=shape, w=path: passage._leg.__wrapped__(p, None, s, w))
         assert ours == theirs, path
     assert seen >= {None, "sliding in", "taking out"}
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_all_pieces_are_answered_as_each_by_itself(both, seed):
+    """Tipped or not, with what swings and what rests, on a leaf brake and in a press: one question of all, and one of each in NumPy."""
+    rng = np.random.default_rng(900 + seed)
+    seen = set()
+    for _ in range(20):
+        pieces = [prism(rng, (0.0, *rng.uniform((-60, -5), (60, 50)))) for _ in range(int(rng.integers(1, 9)))]
+        rests = int(rng.integers(0, len(pieces) + 1))
+        pole = (float(rng.choice([0.0, 2.0])), 0.6)
+        swinging = [(piece, pole, bool(rng.random() < 0.3)) for piece in pieces[rests:]]
+        angle = float(rng.choice([0.0, 0.5, 1.5]))
+        tip = passage.Tip(0.4, (30.0, 0.0), 5.0)
+        way = str(rng.choice(["front", "lifted", "side", "tipped"]))
+        goes = passage.Movement(way, 25.0, 0.7 if angle else None, 4.0, tip if way == "tipped" else passage.NOT_TIPPED)
+        shape = tool(rng, name="finger")
+
+        def about(rests=rests, pieces=pieces, swinging=swinging):
+            return batch.NoseBatch.about(pieces[:rests], swinging)
+
+        ours, theirs = both(lambda g=goes, s=shape, a=angle, of=about: list(passage.legs_of(of(), s, g, a)))
+        assert ours == theirs, goes
+        seen |= set(ours)
+        ours, theirs = both(lambda a=angle, of=about: of().tops(a))
+        assert ours == pytest.approx(theirs, abs=1e-9)
+        between = [
+            (
+                piece,
+                PressSwing(pole, float(rng.choice([1, -1])), float(rng.choice([0, 2.5])), 0.0, 0.8),
+                bool(rng.random() < 0.3),
+            )
+            for piece in pieces
+        ]
+        tools = [tool(rng, name=name) for name in ("ram", "table", "punch", "die")]
+        word, press_way = str(rng.choice(["in", "out"])), str(rng.choice(press_passage.WAYS))
+        moves = press_passage.PressMovement(word, press_way, angle / 2, pole, 60.0, 0.7, 2.0, 11.0)
+
+        def phases(between=between, tools=tools, moves=moves):
+            said = press_passage.phases_of(between, press_passage.PressBatch.between(between), tools, moves)
+            return [list(each) for each in said]
+
+        ours, theirs = both(phases)
+        assert ours == theirs, moves
+        seen |= {("press", phase) for each in ours for phase in each}
+    assert seen >= {0, 1, 2, ("press", 0), ("press", 1), ("press", 2)}
+
+
+def test_no_pieces_are_no_question(both):
+    ours, theirs = both(lambda: batch.NoseBatch.about((), ()).tops(1.0))
+    assert ours.shape == theirs.shape == (0, 3)
 
 
 def test_what_is_not_numbers_in_rows_is_refused():
@@ -197,6 +246,15 @@ def test_what_is_not_numbers_in_rows_is_refused():
         native.touches([flat], flat, 1.0, flat[:1], flat[:1], False, True, b"\1", None)
     with pytest.raises(ValueError, match="a turn for each"):
         native.advances([flat], np.zeros((2, 4)), flat, (1.0, 0.0, 0.0, 0.0, 0.0), 0.0, 1.0, 5e-4, 0.04, 32)
+    rows = np.array([[4.0, 0, 0, 0, 0]])
+    with pytest.raises(ValueError, match="as many points"):
+        native.legs(flat, rows, 0.0, flat, flat, flat, 0.0, (0.0, 0.0))
+    with pytest.raises(ValueError, match="begins"):
+        native.legs(flat, rows, 0.0, flat, flat, flat, 0.3, (0.0, 0.0))
+    with pytest.raises(ValueError, match="no room"):
+        native.reaches(flat, np.array([[3.0, 0, 0, 0, 0]]), 0.0, np.zeros((0, 3)))
+    with pytest.raises(ValueError, match="too many"):
+        native.passages(flat, np.zeros((0, 6)), ((flat, flat, True),) * 9, 0, 0.0, (0.0, 0.0), (0.0,) * 6)
     with pytest.raises(ValueError, match="faces"):
         native.meeting(
             (np.zeros((5, 3)),) * 2 + (np.zeros(4),), (np.zeros((6, 3)), np.zeros((5, 3)), np.zeros(5)), (0.0, 0.0), 0, 1

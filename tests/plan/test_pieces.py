@@ -23,7 +23,7 @@ from zealous_crane.plan.geometry.solid import Solid
 from zealous_crane.plan.memory import Known, forget
 from zealous_crane.plan.order.route import Route
 from zealous_crane.plan.order.terms import Terms
-from zealous_crane.plan.stroke.press.passage import PressPassage, struck
+from zealous_crane.plan.stroke.press.passage import PressMovement, PressPassage, struck
 from zealous_crane.plan.stroke.press.swing import DieRise, PressSwing, PunchRise
 
 # --- what is kept -------------------------------------------------------------------------------------------------------
@@ -144,9 +144,9 @@ def test_what_strikes_on_the_way_out_of_a_press_does_so_in_small_steps(seed):
     compared = 0
     for solid, swing in stroke._moving:
         for name, tool in stroke._still.items():
-            if stroke._folded(solid) and name != "ram":
+            if solid in stroke._folded and name != "ram":
                 continue
-            way = PressPassage("out", "front", half, swing, (y, z), opening, punch, die, 0.0, False)
+            way = PressPassage(PressMovement("out", "front", half, (y, z), opening, punch, die, 0.0), swing, False)
             stood = swing.stood(solid.shadow, half)
             above = name in ("punch", "ram")
             first, last = (-punch, -opening - max(die, 0.0)) if above else (-die, 0.0)

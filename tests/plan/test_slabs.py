@@ -18,7 +18,7 @@ from zealous_crane.plan.geometry.interval import Slab, laid_over, where
 from zealous_crane.plan.geometry.obstacle import Contact, Obstacle
 from zealous_crane.plan.geometry.solid import Solid
 from zealous_crane.plan.stroke.leaf.tools import outlines_for
-from zealous_crane.plan.stroke.passage import Passage, struck
+from zealous_crane.plan.stroke.passage import Movement, Passage, struck
 
 THIN = 0.4
 """Width of the fingers tried, mm."""
@@ -79,7 +79,7 @@ def test_a_passage_agrees_with_small_steps(seed):
     points = hull(rng.uniform((-60, 0), (90, 60)) + rng.normal(size=(6, 2)) * rng.uniform(2, 25))
     opening, ease = float(rng.uniform(20, 120)), float(rng.uniform(0.5, 20))
     solid = Solid("wall", 0, np.concatenate([np.insert(points, 0, 0.0, axis=1), np.insert(points, 0, 40.0, axis=1)]))
-    ways = (Passage("front", opening, None), Passage("front", opening, ease))
+    ways = (Passage(Movement("front", opening, None)), Passage(Movement("front", opening, ease)))
     found = next((phase for way in ways if (phase := struck(solid, None, tool, way)) is not None), None)
     path = [(0.0, -opening * k / 80) for k in range(81)]
     path += [(-k * 4.0, -opening) for k in range(80)]

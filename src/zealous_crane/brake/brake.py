@@ -57,6 +57,10 @@ class Brake(Written, ABC):
     largest_gap: LengthOrZero = 8.0
     unsupported_end: LengthOrZero = 12.0
 
+    def __hash__(self) -> int:
+        """Machines are told apart by what they are called: every piece of every rack would be gone through each time."""
+        return hash((self.key, self.name, self.bed_length))
+
     @property
     @abstractmethod
     def racks(self) -> tuple[Sections, ...]:

@@ -35,6 +35,9 @@ class Die(Written):
     limit: Annotated[float, Field(gt=0, le=20_000)] = 1000.0
     pieces: tuple[Section, ...] = ()
 
+    def __hash__(self) -> int:
+        return hash((self.name, self.angle, self.radius))
+
     @model_validator(mode="after")
     def _has_a_v(self) -> Die:
         top = max(z for _, z in self.outline)

@@ -47,6 +47,9 @@ class Punch(Written):
     limit: Annotated[float, Field(gt=0, le=20_000)] = 1000.0
     pieces: tuple[Section, ...] = ()
 
+    def __hash__(self) -> int:
+        return hash((self.name, self.angle, self.radius))
+
     @model_validator(mode="after")
     def _tip_in_place(self) -> Punch:
         low = min(z for _, z in self.outline)

@@ -80,7 +80,7 @@ def where_each(
     return found
 
 
-def laid_over(spans: list[Slab], bed: float) -> tuple[Slab, ...]:
+def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
     """Overlapping findings cut into intervals that follow one another over twice the bed."""
     cuts = sorted({-bed, bed, *(x for s in spans for x in (s.low, s.high) if -bed < x < bed)})
     found: list[Slab] = []

@@ -78,6 +78,8 @@ class ToolOutline:
     @kept(64)
     def distance(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the outline; 0 inside."""
+        if exact is not None:
+            return exact.distance(self.outline, (y, z))
         return float(self.polygon.distance(shapely.Point(y, z)))
 
     @cached_property

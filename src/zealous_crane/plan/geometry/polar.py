@@ -26,15 +26,17 @@ BELOW_FRONT = 1.2
 @kept(16384)
 def ring_of(solid: Solid, y: float, z: float) -> Ring:
     """The ring of a piece's shadow about (y, z) mm."""
-    pole = np.array([y, z])
     if exact is not None:
-        return _ring(solid.shadow, pole, exact.distance(solid.shadow, (y, z)))
+        return _round_about(*exact.ring(solid.shadow, (y, z), BELOW_FRONT))
+    pole = np.array([y, z])
     return _ring(solid.shadow, pole, 0.0 if _holds(solid.shadow, pole) else nearest(solid.shadow, pole))
 
 
 @kept(1024)
 def tool_ring(tool: ToolOutline, y: float, z: float) -> Ring:
     """The ring of a tool about (y, z) mm."""
+    if exact is not None:
+        return _round_about(*exact.ring(tool.outline, (y, z), BELOW_FRONT))
     return _ring(tool.outline, np.array([y, z]), tool.distance(y, z))
 
 
@@ -42,10 +44,13 @@ def _ring(outline: Array, pole: Array, least: float) -> Ring:
     arm = outline - pole
     far = float(np.hypot(arm[:, 0], arm[:, 1]).max())
     turn = (np.arctan2(arm[:, 1], -arm[:, 0]) + BELOW_FRONT) % (2 * math.pi)
-    low, high = float(turn.min()), float(turn.max())
-    # Corners seen within half a turn hold everything between them, unless the pole lies inside.
-    round_about = least < 1e-6 or high - low > math.pi
-    return (least, far, 0.0, 2 * math.pi) if round_about else (least, far, low, high)
+    return _round_about(least, far, float(turn.min()), float(turn.max()))
+
+
+def _round_about(least: float, far: float, low: float, high: float) -> Ring:
+    """The ring of distances and directions of corners: those seen within half a turn hold everything between them, unless the pole
+    lies inside."""
+    return (least, far, 0.0, 2 * math.pi) if least < 1e-6 or high - low > math.pi else (least, far, low, high)
 
 
 def _holds(outline: Array, point: Array) -> bool:

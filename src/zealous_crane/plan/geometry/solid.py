@@ -21,6 +21,8 @@ from .native import exact
 Array = NDArray[np.float64]
 
 
+Corner = tuple[float, float, float]
+
 HAIR = 1e-6
 """mm along the fold by which two things must overlap to be beside each other no longer."""
 
@@ -40,10 +42,17 @@ class Solid:
     corners: Array
 
     @cached_property
-    def box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
-        """Least and greatest x, y and z of its corners, mm."""
+    def _extent(self) -> tuple[Corner, Corner, bool]:
+        """The box, and whether it is a prism along x."""
+        if exact is not None:
+            return exact.extent(self.corners)
         low, high = self.corners.min(axis=0).tolist(), self.corners.max(axis=0).tolist()
-        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
+        return (low[0], low[1], low[2]), (high[0], high[1], high[2]), self._same_along(low[0], high[0])
+
+    @property
+    def box(self) -> tuple[Corner, Corner]:
+        """Least and greatest x, y and z of its corners, mm."""
+        return self._extent[:2]
 
     @cached_property
     def x_range(self) -> tuple[float, float]:
@@ -54,11 +63,13 @@ class Solid:
         """(n, 2) convex outline on (y, z) of the whole solid."""
         return hull(self.corners[:, 1:])
 
-    @cached_property
+    @property
     def uniform(self) -> bool:
         """True when every clip of the solid has the same shadow: a prism along x."""
+        return self._extent[2]
+
+    def _same_along(self, low: float, high: float) -> bool:
         x = self.corners[:, 0]
-        low, high = self.x_range
         at_low, at_high = np.abs(x - low) < 1e-7, np.abs(x - high) < 1e-7
         if high - low < 1e-7 or not np.all(at_low | at_high) or at_low.sum() != at_high.sum():
             return False

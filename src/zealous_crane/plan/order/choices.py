@@ -50,6 +50,9 @@ class Choices:
         """What a hand reaches for first."""
         for some in {some: None for some in self._serving.values()}:
             self.first += [t for t in self._plain(some) if t not in self.first]
+        out = np.array([fold.outward for fold in blank.folds]).reshape(-1, 2)
+        self._along: list[list[float]] = (out @ out.T).tolist()
+        """How far each fold faces the way another does: 1 the same way, −1 the other."""
         self._areas = [_area(panel.polygon) for panel in blank.panels]
         self._heavy = {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
 
@@ -125,7 +128,7 @@ class Choices:
         cost = self._heavy[setting.fold, setting.clamps_parent]
         if last is not None:
             before = self.blank.folds[last[0]]
-            facing = float(before.outward @ setting.line.outward)
+            facing = self._along[last[0]][setting.fold]
             facing *= 1 if last[1] == setting.clamps_parent else -1
             cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
             cost += self.costs.turn_over if before.angle * setting.line.angle < 0 else 0.0
@@ -141,9 +144,8 @@ class Choices:
         if state.last is None:
             return 0.0
         fold, clamps = state.last
-        facing = self.blank.folds[fold].outward * (1 if clamps else -1)
-        sign = self.blank.folds[fold].angle > 0
-        turns: list[tuple[np.ndarray, float]] = []
+        sign, facing = self.blank.folds[fold].angle > 0, 1.0 if clamps else -1.0
+        turns: list[tuple[int, float]] = []
         over = 0.0
         for i in self.strokes:
             if state.is_done(i):
@@ -151,18 +153,18 @@ class Choices:
             line = self.blank.folds[i]
             if (line.angle > 0) != sign:
                 over = self.costs.turn_over
-            along = float(line.outward @ facing)
+            along = self._along[fold][i] * facing
             if along > 0.5:
                 continue
             # Another facing costs a turn, unless the fold is made with its other side clamped.
             turn = self.costs.end_for_end if along < -0.5 else self.costs.quarter_turn
             turn = min(turn, self._heavy[i, False] if along < -0.5 else turn)
             for k, (way, cost) in enumerate(turns):
-                if abs(float(way @ line.outward)) > 0.5:
+                if abs(self._along[way][i]) > 0.5:
                     turns[k] = way, min(cost, turn)
                     break
             else:
-                turns.append((line.outward, turn))
+                turns.append((i, turn))
         return over + sum(cost for _, cost in turns)
 
     def tried(self, state: State) -> Iterator[tuple[Move, float]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -18,6 +19,7 @@ from ..geometry.obstacle import Obstacle
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Beyond, Solid
 from ..memory import kept
+from .batch import NoseBatch
 
 Array = NDArray[np.float64]
 
@@ -28,14 +30,20 @@ EASE = 0.5
 """Least distance (mm) a part is drawn off the nose before the clamp rises."""
 
 
-def _swept(points: Array, path: Path, tool: ToolOutline, folded: bool) -> int | None:
-    """Number, from 1, of the first leg of a path on which the hull of points (n, 2) would strike a tool; None when all is clear."""
+def first_step(points: Array, path: Array, tool: ToolOutline) -> int | None:
+    """Number, from 1, of the first line on which the hull of points (n, 2) strikes a tool; None when all is clear.
+
+    Args:
+        points: mm, at the start of the movement, before it begins where the path says.
+        path: (m, 2) mm, where the movement begins, and how far it goes on each of its lines.
+        tool: rests.
+    """
     if exact is not None:
-        return exact.leg(points, np.array([by for _, by in path]), (tool.bare if folded else tool).outline) or None
+        return exact.leg(points, path, tool.outline) or None
     low, high = tool.box
     (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    y, z = path[0][1]
-    for leg, (_, (dy, dz)) in enumerate(path[1:], start=1):
+    (y, z), *steps = path.tolist()
+    for leg, (dy, dz) in enumerate(steps, start=1):
         # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact look.
         if (
             max(z, z + dz) + z1 > low[1]
@@ -44,8 +52,7 @@ def _swept(points: Array, path: Path, tool: ToolOutline, folded: bool) -> int | 
             and min(y, y + dy) + y0 < high[0]
         ):
             swept = np.concatenate([points + np.array([y, z]), points + np.array([y + dy, z + dz])])
-            polygon = tool.without_nose if folded else tool.polygon
-            if polygon.intersects(shapely.convex_hull(shapely.linestrings(swept))):
+            if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(swept))):
                 return leg
         y, z = y + dy, z + dz
     return None
@@ -79,16 +86,13 @@ class Tip(NamedTuple):
 NOT_TIPPED = Tip(0.0, (0.0, 0.0), 0.0)
 
 
-class Passage(NamedTuple):
-    """A piece of the part on its way in or out.
+class Movement(NamedTuple):
+    """How the part gets in or out.
 
     Attributes:
-        way: how the part gets in and out: ``front``, ``lifted`` over the bed, ``tipped`` about its rear edge, or ``side``.
+        way: ``front``, ``lifted`` over the bed, ``tipped`` about its rear edge, or ``side``.
         opening: how far the tool rises, mm.
         ease: how far the part is drawn forward before that on its way out, mm; None on the way in.
-        pole: (y, z) mm, what a piece that swings turns about.
-        angle: where it then stands, radians; 0 for what rests.
-        folded: the piece belongs to the folded panel, which lies on the nose.
         lift: how far the part is lifted over the bed, mm.
         tip: how it is tipped.
     """
@@ -96,9 +100,6 @@ class Passage(NamedTuple):
     way: str
     opening: float
     ease: float | None
-    pole: tuple[float, float] = (0.0, 0.0)
-    angle: float = 0.0
-    folded: bool = False
     lift: float = 0.0
     tip: Tip = NOT_TIPPED
 
@@ -139,6 +140,57 @@ class Passage(NamedTuple):
         return ("", raised), ("taking out", (0.0, 0.0)), ("opening", (0.0, self.opening)), ("opening", (ease, 0.0))
 
 
+class Passage(NamedTuple):
+    """A piece of the part on its way in or out.
+
+    Attributes:
+        movement: what the whole part does.
+        pole: (y, z) mm, what a piece that swings turns about.
+        angle: where it then stands, radians; 0 for what rests.
+        folded: the piece belongs to the folded panel, which lies on the nose.
+    """
+
+    movement: Movement
+    pole: tuple[float, float] = (0.0, 0.0)
+    angle: float = 0.0
+    folded: bool = False
+
+    @property
+    def path(self) -> Path:
+        """See :attr:`Movement.path`."""
+        return self.movement.path
+
+
+def _swept(points: Array, path: Path, tool: ToolOutline, folded: bool) -> int | None:
+    """Number of the first leg of a path on which the hull of points strikes a tool; the panel that is folded lies on the nose."""
+    return first_step(points, np.array([by for _, by in path]), tool.bare if folded else tool)
+
+
+@kept(1024)
+def _steps(movement: Movement) -> Array:
+    """(n, 2) mm: where the movement begins, and its legs."""
+    return np.array([by for _, by in movement.path])
+
+
+def steps_struck(batch: NoseBatch, tool: ToolOutline, path: Array, angle: float) -> Sequence[int]:
+    """What :func:`first_step` says of every piece, 0 where it strikes nothing, the fold at an angle, radians; none lies on the nose."""
+    if exact is not None:
+        return exact.legs(batch.points, batch.rows, angle, path, tool.outline, tool.outline, 0.0, (0.0, 0.0))
+    return [first_step(points, path, tool) or 0 for points in batch.stood(angle)]
+
+
+def legs_of(batch: NoseBatch, tool: ToolOutline, movement: Movement, angle: float) -> Sequence[int]:
+    """Number of the leg on which each piece strikes a tool, 0 where on none, the fold at an angle, radians."""
+    if exact is not None:
+        tip, bare = movement.tip if movement.way == "tipped" else NOT_TIPPED, tool.bare.outline
+        return exact.legs(batch.points, batch.rows, angle, _steps(movement), tool.outline, bare, tip.angle, tip.about)
+    found: list[int] = []
+    for solid, (_, y, z, swings, folded) in zip(batch.solids, batch.rows.tolist(), strict=True):
+        passage = Passage(movement, (y, z), angle, bool(folded)) if swings else Passage(movement)
+        found.append(_leg(solid, None, tool, passage) or 0)
+    return found
+
+
 def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> str | None:
     """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all are clear."""
     leg = _leg(solid, clip, tool, passage)
@@ -152,14 +204,14 @@ def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pass
         return None
     if passage.angle:
         points = turned(points, np.array(passage.pole), passage.angle)
-    if passage.way == "tipped":
+    if passage.movement.way == "tipped":
         return _tipped(points, passage, tool)
     return _swept(points, passage.path, tool, passage.folded)
 
 
 def _tipped(points: Array, passage: Passage, tool: ToolOutline) -> int | None:
     """Number of the leg on which points (n, 2) strike a tool when the part is tipped: straight to where it is turned, turned, and off."""
-    path, tip = passage.path, passage.tip
+    path, tip = passage.path, passage.movement.tip
     before, last = path[:-2], len(path) - 1
     leg = _swept(points, before, tool, passage.folded)
     if leg is not None:
@@ -176,18 +228,15 @@ def _tipped(points: Array, passage: Passage, tool: ToolOutline) -> int | None:
 
 
 @kept(16384)
-def barred_along(solid: Solid, tool: ToolOutline, passage: Passage) -> Slab | None:
-    """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere.
+def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) -> Slab:
+    """Where a piece that strikes a tool on a leg of its way keeps the tool's section from standing.
 
     That is where it strikes, or anywhere at all when the part is slid along past every section.
     """
-    leg = _leg(solid, None, tool, passage)
-    if leg is None:
-        return None
-    phase = passage.path[leg][0]
-    if passage.way == "side" and phase in PASSED:
+    phase, way = passage.path[leg][0], passage.movement.way
+    if way == "side" and phase in PASSED:
         inside = -AWAY, AWAY
-    elif passage.way == "tipped":
+    elif way == "tipped":
         inside = where(solid, lambda a, b: _leg(solid, (a, b), tool, passage) is not None) or solid.x_range
     else:
         inside = (

@@ -61,11 +61,13 @@ def ways(blank: Blank, root: int) -> tuple[tuple[int, ...], ...]:
 def frame(held: Held) -> Pose:
     """Motion from flat coordinates of the clamped panel into the stroke frame."""
     blank, line = held.blank, held.blank.folds[held.fold]
-    up = 1.0 if line.angle > 0 else -1.0
-    z = np.array([0.0, 0.0, up])
-    y = np.array([*(-line.outward if held.clamps_parent else line.outward), 0.0])
-    turn = np.vstack([np.cross(y, z), y, z])
-    middle = np.array([*ends(blank, held.fold, held.folds).mean(axis=0), 0.0 if up > 0 else blank.thickness])
+    up, (y0, y1) = 1.0 if line.angle > 0 else -1.0, line.outward.tolist()
+    if held.clamps_parent:
+        y0, y1 = -y0, -y1
+    # Rows: along the line, which is y × z; to the back; upwards.
+    turn = np.array([[y1 * up, -y0 * up, 0.0], [y0, y1, 0.0], [0.0, 0.0, up]])
+    first, last = ends(blank, held.fold, held.folds).tolist()
+    middle = np.array([(first[0] + last[0]) / 2, (first[1] + last[1]) / 2, 0.0 if up > 0 else blank.thickness])
     return Pose(turn, -turn @ middle)
 
 
@@ -73,10 +75,10 @@ def frame(held: Held) -> Pose:
 def ends(blank: Blank, fold: int, folds: tuple[int, ...]) -> np.ndarray:
     """(2, 2) mm on the flat: both ends of everything that is folded on one line."""
     line = blank.folds[fold]
-    along = (line.end - line.start) / line.length
-    points = np.array([p for i in folds for p in (blank.folds[i].start, blank.folds[i].end)])
-    at = (points - line.start) @ along
-    return np.array([line.start + along * at.min(), line.start + along * at.max()])
+    (x, y), (to_x, to_y) = line.start.tolist(), ((line.end - line.start) / line.length).tolist()
+    points = (p.tolist() for i in folds for p in (blank.folds[i].start, blank.folds[i].end))
+    at = [(p[0] - x) * to_x + (p[1] - y) * to_y for p in points]
+    return np.array([(x + to_x * far, y + to_y * far) for far in (min(at), max(at))])
 
 
 @kept(4096)

@@ -7,6 +7,7 @@ side; z up, with the bed at z = 0 and the clamped panel from 0 to the thickness.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,6 +20,7 @@ from ...blank.blank import IN_LINE
 from ..geometry.contact import turned
 from ..geometry.solid import Solid
 from ..memory import kept
+from .batch import NoseBatch
 from .posing import Held, ends, frame, panel_solids, pose, strip_name, strip_solids, ways
 
 Array = NDArray[np.float64]
@@ -194,34 +196,15 @@ class Setting:
         return tuple(groups[0]), tuple(groups[1])
 
     @cached_property
-    def every(self) -> tuple[Solid, ...]:
-        """Every solid, those that rest first."""
-        return (*self.solids[0], *self.solids[1])
+    def batch(self) -> NoseBatch:
+        """Every solid as the engine is asked about all of them, those that rest first."""
+        return self.batch_of(*self.solids)
 
-    @cached_property
-    def _tops(self) -> dict[float, Array]:
-        return {}
-
-    def tops(self, angle: float) -> Array:
-        """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
-        if angle not in self._tops:
-            self._tops[angle] = self.tops_of(self.every, len(self.solids[0]), angle)
-        return self._tops[angle]
-
-    def tops_of(self, solids: tuple[Solid, ...], rests: int, angle: float) -> Array:
-        """The same of some solids, the first ``rests`` of which rest."""
-        still = solids[:rests] if angle else solids
-        tops = np.array([(high[1], high[2], low[2]) for low, high in (s.box for s in still)]).reshape(-1, 3)
-        swings = solids[len(still) :]
-        if not swings:
-            return tops
-        points = np.concatenate([solid.corners[:, 1:] for solid in swings])
-        sizes = [len(solid.corners) for solid in swings]
-        poles = np.array([(self.offset(solid), 0.0) for solid in swings]) + self.pole
-        points = turned(points, np.repeat(poles, sizes, axis=0), angle)
-        first = np.cumsum([0, *sizes[:-1]])
-        high, low = np.maximum.reduceat(points, first), np.minimum.reduceat(points, first)
-        return np.concatenate([tops, np.column_stack([high, low[:, 1]])])
+    def batch_of(self, resting: Sequence[Solid], swinging: Sequence[Solid]) -> NoseBatch:
+        """The same of some solids."""
+        y, z = self.pole.tolist()
+        turning = [(solid, (y + self.offset(solid), z), solid.panel in self.folding_panels) for solid in swinging]
+        return NoseBatch.about(resting, turning)
 
     @cached_property
     def ends(self) -> Array:

@@ -13,13 +13,14 @@ from numpy.typing import NDArray
 
 from ...blank import MadeBy
 from ..geometry.clip import AWAY
-from ..geometry.contact import hull, least_distance, turned
+from ..geometry.contact import least_distance, turned
 from ..geometry.interval import Slab, laid_over
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Solid, beyond
+from .batch import NoseBatch
 from .packing import DEEPEST, LOW, NONE, STRIP, Packing, packing_for
-from .passage import CLEAR, EASE, NOT_TIPPED, Passage, Tip, barred_along, struck
+from .passage import CLEAR, EASE, NOT_TIPPED, Movement, Passage, Tip, barred_along, first_step, legs_of, steps_struck, struck
 from .piece import Piece, PieceKind
 from .setting import Setting
 from .stroke import Stroke
@@ -28,6 +29,11 @@ from .turn import Swing, first_met, met_along
 
 Array = NDArray[np.float64]
 
+
+STILL = np.zeros((2, 2))
+"""A path that leads nowhere: what is asked is whether a piece is in the way where it lies."""
+
+AWAY_TO_THE_FRONT = np.array([(0.0, 0.0), (-AWAY, 0.0)])
 
 TIPS = np.arange(1.0, 76.0)
 """Degrees a part may be tipped by; the least that does is taken."""
@@ -50,17 +56,19 @@ class TurningStroke(Stroke):
         super().__init__(setting, tooling, keep, until, stop)
         self.doubled = self._doubled()
         self._unpacked = self._outlines(0.0, NONE)
-        if min(s.box[0][2] for s in self._every) < -LOW:
+        if min(s.box[0][2] for s in self._batch.solids) < -LOW:
             bed, leaf = self._unpacked["bed"], self._unpacked.get("leaf")
-            self.packing = packing_for(self._every, bed, leaf, self.over, setting.span)
+            self.packing = packing_for(self._batch.solids, bed, leaf, self.over, setting.span)
         packed = self.packing.thickness > 0
         self._still = self._outlines(0.0, self.packing) if packed else self._unpacked
         # What rests against what rests keeps no margin; what swings past it does.
         self._tool = self._outlines(keep, self.packing) if keep > 0 else self._still
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
-        self._known_tops: dict[tuple[float, bool], Array] = {}
+        self._movements: dict[tuple[float, str], Movement] = {}
+        self._known_spans: dict[tuple[float, str], tuple[Slab, ...]] = {}
         self._known_swings: dict[Solid, Swing] = {}
+        self._known_met: tuple[float, tuple[Slab, ...]] | None = None
         self._swings = frozenset(self._swinging)
         self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
@@ -125,15 +133,14 @@ class TurningStroke(Stroke):
     def ways(self) -> tuple[str, ...]:
         """From the front; lifted over the bed where something hangs below the sheet; from the end of the bed where the frame leaves
         room; tipped where what stands at the back is higher than the tool rises."""
-        hangs = float(self._tops(self._begin)[:, 2].min()) < -LOW
-        lifted = ("lifted",) if hangs else ("tipped",) if self.tip.angle else ()
+        lifted = ("lifted",) if self._hanging else ("tipped",) if self.tip.angle else ()
         return ("front", *lifted, *(("side",) if self.tooling.brake.open_ends else ()))
 
     @cached_property
     def tip(self) -> Tip:  # type: ignore[override]
         """How the part is tipped so that what stands behind the tool leans back and passes under it; not at all where nothing is too
         high, or where no tipping would do."""
-        tops = self._tops(self._begin)[: len(self._resting)]
+        tops = self._batch.tops(self._begin)[: len(self._resting)]
         tall = [solid for solid, (_, high, _) in zip(self._resting, tops.tolist(), strict=True) if high > self.raised]
         if not tall or float(tops[:, 2].min()) < -1e-6:
             return NOT_TIPPED
@@ -211,93 +218,102 @@ class TurningStroke(Stroke):
     # --- getting in, clamping, getting out ------------------------------------------------------------------------
 
     @cached_property
-    def _every(self) -> tuple[Solid, ...]:
+    def _batch(self) -> NoseBatch:
+        """Every piece, resting ones first, as it goes in and swings."""
         own = self._swinging is self.setting.solids[1]
-        return self.setting.every if own else (*self._resting, *self._swinging)
+        return self.setting.batch if own else self.setting.batch_of(self._resting, self._swinging)
+
+    @cached_property
+    def _hanging(self) -> list[int]:
+        """Which pieces hang below the sheet as the stroke begins."""
+        return self._batch.hanging(self._begin, -LOW)
 
     @property
-    def _leaving(self) -> tuple[Solid, ...]:
+    def _leaving(self) -> NoseBatch:
         """Every piece, resting ones first, as it is taken out."""
-        return self._every
+        return self._batch
 
-    def _tops(self, angle: float, *, leaving: bool = False) -> Array:
-        """(k, 3) mm: how far back and how high every solid reaches, and how low, with the fold at an angle, radians."""
-        solids = self._leaving if leaving else self._every
-        if solids is self.setting.every:
-            return self.setting.tops(angle)
-        key = angle, solids is self._every
-        if key not in self._known_tops:
-            self._known_tops[key] = self.setting.tops_of(solids, len(self._resting), angle)
-        return self._known_tops[key]
+    def _movement(self, after: float, way: str) -> Movement:
+        """How the part goes in (``after`` of 0) or out at ``after`` degrees."""
+        if (after, way) not in self._movements:
+            self._movements[after, way] = Movement(
+                way,
+                self.raised,
+                self.ease(after, way) if after > 0 else None,
+                self.lift if way == "lifted" else 0.0,
+                self.tip if way == "tipped" else NOT_TIPPED,
+            )
+        return self._movements[after, way]
 
-    def _passing(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage]]:
-        """The solids that come near a tool on the way in (``after`` of 0) or out, each with how it moves."""
-        angle, ease = (math.radians(after), self.ease(after, way)) if after > 0 else (self._begin, None)
-        (y, z), _ = tool.box
-        every = self._leaving if ease is not None else self._every
-        tops, lift = self._tops(angle, leaving=ease is not None), self.lift if way == "lifted" else 0.0
-        tip = self.tip if way == "tipped" else NOT_TIPPED
-        # All movements lead forwards and down, but for a lift that is less than the way down, and for tipping.
-        near = np.ones(len(every), bool) if tip.angle else (tops[:, 0] > y) & (tops[:, 1] > z)
-        for k in np.nonzero(near)[0].tolist():
-            solid = every[k]
-            if k < len(self._resting):
-                yield solid, Passage(way, self.raised, ease, lift=lift, tip=tip)
-            else:
-                swing = self._swing(solid)
-                yield solid, Passage(way, self.raised, ease, swing.pole, angle, swing.folded, lift, tip)
+    def _striking(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage, int]]:
+        """The pieces that strike a tool on the way in (``after`` of 0) or out, each with how it moves and on which leg."""
+        movement = self._movement(after, way)
+        batch, angle = (self._leaving, math.radians(after)) if after > 0 else (self._batch, self._begin)
+        for k, leg in enumerate(legs_of(batch, tool, movement, angle)):
+            if leg and k < len(self._resting):
+                yield batch.solids[k], Passage(movement), leg
+            elif leg:
+                swing = self._swing(batch.solids[k])
+                yield batch.solids[k], Passage(movement, swing.pole, angle, swing.folded), leg
 
     @cached_property
     def lift(self) -> float:
         """How far (mm) the part is lifted so that what hangs below the sheet passes over the bed."""
-        return -float(self._tops(self._begin)[: len(self._resting), 2].min()) - self.packing.thickness + CLEAR
+        return -float(self._batch.tops(self._begin)[: len(self._resting), 2].min()) - self.packing.thickness + CLEAR
 
     def ease(self, after: float, way: str = "front") -> float:
         """How far (mm) the part is drawn to the operator before what holds it rises, so that the fold leaves the nose."""
         if way == "lifted":
             # It rises by little: what stands over it farther up may stay there.
             return EASE + (self.lift + CLEAR) * math.tan(math.radians(max(0.0, min(after, 150.0) - 90.0)))
-        back = float(self._tops(math.radians(after), leaving=True)[len(self._resting) :, 0].max())
+        back = float(self._leaving.tops(math.radians(after))[len(self._resting) :, 0].max())
         return max(0.0, back - float(self.nose[0])) + EASE
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
-        bed = self._still["bed"]
-        low = self._tops(self._begin)[:, 2]
         if way == "lifted" and self.lift > self.raised - CLEAR:
             return Obstacle("part", self.section, "sliding in")
-        drawn = self.ease(after, way) if after > 0 else 0.0
-        for k in np.nonzero(low < -1e-6)[0].tolist():
-            solid = self._every[k]
-            shadow = self._shadow(solid)
-            if self._begin and solid in self._swings:
-                shadow = turned(shadow, self.pole(solid), self._begin)
-            if len(shadow) >= 3 and shadow[:, 1].min() < -1e-6:
-                for name in self.before:
-                    if self._still[name].meets(shadow):
-                        return Obstacle(solid.name, name, "clamping")
-                # Anything that hangs below the sheet must come in past the bed's front, or along it.
-                for path in self._past_the_bed(shadow, drawn, way):
-                    if bed.meets(hull(path)):
-                        return Obstacle(solid.name, "bed", "sliding in")
+        hanging = self._hanging_in_the_way(self.ease(after, way) if after > 0 else 0.0, way)
+        if hanging is not None:
+            return hanging
         for name in self.overhead:
+            tool = self._still[name]
             for angle in (0.0, after) if after > 0 else (0.0,):
-                for solid, passage in self._passing(self._still[name], angle, way):
-                    phase = struck(solid, self.over, self._still[name], passage)
+                for solid, passage, leg in self._striking(tool, angle, way):
+                    phase = passage.path[leg][0] if self.over is None else struck(solid, self.over, tool, passage)
                     if phase is not None:
                         return Obstacle(solid.name, name, phase)
         return None
 
-    def _past_the_bed(self, shadow: Array, drawn: float, way: str) -> Iterator[Array]:
-        """Points (n, 2) whose hulls a shadow fills on its way past the bed, ``drawn`` mm to the front before it is let go."""
-        if way == "lifted":
-            up, off = np.array([0.0, self.lift]), shadow - np.array([drawn, 0.0])
-            yield np.concatenate([shadow, off])
-            yield np.concatenate([shadow, shadow + up])
-            yield np.concatenate([off, off + up])
-            yield np.concatenate([shadow + up, shadow + up - np.array([AWAY, 0.0])])
-        else:
-            yield np.concatenate([shadow, shadow - np.array([AWAY if way == "front" else 0.0, 0.0])])
+    def _hanging_in_the_way(self, drawn: float, way: str) -> Obstacle | None:
+        """What of the part hangs below the sheet and is in the way of clamping, or of moving past the bed's front or along it; it is
+        drawn to the front by ``drawn`` mm before it is let go."""
+        if not self._hanging:
+            return None
+        paths = [(name, "clamping", STILL) for name in self.before]
+        paths.append(("bed", "sliding in", self._past_the_bed(drawn, way)))
+        asked = [steps_struck(self._batch, self._still[name], path, self._begin) for name, _, path in paths]
+        for k in self._hanging:
+            solid = self._batch.solids[k]
+            for (name, phase, path), struck_on in zip(paths, asked, strict=True):
+                if struck_on[k] and (self.over is None or self._strikes_over_the_bed(solid, self._still[name], path)):
+                    return Obstacle(solid.name, name, phase)
+        return None
+
+    def _strikes_over_the_bed(self, solid: Solid, tool: ToolOutline, path: Array) -> bool:
+        """True where what of a piece lies over the bed strikes a tool, too, as the part goes along a path."""
+        shadow = self._shadow(solid)
+        if self._begin and solid in self._swings:
+            shadow = turned(shadow, self.pole(solid), self._begin)
+        return len(shadow) >= 3 and shadow[:, 1].min() < -LOW and first_step(shadow, path, tool) is not None
+
+    def _past_the_bed(self, drawn: float, way: str) -> Array:
+        """(n, 2) mm: where the part begins and how it goes past the bed, a line after the other."""
+        if way != "lifted":
+            return AWAY_TO_THE_FRONT if way == "front" else STILL
+        # Drawn to the front and lifted, and lifted where it lies and drawn off: whichever comes first.
+        lines = (0.0, 0.0), (-drawn, 0.0), (0.0, self.lift), (drawn, 0.0), (0.0, -self.lift), (0.0, self.lift), (-AWAY, 0.0)
+        return np.array(lines)
 
     # --- where a section may stand -------------------------------------------------------------------------------
 
@@ -313,25 +329,36 @@ class TurningStroke(Stroke):
             wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
             way: how the part gets in and out.
         """
-        first_met([(solid, None, self._swing(solid)) for solid in self._swinging], self._tool[self.section])  # all in one go
-        met = [met_along(solid, self._section_for(solid), self._swing(solid), wanted) for solid in self._swinging]
-        met += [met_along(solid, self._still[self.section], turn, wanted) for solid, turn in self._folding_across]
-        out = self._spans(after, way) if after > 0 else []
-        return self._laid_over([*self._spans(0.0, way), *out, *(slab for slab in met if slab is not None)])
+        out = self._spans(after, way) if after > 0 else ()
+        return self._laid_over([*self._spans(0.0, way), *out, *self._met(wanted)])
 
-    def _spans(self, after: float, way: str) -> list[Slab]:
+    def _met(self, wanted: float) -> tuple[Slab, ...]:
+        """Where sections are met in the swing, traced to their intervals where that is before ``wanted`` degrees."""
+        if self._known_met is None or self._known_met[0] != wanted:
+            section = self._tool[self.section]
+            first_met([(solid, None, self._swing(solid)) for solid in self._swinging], section)  # all in one go
+            met = [met_along(solid, self._section_for(solid), self._swing(solid), wanted) for solid in self._swinging]
+            met += [met_along(solid, self._still[self.section], turn, wanted) for solid, turn in self._folding_across]
+            self._known_met = wanted, tuple(slab for slab in met if slab is not None)
+        return self._known_met[1]
+
+    def _spans(self, after: float, way: str) -> tuple[Slab, ...]:
         """Where sections are in the way as the part goes in (``after`` of 0) or out."""
-        section = self._still[self.section]
-        found = [barred_along(solid, section, passage) for solid, passage in self._passing(section, after, way)]
-        return [slab for slab in found if slab is not None]
+        if (after, way) not in self._known_spans:
+            section = self._still[self.section]
+            struck_by = self._striking(section, after, way)
+            found = (barred_along(solid, section, passage, leg) for solid, passage, leg in struck_by)
+            self._known_spans[after, way] = tuple(found)
+        return self._known_spans[after, way]
 
-    def _laid_over(self, spans: list[Slab]) -> tuple[Slab, ...]:
+    def _laid_over(self, spans: Iterable[Slab]) -> tuple[Slab, ...]:
         length = self.tooling.brake.bed_length
+        edges: tuple[Slab, ...] = ()
         if self.over is not None:
             low, high = self.over
             edge = Obstacle("fold", "end of the bed", "clamping")
-            spans += [Slab(-length, low, edge, None), Slab(high, length, edge, None)]
-        return laid_over([s for s in spans if s.high > s.low], length)
+            edges = Slab(-length, low, edge, None), Slab(high, length, edge, None)
+        return laid_over([s for s in (*spans, *edges) if s.high > s.low], length)
 
     def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """First contact of the swing with anything at all, with sections in ``intervals``."""

@@ -8,8 +8,8 @@
 double risen(Rise rise, double angle) {
     double rounder = 0.0;
     if (rise.radius > 0.0) {
-        double arc = rise.half / tan(fmax(angle, 1e-9)) + rise.drop;
-        rounder = fmin(fmax(rise.radius - arc, 0.0), rise.radius);
+        double arc = rise.half / tan(greater(angle, 1e-9)) + rise.drop;
+        rounder = lesser(greater(rise.radius - arc, 0.0), rise.radius);
     }
     double found = (rounder - rise.pole) * (1.0 / cos(angle) - 1.0);
     if (rise.half != 0.0) found += rise.half * tan(angle / 2.0);
@@ -73,26 +73,26 @@ static void measured(Look look, Pair pair, Moment m, double *off, double *along)
 static int near_between(Pair pair, const double *off, const double *along, double step, double climb, double high, double *unsure) {
     double by = (pair.back ? pair.radius + high : pair.radius) * step * step / 8.0 + climb * (1.0 + step);
     *unsure = by;
-    return fmin(off[0], off[1]) <= by && fmax(off[0], off[1]) >= -by && fmax(along[0], along[1]) >= -by &&
-           fmin(along[0], along[1]) <= pair.size + by;
+    return lesser(off[0], off[1]) <= by && greater(off[0], off[1]) >= -by && greater(along[0], along[1]) >= -by &&
+           lesser(along[0], along[1]) <= pair.size + by;
 }
 
 static ptrdiff_t gathered(Look look, double begin, double limit, Rise rise, double settled, Pair *pairs) {
-    double high = fmax(fabs(risen(rise, begin)), fabs(risen(rise, limit)));
+    double high = greater(fabs(risen(rise, begin)), fabs(risen(rise, limit)));
     double slack = high + 2.0 * fabs(look.turn.offset) + settled;
     Point pole = look.turn.pole;
     ptrdiff_t count = 0;
     for (ptrdiff_t i = 0; i < look.moving.size; i++) {
         Point a = look.moving.at[i], b = next_of(look.moving, i);
-        double radius = point_size(point_less(a, pole)), far = fmax(radius, point_size(point_less(b, pole)));
+        double radius = point_size(point_less(a, pole)), far = greater(radius, point_size(point_less(b, pole)));
         double near = from_segment(pole, a, b), length = point_size(point_less(b, a));
         for (ptrdiff_t j = 0; j < look.resting.size; j++) {
             Point c = look.resting.at[j], d = next_of(look.resting, j);
             double apart = point_size(point_less(c, pole));
-            int ahead = radius >= from_segment(pole, c, d) - slack && radius <= fmax(apart, point_size(point_less(d, pole))) + slack;
+            int ahead = radius >= from_segment(pole, c, d) - slack && radius <= greater(apart, point_size(point_less(d, pole))) + slack;
             int back = apart >= near - slack && apart <= far + slack;
-            if (ahead) pairs[count++] = (Pair){i, j, 0, fmax(point_size(point_less(d, c)), 1e-30), radius + fabs(look.turn.offset)};
-            if (back) pairs[count++] = (Pair){i, j, 1, fmax(length, 1e-30), apart + fabs(look.turn.offset)};
+            if (ahead) pairs[count++] = (Pair){i, j, 0, greater(point_size(point_less(d, c)), 1e-30), radius + fabs(look.turn.offset)};
+            if (back) pairs[count++] = (Pair){i, j, 1, greater(length, 1e-30), apart + fabs(look.turn.offset)};
         }
     }
     return count;
@@ -110,7 +110,7 @@ int first_advance(Ring moving, Turn turn, Ring resting, Rise rise, double begin,
     ptrdiff_t count = gathered(look, begin, limit, rise, settled, pairs), spans = 0, room = 64, kept = 0, kept_room = 4 * count + 64;
     Span *open = malloc(sizeof(Span) * (size_t)room);
     ptrdiff_t *held = malloc(sizeof(ptrdiff_t) * (size_t)kept_room), *some = malloc(sizeof(ptrdiff_t) * (size_t)(count + 1));
-    double steps = fmax(1.0, ceil((limit - begin) / widest));
+    double steps = greater(1.0, ceil((limit - begin) / widest));
     ptrdiff_t cells = (ptrdiff_t)steps > parts ? (ptrdiff_t)steps : parts;
     Moment *moments = malloc(sizeof(Moment) * (size_t)(cells + 1));
     char *near = malloc((size_t)(count * cells + 1)), *sure = malloc((size_t)(count * cells + 1));
@@ -124,7 +124,7 @@ int first_advance(Ring moving, Turn turn, Ring resting, Rise rise, double begin,
         double step = (to - from) / (double)cut;
         for (ptrdiff_t k = 0; k <= cut; k++) moments[k] = moment_at(rise, turn, k == cut ? to : from + step * (double)k);
         double high = 0.0;
-        for (ptrdiff_t k = 0; k <= cut; k++) high = fmax(high, fabs(moments[k].rise));
+        for (ptrdiff_t k = 0; k <= cut; k++) high = greater(high, fabs(moments[k].rise));
         for (ptrdiff_t p = 0; p < asked; p++) {
             Pair pair = pairs[some[p]];
             double off[2], along[2], unsure;

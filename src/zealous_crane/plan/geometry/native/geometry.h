@@ -26,6 +26,10 @@ typedef struct {
     ptrdiff_t size;
 } Ring;
 
+/* Inlined, where fmin and fmax are calls: no number here is not one. */
+static inline double lesser(double a, double b) { return a < b ? a : b; }
+static inline double greater(double a, double b) { return a > b ? a : b; }
+
 static inline Point point_less(Point a, Point b) { return (Point){a.y - b.y, a.z - b.z}; }
 static inline Point point_plus(Point a, Point b) { return (Point){a.y + b.y, a.z + b.z}; }
 static inline double point_dot(Point a, Point b) { return a.y * b.y + a.z * b.z; }
@@ -97,6 +101,7 @@ typedef struct {
     const double *offsets;
 } Prism;
 
+int same_along(const Vector *corners, ptrdiff_t count, double low, double high);
 int first_meeting(Prism moving, Prism resting, Vector about, double start, double limit, Touch *found);
 ptrdiff_t points_within(Prism prism, double low, double high, double from, double to, Point *into);
 int reached_along(Prism stood, Ring room, const Point *normals, const double *offsets, Point by, double *low, double *high);

@@ -1,63 +1,6 @@
 /* What Python asks: arrays are taken as they lie, answers are plain numbers. */
-#define PY_SSIZE_T_CLEAN
-#include <Python.h>
-
+#include "asked.h"
 #include "depth.h"
-#include "geometry.h"
-#include "passage.h"
-
-/* Numbers of an array copied out, row by row; `at` is freed by dropped(). */
-typedef struct {
-    double *at;
-    Py_ssize_t rows;
-} Taken;
-
-static void dropped(Taken *taken, int count) {
-    for (int k = 0; k < count; k++) PyMem_Free(taken[k].at);
-}
-
-static int taken(PyObject *array, Py_ssize_t columns, Taken *into) {
-    Py_buffer view;
-    if (PyObject_GetBuffer(array, &view, PyBUF_STRIDED_RO | PyBUF_FORMAT) < 0) return 0;
-    const Py_ssize_t wide = columns == 1 ? 1 : 2;
-    if (view.format == NULL || view.format[0] != 'd' || view.format[1] != 0 || view.ndim != wide ||
-        (wide == 2 && view.shape[1] != columns)) {
-        PyBuffer_Release(&view);
-        PyErr_Format(PyExc_TypeError, "wanted float64 in rows of %zd", columns);
-        return 0;
-    }
-    Py_ssize_t rows = view.shape[0];
-    double *at = PyMem_Malloc(sizeof(double) * (size_t)(rows * columns + 1));
-    if (at == NULL) {
-        PyBuffer_Release(&view);
-        PyErr_NoMemory();
-        return 0;
-    }
-    Py_ssize_t across = wide == 2 ? view.strides[1] : 0;
-    for (Py_ssize_t i = 0; i < rows; i++)
-        for (Py_ssize_t j = 0; j < columns; j++) at[i * columns + j] = *(const double *)((const char *)view.buf + i * view.strides[0] + j * across);
-    PyBuffer_Release(&view);
-    *into = (Taken){at, rows};
-    return 1;
-}
-
-static Ring ring_of(Taken taken) { return (Ring){(Point *)taken.at, taken.rows}; }
-
-/* Which sides count: bytes, one a side, or None. */
-static int counted(PyObject *given, Py_ssize_t wanted, const char **sides) {
-    *sides = NULL;
-    if (given == Py_None) return 1;
-    if (!PyBytes_Check(given) || PyBytes_GET_SIZE(given) != wanted) {
-        PyErr_SetString(PyExc_TypeError, "wanted bytes, one for each");
-        return 0;
-    }
-    *sides = PyBytes_AS_STRING(given);
-    return 1;
-}
-
-static PyObject *said(Touch touch) {
-    return Py_BuildValue("(d(dd)nO)", touch.angle, touch.place.y, touch.place.z, (Py_ssize_t)touch.index, touch.corner ? Py_True : Py_False);
-}
 
 static PyObject *hull(PyObject *self, PyObject *args) {
     PyObject *points, *into;
@@ -214,6 +157,42 @@ static PyObject *distance(PyObject *self, PyObject *args) {
     return PyFloat_FromDouble(found);
 }
 
+/* Least and greatest distance of an outline from a point, and first and last direction from the front backwards, counted from `below` it. */
+static PyObject *ring(PyObject *self, PyObject *args) {
+    PyObject *outline;
+    Point pole;
+    double below;
+    Taken in = {NULL, 0};
+    (void)self;
+    if (!PyArg_ParseTuple(args, "O(dd)d", &outline, &pole.y, &pole.z, &below) || !taken(outline, 2, &in)) return NULL;
+    double far = 0.0, low = HUGE_VAL, high = -HUGE_VAL;
+    for (Py_ssize_t k = 0; k < in.rows; k++) {
+        Point arm = point_less(ring_of(in).at[k], pole);
+        double turn = fmod(atan2(arm.z, -arm.y) + below, TWO_PI);
+        if (turn < 0) turn += TWO_PI;
+        far = greater(far, point_size(arm)), low = lesser(low, turn), high = greater(high, turn);
+    }
+    double least = ring_distance(ring_of(in), pole);
+    dropped(&in, 1);
+    return Py_BuildValue("(dddd)", least, far, low, high);
+}
+
+/* Lowest and highest corner of a prism, and whether it is the same all along x. */
+static PyObject *extent(PyObject *self, PyObject *corners) {
+    Taken in = {NULL, 0};
+    (void)self;
+    if (!taken(corners, 3, &in)) return NULL;
+    const Vector *at = (Vector *)in.at;
+    Vector low = {HUGE_VAL, HUGE_VAL, HUGE_VAL}, high = {-HUGE_VAL, -HUGE_VAL, -HUGE_VAL};
+    for (Py_ssize_t k = 0; k < in.rows; k++) {
+        low = (Vector){lesser(low.x, at[k].x), lesser(low.y, at[k].y), lesser(low.z, at[k].z)};
+        high = (Vector){greater(high.x, at[k].x), greater(high.y, at[k].y), greater(high.z, at[k].z)};
+    }
+    int uniform = same_along(at, in.rows, low.x, high.x);
+    dropped(&in, 1);
+    return Py_BuildValue("((ddd)(ddd)O)", low.x, low.y, low.z, high.x, high.y, high.z, uniform ? Py_True : Py_False);
+}
+
 static PyObject *apart(PyObject *self, PyObject *args) {
     PyObject *corners, *sides, *counted_corners, *counted_sides;
     Point pole;
@@ -229,38 +208,6 @@ static PyObject *apart(PyObject *self, PyObject *args) {
         counted(counted_sides, in[1].rows, &side_counts))
         found = PyFloat_FromDouble(least_apart(ring_of(in[0]), pole, ring_of(in[1]), limit, backwards, corner_counts, side_counts));
     dropped(in, 2);
-    return found;
-}
-
-static PyObject *leg(PyObject *self, PyObject *args) {
-    PyObject *points, *path, *outline;
-    Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
-    PyObject *found = NULL;
-    (void)self;
-    if (!PyArg_ParseTuple(args, "OOO", &points, &path, &outline)) return NULL;
-    if (!taken(points, 2, &in[0]) || !taken(path, 2, &in[1]) || !taken(outline, 2, &in[2])) goto done;
-    int met = in[1].rows ? first_leg(ring_of(in[0]), (Point *)in[1].at, in[1].rows - 1, ring_of(in[2])) : 0;
-    found = met < 0 ? PyErr_NoMemory() : PyLong_FromLong(met);
-done:
-    dropped(in, 3);
-    return found;
-}
-
-static PyObject *passed(PyObject *self, PyObject *args) {
-    PyObject *points, *outline, *bare;
-    PressWay way;
-    Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
-    PyObject *found = NULL;
-    (void)self;
-    if (!PyArg_ParseTuple(args, "OOO(ipp)(ddd)(dd)(dd)(dddddd)", &points, &outline, &bare, &way.kind, &way.above, &way.folded, &way.half,
-                          &way.sense, &way.offset, &way.pole.y, &way.pole.z, &way.middle.y, &way.middle.z, &way.opening, &way.punch,
-                          &way.die, &way.lift, &way.eased, &way.away))
-        return NULL;
-    if (!taken(points, 2, &in[0]) || !taken(outline, 2, &in[1]) || !taken(bare, 2, &in[2])) goto done;
-    int met = press_passage(ring_of(in[0]), ring_of(in[1]), ring_of(in[2]), way);
-    found = met < 0 ? PyErr_NoMemory() : PyLong_FromLong(met);
-done:
-    dropped(in, 3);
     return found;
 }
 
@@ -402,9 +349,9 @@ static PyMethodDef methods[] = {
     {"advances", advances, METH_VARARGS, "advances(outlines, turns, resting, rise, begin, limit, settled, widest, parts)"},
     {"within", within, METH_VARARGS, "within(corners, low, high, from, to, into) -> how many points, the first rows of into"},
     {"distance", distance, METH_VARARGS, "distance(outline, point) -> mm, 0 inside"},
+    {"ring", ring, METH_VARARGS, "ring(outline, pole, below) -> least and greatest distance, first and last direction"},
+    {"extent", extent, METH_O, "extent(corners) -> lowest, highest, the same all along x"},
     {"apart", apart, METH_VARARGS, "apart(corners, pole, sides, limit, backwards, counted corners, counted sides) -> mm"},
-    {"leg", leg, METH_VARARGS, "leg(points, path, outline) -> first leg on which they meet, 0 when on none"},
-    {"passed", passed, METH_VARARGS, "passed(points, outline, bare, way, ...) -> 0, 1 moving, 2 closing"},
     {"meeting", meeting, METH_VARARGS, "meeting(moving, resting, about, start, limit) -> touch or None"},
     {"reach", reach, METH_VARARGS, "reach(solid, room, by) -> (low, high) or None"},
     {"depth", depth, METH_VARARGS, "depth(points, counts, normals, outlined, near) -> (pieces, nodes)"},
@@ -413,4 +360,8 @@ static PyMethodDef methods[] = {
 
 static struct PyModuleDef definition = {PyModuleDef_HEAD_INIT, "_exact", "The contact search, compiled.", -1, methods, NULL, NULL, NULL, NULL};
 
-PyMODINIT_FUNC PyInit__exact(void) { return PyModule_Create(&definition); }
+PyMODINIT_FUNC PyInit__exact(void) {
+    PyObject *module = PyModule_Create(&definition);
+    if (module != NULL && PyModule_AddFunctions(module, way_methods) < 0) Py_CLEAR(module);
+    return module;
+}

@@ -15,6 +15,16 @@ typedef struct {
     double opening, punch, die, lift, eased, away;
 } PressWay;
 
+/* A way in or out under a nose, as `legs` straight movements from where it begins. Where the part is tipped, it is tipped by an angle on
+ * the last leg but one, about a point as it lies clamped; 0: not at all. */
+typedef struct {
+    const Point *path;
+    ptrdiff_t legs;
+    double tip;
+    Point about;
+} NoseWay;
+
+int nose_passage(Ring points, Ring outline, Ring bare, NoseWay way);
 int first_leg(Ring points, const Point *path, ptrdiff_t legs, Ring outline);
 int press_passage(Ring points, Ring outline, Ring bare, PressWay way);
 

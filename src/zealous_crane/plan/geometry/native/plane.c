@@ -71,8 +71,8 @@ static int segments_meet(Point a, Point b, Point c, Point d) {
     if ((one > 0 && other > 0) || (one < 0 && other < 0)) return 0;
     double third = point_cross(v, point_less(a, c)), fourth = point_cross(v, point_less(b, c));
     if ((third > 0 && fourth > 0) || (third < 0 && fourth < 0)) return 0;
-    return fmax(a.y, b.y) >= fmin(c.y, d.y) && fmin(a.y, b.y) <= fmax(c.y, d.y) && fmax(a.z, b.z) >= fmin(c.z, d.z) &&
-           fmin(a.z, b.z) <= fmax(c.z, d.z);
+    return greater(a.y, b.y) >= lesser(c.y, d.y) && lesser(a.y, b.y) <= greater(c.y, d.y) && greater(a.z, b.z) >= lesser(c.z, d.z) &&
+           lesser(a.z, b.z) <= greater(c.z, d.z);
 }
 
 /* True when some of a segment lies in a convex outline of three corners or more. */
@@ -85,9 +85,9 @@ static int segment_enters(Ring convex, Point a, Point b) {
         if (gain == 0.0) {
             if (left < 0) return 0;
         } else if (gain > 0) {
-            first = fmax(first, -left / gain);
+            first = greater(first, -left / gain);
         } else {
-            last = fmin(last, -left / gain);
+            last = lesser(last, -left / gain);
         }
         if (first > last) return 0;
     }
@@ -99,8 +99,8 @@ int rings_meet(Ring convex, Ring outline) {
     if (convex.size == 0 || outline.size == 0) return 0;
     double low_y = HUGE_VAL, low_z = HUGE_VAL, high_y = -HUGE_VAL, high_z = -HUGE_VAL;
     for (ptrdiff_t i = 0; i < convex.size; i++) {
-        low_y = fmin(low_y, convex.at[i].y), high_y = fmax(high_y, convex.at[i].y);
-        low_z = fmin(low_z, convex.at[i].z), high_z = fmax(high_z, convex.at[i].z);
+        low_y = lesser(low_y, convex.at[i].y), high_y = greater(high_y, convex.at[i].y);
+        low_z = lesser(low_z, convex.at[i].z), high_z = greater(high_z, convex.at[i].z);
     }
     for (ptrdiff_t i = 0; i < outline.size; i++) {
         Point a = outline.at[i], b = next_of(outline, i);
@@ -114,8 +114,8 @@ int rings_meet(Ring convex, Ring outline) {
 
 double from_segment(Point p, Point start, Point end) {
     Point along = point_less(end, start), away = point_less(p, start);
-    double share = point_dot(away, along) / fmax(point_dot(along, along), 1e-30);
-    share = fmin(fmax(share, 0.0), 1.0);
+    double share = point_dot(away, along) / greater(point_dot(along, along), 1e-30);
+    share = lesser(greater(share, 0.0), 1.0);
     return hypot(away.y - share * along.y, away.z - share * along.z);
 }
 
@@ -123,7 +123,7 @@ double from_segment(Point p, Point start, Point end) {
 double ring_distance(Ring ring, Point p) {
     if (ring_holds(ring, p)) return 0.0;
     double least = HUGE_VAL;
-    for (ptrdiff_t i = 0; i < ring.size; i++) least = fmin(least, from_segment(p, ring.at[i], next_of(ring, i)));
+    for (ptrdiff_t i = 0; i < ring.size; i++) least = lesser(least, from_segment(p, ring.at[i], next_of(ring, i)));
     return least;
 }
 
@@ -132,15 +132,15 @@ int sweep_meets(Ring points, Point move, Ring outline, Point *room) {
     double low_y = HUGE_VAL, low_z = HUGE_VAL, high_y = -HUGE_VAL, high_z = -HUGE_VAL;
     double first_y = HUGE_VAL, first_z = HUGE_VAL, last_y = -HUGE_VAL, last_z = -HUGE_VAL;
     for (ptrdiff_t i = 0; i < outline.size; i++) {
-        low_y = fmin(low_y, outline.at[i].y), high_y = fmax(high_y, outline.at[i].y);
-        low_z = fmin(low_z, outline.at[i].z), high_z = fmax(high_z, outline.at[i].z);
+        low_y = lesser(low_y, outline.at[i].y), high_y = greater(high_y, outline.at[i].y);
+        low_z = lesser(low_z, outline.at[i].z), high_z = greater(high_z, outline.at[i].z);
     }
     for (ptrdiff_t i = 0; i < points.size; i++) {
-        first_y = fmin(first_y, points.at[i].y), last_y = fmax(last_y, points.at[i].y);
-        first_z = fmin(first_z, points.at[i].z), last_z = fmax(last_z, points.at[i].z);
+        first_y = lesser(first_y, points.at[i].y), last_y = greater(last_y, points.at[i].y);
+        first_z = lesser(first_z, points.at[i].z), last_z = greater(last_z, points.at[i].z);
     }
-    if (last_z + fmax(move.z, 0.0) <= low_z || first_z + fmin(move.z, 0.0) >= high_z || last_y + fmax(move.y, 0.0) <= low_y ||
-        first_y + fmin(move.y, 0.0) >= high_y)
+    if (last_z + greater(move.z, 0.0) <= low_z || first_z + lesser(move.z, 0.0) >= high_z || last_y + greater(move.y, 0.0) <= low_y ||
+        first_y + lesser(move.y, 0.0) >= high_y)
         return 0;
     for (ptrdiff_t i = 0; i < points.size; i++) {
         room[i] = points.at[i];

@@ -26,7 +26,7 @@ static int crossings(double a, double b, double c, double start, double limit, d
         double rest = fmod(angle - start + ON, TWO_PI);
         if (rest < 0) rest += TWO_PI;
         angle = rest - ON + start;
-        if (angle < limit) angles[count++] = fmax(angle, start);
+        if (angle < limit) angles[count++] = greater(angle, start);
     }
     return count;
 }
@@ -99,11 +99,11 @@ static int parted(Prism moving, Prism resting, Vector about, double c, double s,
     double low = HUGE_VAL, high = -HUGE_VAL, first = HUGE_VAL, last = -HUGE_VAL;
     for (ptrdiff_t i = 0; i < 2 * moving.ring; i++) {
         double at = vector_dot(begun(moving.corners[i], about, c, s), axis);
-        low = fmin(low, at), high = fmax(high, at);
+        low = lesser(low, at), high = greater(high, at);
     }
     for (ptrdiff_t i = 0; i < 2 * resting.ring; i++) {
         double at = vector_dot(resting.corners[i], axis);
-        first = fmin(first, at), last = fmax(last, at);
+        first = lesser(first, at), last = greater(last, at);
     }
     return low > last || first > high;
 }
@@ -144,6 +144,29 @@ int first_meeting(Prism moving, Prism resting, Vector about, double start, doubl
     return any;
 }
 
+#define SAME 1e-7 /* mm; corners this near are one */
+
+static int has_twin(const Vector *corners, ptrdiff_t count, double x, Vector p) {
+    for (ptrdiff_t k = 0; k < count; k++)
+        if (fabs(corners[k].x - x) < SAME && fabs(corners[k].y - p.y) < SAME && fabs(corners[k].z - p.z) < SAME) return 1;
+    return 0;
+}
+
+/* True when all corners lie at either end of x and those at one end are those at the other: a prism along x. */
+int same_along(const Vector *corners, ptrdiff_t count, double low, double high) {
+    ptrdiff_t at_low = 0, at_high = 0;
+    if (high - low < SAME) return 0;
+    for (ptrdiff_t k = 0; k < count; k++) {
+        int first = fabs(corners[k].x - low) < SAME, last = fabs(corners[k].x - high) < SAME;
+        if (!first && !last) return 0;
+        at_low += first, at_high += last;
+    }
+    if (at_low != at_high) return 0;
+    for (ptrdiff_t k = 0; k < count; k++)
+        if (!has_twin(corners, count, fabs(corners[k].x - low) < SAME ? high : low, corners[k])) return 0;
+    return 1;
+}
+
 /* Points whose hull is the shadow of what lies from x = low to x = high, of a solid that goes from `from` to `to`; how many: at most
  * 2 · ring and 6 · ring more. */
 ptrdiff_t points_within(Prism prism, double low, double high, double from, double to, Point *into) {
@@ -176,7 +199,7 @@ int reached_along(Prism stood, Ring room, const Point *normals, const double *of
     *low = HUGE_VAL, *high = -HUGE_VAL;
     for (ptrdiff_t i = 0; i < 2 * stood.ring; i++) {
         Vector p = stood.corners[i];
-        if (in_room((Point){p.y, p.z}, normals, offsets, room.size, by)) *low = fmin(*low, p.x), *high = fmax(*high, p.x);
+        if (in_room((Point){p.y, p.z}, normals, offsets, room.size, by)) *low = lesser(*low, p.x), *high = greater(*high, p.x);
     }
     for (ptrdiff_t i = 0; i < 3 * stood.ring; i++) {
         Edge edge = edge_of(stood.corners, stood.ring, i);
@@ -187,7 +210,7 @@ int reached_along(Prism stood, Ring room, const Point *normals, const double *of
             double share = left / across;
             if (!(share > 0 && share < 1)) continue;
             Vector p = vector_plus(edge.start, vector_by(edge.along, share));
-            if (in_room((Point){p.y, p.z}, normals, offsets, room.size, by)) *low = fmin(*low, p.x), *high = fmax(*high, p.x);
+            if (in_room((Point){p.y, p.z}, normals, offsets, room.size, by)) *low = lesser(*low, p.x), *high = greater(*high, p.x);
         }
     }
     for (ptrdiff_t j = 0; j < room.size; j++) {
@@ -200,11 +223,11 @@ int reached_along(Prism stood, Ring room, const Point *normals, const double *of
             if (fabs(n.x) < 1e-9)
                 through = left >= -ON_SIDE;
             else if (n.x > 0)
-                last = fmin(last, left / n.x);
+                last = lesser(last, left / n.x);
             else
-                first = fmax(first, left / n.x);
+                first = greater(first, left / n.x);
         }
-        if (through && first <= last) *low = fmin(*low, first), *high = fmax(*high, last);
+        if (through && first <= last) *low = lesser(*low, first), *high = greater(*high, last);
     }
     return *low <= *high;
 }

@@ -48,7 +48,7 @@ double least_apart(Ring corners, Point pole, Ring sides, double limit, int backw
                 }
                 double angle = begin + sense * turned;
                 Point at = {pole.y + radius * cos(angle), pole.z + radius * sin(angle)};
-                least = fmin(least, from_segment(at, start, end));
+                least = lesser(least, from_segment(at, start, end));
             }
         }
     }

@@ -16,6 +16,7 @@ from ...geometry.contact import turned
 from ...geometry.obstacle import Contact
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
+from ..batch import NoseBatch
 from ..packing import Packing
 from ..piece import Piece, PieceKind
 from ..setting import Setting
@@ -45,14 +46,14 @@ class LeafStroke(TurningStroke):
         if self.sprung:
             self._swept = given_way(setting, self._rigid, swept=True)
             self._swinging = given_way(setting, self._rigid, swept=False)
-        self._let_out = (*self._resting, *self._swinging) if self.sprung else self._every
+        self._let_out = setting.batch_of(self._resting, self._swinging) if self.sprung else self._batch
 
     @property
     def _past_itself(self) -> tuple[Solid, ...]:
         return self._swept
 
     @property
-    def _leaving(self) -> tuple[Solid, ...]:
+    def _leaving(self) -> NoseBatch:
         return self._let_out
 
     @cached_property

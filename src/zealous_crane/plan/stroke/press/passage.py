@@ -7,7 +7,8 @@ go (``along``). In is the same backwards.
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Sequence
+from typing import NamedTuple, Self
 
 import numpy as np
 import shapely
@@ -21,6 +22,7 @@ from ...geometry.obstacle import Obstacle
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
 from ...memory import kept
+from ..batch import Batch
 from .swing import PressSwing
 
 Array = NDArray[np.float64]
@@ -35,31 +37,79 @@ EASED = 1.0
 """mm the ram rises to let a part go that is slid off along the punch."""
 
 
-class PressPassage(NamedTuple):
-    """A piece of the part on its way in or out.
+class PressMovement(NamedTuple):
+    """How the part gets in or out.
 
     Attributes:
         word: ``in`` or ``out``.
         way: ``front``, ``lifted``, ``side`` or ``along``.
         half: radians each side is up by.
-        swing: how the piece's side turns.
         middle: (y, z) mm, the fold's own pole, about which the part is tipped.
         opening: how far the ram rises, mm.
         punch, die: how far punch and die stand higher, seen from the pole, mm.
         lift: how far the part is lifted over the die, mm.
-        folded: the piece lies in the plane of the panels beside the fold, which are meant to lie in the tools.
     """
 
     word: str
     way: str
     half: float
-    swing: PressSwing
     middle: tuple[float, float]
     opening: float
     punch: float
     die: float
     lift: float
+
+    def said(self, phase: int) -> str:
+        """What is struck on, as :func:`phases_of` counts: 1 for moving, 2 for closing or opening."""
+        closing, moving = WORDS[self.word]
+        return (moving, closing)[phase - 1]
+
+
+class PressPassage(NamedTuple):
+    """A piece of the part on its way in or out.
+
+    Attributes:
+        movement: what the whole part does.
+        swing: how the piece's side turns.
+        folded: the piece lies in the plane of the panels beside the fold, which are meant to lie in the tools.
+    """
+
+    movement: PressMovement
+    swing: PressSwing
     folded: bool
+
+
+class PressBatch(Batch):
+    """Pieces between punch and die. A row says besides: sense, offset and pole (y, z) of :class:`PressSwing`, 1 where it is folded."""
+
+    @classmethod
+    def between(cls, pieces: Sequence[tuple[Solid, PressSwing, bool]]) -> Self:
+        """Pieces, how each turns, and whether it is folded."""
+        turns = [(swing.sense, swing.offset, *swing.pole, float(folded)) for _, swing, folded in pieces]
+        return cls.of([solid for solid, _, _ in pieces], turns)
+
+
+def above(tool: ToolOutline) -> bool:
+    """True for what rises with the ram."""
+    return tool.name in ("punch", "ram")
+
+
+def phases_of(
+    pieces: Sequence[tuple[Solid, PressSwing, bool]], batch: PressBatch, tools: Sequence[ToolOutline], movement: PressMovement
+) -> list[Sequence[int]]:
+    """For each piece, what it strikes each tool on: 0 where on nothing, 1 on moving, 2 on closing or opening."""
+    many = len(tools)
+    if exact is not None:
+        m = movement
+        sections = tuple((tool.outline, tool.bare.outline, above(tool)) for tool in tools)
+        moves = m.opening, m.punch, m.die, m.lift, EASED, AWAY
+        said = exact.passages(batch.points, batch.rows, sections, WAYS.index(m.way), m.half, m.middle, moves)
+        return [said[k : k + many] for k in range(0, len(said), many)]
+    names: dict[str | None, int] = {None: 0, WORDS[movement.word][1]: 1, WORDS[movement.word][0]: 2}
+    return [
+        [names[struck(solid, None, tool, PressPassage(movement, swing, folded))] for tool in tools]
+        for solid, swing, folded in pieces
+    ]
 
 
 @kept(32768)
@@ -71,55 +121,55 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
     points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
         return None
-    closing, moving = WORDS[passage.word]
+    (move, swing, folded), up = passage, above(tool)
+    closing, moving = WORDS[move.word]
     if exact is not None:
         return (None, moving, closing)[_passed(points, tool, passage)]
-    stood = passage.swing.stood(points, passage.half)
-    above, folded = tool.name in ("punch", "ram"), passage.folded
-    if folded and not above:
+    stood = swing.stood(points, move.half)
+    if folded and not up:
         return None
-    if passage.way == "along":
+    if move.way == "along":
         # Slid along the punch, which only just lets go.
-        at = stood - np.array([0.0, passage.punch + EASED if above else passage.die])
-        return moving if _strikes(at, np.zeros(2), tool, folded and above) else None
-    raised = np.array([0.0, -passage.opening]) if above else np.zeros(2)
+        at = stood - np.array([0.0, move.punch + EASED if up else move.die])
+        return moving if _strikes(at, np.zeros(2), tool, folded and up) else None
+    raised = np.array([0.0, -move.opening]) if up else np.zeros(2)
     out = stood + raised
-    if passage.way == "side" and _strikes(out, np.zeros(2), tool):
+    if move.way == "side" and _strikes(out, np.zeros(2), tool):
         return moving
-    if above:
+    if up:
         # Seen from the part, which sinks into the V with the die, the ram goes higher than its opening and back.
-        rise = np.array([0.0, passage.punch - passage.opening - max(passage.die, 0.0)])
-        if _strikes(stood - np.array([0.0, passage.punch]), rise, tool, folded):
+        rise = np.array([0.0, move.punch - move.opening - max(move.die, 0.0)])
+        if _strikes(stood - np.array([0.0, move.punch]), rise, tool, folded):
             return closing
     else:
-        sunk = np.array([0.0, passage.die])
+        sunk = np.array([0.0, move.die])
         if _strikes(stood - sunk, sunk, tool):
             return closing
-    return moving if passage.way != "side" and _taken_out(out, raised, tool, passage) else None
+    return moving if move.way != "side" and _taken_out(out, raised, tool, move) else None
 
 
 def _passed(points: Array, tool: ToolOutline, passage: PressPassage) -> int:
     """The same, compiled: 0 for clear, 1 on moving, 2 on closing."""
-    p = passage
-    way = WAYS.index(p.way), tool.name in ("punch", "ram"), p.folded
-    moves = p.opening, p.punch, p.die, p.lift, EASED, AWAY
-    bare = tool.bare.outline if p.folded else tool.outline
-    return exact.passed(points, tool.outline, bare, way, (p.half, p.swing.sense, p.swing.offset), p.swing.pole, p.middle, moves)
+    m, swing, folded = passage
+    way = WAYS.index(m.way), above(tool), folded
+    moves = m.opening, m.punch, m.die, m.lift, EASED, AWAY
+    bare = tool.bare.outline if folded else tool.outline
+    return exact.passed(points, tool.outline, bare, way, (m.half, swing.sense, swing.offset), swing.pole, m.middle, moves)
 
 
-def _taken_out(out: Array, raised: Array, tool: ToolOutline, passage: PressPassage) -> bool:
+def _taken_out(out: Array, raised: Array, tool: ToolOutline, move: PressMovement) -> bool:
     """True when points (n, 2), the ram up, strike a tool as the part is tipped level, lifted and drawn out to the front."""
-    about = np.array(passage.middle) + raised
-    if passage.half > 0:
+    about = np.array(move.middle) + raised
+    if move.half > 0:
         if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(out))):
             return True
         if float(np.hypot(*(out - about).T).max()) > tool.distance(*about.tolist()):
-            touch = first_touches([hull(out)], tool.outlines, passage.half, about=about)[0]
+            touch = first_touches([hull(out)], tool.outlines, move.half, about=about)[0]
             if touch is not None:
                 return True
-        out = turned(out, about, passage.half)
-    if passage.way == "lifted":
-        lift = np.array([0.0, passage.lift])
+        out = turned(out, about, move.half)
+    if move.way == "lifted":
+        lift = np.array([0.0, move.lift])
         if _strikes(out, lift, tool):
             return True
         out = out + lift
@@ -142,13 +192,10 @@ def _strikes(points: Array, move: Array, tool: ToolOutline, folded: bool = False
 
 
 @kept(16384)
-def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage) -> Slab | None:
-    """Where a piece keeps a tool's section from standing, and on which movement; None when nowhere."""
-    phase = struck(solid, None, tool, passage)
-    if phase is None:
-        return None
-    obstacle = Obstacle(solid.name, tool.name, phase)
-    if passage.way in ("side", "along") and phase == WORDS[passage.word][1]:
+def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage, phase: int) -> Slab:
+    """Where a piece that strikes a tool, on what :func:`phases_of` says, keeps the tool's section from standing."""
+    obstacle = Obstacle(solid.name, tool.name, passage.movement.said(phase))
+    if passage.movement.way in ("side", "along") and phase == 1:
         return Slab(-AWAY, AWAY, obstacle, None)
     inside = where(solid, lambda a, b: struck(solid, (a, b), tool, passage) is not None)
     return Slab(*(inside or solid.x_range), obstacle, None)

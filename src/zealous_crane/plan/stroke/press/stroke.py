@@ -8,7 +8,7 @@ that is followed step by step.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -30,7 +30,7 @@ from ..leg import outside_leg, reach_of
 from ..piece import Piece, PieceKind
 from ..setting import Setting
 from ..stroke import Stroke
-from .passage import PressPassage, barred_along, struck
+from .passage import PressBatch, PressMovement, PressPassage, barred_along, phases_of
 from .swing import DieRise, PressSwing, PunchRise, Rise, first_met, met_along
 from .tooling import PressTooling
 
@@ -38,6 +38,9 @@ Array = NDArray[np.float64]
 
 CONFORMS = 2.5
 """Degrees by which a fold may differ from what its die makes and still be bottomed in it. Common practice, no source."""
+
+TOOLS = ("ram", "table", "punch", "die")
+"""What a part may strike on its way, those that are there all along the press first."""
 
 SAMPLES = 49
 """Angles at which the room left is measured."""
@@ -57,6 +60,9 @@ class PressStroke(Stroke):
         self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
         self._begin = math.radians(setting.start) / 2
         self._limit = math.radians(self.until) / 2
+        self._known_phases: dict[tuple[float, str], tuple[PressMovement, list[Sequence[int]]]] = {}
+        self._known_spans: dict[tuple[float, str], tuple[Slab, ...]] = {}
+        self._known_met: tuple[float, tuple[Slab, ...]] | None = None
 
     @property
     def in_front(self) -> float:
@@ -171,11 +177,11 @@ class PressStroke(Stroke):
 
     def punch_shift(self, half: float) -> float:
         """How far (mm) the punch stands higher with each wing up by ``half`` radians; see :class:`PunchRise`."""
-        return float(self._rises["punch"].rise(np.array([half]))[0])
+        return self._rises["punch"].at(half)
 
     def die_shift(self, half: float) -> float:
         """How far (mm) the die stands higher; see :class:`DieRise`."""
-        return float(self._rises["die"].rise(np.array([half]))[0])
+        return self._rises["die"].at(half)
 
     @cached_property
     def _moving(self) -> tuple[tuple[Solid, PressSwing], ...]:
@@ -188,26 +194,30 @@ class PressStroke(Stroke):
         found += [(solid, PressSwing((y, z), -1.0, 0.0, self._begin, self._limit)) for solid in self._resting]
         return tuple(found)
 
-    def _folded(self, solid: Solid) -> bool:
-        """True for the panels beside the fold and what goes on flat from them, which are meant to lie in the tools on their own
-        side of the line."""
-        return solid.panel in self.setting.level and not isinstance(solid, Beyond) and not self._turns_up(solid)
+    @cached_property
+    def _turning_up(self) -> frozenset[Solid]:
+        """Bent strips that turn up from the panels beside the fold."""
+        setting = self.setting
+        own = (solid for solid, _ in self._moving if solid.panel < 0 and solid.panel in setting.level)
+        return frozenset(solid for solid in own if setting.angles[-1 - solid.panel] != 0)
 
-    def _turns_up(self, solid: Solid) -> bool:
-        """True for a bent strip that turns up from the panels beside the fold."""
-        fold = -1 - solid.panel
-        return fold >= 0 and solid.panel in self.setting.level and self.setting.angles[fold] != 0
+    @cached_property
+    def _folded(self) -> frozenset[Solid]:
+        """The panels beside the fold and what goes on flat from them, which are meant to lie in the tools on their own side of the
+        line."""
+        return frozenset(solid for solid, _ in self._moving if solid.panel in self.setting.level) - self._turning_up
 
-    def _on_die(self, solid: Solid) -> bool:
-        """True for what is meant to lie on the die: the panels beside the fold, and strips that turn up from them."""
-        return self._folded(solid) or self._turns_up(solid)
+    @cached_property
+    def _on_die(self) -> frozenset[Solid]:
+        """What is meant to lie on the die: the panels beside the fold, and strips that turn up from them."""
+        return self._folded | self._turning_up
 
     @cached_property
     def _across(self) -> tuple[tuple[Solid, PressSwing], ...]:
         """What of those lies across the line: it is pressed into the die, or against the punch, with the wrong side."""
         found: list[tuple[Solid, PressSwing]] = []
         for solid, swing in self._moving:
-            if self._folded(solid):
+            if solid in self._folded:
                 line = swing.offset if swing.sense > 0 else self.setting.own_line(solid.panel)
                 piece = beyond(solid, line, swing.sense)
                 if piece is not None:
@@ -222,11 +232,10 @@ class PressStroke(Stroke):
     def _meets(self, name: str, clips: Iterable[tuple[float, float] | None] = (None,)) -> list[Contact | None]:
         """First contact of every solid, or of what of it lies in any of some intervals, with a tool."""
         tool, rise, every = self._tool[name], self._rises[name], tuple(clips)
-        level = [(solid, swing) for solid, swing in self._moving if self._folded(solid)]
-        others = [(solid, swing) for solid, swing in self._moving if not self._folded(solid)]
-        if name == "die":
-            # What turns up from the panels beside the fold lies on the die with them; against the punch it counts.
-            others = [(solid, swing) for solid, swing in others if not self._turns_up(solid)]
+        level = [(solid, swing) for solid, swing in self._moving if solid in self._folded]
+        # What turns up from the panels beside the fold lies on the die with them; against the punch it counts.
+        meant = self._on_die if name == "die" else self._folded
+        others = [(solid, swing) for solid, swing in self._moving if solid not in meant]
         found = first_met([(solid, clip, swing) for solid, swing in others for clip in every], tool, rise)
         # What lies across the line touches punch and die to begin with: no margin is asked of it.
         across = [(solid, clip, swing) for solid, swing in self._across for clip in every]
@@ -268,28 +277,41 @@ class PressStroke(Stroke):
             low = min(low, float(level[:, 1].min()))
         return 1.0 - low if low < -1e-6 else 0.0
 
-    def _passing(self, after: float, way: str) -> list[tuple[Solid, PressPassage]]:
-        """Every solid with how it goes in (``after`` of 0) or out."""
+    @cached_property
+    def _pieces(self) -> tuple[tuple[Solid, PressSwing, bool], ...]:
+        """Every piece with how it turns, and whether it is meant to lie in the tools; metal across the line by itself."""
+        return tuple((solid, swing, solid in self._on_die) for solid, swing in (*self._moving, *self._across))
+
+    @cached_property
+    def _batch(self) -> PressBatch:
+        return PressBatch.between(self._pieces)
+
+    def _movement(self, after: float, way: str) -> PressMovement:
+        """How the part goes in (``after`` of 0) or out at ``after`` degrees."""
         angle = math.radians(after) if after > 0 else 2 * self._begin
         y, z = self.setting.pole.tolist()
         lift = self._lift(angle) if way == "lifted" else 0.0
         punch, die = self.punch_shift(angle / 2), self.die_shift(angle / 2)
-        word, opening = "out" if after > 0 else "in", self.tools.opening
-        return [
-            (solid, PressPassage(word, way, angle / 2, swing, (y, z), opening, punch, die, lift, self._on_die(solid)))
-            for solid, swing in (*self._moving, *self._across)
-        ]
+        return PressMovement("out" if after > 0 else "in", way, angle / 2, (y, z), self.tools.opening, punch, die, lift)
+
+    def _phases(self, after: float, way: str) -> tuple[PressMovement, list[Sequence[int]]]:
+        """How the part goes in or out, and for each piece what it strikes each of the tools on; see :func:`phases_of`."""
+        if (after, way) not in self._known_phases:
+            movement, tools = self._movement(after, way), [self._still[name] for name in TOOLS]
+            self._known_phases[after, way] = movement, phases_of(self._pieces, self._batch, tools, movement)
+        return self._known_phases[after, way]
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
         if way == "lifted" and self._lift(math.radians(max(after, self.setting.start))) > self.tools.opening - 1.0:
             return Obstacle("part", "punch", "sliding in")
         for angle in (0.0, after) if after > 0 else (0.0,):
-            for solid, passage in self._passing(angle, way):
+            movement, phases = self._phases(angle, way)
+            for (solid, _, _), struck in zip(self._pieces, phases, strict=True):
                 for name in ("ram", "table"):
-                    phase = struck(solid, None, self._still[name], passage)
-                    if phase is not None:
-                        return Obstacle(solid.name, name, phase)
+                    phase = struck[TOOLS.index(name)]
+                    if phase:
+                        return Obstacle(solid.name, name, movement.said(phase))
         return None
 
     # --- where a punch and die piece may stand ----------------------------------------------------------------------
@@ -300,27 +322,42 @@ class PressStroke(Stroke):
 
     def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
         """See :meth:`Stroke.slabs`; punch and die are made up alike."""
-        spans = self._spans(0.0, way) + (self._spans(after, way) if after > 0 else [])
-        for name in ("punch", "die"):
-            by_tool: dict[ToolOutline, list[tuple[Solid, PressSwing]]] = {}
-            for solid, swing in (*self._moving, *self._across):
-                if name == "die" and self._on_die(solid):
-                    continue
-                tool = self._tool[name]
-                if isinstance(solid, Beyond):
-                    tool = self._still[name]
-                elif self._folded(solid):
-                    tool = self._still["punch"].bare
-                by_tool.setdefault(tool, []).append((solid, swing))
-            for tool, asked in by_tool.items():
-                spans += met_along(asked, tool, self._rises[name], wanted)
-        return laid_over(spans, self.brake.bed_length)
+        out = self._spans(after, way) if after > 0 else ()
+        return laid_over([*self._spans(0.0, way), *out, *self._met(wanted)], self.brake.bed_length)
 
-    def _spans(self, after: float, way: str) -> list[Slab]:
+    def _met(self, wanted: float) -> tuple[Slab, ...]:
+        """Where punch and die pieces are met in the swing, traced to their intervals where that is before ``wanted`` degrees."""
+        if self._known_met is None or self._known_met[0] != wanted:
+            found: list[Slab] = []
+            for name in ("punch", "die"):
+                by_tool: dict[ToolOutline, list[tuple[Solid, PressSwing]]] = {}
+                for solid, swing, on_die in self._pieces:
+                    if name == "die" and on_die:
+                        continue
+                    tool = self._tool[name]
+                    if isinstance(solid, Beyond):
+                        tool = self._still[name]
+                    elif solid in self._folded:
+                        tool = self._still["punch"].bare
+                    by_tool.setdefault(tool, []).append((solid, swing))
+                for tool, asked in by_tool.items():
+                    found += met_along(asked, tool, self._rises[name], wanted)
+            self._known_met = wanted, tuple(found)
+        return self._known_met[1]
+
+    def _spans(self, after: float, way: str) -> tuple[Slab, ...]:
         """Where punch and die pieces are in the way as the part goes in (``after`` of 0) or out."""
-        tools = [self._still[name] for name in ("punch", "die")]
-        found = [barred_along(solid, tool, passage) for solid, passage in self._passing(after, way) for tool in tools]
-        return [slab for slab in found if slab is not None]
+        if (after, way) not in self._known_spans:
+            movement, phases = self._phases(after, way)
+            found: list[Slab] = []
+            for (solid, swing, folded), struck in zip(self._pieces, phases, strict=True):
+                for name in ("punch", "die"):
+                    phase = struck[TOOLS.index(name)]
+                    if phase:
+                        passage = PressPassage(movement, swing, folded)
+                        found.append(barred_along(solid, self._still[name], passage, phase))
+            self._known_spans[after, way] = tuple(found)
+        return self._known_spans[after, way]
 
     def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """See :meth:`Stroke.contact`."""
@@ -341,7 +378,7 @@ class PressStroke(Stroke):
         least = math.inf
         for solid, swing in self._moving:
             for name, tool in self._still.items():
-                if (name == "die" and self._on_die(solid)) or (name == "punch" and self._folded(solid)):
+                if (name == "die" and solid in self._on_die) or (name == "punch" and solid in self._folded):
                     continue
                 over = dies if name == "die" and dies else sections
                 clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in over]
