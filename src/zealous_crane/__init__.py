@@ -5,4 +5,10 @@ Data flows one way: a :class:`~zealous_crane.job.Job` is developed into a
 :class:`~zealous_crane.brake.LeafBrake` into a :class:`~zealous_crane.plan.Plan`.
 """
 
+import os
+
+# The library that checks what people write looks through every package on the machine for additions to itself, a twentieth of a second
+# of each start; none may change how our files are read anyway.
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+
 __version__ = "0.4.0"

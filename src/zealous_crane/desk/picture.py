@@ -24,7 +24,8 @@ from .app import application
 from .field import TextField
 from .session import Session
 from .shop import ShopDialog, ShopDoors
-from .stages import STAGES, CheckingStage
+from .stages import STAGES
+from .stages.checking import CheckingStage
 from .strip_dialog import StripDialog
 from .window import Window
 from .writers import writer_of

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -41,6 +41,7 @@ from .handing_over import HandingOver, file_name, with_ending
 from .header import Header
 from .manual import page_for
 from .manual_window import ManualWindow
+from .pages import Pages
 from .palette import Palette
 from .practice_page import PracticePage
 from .preferences import PreferencesDialog
@@ -51,7 +52,7 @@ from .rows_dialog import RowsDialog
 from .safety import Found, left_behind
 from .session import ChangedOnDisk, Session, safety_folder
 from .shop import ShopDialog, ShopDoors
-from .stage import Doors
+from .stage import Doors, Stage
 from .stages import STAGES, AtBrake, BendStage, LayoutStage, ShapeStage, ToolingStage
 from .start import StartPage
 from .strip_dialog import StripDialog
@@ -106,10 +107,8 @@ class Window(QMainWindow):
         self.verdict = VerdictBar(session, look)
         self.rail = Rail(look, STAGES)
         doors = Doors(lambda: self.show_start(adding=True), self.ask_edit_brake)
-        self.stages = {stage.id: stage.make(session, look, doors) for stage in STAGES}
         self.stack = QStackedWidget()
-        for page in self.stages.values():
-            self.stack.addWidget(page)
+        self.stages = Pages(self.stack, {stage.id: partial(self._make, stage, doors) for stage in STAGES})
         self.rail.chosen.connect(self.show_stage)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
@@ -126,6 +125,13 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
         self.show_stage(OPENING)
         self.shape.focus_first()
+
+    def _make(self, stage: Stage, doors: Doors) -> QWidget:
+        return stage.make(self.session, self.look, doors)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.stages.make_ahead(self)
 
     @cached_property
     def start(self) -> StartPage:
@@ -665,7 +671,7 @@ class Window(QMainWindow):
     def show_manual(self) -> None:
         """The manual, at the page that tells of what is on the screen."""
         shown = self.stack.currentWidget()
-        place = next((id_ for id_, page in self.stages.items() if page is shown), "start")
+        place = self.stages.of(shown) or "start"
         if "practice" in self.__dict__ and shown is self.practice:
             place = "practice"
         elif "at_brake" in self.__dict__ and shown is self.at_brake:

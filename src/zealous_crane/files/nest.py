@@ -5,8 +5,8 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterator, Sequence
+from html import escape
 from pathlib import Path
-from xml.sax.saxutils import escape
 
 from ..cut.layout import Placed, SheetCut
 from ..cut.told import Told

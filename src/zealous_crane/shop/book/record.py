@@ -6,7 +6,7 @@ import uuid
 from datetime import UTC, datetime
 from typing import Annotated, Literal
 
-from pydantic import Discriminator, Field, TypeAdapter, field_validator
+from pydantic import ConfigDict, Discriminator, Field, TypeAdapter, field_validator
 
 from ...measure import Length, LengthOrZero, PositiveLength, Units, parse_angle, parse_length
 from ...measure.words import tr
@@ -36,6 +36,9 @@ class Record(Written):
         who: who wrote it; may stay empty.
         note: anything worth saying.
     """
+
+    # What checks a record is made when the first one is read or written: the window does not wait for it.
+    model_config = ConfigDict(defer_build=True)
 
     id: Annotated[str, Field(min_length=8, max_length=64)] = Field(default_factory=lambda: uuid.uuid4().hex)
     made: Annotated[str, Field(max_length=40)] = Field(default_factory=_now)
@@ -198,7 +201,7 @@ KINDS: dict[str, type[AnyRecord]] = {
 }
 """Every kind of record by its key."""
 
-READER: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Discriminator("kind")])
+READER: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Discriminator("kind")], config=ConfigDict(defer_build=True))
 """Reads a record from its fields."""
 
 
