@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -261,7 +261,8 @@ class Blank:
         folds: every bend line, in the order of the design tree.
         notches: what is cut away around the outside.
         sums: every computed length that can be opened.
-        findings: what a person should know.
+        look: looks it over for what a person should know; it is looked over when somebody asks.
+        noted: what a person should know of its rows.
         reliefs: cuts at the inner points of the notches.
         holes: everything cut out inside the outline.
         creases: lines creased by hand that close a ring.
@@ -279,7 +280,8 @@ class Blank:
     folds: tuple[Fold, ...]
     notches: tuple[Notch, ...]
     sums: tuple[Sum, ...]
-    findings: tuple[Finding, ...] = ()
+    look: Callable[[], tuple[Finding, ...]] | None = None
+    noted: tuple[Finding, ...] = ()
     reliefs: tuple[Relief, ...] = ()
     holes: tuple[Hole, ...] = ()
     creases: tuple[Crease, ...] = ()
@@ -290,6 +292,11 @@ class Blank:
     @property
     def thickness(self) -> float:
         return self.sheet.thickness
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What a person should know."""
+        return (*(() if self.look is None else self.look()), *self.noted)
 
     @property
     def doubts(self) -> tuple[str, ...]:

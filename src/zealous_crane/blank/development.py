@@ -25,7 +25,7 @@ from .blank import Blank, Crease, Fold, MarkLine, Panel, Relief
 from .cutout import cut_holes, mark_lines, tab_rows
 from .drawn import develop_drawing
 from .element import DevelopmentError
-from .finding import findings
+from .finding import Look
 from .flat import Flat, extent, lay_flat
 from .flat_key import flat_key
 from .hole_sums import hole_sums
@@ -107,7 +107,7 @@ def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
 
 
 def _developed(job: Job, *, told: bool = True) -> Blank:
-    """The blank; unless it is ``told`` without its notches, sums and findings, none of which a job is refused for."""
+    """The blank; unless it is ``told`` without its notches and sums, none of which a job is refused for."""
     drawing = job.part.drawing()
     if drawing is not None:
         return joined(develop_drawing(job, drawing), job)
@@ -131,7 +131,7 @@ def _developed(job: Job, *, told: bool = True) -> Blank:
             sums=(*sums[:2], *job.part.sums(job.units), *sums[2:], *hole_sums(design, tree, flat, holes, reaching)),
         )
         strips = tuple(ring + move for ring in flat.strips if ring is not None)
-        blank = dataclasses.replace(blank, findings=findings(job, blank, strips))
+        blank = dataclasses.replace(blank, look=Look(job, blank, strips))
     rows = tuple(dataclasses.replace(row, places=row.places + move) for row in tab_rows(tree, job.sheet.thickness))
     return joined(blank, job, rows)
 

@@ -17,7 +17,7 @@ from ..measure.words import tr
 from ..part import DrawnFlat, DrawnFold
 from .blank import Blank, Crease, Fold, Hole, MarkLine, Notch, Panel
 from .element import DevelopmentError, MadeBy, bend_of
-from .finding import findings
+from .finding import Look
 from .path import Path
 from .ring import less
 
@@ -105,7 +105,7 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         creases=creases,
         marks=marks,
     )
-    return replace(blank, findings=findings(job, blank, strips))
+    return replace(blank, look=Look(job, blank, strips))
 
 
 def _hole(i: int, path: Path, within: shapely.Polygon) -> Hole:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from functools import cached_property
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -33,14 +36,31 @@ HOLE_EDGE, HOLE_HOLE = 1.5, 2.0
 source."""
 
 
-def findings(job: Job, blank: Blank, strips: tuple[Array, ...]) -> tuple[Finding, ...]:
-    """Everything worth saying, each once.
+@dataclass(frozen=True, eq=False)
+class Look:
+    """A flat to be looked over, once, when somebody asks for what is found.
 
-    Args:
+    Attributes:
         job: for school, metal and units.
-        blank: the developed part.
+        blank: the developed part, without its rows.
         strips: (4, 2) bend strips on the flat, in the order of the folds.
     """
+
+    job: Job
+    blank: Blank
+    strips: tuple[Array, ...]
+
+    def __call__(self) -> tuple[Finding, ...]:
+        """Everything worth saying, each once."""
+        return self._found
+
+    @cached_property
+    def _found(self) -> tuple[Finding, ...]:
+        with np.errstate(all="ignore"):
+            return _findings(self.job, self.blank, self.strips)
+
+
+def _findings(job: Job, blank: Blank, strips: tuple[Array, ...]) -> tuple[Finding, ...]:
     said = [*_school(job, blank), *_metal(job, blank), *_shared(blank, strips), *_reliefs(job, blank)]
     said += [*_hems(job, blank), *_holes(job, blank), *_punched(job, blank), *crossings(blank)]
     kept: list[Finding] = []

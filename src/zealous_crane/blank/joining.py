@@ -76,9 +76,7 @@ def joined(blank: Blank, job: Job, tabs: tuple[JoinedRow, ...] = ()) -> Blank:
             marks += [MarkLine(f"{word} on the {row.panel}", at, at, "spot") for at in row.places]
     _apart(holes, len(blank.holes))
     found = [finding for asked, row in zip(job.rows, rows, strict=True) for finding in _doubts(blank, job, asked, row)]
-    return dataclasses.replace(
-        blank, holes=tuple(holes), marks=tuple(marks), rows=(*tabs, *rows), findings=(*blank.findings, *found)
-    )
+    return dataclasses.replace(blank, holes=tuple(holes), marks=tuple(marks), rows=(*tabs, *rows), noted=(*blank.noted, *found))
 
 
 def _holes(row: JoinedRow, places: Array, size: float, panel: str, index: int, edge: float) -> list[Hole]:
