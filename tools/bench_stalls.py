@@ -48,6 +48,8 @@ def stalls(events: int, seed: int) -> list[Stall]:
     session = Session(demo_work(DEMOS[0]), shipped_rack())
     window = Window(session)
     window.show()
+    while not window.stages.ready:  # made in the first moments, before anybody has read what is on the screen
+        app.processEvents()
     found: list[Stall] = []
     for number in range(events):
         if number % 100 == 0:

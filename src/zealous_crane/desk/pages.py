@@ -35,6 +35,11 @@ class Pages(Mapping[str, QWidget]):
     def __len__(self) -> int:
         return len(self._makers)
 
+    @property
+    def ready(self) -> bool:
+        """True when every page is there."""
+        return len(self._made) == len(self._makers)
+
     def of(self, shown: QWidget) -> str | None:
         """The stage whose page is shown; None when it is another page."""
         return next((stage for stage, page in self._made.items() if page is shown), None)
@@ -42,14 +47,14 @@ class Pages(Mapping[str, QWidget]):
     def make_ahead(self, parent: QObject) -> None:
         """Make what is not there yet, a page at a time, while nothing else is done."""
         timer = QTimer(parent)
+        timer.setSingleShot(True)
         timer.setInterval(BETWEEN)
 
         def one() -> None:
             missing = next((stage for stage in self._makers if stage not in self._made), None)
-            if missing is None:
-                timer.stop()
-            else:
+            if missing is not None:
                 self[missing]
+                timer.start()
 
         timer.timeout.connect(one)
         timer.start()
