@@ -4,21 +4,24 @@ from __future__ import annotations
 
 import importlib
 import json
+from typing import get_args
 
 import ezdxf
 import pytest
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QMessageBox
+from PySide6.QtWidgets import QApplication, QDialog, QMainWindow, QMenu, QMessageBox, QWidget
 
-from zealous_crane.demo import demo_job
+from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.app import application, crane_icon
 from zealous_crane.desk.commands import COMMANDS
+from zealous_crane.desk.order_dialog import OrderDialog
 from zealous_crane.desk.paint.end import end_scale, handle_place
 from zealous_crane.desk.safety import SafetyCopy, read_copy
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
 from zealous_crane.files import read_job, write_job
+from zealous_crane.job import Avoided
 from zealous_crane.measure import INCH
 from zealous_crane.part import Measured, ReliefShape
 from zealous_crane.plan import State
@@ -162,6 +165,52 @@ def test_every_number_opens_into_its_sum(window):
     assert window.layout_stage.scribe.item(0, 2).text() == "all four edges"
 
 
+@pytest.mark.parametrize("demo", [name for name in DEMOS if len(demo_work(name).parts) > 1] + [DEMOS[0]])
+def test_nothing_but_the_window_is_on_the_screen(window, qtbot, demo):
+    """No button that was shown before it was laid in stands there as a window of its own and takes the keys."""
+    session = window.session
+    for part in range(len(demo_work(demo).parts)):
+        session.mark_saved()
+        session.start_with(demo_work(demo))
+        session.choose_part(part)
+        for stage in window.stages:
+            window.show_stage(stage)
+            qtbot.wait(1)
+            shown = [w for w in QApplication.topLevelWidgets() if w.isVisible()]
+            assert shown == [window], (part, stage, [(type(w).__name__, w.toolTip()) for w in shown])
+
+
+class Strays(QObject):
+    """Hears of widgets that are shown as windows of their own, though they are none."""
+
+    def __init__(self):
+        super().__init__()
+        self.shown = []
+
+    def eventFilter(self, one, event):
+        shown = event.type() == QEvent.Type.Show and isinstance(one, QWidget) and one.isWindow()
+        if shown and not isinstance(one, (QDialog, QMainWindow, QMenu)):
+            self.shown.append((type(one).__name__, one.accessibleName() or getattr(one, "text", str)()))
+        return False
+
+
+def test_no_widget_is_shown_before_it_lies_in_a_window(window, qtbot):
+    strays, session = Strays(), window.session
+    QApplication.instance().installEventFilter(strays)
+    for demo in DEMOS:
+        session.mark_saved()
+        session.start_with(demo_work(demo))
+        for stage in window.stages:
+            window.show_stage(stage)
+            qtbot.wait(1)
+    blank = session.blank
+    dialog = OrderDialog(session.job.order, blank, avoidable=frozenset(get_args(Avoided)), parent=window)
+    dialog.show()
+    dialog.close()
+    QApplication.instance().removeEventFilter(strays)
+    assert strays.shown == []
+
+
 def test_the_stages_are_always_in_reach(window, qtbot):
     for stage, button in window.rail.buttons.items():
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
@@ -267,7 +316,7 @@ def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
 def test_a_crash_loses_nothing(window, qtbot, tmp_path):
     retype(qtbot, window.shape.field("width"), "9 1/2")
     kept = tmp_path / "benches" / "bench.json"
-    qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == window.session.work, timeout=20_000)
+    qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == window.session.work, timeout=60_000)
 
 
 def test_a_brake_file_joins_the_shop(window, qtbot, tmp_path, brake, monkeypatch):

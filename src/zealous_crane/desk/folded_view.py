@@ -58,7 +58,7 @@ class FoldedView(QWidget):
         mate: Callable[[], None] = lambda: None,
     ) -> None:
         super().__init__()
-        self.session, self.look = session, look
+        self.session, self.look, self._tools = session, look, tools
         self.canvas = TurnCanvas(name, self._paint, least)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName(tr("Fold it up"))
@@ -91,19 +91,21 @@ class FoldedView(QWidget):
         row = QHBoxLayout()
         row.addWidget(self.play)
         row.addWidget(self.slider, 1)
-        if tools:
-            for widget in (self.sizes, self.section, self.mate):
-                row.addWidget(widget)
+        for widget in (self.sizes, self.section, self.mate):
+            row.addWidget(widget)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(self.canvas, 1)
         box.addLayout(row)
+        # Only what lies in the view may be shown: a button of nobody's would be a window of its own.
+        for widget in (self.sizes, self.section, self.mate):
+            widget.setVisible(tools)
         session.planned.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
         """Show the part as it is now."""
-        self.mate.setVisible(bool(self.session.work.follows(self.session.at)))
+        self.mate.setVisible(self._tools and bool(self.session.work.follows(self.session.at)))
         self.canvas.update()
 
     # --- the folding -----------------------------------------------------------------------------------------------------

@@ -399,8 +399,8 @@ class Group(QWidget):
         # What may be left out is switched on by its name, and then stands open; the rest has a head to fold it away behind.
         self.switch = QCheckBox(words)
         self.switch.setFont(font(10, bold=True))
-        self.switch.setVisible(optional)
-        self.head.setHidden(optional)
+        # One of them is hidden; nothing is shown here that lies in no window yet: it would be one of its own.
+        (self.head if optional else self.switch).hide()
         self.switch.clicked.connect(self._switched)
         self.complaint = QLabel()
         self.complaint.setObjectName("complaint")

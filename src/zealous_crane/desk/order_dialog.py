@@ -68,7 +68,8 @@ class OrderDialog(QDialog):
         self.avoid = {key: QCheckBox(AVOIDED[key]) for key in get_args(Avoided)}
         for key, check in self.avoid.items():
             check.setChecked(key in wishes.avoid)
-            check.setVisible(key in avoidable | ANYWHERE)
+            if key not in avoidable | ANYWHERE:
+                check.hide()
             check.toggled.connect(lambda _: self.refresh())
         self.complaint = QLabel()
         self.complaint.setObjectName("complaint")
