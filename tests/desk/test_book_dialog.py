@@ -39,7 +39,7 @@ def season(window):  # noqa: F811
 def test_the_book_is_searched_and_a_slip_corrected(qtbot, window, season):  # noqa: F811
     dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
     assert dialog.records.rowCount() == 60
-    qtbot.waitUntil(lambda: "springs back" in dialog.said.text() and "bends here" in dialog.said.text(), timeout=10_000)
+    qtbot.waitUntil(lambda: "springs back" in dialog.said.text() and "bends here" in dialog.said.text(), timeout=60_000)
     qtbot.keyClicks(dialog.search, "roof stainless")
     qtbot.waitUntil(lambda: dialog.records.rowCount() == 20)
     few = dialog.records.rowCount()

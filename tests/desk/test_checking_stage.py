@@ -22,7 +22,7 @@ def opened(qtbot, window):  # noqa: F811
     qtbot.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
     page = window.stages["check"]
     assert page.isVisible()
-    qtbot.waitUntil(lambda: not page.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not page.busy, timeout=60_000)
     return page
 
 
@@ -175,5 +175,5 @@ def test_a_line_that_was_off_asks_what_must_be_opened(qtbot, window):  # noqa: F
 
     qtbot.waitUntil(lambda: bool(asks()))
     qtbot.mouseClick(asks()[0], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "mark it anew" in page.question.text(), timeout=30_000)
+    qtbot.waitUntil(lambda: "mark it anew" in page.question.text(), timeout=60_000)
     assert "Soft metal stands it once" in page.question.text()

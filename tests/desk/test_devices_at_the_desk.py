@@ -75,7 +75,7 @@ def test_sizes_from_the_instrument_go_where_the_cursor_is(qtbot, window, stands)
     instrument, _ = stands
     qtbot.keyClick(window, Qt.Key.Key_6, CTRL)
     page = window.stages["check"]
-    qtbot.waitUntil(lambda: page.isVisible() and not page.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: page.isVisible() and not page.busy, timeout=60_000)
     page.go_to(0)
     first, second = page.lines[0], page.lines[1]
     instrument.size(first.wanted + 0.1)

@@ -56,7 +56,7 @@ def test_the_folding_is_shown_and_stopped(qtbot, window):  # noqa: F811
     qtbot.wait(120)
     assert view.slider.value() == at and "Fold" in view.play.text()
     qtbot.mouseClick(view.play, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: view.slider.value() == STEPS, timeout=10_000)
+    qtbot.waitUntil(lambda: view.slider.value() == STEPS, timeout=60_000)
     assert "Fold" in view.play.text(), "it ends by itself"
 
 

@@ -74,7 +74,7 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     # Cut: everything is on sheets.
     press(qtbot, window, Qt.Key.Key_3, CTRL)
     cut = window.stages["cut"]
-    qtbot.waitUntil(lambda: bool(cut.told) and not cut.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: bool(cut.told) and not cut.busy, timeout=60_000)
     made = sum(s.alike * len(s.placed) for told in cut.told for s in told.sheets)
     assert made == 36 and not any(told.cannot for told in cut.told)
     # Bend, then check the first part: the stop of every bend was 2.5° too early.
@@ -84,7 +84,7 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     assert session.plan.feasible
     press(qtbot, window, Qt.Key.Key_6, CTRL)
     page = window.stages["check"]
-    qtbot.waitUntil(lambda: page.isVisible() and not page.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: page.isVisible() and not page.busy, timeout=60_000)
     model = Model(session.blank, Striking.of(session.job))
     off = {Cause(Off.STOPS): -3.0}
     page.fields[0].setFocus()

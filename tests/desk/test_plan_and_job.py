@@ -173,7 +173,7 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
 
     monkeypatch.setattr(planning, "make_plan", waits)
     session.start_with(demo_job("syrup-tray").model_copy(update={"name": "first"}))
-    qtbot.waitUntil(lambda: session.looking, timeout=30_000)
+    qtbot.waitUntil(lambda: session.looking, timeout=60_000)
     first = session.plan
     assert first.feasible and "Looking for a cheaper order" in bench.verdict.sentence.text()
     assert bench.verdict.stop.text() == "Keep this order" and bench.verdict.stop.isVisible()
@@ -186,7 +186,7 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
     # Kept by a click: it stays, says that it may not be the cheapest, and can be written.
     gate.clear()
     session.start_with(demo_job("syrup-tray").model_copy(update={"name": "kept"}))
-    qtbot.waitUntil(lambda: session.looking, timeout=30_000)
+    qtbot.waitUntil(lambda: session.looking, timeout=60_000)
     qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
     assert not session.busy and session.plan.feasible and session.plan.cost == first.cost
     assert any("not every cheaper one" in reason for reason in session.plan.reasons)
@@ -198,7 +198,7 @@ def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, 
     session.complained.connect(said.append)
     job = session.job
     monkeypatch.setattr(planning, "make_plan", lambda *a, **k: 1 / 0)
-    with qtbot.waitSignal(session.complained, timeout=20_000):
+    with qtbot.waitSignal(session.complained, timeout=60_000):
         session.edit("quantity", quantity=9)
     assert "a fault of this program" in said[-1] and str(log_path()) in said[-1]
     assert "ZeroDivisionError" in log_path().read_text() and session.job.quantity == 9

@@ -47,7 +47,7 @@ def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp
         asked.field.clear()
         qtbot.keyClicks(asked.field, answer)
     qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "in the book" in page.said.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "in the book" in page.said.text(), timeout=60_000)
     page.answers.setChecked(True)
     page.write_paper(tmp_path / "sheet.pdf")
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")

@@ -55,7 +55,7 @@ def test_every_window_keeps_its_own_copy_and_a_live_one_is_not_offered(opened, q
     paths = [w.session.safety.path for w in (one, other)]
     assert paths[0] != paths[1]
     for window, path in zip((one, other), paths, strict=True):
-        qtbot.waitUntil(lambda w=window, p=path: p.exists() and read_copy(p).work == w.session.work, timeout=20_000)
+        qtbot.waitUntil(lambda w=window, p=path: p.exists() and read_copy(p).work == w.session.work, timeout=60_000)
     assert left_behind(safety_folder()) == ([], [])
     crash(one)
     found, said = left_behind(safety_folder())
@@ -82,7 +82,7 @@ def test_work_found_after_a_crash_is_offered(opened, qtbot, tmp_path, choice):
     first.session.choose_part(1)
     assert first.session.edit("quantity", quantity=4) is None
     path = first.session.safety.path
-    qtbot.waitUntil(lambda: path.exists() and read_copy(path).work == first.session.work, timeout=20_000)
+    qtbot.waitUntil(lambda: path.exists() and read_copy(path).work == first.session.work, timeout=60_000)
     work = first.session.work
     crash(first)
     second = opened()

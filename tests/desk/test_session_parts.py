@@ -91,7 +91,7 @@ def test_work_survives_a_crash(session, qtbot, tmp_path, rack):
     session.choose_part(1)
     assert session.edit("quantity", quantity=4) is None
     kept = tmp_path / "benches" / "bench.json"
-    qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == session.work, timeout=20_000)
+    qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == session.work, timeout=60_000)
     assert read_copy(kept).at == 1
 
 
