@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from ..blank import Blank
 from ..brake import Brake
 from ..job import Job, OrderWishes
-from ..measure import show_angle, show_length
+from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
 from ..plan import Plan, PlannedStroke, State, WishError, make_plan, set_up_facts
 from ..plan.result.set_up import set_up_of
@@ -26,6 +26,12 @@ CAUTIONS = (
 
 ENOUGH = 400
 """Strokes judged after which an order asked for is not followed further: it is one order, and its part-way ways."""
+
+STOPPED = 0.6
+"""Degrees an answer may be off by: a stop is not set closer."""
+
+NO_ROOM = 0.05
+"""mm of setback that are none."""
 
 NEAR = 1.0
 """Degrees within which a foretold angle is right."""
@@ -138,85 +144,11 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
     """The exercise of setting up for a stroke: where to stop, and what else the machine is set to."""
     # The last wall that stands: what is up already decides what goes over it.
     stroke = max(plan.strokes, key=lambda s: (not s.verdict.flattens, s.number))
-    found, units = set_up_of(plan, stroke), job.units
-    questions: list[Question] = []
-
-    def near(right: float, wrong: list[tuple[float, str]]) -> Question:
-        def mark(answer: object) -> Mark:
-            value = float(answer)  # type: ignore[arg-type]
-            if abs(value - right) <= 0.6:
-                stop, wanted, back = (show_angle(round(v, 1)) for v in (right, found.target, found.over_bend))
-                return Mark(True, tr("{stop}: {wanted} and {back} over.").format(stop=stop, wanted=wanted, back=back))
-            said = next((why for other, why in wrong if abs(value - other) <= 0.6), None)
-            return Mark(
-                False,
-                said
-                or (
-                    tr("Too far: adding bend is easy, taking it out is not.")
-                    if value > right
-                    else tr("It springs back further.")
-                ),
-            )
-
-        return Question("stop", tr("{name}: at what angle is it stopped?").format(name=stroke.name), QuestionKind.ANGLE, mark,
-                        tr("The angle wanted, and what the metal springs back by."), show_angle(round(right, 1)))  # fmt: skip
-
-    questions.append(
-        near(found.stop_angle, [
-            (found.target, tr("That is the angle wanted after release: the springback is missing.")),
-            (found.target - found.over_bend, tr("The springback was taken off; it is added.")),
-            (180 - found.stop_angle, tr("That is read on the back: the bend itself is turned by the rest of 180°.")),
-        ])
-    )  # fmt: skip
-    setback = stroke.verdict.stroke.setback
-    if setback > 0:
-
-        def mark_setback(answer: object) -> Mark:
-            value = float(answer)  # type: ignore[arg-type]
-            if abs(value - setback) <= max(tick(units), 0.1):
-                return Mark(
-                    True,
-                    tr("The nose stands back by {setback}, both ends alike.").format(setback=show_length(setback, units.fine)),
-                )
-            if abs(value) < 0.05:
-                return Mark(False, tr("With no room for the metal the leaf would crush it against the nose."))
-            return Mark(
-                False,
-                tr("Too far back: the bend gets round and wanders.")
-                if value > setback
-                else tr("Too close: the metal and its bend must pass."),
-            )
-
-        questions.append(
-            Question("setback", tr("How far does the nose stand behind the bed's edge?"), QuestionKind.LENGTH, mark_setback,
-                     tr("By the thickness of the metal; more where the bend is rounder."), show_length(setback, units.fine))
-        )  # fmt: skip
-    span = stroke.verdict.stroke.setting.span
-    length = span[1] - span[0]
-    blocks = plan.setups[stroke.setup].blocks
-    if blocks:
-        total = sum(block.total for block in blocks)
-        least = sum(max(0.0, w[0]) for w in stroke.verdict.demand.widths) if stroke.verdict.demand is not None else 0.0
-        most = sum(w[1] for w in stroke.verdict.demand.widths) if stroke.verdict.demand is not None else length
-
-        def mark_sum(answer: object) -> Mark:
-            value = float(answer)  # type: ignore[arg-type]
-            if least - tick(units) <= value <= most + tick(units):
-                return Mark(True, tr("Between {least} and {most} will do; the plan takes {total}.").format(
-                    least=show_length(least, units, pretty=True), most=show_length(min(most, length), units, pretty=True),
-                    total=show_length(total, units, pretty=True)))  # fmt: skip
-            return Mark(
-                False,
-                tr("Wider than the walls beside it allow.")
-                if value > most
-                else tr("Too much of the fold would be without support."),
-            )
-
-        questions.append(
-            Question("sum", tr("The {name} is {length} long. How wide are the pieces over it in all?").format(
-                         name=stroke.name, length=show_length(length, units, pretty=True)), QuestionKind.LENGTH, mark_sum,
-                     tr("They just fit between the walls that stand; small gaps do no harm."), show_length(total, units, pretty=True))
-        )  # fmt: skip
+    questions = [_stop(plan, stroke)]
+    if stroke.verdict.stroke.setback > 0:
+        questions.append(_setback(stroke, job.units))
+    if plan.setups[stroke.setup].blocks:
+        questions.append(_section_sum(plan, stroke, job.units))
     facts = tuple(
         f"{fact.label}: {fact.value}" for fact in set_up_facts(plan, stroke) if fact.key in (FactKey.HELD, FactKey.WAY)
     )
@@ -229,3 +161,90 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
         count=len(plan.strokes),
     )
     return Exercise(id_, Skill.SET_UP, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan, facts)
+
+
+def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
+    """At what angle the stroke is stopped."""
+    found = set_up_of(plan, stroke)
+    right = found.stop_angle
+    mistakes = (
+        (found.target, tr("That is the angle wanted after release: the springback is missing.")),
+        (found.target - found.over_bend, tr("The springback was taken off; it is added.")),
+        (180 - right, tr("That is read on the back: the bend itself is turned by the rest of 180°.")),
+    )
+
+    def mark(answer: object) -> Mark:
+        value = float(answer)  # type: ignore[arg-type]
+        if abs(value - right) <= STOPPED:
+            stop, wanted, back = (show_angle(round(v, 1)) for v in (right, found.target, found.over_bend))
+            return Mark(True, tr("{stop}: {wanted} and {back} over.").format(stop=stop, wanted=wanted, back=back))
+        said = next((why for other, why in mistakes if abs(value - other) <= STOPPED), None)
+        if said is None:
+            too_far = tr("Too far: adding bend is easy, taking it out is not.")
+            said = too_far if value > right else tr("It springs back further.")
+        return Mark(False, said)
+
+    return Question(
+        "stop",
+        tr("{name}: at what angle is it stopped?").format(name=stroke.name),
+        QuestionKind.ANGLE,
+        mark,
+        tr("The angle wanted, and what the metal springs back by."),
+        show_angle(round(right, 1)),
+    )
+
+
+def _setback(stroke: PlannedStroke, units: Units) -> Question:
+    """How far the nose stands behind the bed's edge."""
+    setback = stroke.verdict.stroke.setback
+
+    def mark(answer: object) -> Mark:
+        value = float(answer)  # type: ignore[arg-type]
+        if abs(value - setback) <= max(tick(units), 0.1):
+            said = tr("The nose stands back by {setback}, both ends alike.")
+            return Mark(True, said.format(setback=show_length(setback, units.fine)))
+        if abs(value) < NO_ROOM:
+            return Mark(False, tr("With no room for the metal the leaf would crush it against the nose."))
+        too_far = tr("Too far back: the bend gets round and wanders.")
+        return Mark(False, too_far if value > setback else tr("Too close: the metal and its bend must pass."))
+
+    return Question(
+        "setback",
+        tr("How far does the nose stand behind the bed's edge?"),
+        QuestionKind.LENGTH,
+        mark,
+        tr("By the thickness of the metal; more where the bend is rounder."),
+        show_length(setback, units.fine),
+    )
+
+
+def _section_sum(plan: Plan, stroke: PlannedStroke, units: Units) -> Question:
+    """How wide the pieces over the fold are in all."""
+    low, high = stroke.verdict.stroke.setting.span
+    length = high - low
+    total = sum(block.total for block in plan.setups[stroke.setup].blocks)
+    demand = stroke.verdict.demand
+    least = sum(max(0.0, w[0]) for w in demand.widths) if demand is not None else 0.0
+    most = sum(w[1] for w in demand.widths) if demand is not None else length
+
+    def shown(value: float) -> str:
+        return show_length(value, units, pretty=True)
+
+    def mark(answer: object) -> Mark:
+        value = float(answer)  # type: ignore[arg-type]
+        if least - tick(units) <= value <= most + tick(units):
+            said = tr("Between {least} and {most} will do; the plan takes {total}.")
+            return Mark(True, said.format(least=shown(least), most=shown(min(most, length)), total=shown(total)))
+        too_wide = tr("Wider than the walls beside it allow.")
+        return Mark(False, too_wide if value > most else tr("Too much of the fold would be without support."))
+
+    return Question(
+        "sum",
+        tr("The {name} is {length} long. How wide are the pieces over it in all?").format(
+            name=stroke.name, length=shown(length)
+        ),
+        QuestionKind.LENGTH,
+        mark,
+        tr("They just fit between the walls that stand; small gaps do no harm."),
+        shown(total),
+    )

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from ...blank import NEAREST, Blank, JoinedRow, MarkLine, Path, RunningDimension, Striking, mark_out
+from ...blank import NEAREST, Blank, JoinedRow, Marking, MarkLine, Path, RunningDimension, Striking, mark_out
 from ...measure import Units, show_length
 from ...part import Drilled
 from ..theme import Look, pixels
@@ -56,28 +56,46 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     """Draw the blank into ``rect``; returns the scale used."""
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    text = options.text
+    text, rows = options.text, 1
     inner = rect.adjusted(text * 0.6, text * 0.8, -text * 0.6, -text * 0.6)
     if options.dimensions:
-        # Room for the widest figure at the left, and half of it past the right corner.
-        p.setFont(pixels(text))
         marking = mark_out(blank, units, options.striking)
-        wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in marking.across)
-        needed = (len(marking.along) - 1) * _room_along(p, marking.along, units, text)
-        for rows in range(1, MOST_ROWS + 1):
-            below = text * (3.6 + STAGGER * (rows - 1))
-            inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -below)
-            # Figures that do not fit side by side below the sheet, and a little left of it, are staggered.
-            if needed / rows <= Scale.fitting((0, 0), blank.size, inner).factor * blank.size[0] + wide:
-                break
+        inner, rows = _room_for(p, rect, blank, marking, units, text)
     scale = Scale.fitting((0, 0), blank.size, inner)
-    paper = look.layout == "#ffffff"
-
     sheet = QRectF(scale.point(0, blank.size[1]), scale.point(blank.size[0], 0))
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(look.color("layout", 255))
     p.drawRect(sheet)
     p.setBrush(Qt.BrushStyle.NoBrush)
+    _cut(p, blank, scale, look, text)
+    _drawn(p, blank, scale, look, text)
+    taken = _names(p, blank, scale, look, text, look.layout == "#ffffff")
+    _tags(p, blank, scale, look, options, taken)
+    if options.dimensions:
+        _run_along(p, marking.along, scale, sheet, units, look, text, rows)
+        _run_across(p, marking.across, scale, sheet, units, look, text)
+    p.restore()
+    return scale
+
+
+def _room_for(p: QPainter, rect: QRectF, blank: Blank, marking: Marking, units: Units, text: float) -> tuple[QRectF, int]:
+    """What is left for the sheet beside its dimensions, and in how many rows those below it are written."""
+    # Room for the widest figure at the left, and half of it past the right corner.
+    p.setFont(pixels(text))
+    wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in marking.across)
+    needed = (len(marking.along) - 1) * _room_along(p, marking.along, units, text)
+    inner, rows = rect, 1
+    for rows in range(1, MOST_ROWS + 1):
+        below = text * (3.6 + STAGGER * (rows - 1))
+        inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -below)
+        # Figures that do not fit side by side below the sheet, and a little left of it, are staggered.
+        if needed / rows <= Scale.fitting((0, 0), blank.size, inner).factor * blank.size[0] + wide:
+            break
+    return inner, rows
+
+
+def _cut(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float) -> None:
+    """What is cut: notches and holes hatched, and the outline that is left."""
     for notch in blank.notches:
         shade(p, painter_path(notch.waste, scale), look, text)
     p.setPen(QPen(look.color("scribe"), max(1.2, text * 0.12)))
@@ -90,6 +108,10 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
         p.drawPath(path)
         if hole.kind not in ("relief", "fold slot"):
             _cross(p, scale.point(*hole.centre), text * 0.35)
+
+
+def _drawn(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float) -> None:
+    """What is only marked: marks, rows on the panel behind, creases, fold lines, centres of reliefs."""
     for mark in blank.marks:
         _mark(p, mark, scale, look, text)
     for row in blank.rows:
@@ -98,7 +120,6 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.08), Qt.PenStyle.DashDotLine))
     for crease in blank.creases:
         p.drawLine(scale.point(*crease.start), scale.point(*crease.end))
-
     pen = QPen(look.color("scribe"), max(1.0, text * 0.08))
     for fold in blank.folds:
         # A fold marked on the other face is drawn with short dashes.
@@ -108,23 +129,20 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.07)))
     for relief in blank.reliefs:
         _cross(p, scale.point(*relief.centre), text * 0.4)
-    taken = _names(p, blank, scale, look, text, paper)
+
+
+def _tags(p: QPainter, blank: Blank, scale: Scale, look: Look, options: FlatOptions, taken: list[QRectF]) -> None:
+    """The bends' tags, longest folds first, where each covers neither a name nor another tag; a fold too short for one goes without."""
+    size = options.text * 1.7
     for i in sorted(range(len(blank.folds)), key=lambda i: -blank.folds[i].length):
         fold = blank.folds[i]
         number = str(options.numbers[i]) if options.numbers and i in options.numbers else ""
-        size = text * 1.7
-        # Where it covers neither a name nor another tag; a fold too short for one goes without.
         for share in (0.18, 0.82, 0.5, 0.34, 0.66, 0.08, 0.92):
             at = scale.point(*(fold.start * (1 - share) + fold.end * share))
             room = QRectF(at.x() - size * 0.95, at.y() - size * 0.55, size * 1.9, size * 1.1)
             if not any(room.intersects(t) for t in taken):
                 taken.append(paint_tag(p, at, size, number, fold.angle, look))
                 break
-    if options.dimensions:
-        _run_along(p, marking.along, scale, sheet, units, look, text, rows)
-        _run_across(p, marking.across, scale, sheet, units, look, text)
-    p.restore()
-    return scale
 
 
 def shade(p: QPainter, waste: QPainterPath, look: Look, text: float) -> None:

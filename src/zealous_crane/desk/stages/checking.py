@@ -77,6 +77,17 @@ class CheckingStage(QWidget):
         self.found: Explained | None = None
         self.chosen = 0
         self.says = prose(size=12, strong=True)
+        self._measuring()
+        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(160, 260))
+        self.question = prose()
+        self._deciding()
+        self._laid_out()
+        session.devices.angle.connect(partial(self._reading, What.ANGLE))
+        session.devices.size.connect(partial(self._reading, None))
+        session.changed.connect(self.refresh)
+
+    def _measuring(self) -> None:
+        """What is measured, and how far it may be off."""
         self.complaint = prose("complaint")
         self.table = SizeTable()
         self.table.typed.connect(self._typed)
@@ -87,65 +98,36 @@ class CheckingStage(QWidget):
         self.more, self.next_part = QPushButton(tr("&More to measure")), QPushButton(tr("Next &part"))
         self.more.clicked.connect(self._more)
         self.next_part.clicked.connect(self._next_part)
-        both = QHBoxLayout()
-        both.addWidget(self.more)
-        both.addWidget(self.next_part)
-        both.addStretch(1)
-        self.within = LengthField(tr("Sizes within"), self._within, lambda: session.job.units, empty=tr("the general ones"))
-        within = QHBoxLayout()
-        within.addWidget(QLabel(tr("Sizes may be off by ±")))
-        within.addWidget(self.within, 1)
-        left = QVBoxLayout()
-        left.addWidget(self.title)
-        left.addWidget(_scrolled(self.table), 1)
-        left.addLayout(within)
-        left.addLayout(both)
-        left.addWidget(self.complaint)
-        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(160, 260))
-        self.question = prose()
-        self.causes = QVBoxLayout()
-        self.steps = QVBoxLayout()
+        units = lambda: self.session.job.units  # noqa: E731 - what they are when it is asked
+        self.within = LengthField(tr("Sizes within"), self._within, units, empty=tr("the general ones"))
+
+    def _deciding(self) -> None:
+        """What explains the sizes, and what is done then."""
+        self.causes, self.steps = QVBoxLayout(), QVBoxLayout()
         self._steps_shown: tuple[tuple[Step, ...], frozenset[str]] = ((), frozenset())
-        self.mates = MateMeasures(session)
+        self.mates = MateMeasures(self.session)
         self.next_time = TextField(tr("What to change next time"), self._next_time, tr("what to change next time"))
         self.next_text = ""
         self.report = QPushButton(tr("&Report (PDF) …"))
         self.report.clicked.connect(self._ask_report)
         self.done = QPushButton(tr("&Done: into the book"))
         self.done.clicked.connect(self._done)
-        right = Column()
-        column = QVBoxLayout(right)
-        column.setContentsMargins(0, 0, 10, 0)
-        # Letters much larger than usual leave no room for three columns: the picture then heads the last one.
+
+    def _laid_out(self) -> None:
+        """Sizes, picture and decisions side by side; with letters much larger than usual the picture heads the last column."""
         narrow = crowded()
         middle = QVBoxLayout()
         middle.addWidget(self.picture, 1)
         middle.addWidget(self.question)
         if narrow:
             self.picture.setFixedHeight(220)
-            column.addLayout(middle)
-        column.addWidget(heading(tr("What explains it")))
-        column.addLayout(self.causes)
-        column.addWidget(self.mates)
-        column.addWidget(heading(tr("Joining and finishing")))
-        column.addLayout(self.steps)
-        column.addWidget(heading(tr("Next time")))
-        column.addWidget(self.next_time)
-        column.addWidget(self.done)
-        column.addWidget(self.report)
-        column.addStretch(1)
-        side = _scrolled(right)
+        side = _scrolled(self._last_column(middle if narrow else None))
         side.setMinimumWidth(190)
         if not narrow:
             side.setMaximumWidth(330)
-        first = QWidget()
-        # The table is what is worked in: it keeps its width, larger where letters are.
-        first.setMinimumWidth(round(FIRST * min(text_scale(), 1.2)))
-        first.setMaximumWidth(round(FIRST * text_scale()))
-        first.setLayout(left)
         row = QHBoxLayout()
         row.setSpacing(14)
-        row.addWidget(first, 100)
+        row.addWidget(self._first_column(), 100)
         if not narrow:
             row.addLayout(middle, 40)
         row.addWidget(side, 70)
@@ -153,9 +135,43 @@ class CheckingStage(QWidget):
         page.setContentsMargins(16, 12, 16, 12)
         page.addWidget(self.says)
         page.addLayout(row, 1)
-        session.devices.angle.connect(partial(self._reading, What.ANGLE))
-        session.devices.size.connect(partial(self._reading, None))
-        session.changed.connect(self.refresh)
+
+    def _first_column(self) -> QWidget:
+        both = QHBoxLayout()
+        both.addWidget(self.more)
+        both.addWidget(self.next_part)
+        both.addStretch(1)
+        within = QHBoxLayout()
+        within.addWidget(QLabel(tr("Sizes may be off by ±")))
+        within.addWidget(self.within, 1)
+        first = QWidget()
+        # The table is what is worked in: it keeps its width, larger where letters are.
+        first.setMinimumWidth(round(FIRST * min(text_scale(), 1.2)))
+        first.setMaximumWidth(round(FIRST * text_scale()))
+        left = QVBoxLayout(first)
+        left.addWidget(self.title)
+        left.addWidget(_scrolled(self.table), 1)
+        left.addLayout(within)
+        left.addLayout(both)
+        left.addWidget(self.complaint)
+        return first
+
+    def _last_column(self, above: QVBoxLayout | None) -> Column:
+        right = Column()
+        column = QVBoxLayout(right)
+        column.setContentsMargins(0, 0, 10, 0)
+        if above is not None:
+            column.addLayout(above)
+        column.addWidget(heading(tr("What explains it")))
+        column.addLayout(self.causes)
+        column.addWidget(self.mates)
+        column.addWidget(heading(tr("Joining and finishing")))
+        column.addLayout(self.steps)
+        column.addWidget(heading(tr("Next time")))
+        for widget in (self.next_time, self.done, self.report):
+            column.addWidget(widget)
+        column.addStretch(1)
+        return right
 
     # --- showing --------------------------------------------------------------------------------------------------------
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import get_args
 
 from PySide6.QtCore import QRectF, QSize, Qt
@@ -38,6 +39,25 @@ MOST_CORNERS = 2
 """Kinds of corners that are shown enlarged, side by side; those with the most members."""
 
 
+def _plain() -> QLabel:
+    """Text in as many lines as it takes."""
+    label = QLabel()
+    label.setWordWrap(True)
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    return label
+
+
+def _choice(name: str, entries: Sequence[tuple[str, str | None]]) -> Choice:
+    """A choice as wide as there is room for; the list that opens shows all of each entry."""
+    choice = Choice()
+    choice.setAccessibleName(name)
+    choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    choice.setMinimumContentsLength(12)
+    for text, value in entries:
+        choice.addItem(text, value)
+    return choice
+
+
 class LayoutStage(QWidget):
     """The blank large, what to do with the scribe beside it."""
 
@@ -47,82 +67,87 @@ class LayoutStage(QWidget):
         self._of: object = None
         self.setObjectName("bench")
         self.flat = Canvas(tr("The blank, laid out"), self._paint_flat, QSize(420, 320))
-        self.scribe = Table(3, tr("Scribe settings in order"))
-        self.scribe.setHorizontalHeaderLabels([tr("Set to"), tr("For"), tr("Strike from")])
-        self.scribe.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.scribe.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        header = self.scribe.horizontalHeader()
-        for column_number, mode in enumerate(
-            (QHeaderView.ResizeMode.ResizeToContents, QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents)
-        ):
-            header.setSectionResizeMode(column_number, mode)
+        self.scribe, self.points = self._scribe_table(), self._points_table()
         self.half_marks = prose("faint")
         self.corners_heading = heading(tr("Corners and notches"))
         self.corners = prose()
         self._recipes: tuple[CornerRecipe, ...] = ()
         self.corner_pictures = Canvas(tr("The corners enlarged"), self._paint_corners, QSize(240, 190))
         self.points_heading = heading(tr("Holes and points"))
-        self.points = Table(2, tr("Holes and points"))
-        self.points.setHorizontalHeaderLabels([tr("What"), tr("Where")])
-        self.points.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        self.points.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        self.care = QLabel()
-        self.care.setWordWrap(True)
-        self.care.setTextFormat(Qt.TextFormat.PlainText)
-        self.strike_from = Choice()
-        self.strike_from.setAccessibleName(tr("Lines are struck from"))
-        for text, corner in (
-            (tr("each line from its nearest edge"), "nearest"),
-            (tr("all from the left and front edges"), "left front"),
-            (tr("all from the right and front edges"), "right front"),
-            (tr("all from the left and back edges"), "left back"),
-            (tr("all from the right and back edges"), "right back"),
-            (tr("left and front, far edges where the scribe ends"), "both ways"),
-        ):
-            self.strike_from.addItem(text, corner)
-        self.strike_from.activated.connect(lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData()))
-        self.ruler = Choice()
-        self.ruler.setAccessibleName(tr("Notch lines on the rule"))
-        self.ruler.addItem(tr("notch lines where they fall"), None)
-        for ruler in get_args(Ruler):
-            self.ruler.addItem(tr("notch lines on the {ruler} of the rule").format(ruler=ruler), ruler)
-        self.ruler.activated.connect(lambda _: session.edit("ruler", ruler=self.ruler.currentData()))
-        self.film = Choice()
-        self.film.setAccessibleName(tr("Film, paint or engraving"))
-        for choice in (self.strike_from, self.ruler, self.film):
-            # The list that opens shows all of it.
-            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            choice.setMinimumContentsLength(12)
-        for text, value in (
-            (tr("no film or finish"), None),
-            (tr("film or finish on the inside face"), "inside"),
-            (tr("film or finish on the outside face"), "outside"),
-        ):
-            self.film.addItem(text, value)
-        self.film.activated.connect(lambda _: session.edit("film", film=self.film.currentData()))
-        self.steps = QLabel()
-        self.steps.setWordWrap(True)
-        self.steps.setTextFormat(Qt.TextFormat.PlainText)
+        self.care, self.steps = _plain(), _plain()
+        self._choices()
         self.sums = SumList()
         self.folded = FoldedView(session, look, tr("The blank folding up"), QSize(240, 150), folded=0.55, tools=False)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 12, 16, 12)
+        row.setSpacing(16)
+        row.addWidget(self.flat, 1)
+        row.addWidget(self._side())
+        session.changed.connect(self.refresh)
+        session.planned.connect(self.flat.update)
+        self._show()
+
+    @staticmethod
+    def _scribe_table() -> Table:
+        table = Table(3, tr("Scribe settings in order"))
+        table.setHorizontalHeaderLabels([tr("Set to"), tr("For"), tr("Strike from")])
+        table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        table.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        wide, rest = QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents
+        for column, mode in enumerate((rest, wide, rest)):
+            table.horizontalHeader().setSectionResizeMode(column, mode)
+        return table
+
+    @staticmethod
+    def _points_table() -> Table:
+        table = Table(2, tr("Holes and points"))
+        table.setHorizontalHeaderLabels([tr("What"), tr("Where")])
+        for column in (0, 1):
+            table.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+        return table
+
+    def _choices(self) -> None:
+        """What a person chooses of the laying out: what lines are struck from, on which ticks, and what lies on the metal."""
+        session = self.session
+        self.strike_from = _choice(
+            tr("Lines are struck from"),
+            (
+                (tr("each line from its nearest edge"), "nearest"),
+                (tr("all from the left and front edges"), "left front"),
+                (tr("all from the right and front edges"), "right front"),
+                (tr("all from the left and back edges"), "left back"),
+                (tr("all from the right and back edges"), "right back"),
+                (tr("left and front, far edges where the scribe ends"), "both ways"),
+            ),
+        )
+        self.strike_from.activated.connect(lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData()))
+        on = tr("notch lines on the {ruler} of the rule")
+        rulers = [(on.format(ruler=ruler), ruler) for ruler in get_args(Ruler)]
+        self.ruler = _choice(tr("Notch lines on the rule"), ((tr("notch lines where they fall"), None), *rulers))
+        self.ruler.activated.connect(lambda _: session.edit("ruler", ruler=self.ruler.currentData()))
+        self.film = _choice(
+            tr("Film, paint or engraving"),
+            (
+                (tr("no film or finish"), None),
+                (tr("film or finish on the inside face"), "inside"),
+                (tr("film or finish on the outside face"), "outside"),
+            ),
+        )
+        self.film.activated.connect(lambda _: session.edit("film", film=self.film.currentData()))
+
+    def _side(self) -> QScrollArea:
+        """What to do, beside the blank, from the top down in the order it is done."""
         side = QWidget()
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
-        column.addWidget(heading(tr("Set the scribe")))
-        column.addWidget(self.strike_from)
-        column.addWidget(self.ruler)
-        column.addWidget(self.scribe)
-        column.addWidget(self.half_marks)
-        column.addWidget(self.corners_heading)
-        column.addWidget(self.corners)
-        column.addWidget(self.corner_pictures)
-        column.addWidget(self.points_heading)
-        column.addWidget(self.points)
-        column.addWidget(self.care)
-        column.addWidget(heading(tr("At the bench")))
-        column.addWidget(self.steps)
-        column.addWidget(self.film)
-        column.addWidget(heading(tr("Where the numbers come from")))
+        for widget in (
+            heading(tr("Set the scribe")), self.strike_from, self.ruler, self.scribe, self.half_marks,
+            self.corners_heading, self.corners, self.corner_pictures,
+            self.points_heading, self.points, self.care,
+            heading(tr("At the bench")), self.steps, self.film,
+            heading(tr("Where the numbers come from")),
+        ):  # fmt: skip
+            column.addWidget(widget)
         column.addLayout(self.sums)
         column.addWidget(heading(tr("Fold it up")))
         column.addWidget(self.folded, 1)
@@ -131,14 +156,7 @@ class LayoutStage(QWidget):
         scroll.setWidget(side)
         scroll.setFixedWidth(side_width(372))
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 12, 16, 12)
-        row.setSpacing(16)
-        row.addWidget(self.flat, 1)
-        row.addWidget(scroll)
-        session.changed.connect(self.refresh)
-        session.planned.connect(self.flat.update)
-        self._show()
+        return scroll
 
     def showEvent(self, event: QShowEvent) -> None:
         """What changed while another stage was open is shown now."""
