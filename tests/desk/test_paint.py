@@ -3,12 +3,17 @@ import itertools
 import numpy as np
 import pytest
 from PySide6.QtCore import QRectF
+from PySide6.QtGui import QImage, QPainter
 
 from zealous_crane.blank import develop
+from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.desk.app import application
+from zealous_crane.desk.paint import flat
 from zealous_crane.desk.paint.depth import DepthTree
 from zealous_crane.desk.paint.folded import folded_faces, view_axes
 from zealous_crane.desk.paint.frame import Scale
 from zealous_crane.desk.sheet import write_sheet
+from zealous_crane.desk.theme import LIGHT
 from zealous_crane.files import FileError
 from zealous_crane.plan import make_plan
 from zealous_crane.shop import cautions_for
@@ -75,3 +80,30 @@ def test_cautions_stand_where_the_danger_is(box, brake):
     assert any("tongs" in c.text for c in hand) and not any("tongs" in c.text for c in plain)
     assert any("zinc" in c.text for c in plain)
     assert not any("zinc" in c.text for c in cautions_for(make_plan(box(metal="mild-steel"), brake)))
+
+
+@pytest.mark.parametrize("dimensions", [True, False])
+def test_tags_of_a_flat_cover_no_name_and_nothing_beside_the_sheet(monkeypatch, dimensions):
+    """On every demonstration's flat, with numbers of two figures."""
+    application()
+    names, tags = [], []
+    write, tag = flat._names, flat.paint_tag
+    monkeypatch.setattr(flat, "_names", lambda *a: names.extend(found := write(*a)) or found)
+    monkeypatch.setattr(flat, "paint_tag", lambda *a: tags.append(found := tag(*a)) or found)
+    for demo in DEMOS:
+        for job in demo_work(demo).parts:
+            blank = develop(job)
+            names.clear()
+            tags.clear()
+            image = QImage(620, 430, QImage.Format.Format_RGB32)
+            painter = QPainter(image)
+            options = flat.FlatOptions(dimensions=dimensions, numbers={i: 10 + i for i in range(len(blank.folds))}, text=12)
+            scale = flat.paint_flat(painter, QRectF(0, 0, 620, 430), blank, job.units, LIGHT, options)
+            painter.end()
+            sheet = QRectF(scale.point(0, blank.size[1]), scale.point(blank.size[0], 0))
+            assert tags or not blank.folds, demo
+            for number, one in enumerate(tags):
+                assert not any(one.intersects(name) for name in names), (demo, job.name)
+                assert not any(one.intersects(other) for other in tags[:number]), (demo, job.name)
+                wide = min(one.width(), sheet.width()) - 0.01
+                assert one.intersected(sheet).width() >= wide, (demo, job.name)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..job import Job
-from ..measure import show_length
+from ..measure import show_length, signed_angle
 from ..measure.words import tr
 from .explain import read_to
 from .line import Line
@@ -35,7 +35,7 @@ class Drift:
     def says(self, job: Job) -> str:
         """What runs where, and how long it is still good."""
         by = (
-            f"{self.slope:+.2f}°"
+            signed_angle(self.slope, 2)
             if self.line.measure.what is What.ANGLE
             else ("+" if self.slope > 0 else "−") + show_length(abs(self.slope), job.units.fine, pretty=True)
         )

@@ -8,7 +8,7 @@ from typing import Any
 from ..allowance import NeutralLine
 from ..blank import Blank
 from ..job import Job
-from ..measure import Units, show_angle, show_length
+from ..measure import Units, show_angle, show_length, signed_angle
 from ..measure.words import tr
 from .explain import Explained, Explanation, Question
 from .model import Cause, Measure, Off, What
@@ -242,7 +242,7 @@ def question_text(question: Question, blank: Blank, job: Job) -> str:
 
 def _off(measure: Measure, off: float, job: Job) -> str:
     if measure.what is What.ANGLE:
-        return f"{off:+.1f}°"
+        return signed_angle(off) if abs(off) >= LEAST_TURN else tr("nothing")
     return ("+" if off > 0 else "−") + _size(off, job.units) if abs(off) > LEAST_LENGTH else tr("nothing")
 
 

@@ -4,9 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QKeyEvent
-from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QVBoxLayout, QWidget
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRect, Qt
+from PySide6.QtGui import QAction, QKeyEvent, QPainter, QPalette
+from PySide6.QtWidgets import (
+    QDialog,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ..measure.words import tr
 from .commands import COMMANDS, Command
@@ -30,6 +40,26 @@ def score(typed: str, text: str) -> float | None:
     return value - 0.01 * len(text)
 
 
+KEYS = int(Qt.ItemDataRole.UserRole) + 1
+"""Where an entry keeps its keys."""
+
+
+class KeysBeside(QStyledItemDelegate):
+    """Entries with their keys at the right, one under the other."""
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+        super().paint(painter, option, index)
+        room: QRect = option.rect.adjusted(0, 0, -8, 0)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        palette: QPalette = option.palette
+        role = QPalette.ColorRole.HighlightedText if chosen else QPalette.ColorRole.Text
+        painter.save()
+        painter.setPen(palette.color(role))
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(room, int(right), str(index.data(KEYS)))
+        painter.restore()
+
+
 class Palette(QDialog):
     """Finds a command and does it.
 
@@ -49,6 +79,7 @@ class Palette(QDialog):
         self.line.setAccessibleName(tr("Find a command"))
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Commands"))
+        self.list.setItemDelegate(KeysBeside(self.list))
         self.line.textChanged.connect(self._narrow)
         self.line.returnPressed.connect(self.do)
         self.list.itemActivated.connect(lambda _: self.do())
@@ -65,8 +96,11 @@ class Palette(QDialog):
                 found.append((-value, number, command))
         self.list.clear()
         for _, _, command in sorted(found, key=lambda one: one[:2]):
-            self.list.addItem(f"{words_of(command)}\t{command.keys.split('; ')[0]}")
-            self.list.item(self.list.count() - 1).setData(Qt.ItemDataRole.UserRole, command.id)
+            words, keys = words_of(command), command.keys.split("; ")[0]
+            item = QListWidgetItem(words, self.list)
+            item.setData(Qt.ItemDataRole.UserRole, command.id)
+            item.setData(KEYS, keys)
+            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{words}, {keys}")
         self.list.setCurrentRow(0)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

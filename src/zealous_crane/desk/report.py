@@ -10,6 +10,7 @@ from ..check.inspection import Inspection
 from ..check.line import Stands
 from ..check.model import What
 from ..check.saying import advice, figure, show_measure, show_spread, unit_of, verdict
+from ..measure import signed_angle
 from ..measure.words import tr
 from ..shop.caution import FIRST
 from .flow import Columns, Flow, Picture, Piece, Space, Text
@@ -79,7 +80,7 @@ def _table(inspection: Inspection, measured: dict[str, float]) -> list[Piece]:
         got = measured.get(key)
         angle = line.measure.what is What.ANGLE
         plus = show_spread(line.measure, line.allowed, job.units)
-        off = "" if got is None else f"{got - line.wanted:+.1f}°" if angle else _signed(got - line.wanted, inspection)
+        off = "" if got is None else signed_angle(got - line.wanted) if angle else _signed(got - line.wanted, inspection)
         texts = (
             line.measure.says, show_measure(line.measure, line.wanted, job), plus,
             "" if got is None else show_measure(line.measure, got, job), off, SIGNS[line.stands(got)],

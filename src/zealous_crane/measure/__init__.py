@@ -3,7 +3,7 @@
 Inside the program a length is a plain float in millimetres and an angle a float in degrees.
 """
 
-from .angle import AngleError, AngleReading, parse_angle, show_angle
+from .angle import AngleError, AngleReading, parse_angle, show_angle, signed_angle
 from .field import Angle, Length, LengthOrZero, PositiveLength
 from .force import Tonnage, say_forces_in, show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
@@ -37,4 +37,5 @@ __all__ = [
     "show_force",
     "show_length",
     "show_mass",
+    "signed_angle",
 ]

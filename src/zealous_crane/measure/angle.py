@@ -72,3 +72,12 @@ def show_angle(degrees: float, places: int = 1) -> str:
     if "." in text:
         text = text.rstrip("0").rstrip(".")
     return ("0" if text == "-0" else text) + "°"
+
+
+def signed_angle(degrees: float, places: int = 1) -> str:
+    """Show how far an angle is off, to either side.
+
+    >>> signed_angle(2.04), signed_angle(-3.7)
+    ('+2.0°', '−3.7°')
+    """
+    return f"{degrees:+.{places}f}°".replace("-", "−")

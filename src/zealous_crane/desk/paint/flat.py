@@ -14,7 +14,7 @@ from ...measure import Units, show_length
 from ...part import Drilled
 from ..theme import Look, pixels
 from .frame import Scale
-from .sign import paint_arrow, paint_tag
+from .sign import paint_arrow, paint_tag, tag_room
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,7 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     _cut(p, blank, scale, look, text)
     _drawn(p, blank, scale, look, text)
     taken = _names(p, blank, scale, look, text, look.layout == "#ffffff")
-    _tags(p, blank, scale, look, options, taken)
+    _tags(p, blank, scale, sheet, look, options, taken)
     if options.dimensions:
         _run_along(p, marking.along, scale, sheet, units, look, text, rows)
         _run_across(p, marking.across, scale, sheet, units, look, text)
@@ -131,17 +131,24 @@ def _drawn(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float) -> 
         _cross(p, scale.point(*relief.centre), text * 0.4)
 
 
-def _tags(p: QPainter, blank: Blank, scale: Scale, look: Look, options: FlatOptions, taken: list[QRectF]) -> None:
-    """The bends' tags, longest folds first, where each covers neither a name nor another tag; a fold too short for one goes without."""
+def _tags(
+    p: QPainter, blank: Blank, scale: Scale, sheet: QRectF, look: Look, options: FlatOptions, taken: list[QRectF]
+) -> None:
+    """The bends' tags, longest folds first, where each covers neither a name nor another tag; a fold too short for one goes without.
+
+    They lie on the sheet: what is written beside it stays free.
+    """
     size = options.text * 1.7
     for i in sorted(range(len(blank.folds)), key=lambda i: -blank.folds[i].length):
         fold = blank.folds[i]
         number = str(options.numbers[i]) if options.numbers and i in options.numbers else ""
         for share in (0.18, 0.82, 0.5, 0.34, 0.66, 0.08, 0.92):
-            at = scale.point(*(fold.start * (1 - share) + fold.end * share))
-            room = QRectF(at.x() - size * 0.95, at.y() - size * 0.55, size * 1.9, size * 1.1)
-            if not any(room.intersects(t) for t in taken):
-                taken.append(paint_tag(p, at, size, number, fold.angle, look))
+            room = tag_room(scale.point(*(fold.start * (1 - share) + fold.end * share)), size, number)
+            room.moveLeft(max(sheet.left(), min(room.left(), sheet.right() - room.width())))
+            room.moveTop(max(sheet.top(), min(room.top(), sheet.bottom() - room.height())))
+            gap = size * 0.08
+            if not any(room.adjusted(-gap, -gap, gap, gap).intersects(t) for t in taken):
+                taken.append(paint_tag(p, room.center(), size, number, fold.angle, look))
                 break
 
 

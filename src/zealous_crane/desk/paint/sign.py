@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
 
 from ...plan import State
 from ..theme import Look, pixels
@@ -36,6 +36,18 @@ def paint_state(p: QPainter, centre: QPointF, size: float, state: State, look: L
     p.restore()
 
 
+LEG = 0.55
+"""Length of a leg of the angle on a tag, as a share of the tag's height."""
+
+
+def tag_room(centre: QPointF, size: float, number: str) -> QRectF:
+    """What a tag takes up; see :func:`paint_tag`."""
+    wide = QFontMetricsF(pixels(size * 0.62, bold=True)).horizontalAdvance(number)
+    rect = QRectF(0, 0, size * 0.5 + wide + size * LEG * 2.1, size)
+    rect.moveCenter(centre)
+    return rect
+
+
 def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: float, look: Look) -> QRectF:
     """A fold's tag: its place in the order and the very angle it makes, up or down.
 
@@ -52,9 +64,8 @@ def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: flo
     figures = pixels(size * 0.62, bold=True)
     p.setFont(figures)
     wide = p.fontMetrics().horizontalAdvance(number)
-    leg = size * 0.55
-    rect = QRectF(0, 0, size * 0.5 + wide + leg * 2.1, size)
-    rect.moveCenter(centre)
+    leg = size * LEG
+    rect = tag_room(centre, size, number)
     p.setPen(QPen(look.color("ink"), max(1.0, size * 0.05)))
     p.setBrush(look.color("field"))
     p.drawRoundedRect(rect, size * 0.22, size * 0.22)
