@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,10 +39,12 @@ class Symmetry:
 
     def moved(self, angles: Sequence[float]) -> tuple[float, ...]:
         """Angles of the folds where the symmetry carries them."""
-        found = [0.0] * len(angles)
-        for i, angle in enumerate(angles):
-            found[self.folds[i]] = angle
-        return tuple(found)
+        return tuple([angles[i] for i in self._from])
+
+    @cached_property
+    def _from(self) -> tuple[int, ...]:
+        """Which fold each fold's place is taken by."""
+        return tuple(sorted(range(len(self.folds)), key=self.folds.__getitem__))
 
 
 def symmetries(blank: Blank) -> tuple[Symmetry, ...]:

@@ -186,7 +186,8 @@ class Setting:
     def solids(self) -> tuple[tuple[Solid, ...], tuple[Solid, ...]]:
         """Resting and swinging solids with the fold flat. The strip of the fold itself is left out: it is meant to bend."""
         groups: tuple[list[Solid], list[Solid]] = ([], [])
-        reached = [self.angles_to(i) for i in range(len(self.blank.panels))]
+        stand = [0.0 if i in self.folds else angle for i, angle in enumerate(self.angles)]
+        reached = [tuple([stand[i] for i in way]) for way in ways(self.blank, self.clamped)]
         for i, angles in enumerate(reached):
             groups[i in self.swinging].extend(panel_solids(self.held, i, angles))
         for i, fold in enumerate(self.blank.folds):

@@ -67,6 +67,8 @@ class TurningStroke(Stroke):
         self._begin = math.radians(setting.start)
         self._movements: dict[tuple[float, str], Movement] = {}
         self._known_spans: dict[tuple[float, str], tuple[Slab, ...]] = {}
+        self._known_overhead: dict[tuple[str, float, str], Obstacle | None] = {}
+        self._known_hanging: dict[tuple[str, float], Obstacle | None] = {}
         self._known_swings: dict[Solid, Swing] = {}
         self._known_met: tuple[float, tuple[Slab, ...]] | None = None
         self._swings = frozenset(self._swinging)
@@ -273,16 +275,29 @@ class TurningStroke(Stroke):
         """See :meth:`Stroke.barred`."""
         if way == "lifted" and self.lift > self.raised - CLEAR:
             return Obstacle("part", self.section, "sliding in")
-        hanging = self._hanging_in_the_way(self.ease(after, way) if after > 0 else 0.0, way)
+        # Only over the bed it matters how far the part is drawn off before that.
+        drawn = self.ease(after, way) if way == "lifted" and after > 0 else 0.0
+        if (way, drawn) not in self._known_hanging:
+            self._known_hanging[way, drawn] = self._hanging_in_the_way(drawn, way)
+        hanging = self._known_hanging[way, drawn]
         if hanging is not None:
             return hanging
         for name in self.overhead:
-            tool = self._still[name]
             for angle in (0.0, after) if after > 0 else (0.0,):
-                for solid, passage, leg in self._striking(tool, angle, way):
-                    phase = passage.path[leg][0] if self.over is None else struck(solid, self.over, tool, passage)
-                    if phase is not None:
-                        return Obstacle(solid.name, name, phase)
+                if (name, angle, way) not in self._known_overhead:
+                    self._known_overhead[name, angle, way] = self._under(name, angle, way)
+                found = self._known_overhead[name, angle, way]
+                if found is not None:
+                    return found
+        return None
+
+    def _under(self, name: str, after: float, way: str) -> Obstacle | None:
+        """What strikes a tool that stands along the whole fold on the way in (``after`` of 0) or out."""
+        tool = self._still[name]
+        for solid, passage, leg in self._striking(tool, after, way):
+            phase = passage.path[leg][0] if self.over is None else struck(solid, self.over, tool, passage)
+            if phase is not None:
+                return Obstacle(solid.name, name, phase)
         return None
 
     def _hanging_in_the_way(self, drawn: float, way: str) -> Obstacle | None:
