@@ -46,6 +46,8 @@ class Pages(Mapping[str, QWidget]):
 
     def make_ahead(self, parent: QObject) -> None:
         """Make what is not there yet, a page at a time, while nothing else is done."""
+        if self.ready:
+            return
         timer = QTimer(parent)
         timer.setSingleShot(True)
         timer.setInterval(BETWEEN)
