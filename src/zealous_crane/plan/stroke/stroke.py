@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ...blank import MadeBy
 from ...measure import Said
-from ..geometry.interval import Slab
+from ..geometry.interval import Slab, laid_over
 from ..geometry.meeting import Meeting
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.polar import may_meet, ring_of
@@ -61,6 +61,8 @@ class Stroke(ABC):
         self.stop = min(own if stop is None else stop, tooling.greatest_angle)
         self.until = tooling.greatest_angle if until is None else max(setting.start, min(until, tooling.greatest_angle))
         self._resting, self._swinging = setting.solids
+        self._known_spans: dict[tuple[float, str], tuple[Slab, ...]] = {}
+        self._known_met: dict[float, tuple[Slab, ...]] = {}
 
     @property
     def setback(self) -> float:
@@ -140,13 +142,40 @@ class Stroke(ABC):
         ``after`` of 0 leaves the way out unasked.
         """
 
-    @abstractmethod
     def entry(self, way: str = "front") -> tuple[Slab, ...]:
         """The bed cut into intervals, each with what keeps a section from standing there as the part goes in and is clamped."""
+        return self._laid_over(self._spans(0.0, way))
+
+    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what a section meets there.
+
+        Args:
+            after: degrees the fold stands at when the part is taken out; 0 leaves the way out unasked.
+            wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
+            way: how the part gets in and out.
+        """
+        if wanted not in self._known_met:
+            self._known_met[wanted] = tuple(self._met(wanted))
+        out = self._spans(after, way) if after > 0 else ()
+        return self._laid_over((*self._spans(0.0, way), *out, *self._known_met[wanted]))
+
+    def _spans(self, after: float, way: str) -> tuple[Slab, ...]:
+        if (after, way) not in self._known_spans:
+            self._known_spans[after, way] = tuple(self._barring(after, way))
+        return self._known_spans[after, way]
 
     @abstractmethod
-    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
-        """The bed cut into intervals, each with what a section meets there on the way to ``wanted`` degrees."""
+    def _barring(self, after: float, way: str) -> Iterable[Slab]:
+        """Where sections are in the way as the part goes in (``after`` of 0) or out."""
+
+    @abstractmethod
+    def _met(self, wanted: float) -> Iterable[Slab]:
+        """Where sections are met in the swing, whatever the way in and out; traced to their intervals where that is before ``wanted``
+        degrees."""
+
+    def _laid_over(self, spans: Sequence[Slab]) -> tuple[Slab, ...]:
+        """The bed cut into intervals by what is in the way."""
+        return laid_over(spans, self.tooling.brake.bed_length)
 
     @abstractmethod
     def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:

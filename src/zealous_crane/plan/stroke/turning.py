@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import abstractmethod
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 from typing import ClassVar
 
@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from ...blank import MadeBy
 from ..geometry.clip import AWAY
 from ..geometry.contact import least_distance, turned
-from ..geometry.interval import Slab, laid_over
+from ..geometry.interval import Slab
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Solid, beyond
@@ -66,11 +66,9 @@ class TurningStroke(Stroke):
         self._limit = math.radians(self.until)
         self._begin = math.radians(setting.start)
         self._movements: dict[tuple[float, str], Movement] = {}
-        self._known_spans: dict[tuple[float, str], tuple[Slab, ...]] = {}
         self._known_overhead: dict[tuple[str, float, str], Obstacle | None] = {}
         self._known_hanging: dict[tuple[str, float], Obstacle | None] = {}
         self._known_swings: dict[Solid, Swing] = {}
-        self._known_met: tuple[float, tuple[Slab, ...]] | None = None
         self._swings = frozenset(self._swinging)
         self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
@@ -332,48 +330,25 @@ class TurningStroke(Stroke):
 
     # --- where a section may stand -------------------------------------------------------------------------------
 
-    def entry(self, way: str = "front") -> tuple[Slab, ...]:
-        """See :meth:`Stroke.entry`."""
-        return self._laid_over(self._spans(0.0, way))
+    def _met(self, wanted: float) -> Iterator[Slab]:
+        section = self._tool[self.section]
+        first_met([(solid, None, self._swing(solid)) for solid in self._swinging], section)  # all in one go
+        met = [met_along(solid, self._section_for(solid), self._swing(solid), wanted) for solid in self._swinging]
+        met += [met_along(solid, self._still[self.section], turn, wanted) for solid, turn in self._folding_across]
+        yield from (slab for slab in met if slab is not None)
 
-    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
-        """The bed cut into intervals, each with what a section meets there.
+    def _barring(self, after: float, way: str) -> Iterator[Slab]:
+        section = self._still[self.section]
+        for solid, passage, leg in self._striking(section, after, way):
+            yield barred_along(solid, section, passage, leg)
 
-        Args:
-            after: degrees the fold stands at when the part is taken out.
-            wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
-            way: how the part gets in and out.
-        """
-        out = self._spans(after, way) if after > 0 else ()
-        return self._laid_over([*self._spans(0.0, way), *out, *self._met(wanted)])
-
-    def _met(self, wanted: float) -> tuple[Slab, ...]:
-        """Where sections are met in the swing, traced to their intervals where that is before ``wanted`` degrees."""
-        if self._known_met is None or self._known_met[0] != wanted:
-            section = self._tool[self.section]
-            first_met([(solid, None, self._swing(solid)) for solid in self._swinging], section)  # all in one go
-            met = [met_along(solid, self._section_for(solid), self._swing(solid), wanted) for solid in self._swinging]
-            met += [met_along(solid, self._still[self.section], turn, wanted) for solid, turn in self._folding_across]
-            self._known_met = wanted, tuple(slab for slab in met if slab is not None)
-        return self._known_met[1]
-
-    def _spans(self, after: float, way: str) -> tuple[Slab, ...]:
-        """Where sections are in the way as the part goes in (``after`` of 0) or out."""
-        if (after, way) not in self._known_spans:
-            section = self._still[self.section]
-            struck_by = self._striking(section, after, way)
-            found = (barred_along(solid, section, passage, leg) for solid, passage, leg in struck_by)
-            self._known_spans[after, way] = tuple(found)
-        return self._known_spans[after, way]
-
-    def _laid_over(self, spans: Iterable[Slab]) -> tuple[Slab, ...]:
-        length = self.tooling.brake.bed_length
+    def _laid_over(self, spans: Sequence[Slab]) -> tuple[Slab, ...]:
         edges: tuple[Slab, ...] = ()
         if self.over is not None:
-            low, high = self.over
+            (low, high), length = self.over, self.tooling.brake.bed_length
             edge = Obstacle("fold", "end of the bed", "clamping")
             edges = Slab(-length, low, edge, None), Slab(high, length, edge, None)
-        return laid_over([s for s in (*spans, *edges) if s.high > s.low], length)
+        return super()._laid_over([s for s in (*spans, *edges) if s.high > s.low])
 
     def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """First contact of the swing with anything at all, with sections in ``intervals``."""

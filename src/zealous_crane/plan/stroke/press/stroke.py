@@ -21,7 +21,7 @@ from ....measure import Long, Said
 from ....measure.words import tr
 from ...geometry.apart import apart, boxes_apart
 from ...geometry.contact import turned
-from ...geometry.interval import Slab, laid_over
+from ...geometry.interval import Slab
 from ...geometry.obstacle import Contact, Obstacle, earliest
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Beyond, Solid, beyond
@@ -61,8 +61,6 @@ class PressStroke(Stroke):
         self._begin = math.radians(setting.start) / 2
         self._limit = math.radians(self.until) / 2
         self._known_phases: dict[tuple[float, str], tuple[PressMovement, list[Sequence[int]]]] = {}
-        self._known_spans: dict[tuple[float, str], tuple[Slab, ...]] = {}
-        self._known_met: tuple[float, tuple[Slab, ...]] | None = None
 
     @property
     def in_front(self) -> float:
@@ -177,11 +175,11 @@ class PressStroke(Stroke):
 
     def punch_shift(self, half: float) -> float:
         """How far (mm) the punch stands higher with each wing up by ``half`` radians; see :class:`PunchRise`."""
-        return self._rises["punch"].at(half)
+        return float(self._rises["punch"].rise(np.array([half]))[0])
 
     def die_shift(self, half: float) -> float:
         """How far (mm) the die stands higher; see :class:`DieRise`."""
-        return self._rises["die"].at(half)
+        return float(self._rises["die"].rise(np.array([half]))[0])
 
     @cached_property
     def _moving(self) -> tuple[tuple[Solid, PressSwing], ...]:
@@ -316,48 +314,29 @@ class PressStroke(Stroke):
 
     # --- where a punch and die piece may stand ----------------------------------------------------------------------
 
-    def entry(self, way: str = "front") -> tuple[Slab, ...]:
-        """See :meth:`Stroke.entry`."""
-        return laid_over(self._spans(0.0, way), self.brake.bed_length)
+    def _met(self, wanted: float) -> Iterator[Slab]:
+        # Punch and die are made up alike: what either meets counts for both.
+        for name in ("punch", "die"):
+            by_tool: dict[ToolOutline, list[tuple[Solid, PressSwing]]] = {}
+            for solid, swing, on_die in self._pieces:
+                if name == "die" and on_die:
+                    continue
+                tool = self._tool[name]
+                if isinstance(solid, Beyond):
+                    tool = self._still[name]
+                elif solid in self._folded:
+                    tool = self._still["punch"].bare
+                by_tool.setdefault(tool, []).append((solid, swing))
+            for tool, asked in by_tool.items():
+                yield from met_along(asked, tool, self._rises[name], wanted)
 
-    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
-        """See :meth:`Stroke.slabs`; punch and die are made up alike."""
-        out = self._spans(after, way) if after > 0 else ()
-        return laid_over([*self._spans(0.0, way), *out, *self._met(wanted)], self.brake.bed_length)
-
-    def _met(self, wanted: float) -> tuple[Slab, ...]:
-        """Where punch and die pieces are met in the swing, traced to their intervals where that is before ``wanted`` degrees."""
-        if self._known_met is None or self._known_met[0] != wanted:
-            found: list[Slab] = []
+    def _barring(self, after: float, way: str) -> Iterator[Slab]:
+        movement, phases = self._phases(after, way)
+        for (solid, swing, folded), struck in zip(self._pieces, phases, strict=True):
             for name in ("punch", "die"):
-                by_tool: dict[ToolOutline, list[tuple[Solid, PressSwing]]] = {}
-                for solid, swing, on_die in self._pieces:
-                    if name == "die" and on_die:
-                        continue
-                    tool = self._tool[name]
-                    if isinstance(solid, Beyond):
-                        tool = self._still[name]
-                    elif solid in self._folded:
-                        tool = self._still["punch"].bare
-                    by_tool.setdefault(tool, []).append((solid, swing))
-                for tool, asked in by_tool.items():
-                    found += met_along(asked, tool, self._rises[name], wanted)
-            self._known_met = wanted, tuple(found)
-        return self._known_met[1]
-
-    def _spans(self, after: float, way: str) -> tuple[Slab, ...]:
-        """Where punch and die pieces are in the way as the part goes in (``after`` of 0) or out."""
-        if (after, way) not in self._known_spans:
-            movement, phases = self._phases(after, way)
-            found: list[Slab] = []
-            for (solid, swing, folded), struck in zip(self._pieces, phases, strict=True):
-                for name in ("punch", "die"):
-                    phase = struck[TOOLS.index(name)]
-                    if phase:
-                        passage = PressPassage(movement, swing, folded)
-                        found.append(barred_along(solid, self._still[name], passage, phase))
-            self._known_spans[after, way] = tuple(found)
-        return self._known_spans[after, way]
+                phase = struck[TOOLS.index(name)]
+                if phase:
+                    yield barred_along(solid, self._still[name], PressPassage(movement, swing, folded), phase)
 
     def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """See :meth:`Stroke.contact`."""

@@ -52,11 +52,6 @@ class PunchRise(NamedTuple):
         found: Array = self.half_allowance * np.tan(half / 2) + rounder * (1 / np.cos(half) - 1)
         return found
 
-    def at(self, half: float) -> float:
-        """mm at one angle, radians."""
-        rounder = min(max(self.radius - self.half_allowance / math.tan(max(half, 1e-9)) - self.drop, 0.0), self.radius)
-        return self.half_allowance * math.tan(half / 2) + rounder * (1 / math.cos(half) - 1)
-
 
 class DieRise(NamedTuple):
     """How far the die's shoulders stand higher, seen from the pole.
@@ -81,10 +76,6 @@ class DieRise(NamedTuple):
         """(k,) mm at angles (k,), radians."""
         found: Array = self.shoulder * np.tan(half) - self.pole * (1 / np.cos(half) - 1)
         return found
-
-    def at(self, half: float) -> float:
-        """mm at one angle, radians."""
-        return self.shoulder * math.tan(half) - self.pole * (1 / math.cos(half) - 1)
 
 
 Rise = PunchRise | DieRise
@@ -132,8 +123,8 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]]) -> 
     _, _, tool, rise, first = keys[0]
     found: list[Contact | None] = [None] * len(keys)
     begin, limit = first.begin, first.limit
-    low = rise.at(begin)
-    high = max(abs(low), abs(rise.at(limit)))
+    low, last = rise.rise(np.array([begin, limit])).tolist()
+    high = max(abs(low), abs(last))
     near: list[tuple[int, Array]] = []
     for k, (solid, clip, _, _, swing) in enumerate(keys):
         slack = high + 2 * abs(swing.offset) + 0.01
