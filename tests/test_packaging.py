@@ -6,6 +6,7 @@ import struct
 import subprocess
 import sys
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -22,14 +23,33 @@ PACKAGING = ROOT / "packaging"
 
 
 @pytest.fixture(scope="module")
-def wheel(tmp_path_factory):
-    folder = tmp_path_factory.mktemp("wheel")
-    built = subprocess.run(
-        [sys.executable, "-c", "import sys; from setuptools import build_meta as b; print(b.build_wheel(sys.argv[1]))", str(folder)],
-        cwd=ROOT, capture_output=True, text=True, check=False,
-    )  # fmt: skip
-    assert built.returncode == 0, built.stderr[-2000:]
-    return next(folder.glob("*.whl"))
+def deb():
+    spec = importlib.util.spec_from_file_location("deb", ROOT / "tools" / "deb.py")
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
+
+
+@pytest.fixture(scope="module")
+def wheel(deb, tmp_path_factory):
+    return deb.make_wheel(tmp_path_factory.mktemp("wheel"))
+
+
+def test_wheels_are_made_side_by_side_and_hold_nothing_that_is_no_more(deb, tmp_path):
+    left = ROOT / "build" / "lib" / "zealous_crane" / "no_more.py"
+    there = left.parent.exists()
+    left.parent.mkdir(parents=True, exist_ok=True)
+    left.write_text("")
+    try:
+        with ThreadPoolExecutor() as pool:
+            made = list(pool.map(deb.make_wheel, (tmp_path / "one", tmp_path / "two")))
+    finally:
+        left.unlink()
+        if not there:
+            left.parent.rmdir()
+    one, two = (sorted(zipfile.ZipFile(path).namelist()) for path in made)
+    assert one == two and "zealous_crane/cli.py" in one
+    assert not any("no_more" in name for name in one)
 
 
 def test_the_wheel_holds_the_program_and_what_ships_with_it(wheel):

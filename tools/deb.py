@@ -22,6 +22,11 @@ HOME = "usr/lib/zealous-crane"
 DESKTOP = ("shared-mime-info", "desktop-file-utils", "hicolor-icon-theme")
 """What tells a desktop of icon, kind of file and menu; their triggers run when the package is put in."""
 
+SOURCES = ("src", "packaging", "pyproject.toml", "setup.py", "MANIFEST.in", "README.md", "LICENSE")
+"""What a wheel is made from."""
+
+MADE = shutil.ignore_patterns("__pycache__", "*.egg-info", "*.so")
+"""What lies among it and was made, not written."""
 
 LAUNCHER = """#!/usr/bin/python{version} -s
 import os
@@ -53,7 +58,8 @@ def build(folder: Path, *, pressed: bool = True) -> Path:
     """Build the package into a folder; ``pressed`` off makes a larger one sooner.
 
     Raises:
-        subprocess.CalledProcessError: a step failed.
+        RuntimeError: there is no wheel of this checkout.
+        subprocess.CalledProcessError: another step failed.
     """
     version = f"{sys.version_info.major}.{sys.version_info.minor}"
     with tempfile.TemporaryDirectory() as place:
@@ -91,11 +97,29 @@ def build(folder: Path, *, pressed: bool = True) -> Path:
 
 
 def make_wheel(folder: Path) -> Path:
-    """The wheel of this checkout."""
+    """The wheel of this checkout, made from a copy of it.
+
+    Made in place, two at once take each other's half-made files away, and files
+    that are no more go on lying in ``build`` and into every wheel after.
+
+    Raises:
+        RuntimeError: it cannot be made; says what the making said.
+    """
     folder.mkdir(parents=True, exist_ok=True)
-    call = "import sys; from setuptools import build_meta as b; b.build_wheel(sys.argv[1])"
-    subprocess.run([sys.executable, "-c", call, str(folder)], cwd=ROOT, check=True, capture_output=True)
-    return next(folder.glob("*.whl"))
+    call = "import sys; from setuptools import build_meta as b; print(b.build_wheel(sys.argv[1]))"
+    with tempfile.TemporaryDirectory() as place:
+        copy = Path(place)
+        for name in SOURCES:
+            if (ROOT / name).is_dir():
+                shutil.copytree(ROOT / name, copy / name, ignore=MADE)
+            else:
+                shutil.copy2(ROOT / name, copy / name)
+        made = subprocess.run(
+            [sys.executable, "-c", call, str(folder.resolve())], cwd=copy, check=False, capture_output=True, text=True
+        )
+    if made.returncode:
+        raise RuntimeError(made.stderr[-2000:])
+    return folder / made.stdout.split()[-1]
 
 
 if __name__ == "__main__":
