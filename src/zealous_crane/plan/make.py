@@ -79,13 +79,12 @@ def make_plan(
     if why is not None:
         return no(job, blank, brake, *why)
 
-    def told(search: Search) -> None:
-        route = search.at_once() if at_once is not None else None
-        if route is not None and at_once is not None:
+    def told(search: Search, route: Route) -> None:
+        if at_once is not None:
             at_once(replace(planned(job, search, route), looking=True))
 
     try:
-        search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
+        search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told if at_once is not None else None)
     except ToolsError as error:
         return no(job, blank, brake, tr("the tools asked for do not serve"), (str(error),))
     except WishError as error:
@@ -136,27 +135,38 @@ def _searched(
     cancelled: Callable[[], bool],
     progress: Progress,
     most: float,
-    begun: Callable[[Search], None] = lambda search: None,
+    at_once: Callable[[Search, Route], None] | None = None,
 ) -> tuple[Search, Route | Failure]:
-    """The search that found an order, and the order; or the one that went farthest without. ``begun`` is told the first search
-    before it goes through every order."""
+    """The search that found an order, and the order; or the one that went farthest without. ``at_once`` is told what goes by a rule of
+    practice, before every order is gone through."""
     count = sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
 
+    begun: list[Search] = []
+
     def search(tried: Moves | None, stages: Stages | None = None, limit: float = most) -> Search:
-        return search_for(
-            job, blank, brake, moves=tried, stages=stages, limit=limit, cancelled=cancelled,
-            progress=lambda judged, made: progress(judged, made, count),
+        begun.append(
+            search_for(
+                job, blank, brake, moves=tried, stages=stages, limit=limit, cancelled=cancelled,
+                progress=lambda judged, made: progress(judged, made, count), after=begun[-1] if begun else None,
+            )
         )  # fmt: skip
+        return begun[-1]
 
     if blank.creases:
         tries = [search(None, stages) for stages in folded_corner_stages(blank)]
+        if at_once is not None:
+            _told(tries, at_once)
         results = [(s, s.best()) for s in tries]
         routes = [(s, r) for s, r in results if isinstance(r, Route)]
         return min(routes, key=lambda r: r[1].cost) if routes else results[0]
     last = search(moves)
-    begun(last)
-    spare = None if moves is not None or "hand" in job.order.avoid else _lips_by_hand(job, blank, brake, last, cancelled)
+    goes = at_once is not None and _told([last], at_once)
+    spare = (
+        None if goes or moves is not None or "hand" in job.order.avoid else _lips_by_hand(job, blank, brake, last, cancelled)
+    )
     if spare is not None:
+        if at_once is not None:
+            at_once(*spare)
         last = search(moves, limit=min(most, SPARED_LIMIT))
     found = last.best()
     if spare is not None and not isinstance(found, Route):
@@ -171,6 +181,16 @@ def _searched(
         if isinstance(again, Route) or again.complete:
             last, found = further, again
     return last, found
+
+
+def _told(searches: list[Search], at_once: Callable[[Search, Route], None]) -> bool:
+    """Tell the first order of practice that goes with one of some searches; False where none does."""
+    for search in searches:
+        route = search.at_once()
+        if route is not None:
+            at_once(search, route)
+            return True
+    return False
 
 
 def _lips_by_hand(
@@ -246,6 +266,7 @@ def search_for(
     cancelled: Callable[[], bool] = lambda: False,
     progress: Callable[[int, tuple[str, ...]], None] = lambda judged, made: None,
     by_hand: bool = True,
+    after: Search | None = None,
 ) -> Search:
     """The search for the order of a job, with all that the job asks of it; see :class:`Search`.
 
@@ -264,7 +285,7 @@ def search_for(
         bottomed=job.bottomed,
         tolerance=job.tolerance,
     )
-    found = Search(blank, brake, terms, Watch(cancelled, progress, limit))
+    found = Search(blank, brake, terms, Watch(cancelled, progress, limit), after)
     unserved = found.choices.unserved
     if unserved is not None and job.tools.of(brake.key).asked(unserved):
         raise ToolsError(

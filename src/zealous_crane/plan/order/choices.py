@@ -167,16 +167,18 @@ class Choices:
                 turns.append((i, turn))
         return over + sum(cost for _, cost in turns)
 
-    def tried(self, state: State) -> Iterator[tuple[Move, float]]:
-        """Every stroke that may come next, with what is known of its cost before it is judged.
+    def tried(self, state: State, making: int | None = None) -> Iterator[tuple[Move, float]]:
+        """Every stroke that may come next, or every one that makes a fold, with what is known of its cost before it is judged.
 
         What is set up is tried first; another plain set-up, and those out of the ordinary (the leaf's angle off, the fold at the end
         of the bed), come where that one does not do; see :meth:`instead`.
         """
         for fold in self.folds(state):
+            if making is not None and fold not in self.blank.near_line[making]:
+                continue
             for clamps_parent in self.wishes.sides(fold):
                 setting = setting_for(self.blank, fold, clamps_parent, state.angles)
-                if setting.folds[0] != fold:
+                if setting.folds[0] != fold or making not in (None, *setting.folds):
                     continue  # made with the first fold on its line
                 cost = self.handling(setting, state.last)
                 for target in self.targets(state, fold):

@@ -53,14 +53,24 @@ class Search:
         brake: the machine.
         terms: what an order is measured by.
         watch: who looks on.
+        after: a search for the same part, with the same tools, by other moves: what it has judged is not judged again.
     """
 
-    def __init__(self, blank: Blank, brake: Brake, terms: Terms | None = None, watch: Watch | None = None) -> None:
+    def __init__(
+        self,
+        blank: Blank,
+        brake: Brake,
+        terms: Terms | None = None,
+        watch: Watch | None = None,
+        after: Search | None = None,
+    ) -> None:
         self.blank, self.brake, self.terms, self.watch = blank, brake, terms or Terms(), watch or Watch(limit=MOST)
         self.choices = Choices(blank, brake, self.terms)
         plain = self.by_thumb and not self.choices.wishes.tools.any
         self._same = symmetries(blank) if plain else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
+        self._handed_on: dict[tuple[object, ...], Verdict] = {} if after is None else after._handed_on
+        """What is known to every search for the part; what this one has asked for is in ``_known``, and counts as judged."""
         self._looked: dict[tuple[object, ...], tuple[Verdict, bool]] = {}
         self._sound: dict[Verdict, bool] = {}
         self._numbers = {id(tooling): i for i, tooling in enumerate(self.choices.toolings)}
@@ -109,10 +119,13 @@ class Search:
                 return self._known[key], symmetry.mirrors
         if self.watch.cancelled():
             raise Cancelled
-        setting = setting_for(self.blank, move.fold, move.clamps_parent, state.angles)
-        known = self._known[keys[0]] = self._judged(setting, move)
+        at = next((k for k, key in enumerate(keys) if key in self._handed_on), 0)
+        if keys[at] not in self._handed_on:
+            setting = setting_for(self.blank, move.fold, move.clamps_parent, state.angles)
+            self._handed_on[keys[at]] = self._judged(setting, move)
+        self._known[keys[at]] = self._handed_on[keys[at]]
         self.watch.progress(len(self._known), tuple(f.name for f, a in zip(self.blank.folds, state.angles, strict=True) if a))
-        return known, False
+        return self._known[keys[at]], self._same[at].mirrors
 
     def usable(self, verdict: Verdict) -> bool:
         """True when the stroke leaves a fold that is right, or can be put right by hand or by a later stroke."""
@@ -217,39 +230,46 @@ class Search:
         return [route for route in followed if route is not None]
 
     def at_once(self) -> Route | None:
-        """The first order of practice that goes, taken with the first set-up that serves at every stroke; None when none goes."""
+        """The first order of practice that goes, taken with the first set-up that serves at every stroke; None when none goes. Where
+        the part asks for groups of folds one after the other, what is handled with the least comes first in each."""
+        if self.choices.stages is not None:
+            return self._followed((), first=True) if self.choices.wishes.free else None
         if not self.by_thumb:
             return None
         followed = (self._followed(sequence, first=True) for sequence in orders_by_rule(self.blank, self.choices.strokes))
         return next((route for route in followed if route is not None), None)
 
     def _followed(self, sequence: Sequence[int], *, first: bool = False) -> Route | None:
-        """A sequence of folds gone through, at every stroke with what is cheapest there, or with the first that serves; None when
-        one of them does not go, or the limit is reached."""
+        """A sequence of folds gone through, or where it ends whatever may come next, at every stroke with what is cheapest there, or
+        with the first that serves; None when one of them does not go, or the limit is reached."""
         state, cost = self.choices.start, 0.0
         path: tuple[Step, ...] = ()
-        for fold in sequence:
-            if state.is_done(fold):
-                continue
-            moves = [
-                (move, handling)
-                for move, handling in self.choices.tried(state)
-                if move.target is None and fold in setting_for(self.blank, move.fold, move.clamps_parent, state.angles).folds
-            ]
-            moves.sort(key=lambda m: m[1])
-            grown: list[tuple[float, tuple[float, State, tuple[Step, ...]]]] = []
-            # What needs no tipping is taken before what does, though it be tried later.
-            while moves and not (first and any(_plainly(made) for _, made in grown)) and self.judged <= self.watch.limit:
-                move, handling = moves.pop(0)
-                moves += [(other, handling + extra) for other, extra in self.instead(state, move)]
-                made = self.made(state, path, move)
-                if made is not None:
-                    grown.append((handling + made[0], made))
-            if not grown:
+        coming = iter(sequence)
+        while not self.choices.finished(state):
+            fold = next((fold for fold in coming if not state.is_done(fold)), None)
+            found = self._taken(state, path, fold, first=first)
+            if found is None:
                 return None
-            step, made = min(grown, key=lambda g: (first and not _plainly(g[1]), g[0]))
-            state, path, cost = made[1], made[2], cost + step
-        return self.route(path, cost, cheapest=False) if self.choices.finished(state) else None
+            step, (made, state, path) = found
+            cost += step + made
+        return self.route(path, cost, cheapest=False)
+
+    def _taken(
+        self, state: State, path: tuple[Step, ...], fold: int | None, *, first: bool
+    ) -> tuple[float, tuple[float, State, tuple[Step, ...]]] | None:
+        """A stroke that makes a fold, or any that may come next: the cheapest, or the first that serves. Its handling, and what
+        :meth:`made` says of it; None when none goes."""
+        moves = [m for m in self.choices.tried(state, fold) if fold is None or m[0].target is None]
+        moves.sort(key=lambda m: m[1])
+        grown: list[tuple[float, tuple[float, State, tuple[Step, ...]]]] = []
+        # What needs no tipping is taken before what does, though it be tried later.
+        while moves and not (first and any(_plainly(made) for _, made in grown)) and self.judged <= self.watch.limit:
+            move, handling = moves.pop(0)
+            moves += [(other, handling + extra) for other, extra in self.instead(state, move)]
+            made = self.made(state, path, move)
+            if made is not None:
+                grown.append((handling, made))
+        return min(grown, key=lambda g: (first and not _plainly(g[1]), g[0] + g[1][0]), default=None)
 
     # --- the search -------------------------------------------------------------------------------------------------
 
