@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from ..measure.words import tr
 from .blank import Blank, Finding
 from .element import MadeBy
-from .folding import panel_poses
+from .folding import Pose, panel_poses
 
 Array = NDArray[np.float64]
 
@@ -17,7 +17,7 @@ SHARE = 0.25
 
 
 def cross(a: Array, b: Array) -> Array:
-    """(n, 3) cross products, row by row."""
+    """(n, 3) cross products, row by row; ``b`` may be one row."""
     found = np.empty(a.shape)
     found[:, 0] = a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1]
     found[:, 1] = a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2]
@@ -25,11 +25,33 @@ def cross(a: Array, b: Array) -> Array:
     return found
 
 
-def _prism(ring: Array, thickness: float, turn: Array, shift: Array) -> Array:
-    low = np.column_stack([ring, np.zeros(len(ring))])
-    high = np.column_stack([ring, np.full(len(ring), thickness)])
-    both: Array = np.concatenate([low, high]) @ turn.T + shift
-    return both
+class _Prisms:
+    """Convex pieces of panels as they stand in the finished part.
+
+    Args:
+        pieces: panel's index and ring (k, 2) mm of each.
+        poses: of all panels.
+        thickness: mm.
+    """
+
+    def __init__(self, pieces: list[tuple[int, Array]], poses: list[Pose], thickness: float) -> None:
+        self.panels = [i for i, _ in pieces]
+        counts = np.array([len(ring) for _, ring in pieces], dtype=np.intp)
+        self._ends = np.cumsum(counts)
+        turns, shifts = np.array([poses[i].turn for i in self.panels]), np.array([poses[i].shift for i in self.panels])
+        rings, of = np.concatenate([ring for _, ring in pieces]), np.repeat(np.arange(len(pieces)), counts)
+        # All of them at once: a part has many, of a few corners each.
+        self._low = np.einsum("nij,nj->ni", turns[of][:, :, :2], rings) + shifts[of]
+        self._high = self._low + thickness * turns[of][:, :, 2]
+        starts: NDArray[np.intp] = self._ends - counts
+        self.lows = np.minimum.reduceat(np.minimum(self._low, self._high), starts)
+        self.highs = np.maximum.reduceat(np.maximum(self._low, self._high), starts)
+
+    def corners(self, k: int) -> Array:
+        """(2n, 3) mm, those of the side that is marked on first."""
+        part = slice(self._ends[k - 1] if k else 0, self._ends[k])
+        both: Array = np.concatenate([self._low[part], self._high[part]])
+        return both
 
 
 def _sides(corners: Array) -> tuple[Array, Array]:
@@ -37,7 +59,7 @@ def _sides(corners: Array) -> tuple[Array, Array]:
     k = len(corners) // 2
     ring = corners[:k]
     edges, up = np.concatenate((ring[1:], ring[:1])) - ring, corners[k : k + 1] - corners[:1]
-    return np.concatenate([edges, up]), np.concatenate([cross(edges, np.broadcast_to(up, edges.shape)), up])
+    return np.concatenate([edges, up]), np.concatenate([cross(edges, up), up])
 
 
 def overlap_depth(one: Array, other: Array) -> float:
@@ -84,17 +106,12 @@ def crossings(blank: Blank) -> list[Finding]:
     t = blank.thickness
     poses = panel_poses(blank, [fold.angle for fold in blank.folds])
     by_hand = {f.child for f in blank.folds if f.made_by is MadeBy.HAND and f.bend.radius == 0.0}
-    solids = [
-        (i, _prism(piece, t, poses[i].turn, poses[i].shift))
-        for i, panel in enumerate(blank.panels)
-        if i not in by_hand
-        for piece in panel.pieces
-    ]
-    if len(solids) < 2:
+    pieces = [(i, piece) for i, panel in enumerate(blank.panels) if i not in by_hand for piece in panel.pieces]
+    if len(pieces) < 2:
         return []
-    sides: dict[int, tuple[Array, Array]] = {}
-    lows = np.array([s.min(axis=0) for _, s in solids])
-    highs = np.array([s.max(axis=0) for _, s in solids])
+    prisms = _Prisms(pieces, poses, t)
+    known: dict[int, tuple[Array, tuple[Array, Array], Array]] = {}
+    lows, highs = prisms.lows, prisms.highs
     allow = SHARE * t
     depth = np.minimum(highs[:, None, :] - lows[None, :, :], highs[None, :, :] - lows[:, None, :]).min(axis=2)
     found: list[Finding] = []
@@ -102,18 +119,19 @@ def crossings(blank: Blank) -> list[Finding]:
     named: set[tuple[int, int]] = {
         pair for f in blank.folds if not f.bend.folded_back for pair in ((f.parent, f.child), (f.child, f.parent))
     }
-    for a, b in zip(*np.nonzero(np.triu(depth > allow, 1)), strict=True):
-        i, j = solids[a][0], solids[b][0]
+    for a, b in np.argwhere(np.triu(depth > allow, 1)).tolist():
+        i, j = prisms.panels[a], prisms.panels[b]
         if i == j or (i, j) in named:
             continue
         for k in (a, b):
-            if k not in sides:
-                sides[k] = _sides(solids[k][1])
-        one, other = solids[a][1], solids[b][1]
+            if k not in known:
+                sides = _sides(corners := prisms.corners(k))
+                known[k] = corners, sides, _faces(sides)
+        (one, sides, faces), (other, others, their_faces) = known[a], known[b]
         # Most pairs are parted by a face of either; only the rest are asked about every pair of edges.
-        if _along(one, other, _faces(sides[a])) <= allow or _along(one, other, _faces(sides[b])) <= allow:
+        if _along(one, other, faces) <= allow or _along(one, other, their_faces) <= allow:
             continue
-        if _depth(one, other, sides[a], sides[b]) > allow:
+        if _depth(one, other, sides, others) > allow:
             named.add((i, j))
             found.append(
                 Finding(

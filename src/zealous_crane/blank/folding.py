@@ -78,12 +78,16 @@ def panel_poses(blank: Blank, angles: Mapping[int, float] | Sequence[float], roo
     """Pose of every panel when fold i stands at ``angles[i]`` degrees (signed), ``root`` staying in place."""
     poses: list[Pose | None] = [None] * len(blank.panels)
     poses[root] = IDENTITY
+    beside: list[list[tuple[int, Fold]]] = [[] for _ in blank.panels]
+    for i, fold in enumerate(blank.folds):
+        beside[fold.parent].append((i, fold))
+        beside[fold.child].append((i, fold))
     open_ = [root]
     while open_:
         at = open_.pop()
         here = poses[at]
         assert here is not None
-        for i, fold in enumerate(blank.folds):
+        for i, fold in beside[at]:
             if at == fold.parent and poses[fold.child] is None:
                 poses[fold.child] = here @ fold_pose(fold, angles[i], blank.thickness)
                 open_.append(fold.child)

@@ -133,11 +133,16 @@ def side_width(usual: int) -> int:
 
 def font(points: float, *, bold: bool = False, strong: bool = False) -> QFont:
     """The shipped typeface with figures of one width."""
+    return QFont(_made(points * _SCALE[0], bold, strong, _PAPER[0]))
+
+
+@lru_cache(256)
+def _made(points: float, bold: bool, strong: bool, paper: bool) -> QFont:
     load_fonts()
     made = QFont(FAMILY)
-    made.setPointSizeF(points * _SCALE[0])
+    made.setPointSizeF(points)
     made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
-    if _PAPER[0]:
+    if paper:
         # Figures and signs that a feature puts in place of the plain ones have no letters behind them in a PDF: they could not be searched.
         made.setFeature(QFont.Tag("calt"), 0)
     else:

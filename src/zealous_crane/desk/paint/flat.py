@@ -139,16 +139,25 @@ def _tags(
     They lie on the sheet: what is written beside it stays free.
     """
     size = options.text * 1.7
+    gap = size * 0.08
+    rooms: dict[str, QSizeF] = {}
+    edges = [(room.left(), room.top(), room.right(), room.bottom()) for room in taken]
     for i in sorted(range(len(blank.folds)), key=lambda i: -blank.folds[i].length):
         fold = blank.folds[i]
         number = str(options.numbers[i]) if options.numbers and i in options.numbers else ""
+        if number not in rooms:
+            rooms[number] = tag_room(size, number)
+        wide, high = rooms[number].width(), rooms[number].height()
+        start, end = scale.point(*fold.start), scale.point(*fold.end)
         for share in (0.18, 0.82, 0.5, 0.34, 0.66, 0.08, 0.92):
-            room = tag_room(scale.point(*(fold.start * (1 - share) + fold.end * share)), size, number)
-            room.moveLeft(max(sheet.left(), min(room.left(), sheet.right() - room.width())))
-            room.moveTop(max(sheet.top(), min(room.top(), sheet.bottom() - room.height())))
-            gap = size * 0.08
-            if not any(room.adjusted(-gap, -gap, gap, gap).intersects(t) for t in taken):
-                taken.append(paint_tag(p, room.center(), size, number, fold.angle, look))
+            at = start * (1 - share) + end * share
+            left = max(sheet.left(), min(at.x() - wide / 2, sheet.right() - wide))
+            top = max(sheet.top(), min(at.y() - high / 2, sheet.bottom() - high))
+            right, bottom = left + wide + gap, top + high + gap
+            if not any(a < right and c > left - gap and b < bottom and d > top - gap for a, b, c, d in edges):
+                room = paint_tag(p, QPointF(left + wide / 2, top + high / 2), size, number, fold.angle, look)
+                taken.append(room)
+                edges.append((room.left(), room.top(), room.right(), room.bottom()))
                 break
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from ...plan import State
 from ..theme import Look, pixels
@@ -40,12 +40,21 @@ LEG = 0.55
 """Length of a leg of the angle on a tag, as a share of the tag's height."""
 
 
-def tag_room(centre: QPointF, size: float, number: str) -> QRectF:
+def tag_room(size: float, number: str) -> QSizeF:
     """What a tag takes up; see :func:`paint_tag`."""
-    wide = QFontMetricsF(pixels(size * 0.62, bold=True)).horizontalAdvance(number)
-    rect = QRectF(0, 0, size * 0.5 + wide + size * LEG * 2.1, size)
-    rect.moveCenter(centre)
-    return rect
+    return _room(size, _wide(_figures(size), number))
+
+
+def _figures(size: float) -> QFont:
+    return pixels(size * 0.62, bold=True)
+
+
+def _wide(figures: QFont, number: str) -> float:
+    return QFontMetricsF(figures).horizontalAdvance(number) if number else 0.0
+
+
+def _room(size: float, wide: float) -> QSizeF:
+    return QSizeF(size * 0.5 + wide + size * LEG * 2.1, size)
 
 
 def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: float, look: Look) -> QRectF:
@@ -61,21 +70,23 @@ def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: flo
     """
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    figures = pixels(size * 0.62, bold=True)
-    p.setFont(figures)
-    wide = p.fontMetrics().horizontalAdvance(number)
+    figures = _figures(size)
+    wide = _wide(figures, number)
     leg = size * LEG
-    rect = tag_room(centre, size, number)
-    p.setPen(QPen(look.color("ink"), max(1.0, size * 0.05)))
+    rect = QRectF(QPointF(0, 0), _room(size, wide))
+    rect.moveCenter(centre)
+    ink = look.color("ink")
+    p.setPen(QPen(ink, max(1.0, size * 0.05)))
     p.setBrush(look.color("field"))
     p.drawRoundedRect(rect, size * 0.22, size * 0.22)
-    p.setPen(look.color("ink"))
-    p.drawText(QRectF(rect.left() + size * 0.22, rect.top(), wide + 1, size), Qt.AlignmentFlag.AlignVCenter, number)
+    if number:
+        p.setFont(figures)
+        p.drawText(QRectF(rect.left() + size * 0.22, rect.top(), wide + 1, size), Qt.AlignmentFlag.AlignVCenter, number)
     # One leg lies flat, the other stands at the fold's own angle.
     up = 1 if angle > 0 else -1
     corner = QPointF(rect.right() - size * 0.28 - leg, rect.center().y() + up * size * 0.22)
     a = math.radians(180 - abs(angle))
-    p.setPen(QPen(look.color("ink"), size * 0.1, c=Qt.PenCapStyle.RoundCap, j=Qt.PenJoinStyle.RoundJoin))
+    p.setPen(QPen(ink, size * 0.1, c=Qt.PenCapStyle.RoundCap, j=Qt.PenJoinStyle.RoundJoin))
     p.drawPolyline(QPolygonF([corner + QPointF(leg, 0), corner, corner + QPointF(leg * math.cos(a), -up * leg * math.sin(a))]))
     p.restore()
     return rect
