@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from importlib import resources
 from pathlib import Path
 
-from PySide6.QtCore import QElapsedTimer, QEventLoop
+from PySide6.QtCore import QElapsedTimer, QEventLoop, QTimer
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ..blank import MadeBy, Striking
@@ -36,24 +37,29 @@ PAGES = (*(stage.id for stage in STAGES), AT_THE_BRAKE)
 """What there are pictures of: the stages, and the page at the brake."""
 
 
+LOOKED_EVERY = 20
+"""Milliseconds after which it is looked again where nothing happens in the window."""
+
+
+def wait_until(done: Callable[[], bool], milliseconds: int) -> None:
+    """Let the window work until something is so, or for so long; it sleeps where there is nothing to do, for other processes work too."""
+    clock, again = QElapsedTimer(), QTimer()
+    clock.start()
+    again.start(LOOKED_EVERY)
+    while not done() and clock.elapsed() < milliseconds:
+        application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents | QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+
+
 def settle(session: Session, milliseconds: int = 90_000) -> None:
     """Let the window work until the plan, and any cures, are there."""
-    clock = QElapsedTimer()
-    clock.start()
-    app = application()
-    while clock.elapsed() < milliseconds:
-        app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
-        if session.plan is not None and not session.busy:
-            break
-    app.processEvents()
+    application().processEvents()
+    wait_until(lambda: session.plan is not None and not session.busy, milliseconds)
+    application().processEvents()
 
 
 def ready(page: QWidget | None) -> None:
     """Let a page work out what it shows."""
-    clock = QElapsedTimer()
-    clock.start()
-    while getattr(page, "busy", False) and clock.elapsed() < 20_000:
-        application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+    wait_until(lambda: not getattr(page, "busy", False), 20_000)
 
 
 def take_start_picture(path: Path) -> None:
@@ -64,10 +70,7 @@ def take_start_picture(path: Path) -> None:
     window.show()
     settle(session)
     window.show_start()
-    clock = QElapsedTimer()
-    clock.start()
-    while clock.elapsed() < 20_000 and not all(card.drawn for card in window.start.cards if card.isVisible()):
-        application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+    wait_until(lambda: all(card.drawn for card in window.start.cards if card.isVisible()), 20_000)
     window.grab().save(str(path))
     window.close()
 
