@@ -53,3 +53,8 @@ def box_job(
 @pytest.fixture
 def box():
     return box_job
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The bare root first: it mostly waits for packages, and whoever makes it would be waited for at the end."""
+    items.sort(key=lambda item: item.path.name != "test_bare_root.py")

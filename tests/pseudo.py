@@ -83,11 +83,14 @@ def main(names: list[str]) -> None:
         window = Window(session)
         window.show()
         settle(session)
+        words, looked_at = given(session), set[str]()
         for stage in window.stages:
             window.show_stage(stage)
             settle(session, 200)
-            words = given(session)
             for who, text in texts(window):
+                if text in looked_at:
+                    continue
+                looked_at.add(text)
                 left = plain(text, words)
                 if left:
                     found.setdefault(left, f"{who}: {text[:100]}")
