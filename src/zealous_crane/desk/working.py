@@ -147,8 +147,11 @@ class WorkingPage(QWidget):
             return
         standing = tuple(names) if isinstance(names, tuple) else ()
         self._judged = max(judged, self._judged)
+        # A bar that may be painted paints itself there and then, and with it all that waits to be painted.
+        self.bar.setUpdatesEnabled(False)
         self.bar.setRange(0, max(of, 1))
         self.bar.setValue(len(standing))
+        self.bar.setUpdatesEnabled(True)
         done = (
             tr("{standing} of {of} folds stand in the farthest order so far").format(standing=len(standing), of=of)
             if of

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 import shapely
-from PySide6.QtCore import QPoint, QRectF, QSize, Qt
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QComboBox,
@@ -39,13 +39,17 @@ from ..schools import SchoolPanel
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, font, side_width
-from ..widget import Choice, heading, prose
+from ..widget import Choice, LookedAt, heading, prose
 
 SHOWN = frozenset({SumKind.BLANK, SumKind.RELIEF, SumKind.SHAPE, SumKind.FIT})
 """Sums that tell of the shape; those of the marking are in Lay out."""
 
 
-class ShapeStage(QWidget):
+LOOKED_OVER = 30
+"""Milliseconds after a change until there is said what to look out for."""
+
+
+class ShapeStage(LookedAt):
     """The form at the left, the part at the right.
 
     Args:
@@ -78,7 +82,12 @@ class ShapeStage(QWidget):
         row.setSpacing(16)
         row.addWidget(scroll)
         row.addLayout(views, 1)
-        session.changed.connect(self.refresh)
+        # What there is to look out for is gone through when the new shape is on the screen.
+        self._looked_over = QTimer(self)
+        self._looked_over.setSingleShot(True)
+        self._looked_over.setInterval(LOOKED_OVER)
+        self._looked_over.timeout.connect(self._show_doubts)
+        session.changed.connect(self._changed)
         session.planned.connect(self._numbers)
         session.planned.connect(self._book_changed)
         self.refresh()
@@ -175,8 +184,13 @@ class ShapeStage(QWidget):
             self.last_time.hide()
             self.session.book.remember(name)
 
+    def _changed(self) -> None:
+        if not self.waits():
+            self.refresh()
+
     def refresh(self) -> None:
         """Show the job."""
+        self._stale = False
         job = self.session.job
         part = job.part
         self._ask_book()
@@ -205,9 +219,12 @@ class ShapeStage(QWidget):
         self.springback.show_text("" if job.springback is None else f"{job.springback:g}")
         blank = self.session.blank
         self.sums.show_sums([s for s in blank.sums if s.kind in SHOWN], job.units)
-        self.doubts.setText("\n".join(f"▲ {doubt}" for doubt in blank.doubts))
+        self._looked_over.start()
         self._numbers()
         self.folded.refresh()
+
+    def _show_doubts(self) -> None:
+        self.doubts.setText("\n".join(f"▲ {doubt}" for doubt in self.session.blank.doubts))
 
     def field(self, path: str) -> QWidget:
         """The field of a size, by its name in the part: ``length``, ``corner.relief.size``."""
