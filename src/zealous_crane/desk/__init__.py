@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import gc
 from pathlib import Path
+
+# What is brought in from here on stays: to look through it for garbage again and again is a seventh of the time until the window stands.
+# The application collects from then on, see collect.py.
+gc.disable()
 
 # Once the window library is there it reads the source of every module that is brought in after it, in search of its own name. The
 # core, which never holds it, comes first: an eighth of the time until the window stands.
-from .. import plan, shop, work  # noqa: F401
+from .. import plan, shop, work  # noqa: E402, F401
 
 __all__ = ["run"]
 
