@@ -1,4 +1,5 @@
 import itertools
+import re
 
 import numpy as np
 import pytest
@@ -12,9 +13,11 @@ from zealous_crane.desk.paint import flat
 from zealous_crane.desk.paint.depth import DepthTree
 from zealous_crane.desk.paint.folded import folded_faces, view_axes
 from zealous_crane.desk.paint.frame import Scale
+from zealous_crane.desk.paint.front import rule_words
 from zealous_crane.desk.sheet import write_sheet
 from zealous_crane.desk.theme import LIGHT
 from zealous_crane.files import FileError
+from zealous_crane.measure import show_length
 from zealous_crane.plan import make_plan
 from zealous_crane.shop import cautions_for
 
@@ -107,3 +110,18 @@ def test_tags_of_a_flat_cover_no_name_and_nothing_beside_the_sheet(monkeypatch, 
                 assert not any(one.intersects(other) for other in tags[:number]), (demo, job.name)
                 wide = min(one.width(), sheet.width()) - 0.01
                 assert one.intersected(sheet).width() >= wide, (demo, job.name)
+
+
+@pytest.mark.parametrize("name", ["syrup-tray", "wax-melter-chimney", "frame-rail"])
+def test_what_is_folded_in_one_stroke_is_told_from_end_to_end(rack, name):
+    """Under the view of the brake; against the ends of the fold lines on the flat."""
+    job = demo_work(name).parts[0]
+    several = False
+    for stroke in make_plan(job, rack[job.brake]).strokes:
+        folds = [fold for fold in stroke.verdict.stroke.setting.blank.folds if fold.name in re.split(", | and ", stroke.name)]
+        ends = np.array([end for fold in folds for end in (fold.start, fold.end)])
+        length = show_length(max(float(np.hypot(*(a - b))) for a in ends for b in ends), job.units, pretty=True)
+        said = rule_words(stroke, job.units).split("   ·   ")[0]
+        assert said == (f"fold {length}" if len(folds) == 1 else f"{len(folds)} folds in one, {length} from end to end")
+        several |= len(folds) > 1
+    assert several == (name == "wax-melter-chimney")

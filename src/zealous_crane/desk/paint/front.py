@@ -58,7 +58,7 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
         if drop > 0:
             p.setBrush(look.color("tool", 255))
             p.drawRect(box(a, top - drop, b, top))
-    _wall(p, stroke, scale, look)
+    _walls(p, stroke, scale, look)
     p.setFont(pixels(text * 1.15, bold=True))
     p.setPen(look.color("ink"))
     for a, b in stroke.sections:
@@ -73,26 +73,47 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
     p.restore()
 
 
-def _wall(p: QPainter, stroke: PlannedStroke, scale: Scale, look: Look) -> None:
-    """The wall being folded, as an outline where it will stand in front of everything."""
+def _walls(p: QPainter, stroke: PlannedStroke, scale: Scale, look: Look) -> None:
+    """What is being folded, each wall as an outline where it will stand in front of everything."""
     setting = stroke.verdict.stroke.setting
-    solid = next(s for s in setting.solids[1] if s.panel == setting.folding)
-    length = float(np.ptp(solid.shadow[:, 0]))
-    low, high = solid.x_range
     t = setting.blank.thickness
-    outline = np.array([(low, 0.0), (high, 0.0), (high, t + length), (low, t + length)])
     pen = QPen(look.color("moving"), 2)
     pen.setStyle(Qt.PenStyle.DashLine)
     p.setPen(pen)
     p.setBrush(QBrush(look.color("moving", 40)))
-    p.drawPolygon(scale.polygon(outline))
+    for panel in sorted(setting.folding_panels):
+        pieces = [solid for solid in setting.solids[1] if solid.panel == panel]
+        length = float(np.ptp(np.concatenate([solid.shadow[:, 0] for solid in pieces])))
+        low, high = min(solid.x_range[0] for solid in pieces), max(solid.x_range[1] for solid in pieces)
+        outline = np.array([(low, 0.0), (high, 0.0), (high, t + length), (low, t + length)])
+        p.drawPolygon(scale.polygon(outline))
+
+
+def rule_words(stroke: PlannedStroke, units: Units) -> str:
+    """What is folded in one stroke, from end to end, and how far the sections stop short of its ends."""
+    setting, noun = stroke.verdict.stroke.setting, stroke.verdict.stroke.tooling.sections.noun
+    a, b = setting.span
+    count, length = len(setting.folds), show_length(b - a, units, pretty=True)
+    said = (
+        tr("fold {length}").format(length=length)
+        if count == 1
+        else tr("{count} folds in one, {length} from end to end").format(count=count, length=length)
+    )
+    ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
+    if max(map(abs, ends)) < 0.5:
+        said += tr("   ·   {noun}s cover it from end to end").format(noun=noun)
+    elif min(ends) >= 0:
+        shown = " and ".join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
+        said += tr("   ·   {noun}s stop {shown} short of its ends").format(noun=noun, shown=shown)
+    else:
+        said += tr("   ·   {noun}s reach past its ends").format(noun=noun)
+    return said
 
 
 def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units: Units, look: Look, text: float) -> None:
     """Under the view: where fingers may stand, the fold, and how far the fingers stop short of its ends."""
     engine = stroke.verdict.stroke
-    setting, noun = engine.setting, engine.tooling.sections.noun
-    a, b = setting.span
+    a, b = engine.setting.span
     y = rect.bottom() - text * 1.9
     p.setFont(pixels(text))
     band = y - text * 1.0
@@ -109,17 +130,8 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
     p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
     for x in (a, b):
         p.drawLine(QPointF(scale.point(x, 0).x(), y - text * 0.35), QPointF(scale.point(x, 0).x(), y + text * 0.2))
-    ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
-    said = tr("fold {length}").format(length=show_length(setting.line.length, units, pretty=True))
-    if max(map(abs, ends)) < 0.5:
-        said += tr("   ·   {noun}s cover it from end to end").format(noun=noun)
-    elif min(ends) >= 0:
-        shown = " and ".join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
-        said += tr("   ·   {noun}s stop {shown} short of its ends").format(noun=noun, shown=shown)
-    else:
-        said += tr("   ·   {noun}s reach past its ends").format(noun=noun)
     p.drawText(
         QRectF(rect.left(), y + text * 0.3, rect.width(), text * 1.5),
         Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
-        said,
+        rule_words(stroke, units),
     )
