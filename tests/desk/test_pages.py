@@ -15,6 +15,7 @@ from zealous_crane.desk.app import application
 from zealous_crane.desk.crew import Crew, Worker
 from zealous_crane.desk.flow import Columns, Flow, Picture, Rule, Space, Text
 from zealous_crane.desk.page import DOTS, TEXT, printed
+from zealous_crane.desk.practice_sheet import write_exercise
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.sheet import write_sheet
 from zealous_crane.desk.template import write_marking
@@ -23,6 +24,7 @@ from zealous_crane.desk.window import Window
 from zealous_crane.files.page_code import page_code
 from zealous_crane.plan import make_plan
 from zealous_crane.plan.run import Heard
+from zealous_crane.practice import Skill, exercise
 
 SHORTER = 0.9
 """Share of a text's width that counts: the typeface is measured again here, not read from the file."""
@@ -89,6 +91,24 @@ def test_no_words_of_a_demonstration_are_cut_off_or_lie_on_others(rack, tmp_path
         check(tmp_path / "sheet.pdf", wanted)
         write_marking(job, plan.blank, tmp_path / "marking.pdf")
         assert check(tmp_path / "marking.pdf", [f"{job.name}: marking out"]) <= 2
+
+
+def test_a_long_name_gives_way_to_page_code_and_caution(rack, tmp_path):
+    application()
+    job = demo_job("frame-rail").model_copy(update={"name": "Rail for the frames of the honey house, " * 4})
+    plan = make_plan(job, rack[job.brake])
+    write_sheet(plan, tmp_path / "sheet.pdf")
+    check(tmp_path / "sheet.pdf", ["page 1", page_code(job)])
+    write_marking(job, plan.blank, tmp_path / "marking.pdf")
+    check(tmp_path / "marking.pdf", [page_code(job)])
+
+
+@pytest.mark.parametrize("skill", list(Skill))
+def test_a_teachers_sheet_keeps_its_words_apart(rack, tmp_path, skill):
+    application()
+    asked = exercise(skill, 2, 6, rack)
+    write_exercise(asked, tmp_path / "sheet.pdf", answers=True)
+    check(tmp_path / "sheet.pdf", [*(question.says for question in asked.questions), *asked.cautions])
 
 
 def test_every_fact_of_a_press_is_on_its_card(rack, tmp_path):

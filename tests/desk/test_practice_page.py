@@ -1,10 +1,14 @@
 """Practising by keys: an exercise opened, answered wrong and right, hinted, and written into the book."""
 
+import pypdf
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 from test_window import window  # noqa: F401 - a fixture
 
-from zealous_crane.practice import Skill
+from zealous_crane.desk.app import application
+from zealous_crane.desk.practice_sheet import write_exercise
+from zealous_crane.practice import Skill, exercise
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.place import book_place
 
@@ -56,6 +60,21 @@ def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp
     with Book(book_place(session.shop.parent)) as book:
         (record,) = book.find("practice")
     assert record.who == "Ann" and record.exercise == "lay-out:1:1" and record.right == record.asked - 1
+
+
+@pytest.mark.parametrize("skill", list(Skill))
+def test_the_teachers_sheet_says_the_answers_only_where_it_is_asked_for(rack, tmp_path, skill):
+    application()
+    asked = exercise(skill, 2, 6, rack)
+    said = {}
+    for answers in (True, False):
+        write_exercise(asked, tmp_path / "sheet.pdf", answers=answers)
+        said[answers] = " ".join(" ".join(p.extract_text() for p in pypdf.PdfReader(tmp_path / "sheet.pdf").pages).split())
+    for question in asked.questions:
+        letter = f"{chr(97 + question.options.index(question.answer))}) " if question.answer in question.options else ""
+        assert f"Answer: {letter}{' '.join(question.answer.split())}" in said[True]
+        assert all(" ".join(question.says.split()) in text for text in said.values())
+    assert "Answer:" not in said[False] and "____" in said[False] and "____" not in said[True]
 
 
 def test_no_stage_is_marked_while_one_practises(window):  # noqa: F811

@@ -60,9 +60,20 @@ class Page:
         p.setFont(pixels(TEXT * 0.78))
         p.setPen(PAPER.color("faint"))
         line = QRectF(r.left(), r.bottom() - TEXT * 1.3, r.width(), TEXT * 1.3)
-        said = tr("{name}  ·  page {number}").format(name=self.name, number=self.number)
-        p.drawText(line, Qt.AlignmentFlag.AlignLeft, f"{said}  ·  {self.code}" if self.code else said)
         p.drawText(line, Qt.AlignmentFlag.AlignRight, self.caution)
+
+        def told(name: str) -> str:
+            said = tr("{name}  ·  page {number}").format(name=name, number=self.number)
+            return f"{said}  ·  {self.code}" if self.code else said
+
+        # A long name gives way: page, code and caution are whole.
+        wide = p.fontMetrics().horizontalAdvance
+        room = int(line.width()) - wide(self.caution) - wide(told("")) - round(TEXT)
+        p.drawText(
+            line,
+            Qt.AlignmentFlag.AlignLeft,
+            told(p.fontMetrics().elidedText(self.name, Qt.TextElideMode.ElideRight, max(0, room))),
+        )
 
     def text(self, rect: QRectF, said: str, *, size: float = TEXT, strong: bool = False, color: str = "ink") -> float:
         """Wrapped text at the top of a rectangle; the height it took."""

@@ -72,7 +72,7 @@ def order(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan
             return Mark(False, found.sentence, found.stuck)
         if found.least_cost is not None and found.cost > found.least_cost + 1e-6:
             return Mark(
-                True, tr("It goes: {sentence} Less handling: {best}.").format(sentence=found.sentence, best=", ".join(best))
+                True, tr("It goes: {sentence} Less handling: {best}.").format(sentence=found.sentence, best="; ".join(best))
             )
         return Mark(True, tr("It goes, and no order takes less handling: {sentence}").format(sentence=found.sentence))
 
@@ -82,7 +82,7 @@ def order(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan
             tr(
                 "Hems first, then tabs; the walls whose neighbours "
                 "must still lie flat; the wall that closes the box last."
-            ), ", ".join(best), offered,
+            ), "; ".join(best), offered,
         )
     ]  # fmt: skip
     wrong = _stuck(job, brake, [plan.strokes[i].name for i in range(len(plan.strokes))], folds)
