@@ -4,7 +4,7 @@ import re
 import numpy as np
 import pytest
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QFontMetricsF, QImage, QPainter
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import DEMOS, demo_work
@@ -14,10 +14,10 @@ from zealous_crane.desk.paint.depth import DepthTree
 from zealous_crane.desk.paint.folded import folded_faces, view_axes
 from zealous_crane.desk.paint.frame import Scale
 from zealous_crane.desk.paint.front import rule_words
-from zealous_crane.desk.sheet import write_sheet
+from zealous_crane.desk.sheet import heading_of, write_sheet
 from zealous_crane.desk.theme import LIGHT
 from zealous_crane.files import FileError
-from zealous_crane.measure import show_length
+from zealous_crane.measure import show_angle, show_length
 from zealous_crane.plan import make_plan
 from zealous_crane.shop import cautions_for
 
@@ -125,3 +125,16 @@ def test_what_is_folded_in_one_stroke_is_told_from_end_to_end(rack, name):
         assert said == (f"fold {length}" if len(folds) == 1 else f"{len(folds)} folds in one, {length} from end to end")
         several |= len(folds) > 1
     assert several == (name == "wax-melter-chimney")
+
+
+@pytest.mark.parametrize("name", ["wax-melter-chimney", "frame-rail"])
+@pytest.mark.parametrize("room", [600.0, 260.0])
+def test_the_angle_to_stop_at_is_whole_however_long_the_names_are(rack, name, room):
+    """A card's heading: the figure is read from afar, and was cut off behind the names of four hems."""
+    application()
+    job = demo_work(name).parts[0]
+    for stroke in make_plan(job, rack[job.brake]).strokes:
+        said, letters = heading_of(stroke, room)
+        assert said.endswith(f": stop at {show_angle(stroke.verdict.reach)}")
+        assert QFontMetricsF(letters).horizontalAdvance(said) <= room + 1
+        assert said.startswith(stroke.name) or "…" in said

@@ -6,7 +6,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 
 from ..blank import Striking
 from ..measure import show_angle, show_mass
@@ -21,7 +21,7 @@ from .paint.folded import paint_folded
 from .paint.front import paint_front
 from .paint.sign import paint_state, paint_tag
 from .template import marking_pieces
-from .theme import PAPER, pixels
+from .theme import PAPER, fitting
 
 FLAT = (0.3, 0.46)
 """Least and greatest share of a page's height the blank takes."""
@@ -125,9 +125,21 @@ def _title(painter: QPainter, stroke: PlannedStroke, rect: QRectF) -> None:
     middle = rect.center().y()
     angle = stroke.verdict.stroke.setting.line.angle
     tag = paint_tag(painter, QPointF(rect.left() + TEXT * 2.2, middle), TEXT * 2.1, str(stroke.number), angle, PAPER)
-    painter.setFont(pixels(TEXT * 1.6, strong=True))
-    painter.setPen(PAPER.color("ink"))
-    title = tr("{name}: stop at {reach}").format(name=stroke.name, reach=show_angle(stroke.verdict.reach))
     words = QRectF(tag.right() + TEXT, rect.top(), rect.right() - tag.right() - TEXT * 4, rect.height())
+    title, letters = heading_of(stroke, words.width())
+    painter.setFont(letters)
+    painter.setPen(PAPER.color("ink"))
     painter.drawText(words, Qt.AlignmentFlag.AlignVCenter, title)
     paint_state(painter, QPointF(rect.right() - TEXT, middle), TEXT * 1.2, stroke.state, PAPER)
+
+
+def heading_of(stroke: PlannedStroke, room: float) -> tuple[str, QFont]:
+    """A bend's name and the angle to stop at, in letters with which both have room; a name too long even so gives way to the figure."""
+
+    def said(name: str) -> str:
+        return tr("{name}: stop at {reach}").format(name=name, reach=show_angle(stroke.verdict.reach))
+
+    letters = fitting(said(stroke.name), room, TEXT * 1.6, strong=True)
+    measure = QFontMetricsF(letters)
+    left = room - measure.horizontalAdvance(said(""))
+    return said(measure.elidedText(stroke.name, Qt.TextElideMode.ElideRight, left)), letters

@@ -9,7 +9,7 @@ from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
 
 FAMILY = "Inter"
 
@@ -113,6 +113,10 @@ def text_scale() -> float:
     return _SCALE[0]
 
 
+SMALLEST = 0.7
+"""How much smaller letters may become to have room."""
+
+
 CROWDED = 1.25
 """Size of the letters from which on what stands side by side has no room."""
 
@@ -154,6 +158,16 @@ def pixels(size: float, *, bold: bool = False, strong: bool = False) -> QFont:
     """The same sized in units of the painter, so that screen and paper share their painting."""
     made = font(10, bold=bold, strong=strong)
     made.setPixelSize(max(1, round(size)))
+    return made
+
+
+def fitting(said: str, room: float, size: float, *, bold: bool = False, strong: bool = False) -> QFont:
+    """The same, smaller where words would not have room at that size; never so small that they are hard to read."""
+    made = pixels(size, bold=bold, strong=strong)
+    least = size * SMALLEST
+    while size > least and QFontMetricsF(made).horizontalAdvance(said) > room:
+        size = max(least, size * 0.95)
+        made = pixels(size, bold=bold, strong=strong)
     return made
 
 

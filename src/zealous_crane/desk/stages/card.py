@@ -13,7 +13,7 @@ from ...measure.words import tr
 from ...plan import PlannedStroke
 from ..paint.end import paint_end
 from ..paint.sign import paint_state, paint_tag
-from ..theme import Look, pixels
+from ..theme import Look, fitting, pixels
 
 
 def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, chosen: bool = False) -> None:
@@ -36,11 +36,11 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
     paint_state(p, QPointF(inner.right() - text * 0.6, inner.top() + text * 0.9), text * 1.15, stroke.state, look)
     paint_end(p, QRectF(inner.left(), inner.top() + text * 2.1, inner.width(), inner.height() - text * 4.0), stroke,
               stroke.verdict.reach, look, plain=True)  # fmt: skip
-    p.setFont(pixels(text * 1.05))
     p.setPen(look.color("ink"))
     said = tr("stop at {reach}").format(reach=show_angle(stroke.verdict.reach))
     if stroke.verdict.by_hand > 0:
         said += tr(", {by_hand} by hand").format(by_hand=show_angle(stroke.verdict.by_hand))
+    p.setFont(fitting(said, inner.width(), text * 1.05))
     p.drawText(
         QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6), Qt.AlignmentFlag.AlignVCenter, said
     )
