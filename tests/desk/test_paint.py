@@ -9,8 +9,9 @@ from PySide6.QtGui import QFontMetricsF, QImage, QPainter
 from zealous_crane.blank import develop
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
-from zealous_crane.desk.paint import flat
+from zealous_crane.desk.paint import end, flat
 from zealous_crane.desk.paint.depth import DepthTree
+from zealous_crane.desk.paint.end import free_place
 from zealous_crane.desk.paint.folded import folded_faces, view_axes
 from zealous_crane.desk.paint.frame import Scale
 from zealous_crane.desk.paint.front import rule_words
@@ -138,3 +139,26 @@ def test_the_angle_to_stop_at_is_whole_however_long_the_names_are(rack, name, ro
         assert said.endswith(f": stop at {show_angle(stroke.verdict.reach)}")
         assert QFontMetricsF(letters).horizontalAdvance(said) <= room + 1
         assert said.startswith(stroke.name) or "…" in said
+
+
+@pytest.mark.parametrize("name", ["syrup-tray", "wax-melter-chimney", "frame-rail"])
+def test_angles_at_the_swing_cover_none_another(rack, name, monkeypatch):
+    application()
+    image = QImage(660, 480, QImage.Format.Format_RGB32)
+    placed = []
+
+    def watched(place, room, taken):
+        found = free_place(place, room, taken)
+        placed.append((found, room, list(taken)))
+        return found
+
+    monkeypatch.setattr(end, "free_place", watched)
+    job = demo_work(name).parts[0]
+    for stroke in make_plan(job, rack[job.brake]).strokes:
+        for share in (0.0, 0.5, 0.9, 1.0):
+            painter = QPainter(image)
+            end.paint_end(painter, QRectF(image.rect()), stroke, stroke.verdict.reach * share, LIGHT)
+            painter.end()
+    assert len(placed) > 8
+    for found, room, taken in placed:
+        assert room.contains(found) and not any(found.intersects(other) for other in taken)

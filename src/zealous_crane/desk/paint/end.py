@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from ...measure import show_angle
+from ...measure.words import tr
 from ...plan import PieceKind, PlannedStroke, State, angle_of, direction, scene
 from ..theme import Look, pixels
 from .frame import Scale
@@ -112,33 +114,39 @@ def _ray(stroke: PlannedStroke, degrees: float, reach: float) -> tuple[float, fl
 
 
 def _angles(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, scale: Scale, look: Look) -> None:
+    """The angle it stands at, beside the handle, and those that are wanted and at which it touches: each where it covers no other."""
     verdict = stroke.verdict
     setting = verdict.stroke.setting
     pole = scale.point(*setting.pole)
     reach = tip_radius(stroke)
     text = max(11.0, min(15.0, rect.height() / 30))
-    p.setFont(pixels(text, strong=True))
-    marks = [(verdict.wanted, "wanted", "accent", Qt.PenStyle.DashLine)]
-    if stroke.contact is not None:
-        marks.append((stroke.contact.angle, "touches", "stop", Qt.PenStyle.SolidLine))
+    grip = handle_place(stroke, degrees, scale)
+    stands, letters = show_angle(degrees), pixels(text * 1.35, bold=True)
+    wide = QFontMetricsF(letters).horizontalAdvance(stands)
+    spot = QPointF(max(rect.left() + 4, grip.x() - wide - 16), grip.y() + text * 0.5)
+    ground = QRectF(spot.x() - 4, spot.y() - text * 1.35, wide + 8, text * 1.75)
+    taken = [ground, QRectF(grip.x() - 9, grip.y() - 9, 18, 18)]
     arc = reach * scale.factor * 1.03
-    for angle, word, color, style in marks:
+    for angle, label, color, style in _marks(stroke):
+        tip = scale.point(*_ray(stroke, angle, reach * 1.06))
+        p.setFont(pixels(text, strong=True))
         pen = QPen(look.color(color), 1.6)
         pen.setStyle(style)
         p.setPen(pen)
-        tip = scale.point(*_ray(stroke, angle, reach * 1.06))
         p.drawLine(scale.point(*_ray(stroke, angle, reach * 0.93)), tip)
-        lift = -text * 1.35 if word == "touches" else -text * 0.1
-        label = f"{word} {show_angle(angle)}"
-        wide = p.fontMetrics().horizontalAdvance(label)
-        x = min(max(tip.x() + text * 0.5 if word == "touches" else tip.x() - wide - text * 0.5, rect.left() + 4),
-                rect.right() - wide - 4)  # fmt: skip
-        y = min(max(tip.y() + lift, rect.top() + text * 1.2), rect.bottom() - 4)
+        across = p.fontMetrics().horizontalAdvance(label)
+        beyond = color == "stop"
+        place = QRectF(
+            tip.x() + text * 0.5 if beyond else tip.x() - across - text * 0.5,
+            tip.y() - text * (2.35 if beyond else 1.1), across, text * 1.35,
+        ).adjusted(-3, 0, 3, 0)  # fmt: skip
+        place = free_place(place, rect, taken)
+        taken.append(place)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(look.color("bench", 215))
-        p.drawRoundedRect(QRectF(x - 3, y - text, wide + 6, text * 1.35), 3, 3)
+        p.drawRoundedRect(place, 3, 3)
         p.setPen(look.color(color))
-        p.drawText(QPointF(x, y), label)
+        p.drawText(QPointF(place.left() + 3, place.top() + text), label)
     p.setPen(QPen(look.color("accent"), 1.2))
     p.drawArc(QRectF(pole.x() - arc, pole.y() - arc, 2 * arc, 2 * arc), 180 * 16,
               -round(math.degrees(direction(stroke.verdict.stroke, degrees)) * 16))  # fmt: skip
@@ -149,17 +157,37 @@ def _angles(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, sc
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawEllipse(at, 9, 9)
         paint_state(p, at + QPointF(18, -12), 13, State.STOP, look)
-    grip = handle_place(stroke, degrees, scale)
     p.setPen(QPen(look.color("field"), 2))
     p.setBrush(look.color("stop" if touching else "accent"))
     p.drawEllipse(grip, 8, 8)
-    label = show_angle(degrees)
-    p.setFont(pixels(text * 1.35, bold=True))
-    wide = p.fontMetrics().horizontalAdvance(label)
-    spot = grip + QPointF(-wide - 16, text * 0.5)
-    spot.setX(max(rect.left() + 4, spot.x()))
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(look.color("bench", 225))
-    p.drawRoundedRect(QRectF(spot.x() - 4, spot.y() - text * 1.35, wide + 8, text * 1.75), 3, 3)
+    p.drawRoundedRect(ground, 3, 3)
+    p.setFont(letters)
     p.setPen(look.color("ink"))
-    p.drawText(spot, label)
+    p.drawText(spot, stands)
+
+
+def _marks(stroke: PlannedStroke) -> list[tuple[float, str, str, Qt.PenStyle]]:
+    """Angles that are marked on the swing: degrees, what is said of each, in which colour and how drawn."""
+    wanted = stroke.verdict.wanted
+    marks = [(wanted, tr("wanted {angle}").format(angle=show_angle(wanted)), "accent", Qt.PenStyle.DashLine)]
+    if stroke.contact is not None:
+        touches = stroke.contact.angle
+        marks.append((touches, tr("touches {angle}").format(angle=show_angle(touches)), "stop", Qt.PenStyle.SolidLine))
+    return marks
+
+
+def free_place(place: QRectF, room: QRectF, taken: Sequence[QRectF]) -> QRectF:
+    """A label's place within a room, moved up or down to the nearest where it covers none of those taken; left where there is none."""
+    within = QRectF(place)
+    within.moveLeft(min(max(place.left(), room.left() + 4), room.right() - place.width() - 4))
+    within.moveTop(min(max(place.top(), room.top() + 2), room.bottom() - place.height() - 2))
+    step = place.height() / 4
+    for k in range(1, 80):
+        if not any(within.intersects(other) for other in taken):
+            return within
+        moved = within.translated(0, -step * (k // 2) if k % 2 else step * (k // 2))
+        if room.top() <= moved.top() and moved.bottom() <= room.bottom() and not any(moved.intersects(o) for o in taken):
+            return moved
+    return within
