@@ -42,19 +42,22 @@ LOOKED_EVERY = 20
 
 
 def wait_until(done: Callable[[], bool], milliseconds: int) -> None:
-    """Let the window work until something is so, or for so long; it sleeps where there is nothing to do, for other processes work too."""
+    """Let the window work until something is so, or for so long, and show it; it sleeps where there is nothing to do, for other processes
+    work too."""
     clock, again = QElapsedTimer(), QTimer()
     clock.start()
     again.start(LOOKED_EVERY)
+    every = QEventLoop.ProcessEventsFlag.AllEvents
     while not done() and clock.elapsed() < milliseconds:
-        application().processEvents(QEventLoop.ProcessEventsFlag.AllEvents | QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        application().processEvents(every | QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+    again.stop()
+    application().processEvents(every, LOOKED_EVERY)
 
 
 def settle(session: Session, milliseconds: int = 90_000) -> None:
     """Let the window work until the plan, and any cures, are there."""
     application().processEvents()
     wait_until(lambda: session.plan is not None and not session.busy, milliseconds)
-    application().processEvents()
 
 
 def ready(page: QWidget | None) -> None:
