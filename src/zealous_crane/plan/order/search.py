@@ -222,26 +222,33 @@ class Search:
         """True when the order is free: neither asked for by a person nor by the part."""
         return self.choices.wishes.free and self.choices.stages is None
 
-    def by_rule(self) -> list[Route]:
-        """Orders of practice that go, each with what is cheapest at every stroke; none where a person has asked for an order."""
-        if not self.by_thumb:
-            return []
-        followed = (self._followed(sequence) for sequence in orders_by_rule(self.blank, self.choices.strokes))
-        return [route for route in followed if route is not None]
+    def by_rule(self, below: float = math.inf) -> Route | None:
+        """The cheapest of the orders of practice, each with what is cheapest at every stroke, if it costs less than ``below``; None where
+        none goes, or a person has asked for an order."""
+        best: tuple[float, tuple[Step, ...]] | None = None
+        for sequence in orders_by_rule(self.blank, self.choices.strokes) if self.by_thumb else ():
+            found = self._followed(sequence, below=below if best is None else best[0])
+            best = found or best
+        return None if best is None else self.route(best[1], best[0], cheapest=False)
 
     def at_once(self) -> Route | None:
         """The first order of practice that goes, taken with the first set-up that serves at every stroke; None when none goes. Where
         the part asks for groups of folds one after the other, what is handled with the least comes first in each."""
-        if self.choices.stages is not None:
-            return self._followed((), first=True) if self.choices.wishes.free else None
-        if not self.by_thumb:
+        if not self.choices.wishes.free:
             return None
-        followed = (self._followed(sequence, first=True) for sequence in orders_by_rule(self.blank, self.choices.strokes))
-        return next((route for route in followed if route is not None), None)
+        staged = self.choices.stages is not None
+        for sequence in ((),) if staged else orders_by_rule(self.blank, self.choices.strokes):
+            found = self._followed(sequence, first=True)
+            if found is not None:
+                return self.route(found[1], found[0], cheapest=False)
+        return None
 
-    def _followed(self, sequence: Sequence[int], *, first: bool = False) -> Route | None:
+    def _followed(
+        self, sequence: Sequence[int], *, first: bool = False, below: float = math.inf
+    ) -> tuple[float, tuple[Step, ...]] | None:
         """A sequence of folds gone through, or where it ends whatever may come next, at every stroke with what is cheapest there, or
-        with the first that serves; None when one of them does not go, or the limit is reached."""
+        with the first that serves: its cost and its strokes. None when one of them does not go, when it costs no less than ``below``, or
+        when the limit is reached."""
         state, cost = self.choices.start, 0.0
         path: tuple[Step, ...] = ()
         coming = iter(sequence)
@@ -252,7 +259,9 @@ class Search:
                 return None
             step, (made, state, path) = found
             cost += step + made
-        return self.route(path, cost, cheapest=False)
+            if cost >= below:
+                return None
+        return cost, path
 
     def _taken(
         self, state: State, path: tuple[Step, ...], fold: int | None, *, first: bool
@@ -311,10 +320,9 @@ class Search:
         while queue:
             if not hurried and self.judged > enough and len(self.choices.strokes) > FEW:
                 hurried = True
-                known = self.by_rule()
-                known = [route for route in known if route.cost < below]
-                if known:
-                    return min(known, key=lambda route: route.cost)
+                known = self.by_rule(below)
+                if known is not None:
+                    return known
                 queue = [(second, first, *rest) for first, second, *rest in queue]  # type: ignore[misc]
                 heapq.heapify(queue)
             _, _, _, cost, state, path, move = heapq.heappop(queue)
