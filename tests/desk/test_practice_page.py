@@ -45,6 +45,8 @@ def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp
     assert first.said.text().startswith("■")
     qtbot.mouseClick(page.hint, Qt.MouseButton.LeftButton)
     assert "Add every flat" in first.said.text()
+    qtbot.mouseClick(page.hint, Qt.MouseButton.LeftButton)
+    assert first.said.text() == f"▲  It is {first.question.answer}.", "asked once more, the answer"
     for asked in page.asked:
         answer = plain(asked.question.answer.rsplit("= ", 1)[-1].removeprefix("≈"))
         asked.field.setFocus()

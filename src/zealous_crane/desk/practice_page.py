@@ -83,6 +83,8 @@ class Asked(QWidget):
         super().__init__()
         self.question, self.session = question, session
         self.tries = 0
+        self.hinted = False
+        """What is said now is a hint."""
         self.mark: Mark | None = None
         self.said = prose()
         says = prose()
@@ -126,6 +128,11 @@ class Asked(QWidget):
             return None
         return parse_angle(text) if self.question.kind is QuestionKind.ANGLE else parse_length(text, self.session.job.units)
 
+    def say(self, words: str, *, hint: bool = False) -> None:
+        """Say something of the answer, or of how to come to it."""
+        self.hinted = hint
+        self.said.setText(words)
+
     def show_mark(self, mark: Mark) -> None:
         """Say what comes of the answer."""
         self.tries += 1
@@ -133,7 +140,7 @@ class Asked(QWidget):
         self.said.setObjectName("" if mark.right else "complaint")
         self.said.style().unpolish(self.said)
         self.said.style().polish(self.said)
-        self.said.setText(("●  " if mark.right else "■  ") + mark.says)
+        self.say(("●  " if mark.right else "■  ") + mark.says)
 
 
 class PracticePage(QWidget):
@@ -303,10 +310,10 @@ class PracticePage(QWidget):
             try:
                 answer = asked.answer
             except (LengthError, AngleError) as error:
-                asked.said.setText(f"■  {error}")
+                asked.say(f"■  {error}")
                 continue
             if answer is None:
-                asked.said.setText("")
+                asked.say("")
                 continue
             answered += 1
             self.check.setEnabled(False)
@@ -348,10 +355,8 @@ class PracticePage(QWidget):
         """A rule for the first question that is not right yet; asked once more, the answer."""
         for asked in self.asked:
             if asked.mark is None or not asked.mark.right:
-                hinted = asked.said.text().startswith("▲")
-                asked.said.setText(
-                    "▲  " + (tr("It is {answer}.").format(answer=asked.question.answer) if hinted else asked.question.hint)
-                )
+                known = tr("It is {answer}.").format(answer=asked.question.answer) if asked.hinted else asked.question.hint
+                asked.say(f"▲  {known}", hint=True)
                 asked.tries += 1
                 asked.field.setFocus()
                 return

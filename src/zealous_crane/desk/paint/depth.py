@@ -26,6 +26,7 @@ class Face:
         outlined: for the edge from each corner to the next, whether it is an edge of the metal; None where all are. Seams between the
             convex pieces of a panel are not, nor are cuts made to order the faces.
         body: number of the convex body it bounds; −1 for none.
+        seen_through: drawn so that what lies behind it shows.
     """
 
     points: np.ndarray
@@ -34,6 +35,7 @@ class Face:
     normal: np.ndarray
     outlined: tuple[bool, ...] | None = None
     body: int = -1
+    seen_through: bool = False
 
     @property
     def outlines(self) -> tuple[bool, ...]:
@@ -136,6 +138,7 @@ class DepthTree:
                     face.normal,
                     tuple(map(bool, outlines)),
                     face.body,
+                    face.seen_through,
                 )
             )
         self._levels = [level for level, _, _ in nodes]
@@ -217,6 +220,6 @@ def _split(face: Face, distances: np.ndarray) -> tuple[Face, Face]:
             of_ahead.append(outlined and b > 0)
             of_back.append(outlined and b < 0)
     return (
-        Face(np.array(ahead), face.kind, face.panel, face.normal, tuple(of_ahead), face.body),
-        Face(np.array(back), face.kind, face.panel, face.normal, tuple(of_back), face.body),
+        Face(np.array(ahead), face.kind, face.panel, face.normal, tuple(of_ahead), face.body, face.seen_through),
+        Face(np.array(back), face.kind, face.panel, face.normal, tuple(of_back), face.body, face.seen_through),
     )

@@ -14,9 +14,6 @@ from .depth import DepthTree, Face
 from .folded import LIGHT, folded_faces, view_axes
 from .frame import Scale
 
-MASTER = "master "
-"""What the kinds of the master's faces begin with, so that they are told apart when both are sorted together."""
-
 
 @dataclass(frozen=True, eq=False)
 class Pair:
@@ -35,7 +32,7 @@ class Pair:
 
 
 def pair_faces(pair: Pair) -> list[Face]:
-    """Faces of both parts in the frame of the master."""
+    """Faces of both parts in the frame of the master, which is seen through."""
     meets = {name for name, _ in pair.marked}, {name for _, name in pair.marked}
     faces = []
     for face in folded_faces(pair.follower, 1.0):
@@ -44,7 +41,7 @@ def pair_faces(pair: Pair) -> list[Face]:
         faces.append(Face(points, "stop" if hit else "moving", face.panel, normal))
     for face in folded_faces(pair.master, 1.0):
         hit = face.panel >= 0 and pair.master.panels[face.panel].name in meets[1]
-        faces.append(Face(face.points, MASTER + ("stop" if hit else face.kind), face.panel, face.normal))
+        faces.append(Face(face.points, "stop" if hit else face.kind, face.panel, face.normal, seen_through=True))
     return faces
 
 
@@ -64,15 +61,13 @@ def paint_pair(p: QPainter, rect: QRectF, pair: Pair, look: Look, *, turn: float
     scale = Scale.fitting(
         (middle[0] - reach, middle[1] - reach), (middle[0] + reach, middle[1] + reach), rect.adjusted(8, 8, -8, -8)
     )
-    tree = DepthTree([face for face in pair_faces(pair) if face.normal @ axes[2] > 1e-9 or face.kind.startswith(MASTER)])
+    tree = DepthTree([face for face in pair_faces(pair) if face.normal @ axes[2] > 1e-9 or face.seen_through])
     for number in tree.ordered(axes[2], turned_away=True):
         face = tree.faces[number]
-        master = face.kind.startswith(MASTER)
-        kind = face.kind.removeprefix(MASTER)
-        color = QColor(look.color(kind if kind in ("stop", "moving", "inside", "outside") else "metal"))
+        color = QColor(look.color(face.kind if face.kind in ("stop", "moving", "inside", "outside") else "metal"))
         shade = 0.72 + 0.34 * abs(float(face.normal @ LIGHT))
         color = color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade))
-        if master:
+        if face.seen_through:
             color.setAlpha(70)
         p.setBrush(color)
         p.setPen(Qt.PenStyle.NoPen if face.panel == -1 else QPen(look.color("metal_edge"), 1.0))

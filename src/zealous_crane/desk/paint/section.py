@@ -48,7 +48,7 @@ def cut_away(faces: Sequence[Face], section: Section) -> list[Face]:
             kept.append(face)
             continue
         points, outlined, on = _beyond(face, side.tolist())
-        kept.append(Face(points, face.kind, face.panel, face.normal, outlined, face.body))
+        kept.append(Face(points, face.kind, face.panel, face.normal, outlined, face.body, face.seen_through))
         if face.body >= 0:
             cuts[face.body] += on
     for body, on in cuts.items():
