@@ -28,7 +28,7 @@ MANY = 20_000
 
 @pytest.fixture(autouse=True)
 def collected():
-    """Once a window was open, garbage is collected on its thread only: here, between tests, for those that run no event loop."""
+    """Once the desk was brought in, garbage is collected on the window's thread only: here, between tests, for those that run no event loop."""
     yield
     if not gc.isenabled() and gc.get_count()[0] > MANY:
         gc.collect(1)

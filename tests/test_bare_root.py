@@ -4,7 +4,6 @@ Made from the distribution's packages where that is allowed (CRANE_BARE_ROOT=ins
 """
 
 import contextlib
-import importlib.util
 import os
 import shutil
 import subprocess
@@ -12,6 +11,8 @@ import sys
 from pathlib import Path
 
 import pytest
+
+from tool import tool
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -22,13 +23,6 @@ pytestmark = pytest.mark.skipif(
     os.environ.get("CRANE_BARE_ROOT") != "install" or os.geteuid() != 0 or shutil.which("mmdebstrap") is None,
     reason="no bare root may be made here (CRANE_BARE_ROOT)",
 )
-
-
-def tool(name):
-    spec = importlib.util.spec_from_file_location(name, ROOT / "tools" / f"{name}.py")
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
 
 
 @pytest.fixture(scope="module")

@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
-import importlib.util
-import sys
 from pathlib import Path
 
 import pytest
+
+from tool import tool
 
 ROOT = Path(__file__).parents[1]
 
 
 @pytest.fixture(scope="module")
 def fuzz():
-    spec = importlib.util.spec_from_file_location("crane_fuzz", ROOT / "tools" / "fuzz.py")
-    assert spec is not None and spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    sys.modules["crane_fuzz"] = module
-    spec.loader.exec_module(module)
-    return module
+    return tool("fuzz")
 
 
 def test_broken_files_end_in_a_sentence(fuzz, capsys):

@@ -1,6 +1,5 @@
 """What is packed: the wheel holds everything the program needs, and what tells a desktop about it is as it should be."""
 
-import importlib.util
 import json
 import struct
 import subprocess
@@ -12,6 +11,7 @@ from xml.etree import ElementTree
 
 import pytest
 
+from tool import tool
 from zealous_crane import __version__
 from zealous_crane.desk.commands import COMMANDS
 from zealous_crane.files import job_schema
@@ -23,26 +23,18 @@ PACKAGING = ROOT / "packaging"
 
 
 @pytest.fixture(scope="module")
-def deb():
-    spec = importlib.util.spec_from_file_location("deb", ROOT / "tools" / "deb.py")
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
+def wheel(tmp_path_factory):
+    return tool("deb").make_wheel(tmp_path_factory.mktemp("wheel"))
 
 
-@pytest.fixture(scope="module")
-def wheel(deb, tmp_path_factory):
-    return deb.make_wheel(tmp_path_factory.mktemp("wheel"))
-
-
-def test_wheels_are_made_side_by_side_and_hold_nothing_that_is_no_more(deb, tmp_path):
+def test_wheels_are_made_side_by_side_and_hold_nothing_that_is_no_more(tmp_path):
     left = ROOT / "build" / "lib" / "zealous_crane" / "no_more.py"
     there = left.parent.exists()
     left.parent.mkdir(parents=True, exist_ok=True)
     left.write_text("")
     try:
         with ThreadPoolExecutor() as pool:
-            made = list(pool.map(deb.make_wheel, (tmp_path / "one", tmp_path / "two")))
+            made = list(pool.map(tool("deb").make_wheel, (tmp_path / "one", tmp_path / "two")))
     finally:
         left.unlink()
         if not there:
@@ -91,10 +83,7 @@ def test_the_desktop_is_told_how_a_job_is_opened():
 
 
 def test_manual_page_and_completions_are_of_this_command_line(tmp_path):
-    spec = importlib.util.spec_from_file_location("man_tool", ROOT / "tools" / "man.py")
-    tool = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(tool)
-    for path in tool.write(tmp_path):
+    for path in tool("man").write(tmp_path):
         kept = PACKAGING / path.relative_to(tmp_path)
         assert kept.read_text() == path.read_text(), f"{kept.name}: run tools/man.py"
 

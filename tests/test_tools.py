@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import importlib.util
 import re
 import subprocess
 import sys
@@ -10,15 +9,14 @@ from pathlib import Path
 
 import pytest
 
+from tool import tool
+
 ROOT = Path(__file__).parent.parent
 
 
 @pytest.fixture
 def crane():
-    spec = importlib.util.spec_from_file_location("crane_tool", ROOT / "tools" / "crane.py")
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
+    return tool("crane")
 
 
 def test_missing_libraries_are_named_by_package(crane, monkeypatch):

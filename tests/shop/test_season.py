@@ -1,18 +1,14 @@
 """A simulated season: the book against the truth, opened again, merged, and restored from a table."""
 
-import importlib.util
-import sys
 from pathlib import Path
 
 import numpy as np
 
+from tool import tool
 from zealous_crane.shop.book.store import Book
 
 ROOT = Path(__file__).resolve().parent.parent.parent
-spec = importlib.util.spec_from_file_location("season_tool", ROOT / "tools" / "season.py")
-tool = importlib.util.module_from_spec(spec)
-sys.modules["season_tool"] = tool
-spec.loader.exec_module(tool)
+season = tool("season")
 
 
 def test_a_season_comes_near_the_truth_and_is_the_same_from_every_copy(tmp_path):
@@ -21,9 +17,9 @@ def test_a_season_comes_near_the_truth_and_is_the_same_from_every_copy(tmp_path)
         folder = tmp_path / str(seed)
         folder.mkdir()
         with Book(folder / "book.db") as opened:
-            found = tool.season(seed, opened)
-        assert seed > 1 or tool.same_again(found, folder / "book.db", folder)
-        for place in tool.PLACES:
+            found = season.season(seed, opened)
+        assert seed > 1 or season.same_again(found, folder / "book.db", folder)
+        for place in season.PLACES:
             last = found.told[place][-1]
             if last.here:
                 rule.append(abs(found.rule[place] - found.truth[place]))
@@ -35,6 +31,6 @@ def test_a_season_comes_near_the_truth_and_is_the_same_from_every_copy(tmp_path)
 
 def test_the_drawing_in_the_docs_is_of_this_season(tmp_path):
     with Book(tmp_path / "book.db") as opened:
-        found = tool.season(tool.SEED, opened)
-    assert tool.drawn(found) == (ROOT / "docs" / "season.svg").read_text(encoding="utf-8")
+        found = season.season(season.SEED, opened)
+    assert season.drawn(found) == (ROOT / "docs" / "season.svg").read_text(encoding="utf-8")
     assert any(told[-1].here == 0 for told in found.told.values()), "a place without bends leans on its metal and machine"

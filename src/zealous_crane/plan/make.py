@@ -79,12 +79,9 @@ def make_plan(
     if why is not None:
         return no(job, blank, brake, *why)
 
-    def told(search: Search, route: Route) -> None:
-        if at_once is not None:
-            at_once(replace(planned(job, search, route), looking=True))
-
+    told = None if at_once is None else lambda search, route: at_once(replace(planned(job, search, route), looking=True))
     try:
-        search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told if at_once is not None else None)
+        search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
     except ToolsError as error:
         return no(job, blank, brake, tr("the tools asked for do not serve"), (str(error),))
     except WishError as error:
@@ -154,13 +151,12 @@ def _searched(
 
     if blank.creases:
         tries = [search(None, stages) for stages in folded_corner_stages(blank)]
-        if at_once is not None:
-            _told(tries, at_once)
+        _told(tries, at_once)
         results = [(s, s.best()) for s in tries]
         routes = [(s, r) for s, r in results if isinstance(r, Route)]
         return min(routes, key=lambda r: r[1].cost) if routes else results[0]
     last = search(moves)
-    goes = at_once is not None and _told([last], at_once)
+    goes = _told([last], at_once)
     spare = (
         None if goes or moves is not None or "hand" in job.order.avoid else _lips_by_hand(job, blank, brake, last, cancelled)
     )
@@ -183,8 +179,10 @@ def _searched(
     return last, found
 
 
-def _told(searches: list[Search], at_once: Callable[[Search, Route], None]) -> bool:
-    """Tell the first order of practice that goes with one of some searches; False where none does."""
+def _told(searches: list[Search], at_once: Callable[[Search, Route], None] | None) -> bool:
+    """Tell the first order of practice that goes with one of some searches; False where none does, or nobody wants to know."""
+    if at_once is None:
+        return False
     for search in searches:
         route = search.at_once()
         if route is not None:

@@ -13,7 +13,7 @@ from ...blank.rule import shown
 from ...measure import Units, show_length
 from ..theme import Look, pixels
 from .flat import shade
-from .frame import Scale
+from .frame import Scale, first_free
 
 
 def paint_corner(p: QPainter, rect: QRectF, recipe: CornerRecipe, units: Units, look: Look, *, text: float = 13.0) -> None:
@@ -70,12 +70,12 @@ def _numbers(p: QPainter, recipe: CornerRecipe, scale: Scale, sheet: QRectF, loo
     for number, point in enumerate(recipe.path, start=1):
         at = scale.point(*point)
         away = math.atan2(at.y() - middle.y(), at.x() - middle.x())
-        box = QRectF(0, 0, size * 1.35, size)
         # Straight away from the waste first, then to either side, then farther off.
+        places = []
         for step, turn in itertools.product((1.0, 1.7, 2.5, 3.4, 4.4), (0, 0.5, -0.5, 1.0, -1.0, 1.6, -1.6, 2.4, -2.4)):
-            box.moveCenter(at + QPointF(math.cos(away + turn), math.sin(away + turn)) * size * step)
-            if sheet.contains(box) and not any(box.intersects(other) for other in taken):
-                break
+            places.append(QRectF(0, 0, size * 1.35, size))
+            places[-1].moveCenter(at + QPointF(math.cos(away + turn), math.sin(away + turn)) * size * step)
+        box = first_free(places, sheet, taken) or places[-1]
         taken.append(box)
         p.setPen(QPen(look.color("scribe"), 0.8))
         p.drawLine(at, box.center())

@@ -13,7 +13,7 @@ from ...measure import show_angle
 from ...measure.words import tr
 from ...plan import PieceKind, PlannedStroke, State, angle_of, direction, scene
 from ..theme import Look, pixels
-from .frame import Scale
+from .frame import Scale, first_free
 from .sign import paint_state
 
 LEAST_SEEN = 120.0
@@ -178,16 +178,15 @@ def _marks(stroke: PlannedStroke) -> list[tuple[float, str, str, Qt.PenStyle]]:
     return marks
 
 
+MOST_MOVED = 40
+"""Quarters of its height by which a label is moved at most."""
+
+
 def free_place(place: QRectF, room: QRectF, taken: Sequence[QRectF]) -> QRectF:
     """A label's place within a room, moved up or down to the nearest where it covers none of those taken; left where there is none."""
     within = QRectF(place)
     within.moveLeft(min(max(place.left(), room.left() + 4), room.right() - place.width() - 4))
     within.moveTop(min(max(place.top(), room.top() + 2), room.bottom() - place.height() - 2))
     step = place.height() / 4
-    for k in range(1, 80):
-        if not any(within.intersects(other) for other in taken):
-            return within
-        moved = within.translated(0, -step * (k // 2) if k % 2 else step * (k // 2))
-        if room.top() <= moved.top() and moved.bottom() <= room.bottom() and not any(moved.intersects(o) for o in taken):
-            return moved
-    return within
+    moves = (move for k in range(1, MOST_MOVED) for move in (step * k, -step * k))
+    return first_free((within.translated(0, move) for move in (0.0, *moves)), room, taken) or within

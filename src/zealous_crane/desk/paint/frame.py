@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -40,3 +41,8 @@ class Scale:
     def back(self, at: QPointF) -> tuple[float, float]:
         """Millimetres at a position of the painter."""
         return (at.x() - self.left) / self.factor, (self.bottom - at.y()) / self.factor
+
+
+def first_free(places: Iterable[QRectF], room: QRectF, taken: Sequence[QRectF]) -> QRectF | None:
+    """The first of a label's places that lies in a room and covers none of those taken; None where none does."""
+    return next((at for at in places if room.contains(at) and not any(at.intersects(other) for other in taken)), None)
