@@ -8,9 +8,9 @@ from random_work import random_job, random_part, standing
 from zealous_crane.blank import Blank, DevelopmentError, MadeBy, develop
 from zealous_crane.brake import PressBrake, Section, gooseneck_punch, straight_punch, v_die
 from zealous_crane.job import Job
-from zealous_crane.plan import Setting
 from zealous_crane.plan.stroke.press.stroke import PressStroke
 from zealous_crane.plan.stroke.press.tooling import PressTooling
+from zealous_crane.plan.stroke.setting import Setting
 
 PIECES = (Section(width=10, count=20), Section(width=50, count=20))
 

@@ -12,9 +12,10 @@ from zealous_crane.files.plan_file import blank_record, stroke_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Relief
 from zealous_crane.part.kinds import Cap, EnclosureBase, HemmedTray, JawCover, LockingBox, Sleeve, Strip
-from zealous_crane.plan import Setting, Stroke
 from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
 from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
+from zealous_crane.plan.stroke.setting import Setting
+from zealous_crane.plan.stroke.stroke import Stroke
 
 
 def random_brake(rng: random.Random) -> LeafBrake:

@@ -77,7 +77,7 @@ import sys
 sys.path.insert(0, "/usr/lib/zealous-crane")
 from pathlib import Path
 from zealous_crane.demo import demo_job
-from zealous_crane.files import write_job
+from zealous_crane.files.job_file import write_job
 write_job(demo_job(), Path("box.crane"))
 END
 """

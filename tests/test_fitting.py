@@ -12,7 +12,7 @@ import solids
 from zealous_crane.blank import develop
 from zealous_crane.cli import app
 from zealous_crane.demo import demo_work
-from zealous_crane.files import read_work
+from zealous_crane.files.job_file import read_work
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.fitting import DuctFitting
 from zealous_crane.part import HemForm

@@ -14,7 +14,7 @@ import pytest
 from tool import tool
 from zealous_crane import __version__
 from zealous_crane.desk.commands import COMMANDS
-from zealous_crane.files import job_schema
+from zealous_crane.files.job_file import job_schema
 from zealous_crane.plan.geometry.native import COMPILED
 
 SIZES = (16, 24, 32, 48, 64, 128, 256)

@@ -5,7 +5,7 @@ from pydantic import ValidationError
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.files import JobFileError, read_job, read_work, write_job, write_work
+from zealous_crane.files.job_file import JobFileError, read_job, read_work, write_job, write_work
 from zealous_crane.fit import Fit, FitError, Pairing
 from zealous_crane.job import Job
 from zealous_crane.part.kinds import Cap, EnclosureBase, EnclosureLid, OpenBox, Plate, Sleeve

@@ -26,15 +26,19 @@ from solids import Rebuilt
 from zealous_crane.blank import Blank, Striking, develop
 from zealous_crane.brake import Brake, shipped_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work
-from zealous_crane.files import plan_record
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import Plan, Setting, judge, make_plan, toolings
+from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.memory import forget
+from zealous_crane.plan.result.plan import Plan
+from zealous_crane.plan.stroke.judge import judge
 from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
 from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
+from zealous_crane.plan.stroke.machines import toolings
 from zealous_crane.plan.stroke.press.stroke import PressStroke
+from zealous_crane.plan.stroke.setting import Setting
 
 
 def median(work: Callable[[], object], times: int, *, fresh: bool = True) -> float:

@@ -48,7 +48,7 @@ def views(shop: Path, times: int) -> dict[str, list[float]]:
     taken: dict[str, list[float]] = {}
     for number in range(times + 1):
         begin = time.perf_counter()
-        dialog = BookDialog(session, window.look, window)
+        dialog = BookDialog(session, window.front.look, window)
         dialog.show()
         QApplication.processEvents()
         if number:  # the first one loads what all share

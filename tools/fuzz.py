@@ -173,7 +173,7 @@ def samples() -> tuple[list[Any], list[Any], list[str]]:
     from zealous_crane.blank import develop
     from zealous_crane.brake import shipped_rack
     from zealous_crane.demo import DEMOS, demo_work
-    from zealous_crane.files import write_dxf
+    from zealous_crane.files.drawing import write_dxf
 
     works = [demo_work(name) for name in DEMOS]
     jobs = [json.loads(part.model_dump_json()) for work in works for part in work.parts]
@@ -192,9 +192,14 @@ def fuzz_files(count: int, seed: int) -> bool:
     """Mutated job, work, brake and drawing files: read, developed, recorded; some planned."""
     from zealous_crane.blank import DevelopmentError, develop
     from zealous_crane.brake import BrakeError, read_brake, shipped_rack
-    from zealous_crane.files import DrawingError, JobFileError, blank_record, read_drawing, read_work
+    from zealous_crane.files.drawing_in import DrawingError, read_drawing
+    from zealous_crane.files.job_file import JobFileError, read_work
+    from zealous_crane.files.plan_file import blank_record
     from zealous_crane.job import FlatPart, Job
-    from zealous_crane.plan import Cancelled, advise, make_plan, narrow_flanges, toolings
+    from zealous_crane.plan.advice.advise import advise
+    from zealous_crane.plan.make import make_plan
+    from zealous_crane.plan.order.route import Cancelled
+    from zealous_crane.plan.stroke.machines import narrow_flanges, toolings
 
     rng, rack = random.Random(seed), shipped_rack()
     jobs, brakes, drawings = samples()
@@ -287,7 +292,7 @@ def fuzz_lengths(count: int, seed: int) -> bool:
 def fuzz_kills(count: int, seed: int) -> bool:
     """The program killed while it saves, again and again: the file is always one of those that were saved."""
     from zealous_crane.demo import DEMOS, demo_work
-    from zealous_crane.files import read_work, write_work
+    from zealous_crane.files.job_file import read_work, write_work
 
     rng, lost, ends = random.Random(seed), 0, 0
     works = [demo_work(name) for name in DEMOS[:6]]
@@ -312,7 +317,7 @@ def fuzz_kills(count: int, seed: int) -> bool:
 
 
 def _save_on_and_on(works: list[Any], path: Path) -> None:
-    from zealous_crane.files import write_work
+    from zealous_crane.files.job_file import write_work
 
     i = 0
     while True:

@@ -24,7 +24,7 @@ from zealous_crane.job import Job
 from zealous_crane.measure.field import unwrapped
 from zealous_crane.part import KINDS
 from zealous_crane.part.ready import Ready
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 
 ROOT = Path(__file__).resolve().parent.parent
 

@@ -24,20 +24,10 @@ from .cli_devices import simulate
 from .cli_recheck import RecheckError
 from .cli_shop import shop_app
 from .cut import CutError
-from .files import (
-    DrawingError,
-    FileError,
-    JobFileError,
-    blank_record,
-    job_schema,
-    plan_record,
-    read_drawing,
-    read_fitting,
-    read_job,
-    read_work,
-    write_job,
-    write_work,
-)
+from .files.atomic import FileError
+from .files.drawing_in import DrawingError, read_drawing
+from .files.job_file import JobFileError, job_schema, read_fitting, read_job, read_work, write_job, write_work
+from .files.plan_file import blank_record, plan_record
 from .files.writer import DRAWINGS, SHAPES, Subject
 from .job import FlatPart, Job
 from .measure import say_forces_in, show_length
@@ -45,7 +35,10 @@ from .measure.report import readable
 from .measure.text import cut
 from .measure.words import tr
 from .metal import Sheet
-from .plan import Cancelled, Plan, advise, make_plan
+from .plan.advice.advise import advise
+from .plan.make import make_plan
+from .plan.order.route import Cancelled
+from .plan.result.plan import Plan
 from .shop.book import BookError
 from .shop.place import shop_home
 from .shop.settings import ShopSettings, read_settings

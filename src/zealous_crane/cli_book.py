@@ -81,7 +81,7 @@ def export(
     book: BookAt = None,
 ) -> None:
     """Write the whole book as JSON or CSV."""
-    from .files import write_atomically
+    from .files.atomic import write_atomically
     from .shop.book.store import json_text, write_csv
 
     with _open(book) as opened:

@@ -14,7 +14,8 @@ from .check.inspection import Inspection
 from .check.line import Line
 from .check.model import What
 from .check.saying import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
-from .files import FileError, read_job
+from .files.atomic import FileError
+from .files.job_file import read_job
 from .measure.report import plain
 from .measure.words import tr
 from .shop.place import shop_home

@@ -14,7 +14,7 @@ from .cut import CutError
 from .cut.cut_from import CutFrom
 from .cut.layout import SheetCut
 from .cut.told import Told, worked_out
-from .files import read_job, read_work
+from .files.job_file import read_job, read_work
 from .files.nest import write_cutting
 from .measure import show_length
 from .measure.report import readable

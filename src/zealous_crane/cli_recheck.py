@@ -8,7 +8,7 @@ from typing import Any
 from .job import Job, OrderWishes
 from .measure.plain_json import read_json
 from .measure.words import tr
-from .plan import Plan
+from .plan.result.plan import Plan
 
 LARGEST = 60_000_000
 """Bytes; no plan says more."""

@@ -11,7 +11,7 @@ from zealous_crane.blank import DevelopmentError, develop, mark_out, panel_poses
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.measure import INCH, Units, parse_length
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Measured, OpenBox, Relief, ReliefShape
-from zealous_crane.plan import Setting
+from zealous_crane.plan.stroke.setting import Setting
 
 SIZES = st.tuples(st.floats(60, 900), st.floats(60, 600), st.floats(15, 150))
 RELIEFS = st.sampled_from(list(ReliefShape))

@@ -8,7 +8,7 @@ from zealous_crane.allowance import NeutralLine, OnTheLine
 from zealous_crane.blank import Striking, develop, folded_only, half_marks, mark_out
 from zealous_crane.blank.development import fold_lines
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.files import blank_record
+from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import Job
 from zealous_crane.measure import INCH, Units
 from zealous_crane.part.kinds import OpenBox

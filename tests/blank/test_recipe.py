@@ -11,7 +11,7 @@ import shapely
 from zealous_crane.blank import DevelopmentError, Striking, develop, mark_out
 from zealous_crane.blank.recipe import corner_recipes
 from zealous_crane.demo import DEMOS, demo_job, demo_work
-from zealous_crane.files import blank_record
+from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.measure import Units
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Hem, Relief

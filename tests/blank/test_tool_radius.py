@@ -9,7 +9,7 @@ from zealous_crane.blank import develop
 from zealous_crane.brake import tool_radius
 from zealous_crane.job import Job
 from zealous_crane.part.kinds import SingleBend
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 
 
 def angle(thickness, **fields):

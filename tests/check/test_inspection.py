@@ -26,7 +26,7 @@ from zealous_crane.job import Job
 from zealous_crane.measure import Units
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 
 PARTS = ("syrup-tray", "inspection-tray", "extractor-guard", "hive-scale", "frame-rail", "comb-box")
 
@@ -296,7 +296,7 @@ def test_a_size_that_runs_away_is_seen_before_it_is_out():
 def test_a_bend_flattened_and_marked_anew_is_bent_again_as_the_engine_allows(rack):
     """The last bend goes in as it did; an earlier one asks for what was bent after it, and for no more than it needs."""
     from zealous_crane.check.again import _goes, anew
-    from zealous_crane.plan import make_plan
+    from zealous_crane.plan.make import make_plan
 
     job = demo_job("deep-feeder")
     brake = rack[job.brake]

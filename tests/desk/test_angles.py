@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.measure import AngleReading
-from zealous_crane.plan import set_up_facts
+from zealous_crane.plan.result.facts import set_up_facts
 
 
 def choose(qtbot, choice, steps):
@@ -24,9 +24,9 @@ def test_an_inside_angle_of_a_strip_is_typed_and_bent(qtbot, window):  # noqa: F
     session.start_with(demo_work("extractor-guard"))
     window.show_stage("shape")
     bent = session.job.part.angles
-    choose(qtbot, window.shape.reading, 1)
+    choose(qtbot, window.stages["shape"].reading, 1)
     assert session.job.angles is AngleReading.INSIDE and session.job.part.angles == bent
-    row = window.shape.form.fields["angles"].edit
+    row = window.stages["shape"].form.fields["angles"].edit
     shown = [float(a.strip().removesuffix("°")) for a in row.text().split(";")]
     assert shown == [180 - a if a > 0 else -(180 + a) for a in bent]
     row.setFocus()
@@ -43,10 +43,10 @@ def test_an_inside_angle_of_a_strip_is_typed_and_bent(qtbot, window):  # noqa: F
 
 def test_what_came_out_is_typed_as_it_is_read(qtbot, window):  # noqa: F811
     session = window.session
-    choose(qtbot, window.shape.reading, 1)
+    choose(qtbot, window.stages["shape"].reading, 1)
     planned(qtbot, session)
     qtbot.keyClick(window, Qt.Key.Key_F5)
-    page = window.at_brake
+    page = window.others["at-the-brake"]
     stroke = next(s for s in session.plan.strokes)
     while page.step is not stroke:
         qtbot.keyClick(page, Qt.Key.Key_Space)

@@ -19,7 +19,7 @@ def typed(qtbot, page, text):
 def at_a_bend(qtbot, window):  # noqa: F811
     planned(qtbot, window.session)
     qtbot.keyClick(window, Qt.Key.Key_F5)
-    page = window.at_brake
+    page = window.others["at-the-brake"]
     stroke = next(s for s in window.session.plan.strokes if not s.verdict.flattens)
     while page.step is not stroke:
         qtbot.keyClick(page, Qt.Key.Key_Space)
@@ -40,7 +40,7 @@ def test_every_angle_is_in_the_book_and_teaches_the_next_stop(qtbot, window):  #
     # Five bends that come back by 4°: the book expects nearly that, and says how much it knows.
     said = page.book_says.text()
     assert "5 bends here" in said and "Stop the next part at 9" in said
-    learnt = window.session.book.learnt(window.shape._place(), window.session.rack, MATERIALS)
+    learnt = window.session.book.learnt(window.stages["shape"]._place(), window.session.rack, MATERIALS)
     assert 3.3 < learnt.mean < 4.0
 
 
@@ -53,7 +53,7 @@ def test_the_job_takes_it_only_when_asked_and_says_where_it_comes_from(qtbot, wi
     assert session.job == before, "a plan stays what its job makes it"
     qtbot.keyClick(page, Qt.Key.Key_Escape)
     window.show_stage("shape")
-    button = window.shape.from_book
+    button = window.stages["shape"].from_book
     assert button.isVisible() and "6 bends here" in button.text()
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert session.job.springback == pytest.approx(3.3, abs=0.4) and "from the book" in session.job.springback_from
@@ -61,10 +61,10 @@ def test_the_job_takes_it_only_when_asked_and_says_where_it_comes_from(qtbot, wi
     planned(qtbot, session)
     assert session.plan.strokes[-1].verdict.springback.angle == pytest.approx(session.job.springback, abs=0.01)
     # Typed over by hand it is the person's own again; undo brings the job back as it was.
-    window.shape.springback.edit.setFocus()
-    window.shape.springback.edit.selectAll()
-    qtbot.keyClicks(window.shape.springback.edit, "2")
-    qtbot.keyClick(window.shape.springback.edit, Qt.Key.Key_Tab)
+    window.stages["shape"].springback.edit.setFocus()
+    window.stages["shape"].springback.edit.selectAll()
+    qtbot.keyClicks(window.stages["shape"].springback.edit, "2")
+    qtbot.keyClick(window.stages["shape"].springback.edit, Qt.Key.Key_Tab)
     assert session.job.springback == 2.0 and session.job.springback_from == ""
     session.undo()
     session.undo()
@@ -109,7 +109,7 @@ def test_the_next_parts_stop_is_said_once(qtbot, window):  # noqa: F811
         part.split("part at ")[1].split("°")[0] for part in (page.answer.text(), page.book_says.text()) if "part at " in part
     ]
     assert len(stops) == 1 and "4 bends here" in page.book_says.text()
-    learnt = window.session.book.learnt(window.shape._place(), window.session.rack, MATERIALS)
+    learnt = window.session.book.learnt(window.stages["shape"]._place(), window.session.rack, MATERIALS)
     assert float(stops[0]) == pytest.approx(learnt.stop(stroke.verdict.target), abs=0.06)
 
 

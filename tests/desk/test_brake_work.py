@@ -22,11 +22,14 @@ from zealous_crane.desk.session import Session
 from zealous_crane.desk.stages.at_brake import steps_of
 from zealous_crane.desk.theme import LIGHT
 from zealous_crane.desk.window import Window
-from zealous_crane.files import DrawingError, read_job
+from zealous_crane.files.drawing_in import DrawingError
+from zealous_crane.files.job_file import read_job
 from zealous_crane.files.tool_drawing import read_outline
 from zealous_crane.measure import INCH, Units
-from zealous_crane.plan import HandStep, PlannedStroke, make_plan, set_up_of
+from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.got import Came, answer, answer_text
+from zealous_crane.plan.result.plan import HandStep, PlannedStroke
+from zealous_crane.plan.result.set_up import set_up_of
 
 CASES = Path(__file__).parents[1] / "cases"
 
@@ -67,7 +70,7 @@ class Dropped(QDropEvent):
 
 def test_a_card_dropped_elsewhere_is_asked_for_there(qtbot, open_window):
     window = open_window(demo_job())
-    bend, session = window.bend, window.session
+    bend, session = window.stages["bend"], window.session
     window.show_stage("bend")
     before = [s.name for s in planned(qtbot, session).strokes]
 
@@ -87,7 +90,7 @@ def test_a_card_dropped_elsewhere_is_asked_for_there(qtbot, open_window):
 
 def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window):
     window = open_window(demo_job())
-    bend, session = window.bend, window.session
+    bend, session = window.stages["bend"], window.session
     window.show_stage("bend")
     before = [s.name for s in planned(qtbot, session).strokes]
     assert "Drag a card" in bend.order_says.text() and not bend.free.isVisible()
@@ -108,7 +111,7 @@ def test_a_card_moved_is_judged_at_once_and_can_be_given_back(qtbot, open_window
 def test_bends_are_pinned_up_to_the_chosen_one(qtbot, open_window):
     window = open_window(demo_job())
     window.show_stage("bend")
-    bend, session = window.bend, window.session
+    bend, session = window.stages["bend"], window.session
     before = [s.name for s in session.plan.strokes]
     bend.choose(1)
     qtbot.mouseClick(bend.pin, Qt.MouseButton.LeftButton)
@@ -120,10 +123,10 @@ def test_bends_are_pinned_up_to_the_chosen_one(qtbot, open_window):
 def test_the_other_side_is_clamped_when_asked(qtbot, open_window):
     window = open_window(demo_job())
     window.show_stage("bend")
-    window.bend.choose(0)
-    stroke = window.bend.stroke
+    window.stages["bend"].choose(0)
+    stroke = window.stages["bend"].stroke
     name, side = stroke.verdict.stroke.setting.line.name, stroke.verdict.stroke.setting.clamps_parent
-    qtbot.mouseClick(window.bend.other_side, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.stages["bend"].other_side, Qt.MouseButton.LeftButton)
     session = window.session
     qtbot.waitUntil(lambda: not session.planning and session.plan.job == session.job, timeout=60_000)
     assert session.job.order.clamp == {name: "far" if side else "base"}
@@ -163,10 +166,12 @@ def test_planning_can_be_stopped(qtbot, open_window):
     assert not session.busy and session.plan is None and session.before is None and "called off" in said[-1]
     assert not window.verdict.stop.isVisible() and window.verdict.again.isVisible()
     window.show_stage("bend")
-    assert window.bend.working.isVisible() and not window.bend.body.isVisible(), "no stroke of another job is on show"
-    qtbot.mouseClick(window.bend.working.again, Qt.MouseButton.LeftButton)
+    assert window.stages["bend"].working.isVisible() and not window.stages["bend"].body.isVisible(), (
+        "no stroke of another job is on show"
+    )
+    qtbot.mouseClick(window.stages["bend"].working.again, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: session.plan is not None, timeout=60_000)
-    assert session.plan.job.quantity == 7 and window.bend.body.isVisible()
+    assert session.plan.job.quantity == 7 and window.stages["bend"].body.isVisible()
 
 
 # --- at the brake ---------------------------------------------------------------------------------------------------
@@ -175,7 +180,7 @@ def test_planning_can_be_stopped(qtbot, open_window):
 def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
     window = open_window(demo_job("hive-roof"))
     window.commands["stage.at-the-brake"].trigger()
-    brake = window.at_brake
+    brake = window.others["at-the-brake"]
     assert window.stack.currentWidget() is brake and not window.rail.isVisible() and not window.header.isVisible()
     steps = steps_of(window.session.plan)
     assert [isinstance(s, HandStep) for s in steps] == [False, False, False, False, True, False, False]
@@ -192,7 +197,7 @@ def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
         qtbot.keyClick(brake, Qt.Key.Key_Space)
     assert "last one" in brake.answer.text()
     qtbot.keyClick(brake, Qt.Key.Key_Escape)
-    assert window.stack.currentWidget() is window.bend and window.rail.isVisible() and window.header.isVisible()
+    assert window.stack.currentWidget() is window.stages["bend"] and window.rail.isVisible() and window.header.isVisible()
 
 
 @pytest.mark.parametrize(
@@ -206,7 +211,7 @@ def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
 def test_the_angle_you_got_is_answered_by_keyboard_alone(qtbot, open_window, typed, said, key):
     window = open_window(demo_job())
     window.show_at_brake()
-    page = window.at_brake
+    page = window.others["at-the-brake"]
     for letter in typed:
         qtbot.keyClicks(QApplication.focusWidget() or page, letter)
     qtbot.keyClick(QApplication.focusWidget(), key)
@@ -256,7 +261,10 @@ def test_a_short_stop_is_never_sent_past_what_it_meets(rack):
 def test_nothing_to_bend_is_said_at_the_brake(qtbot, open_window):
     window = open_window(demo_job("entrance-channel"))
     window.show_at_brake()
-    assert window.at_brake.title.text() == "Nothing to bend." and "Nothing for the brake" in window.at_brake.hold.text()
+    assert (
+        window.others["at-the-brake"].title.text() == "Nothing to bend."
+        and "Nothing for the brake" in window.others["at-the-brake"].hold.text()
+    )
 
 
 # --- the brake itself -----------------------------------------------------------------------------------------------
@@ -325,7 +333,7 @@ def test_a_kept_brake_is_planned_on_and_stays_in_the_shop(qtbot, open_window, tm
     window = open_window(demo_job())
     session = window.session
     brake = session.rack[session.job.brake].model_copy(update={"finger_height": 6 * INCH, "name": "Taller fingers"})
-    assert window.keep_brake(brake)
+    assert window.dialogs.keep_brake(brake)
     qtbot.waitUntil(lambda: not session.planning and session.plan.brake.name == "Taller fingers", timeout=60_000)
     kept, complaints = shop_rack(tmp_path / "data" / "zealous-crane" / "brakes")
     assert kept[brake.key].finger_height == pytest.approx(6 * INCH) and complaints == ()

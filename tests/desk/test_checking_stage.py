@@ -76,10 +76,10 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     # Opened again, it comes up first.
     window.show_stage("shape")
     session.start_with(Job(part=OpenBox(length=90, width=80, depth=20), name="another", brake=session.job.brake))
-    assert not window.shape.last_time.isVisible()
+    assert not window.stages["shape"].last_time.isVisible()
     session.start_with(demo_work("syrup-tray"))
-    qtbot.waitUntil(window.shape.last_time.isVisible)
-    assert "Stop the right wall" in window.shape.last_time.text()
+    qtbot.waitUntil(window.stages["shape"].last_time.isVisible)
+    assert "Stop the right wall" in window.stages["shape"].last_time.text()
 
 
 def test_figures_that_cannot_be_are_refused_where_they_are_typed(qtbot, window):  # noqa: F811

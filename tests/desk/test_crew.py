@@ -21,8 +21,8 @@ from zealous_crane.desk.beside import Beside
 from zealous_crane.desk.crew import Crew
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.working import seconds_left
-from zealous_crane.plan import make_plan
-from zealous_crane.plan.run import Ask
+from zealous_crane.plan.asked import Ask
+from zealous_crane.plan.make import make_plan
 
 
 @pytest.fixture

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.desk.stages.cutting import read_offcuts, show_offcuts
-from zealous_crane.files import read_work, write_work
+from zealous_crane.files.job_file import read_work, write_work
 from zealous_crane.measure import Units
 from zealous_crane.metal.material import MILD_TENSILE
 

@@ -13,7 +13,8 @@ from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.log import record_fault
 from zealous_crane.desk.remembered import Remembered
-from zealous_crane.files import read_job, write_dxf, write_job
+from zealous_crane.files.drawing import write_dxf
+from zealous_crane.files.job_file import read_job, write_job
 
 
 def drop(window, path):  # noqa: F811
@@ -46,12 +47,12 @@ def test_jobs_drawings_and_brakes_are_dropped(qtbot, window, tmp_path, rack):  #
 
 
 def test_recent_files_come_back_the_latest_first(qtbot, window, tmp_path):  # noqa: F811
-    window.remembered = Remembered(tmp_path / "window.ini")
+    window.front.remembered = Remembered(tmp_path / "window.ini")
     names = ("deep-feeder", "syrup-tray", "hive-roof")
     for name in names:
         write_job(demo_job(name), tmp_path / f"{name}.json")
         window.session.mark_saved()
-        assert window.open_file(tmp_path / f"{name}.json")
+        assert window.filing.open_file(tmp_path / f"{name}.json")
     window.recent.aboutToShow.emit()
     assert [action.text() for action in window.recent.actions()] == [f"{name}.json" for name in reversed(names)]
     window.session.mark_saved()
@@ -63,7 +64,7 @@ def test_recent_files_come_back_the_latest_first(qtbot, window, tmp_path):  # no
 
 
 def test_the_window_stands_and_looks_as_it_did(qtbot, window, tmp_path):  # noqa: F811
-    window.remembered = Remembered(tmp_path / "window.ini")
+    window.front.remembered = Remembered(tmp_path / "window.ini")
     window.session.mark_saved()
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
@@ -81,7 +82,7 @@ def test_the_window_stands_and_looks_as_it_did(qtbot, window, tmp_path):  # noqa
 @pytest.mark.parametrize("text", ["", "[1, 2", json.dumps({"key": 3})])
 def test_a_broken_file_dropped_is_a_sentence(qtbot, window, tmp_path, monkeypatch, text):  # noqa: F811
     said = []
-    monkeypatch.setattr(window, "_refuse", said.append)
+    monkeypatch.setattr(window.front, "refuse", said.append)
     window.session.mark_saved()
     before = window.session.job
     (tmp_path / "broken.json").write_text(text)

@@ -8,7 +8,7 @@ from test_window import window  # noqa: F401 - a fixture
 
 from zealous_crane.desk.device_dialog import DeviceDialog
 from zealous_crane.devices.simulated import SimulatedGauge, SimulatedInstrument
-from zealous_crane.plan import set_up_of
+from zealous_crane.plan.result.set_up import set_up_of
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -46,7 +46,7 @@ def stands(qtbot, window):  # noqa: F811
 
 def with_a_stop(qtbot, window):  # noqa: F811
     """The same brake with a stop behind it."""
-    qtbot.keyClick(window.at_brake, Qt.Key.Key_Escape)
+    qtbot.keyClick(window.others["at-the-brake"], Qt.Key.Key_Escape)
     assert window.session.keep_brake(window.session.brake.model_copy(update={"gauge_reach": 600.0})) is None
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)

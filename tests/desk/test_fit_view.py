@@ -30,7 +30,7 @@ def rail_and_pan(qtbot, window):  # noqa: F811
 
 def test_a_pan_is_fitted_between_two_faces_and_looked_at(qtbot, rail_and_pan):
     window = rail_and_pan  # noqa: F811
-    session, parts = window.session, window.shape.parts
+    session, parts = window.session, window.stages["shape"].parts
     assert not parts.together.isVisible()
     qtbot.mouseClick(parts.fit, Qt.MouseButton.LeftButton)
     dialog = QApplication.activeModalWidget()

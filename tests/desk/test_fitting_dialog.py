@@ -65,7 +65,7 @@ def test_a_fitting_is_typed_made_changed_and_undone(qtbot, window):  # noqa: F81
     assert {job.part.length for job in session.work.parts} == {20 * 25.4}
     session.undo()
     assert {job.part.length for job in session.work.parts} == {18 * 25.4}
-    assert "Piece of a duct fitting" in window.shape.parts.follows.text()
+    assert "Piece of a duct fitting" in window.stages["shape"].parts.follows.text()
 
 
 def test_leaving_the_dialog_changes_nothing(qtbot, window):  # noqa: F811

@@ -29,7 +29,7 @@ def area(face):
 def test_the_slider_folds_in_the_order_it_is_bent(qtbot, window):  # noqa: F811
     planned(qtbot, window.session)
     window.show_stage("shape")
-    view = window.shape.folded
+    view = window.stages["shape"].folded
     strokes = window.session.plan.strokes
     view.slider.setFocus()
     qtbot.keyClick(view.slider, Qt.Key.Key_Home)
@@ -48,7 +48,7 @@ def test_the_slider_folds_in_the_order_it_is_bent(qtbot, window):  # noqa: F811
 def test_the_folding_is_shown_and_stopped(qtbot, window):  # noqa: F811
     planned(qtbot, window.session)
     window.show_stage("shape")
-    view = window.shape.folded
+    view = window.stages["shape"].folded
     qtbot.mouseClick(view.play, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: 0 < view.slider.value() < STEPS, timeout=5000)
     qtbot.mouseClick(view.play, Qt.MouseButton.LeftButton)
@@ -63,7 +63,7 @@ def test_the_folding_is_shown_and_stopped(qtbot, window):  # noqa: F811
 def test_sizes_section_and_mate_are_asked_for(qtbot, window):  # noqa: F811
     planned(qtbot, window.session)
     window.show_stage("shape")
-    view = window.shape.folded
+    view = window.stages["shape"].folded
     plain = view.canvas.grab().toImage()
     qtbot.mouseClick(view.sizes, Qt.MouseButton.LeftButton)
     assert view.canvas.grab().toImage() != plain
@@ -152,7 +152,7 @@ def test_a_cut_part_too_is_drawn_from_the_back(name, part):
 
 def test_turning_it_only_orders_what_is_known(qtbot, window):  # noqa: F811
     window.show_stage("shape")
-    view = window.shape.folded
+    view = window.stages["shape"].folded
     view.canvas.grab()
     before = folded_at.cache_info().misses
     view.canvas.setFocus()
@@ -182,7 +182,7 @@ def test_seams_between_the_pieces_of_a_panel_are_no_edges_and_holes_are_seen():
 
 
 def test_a_strip_of_many_folds_has_its_states(rack):
-    from zealous_crane.plan import make_plan
+    from zealous_crane.plan.make import make_plan
 
     job = demo_job("extractor-guard")
     plan = make_plan(job, rack[job.brake])

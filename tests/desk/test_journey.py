@@ -31,15 +31,15 @@ def begun(qtbot, window):  # noqa: F811
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     press(qtbot, window, Qt.Key.Key_N, CTRL)
-    qtbot.waitUntil(window.start.isVisible)
+    qtbot.waitUntil(window.others["start"].isVisible)
     return window
 
 
 def chosen(qtbot, window, name):  # noqa: F811
     """Go to a card with Tab and open it with Return."""
-    card = next(card for card in window.start.cards if card.work.name == name)
-    window.start.cards[0].setFocus()
-    for _ in range(len(window.start.cards) + 5):
+    card = next(card for card in window.others["start"].cards if card.work.name == name)
+    window.others["start"].cards[0].setFocus()
+    for _ in range(len(window.others["start"].cards) + 5):
         if card.hasFocus():
             break
         press(qtbot, window.focusWidget(), Qt.Key.Key_Tab)
@@ -57,11 +57,11 @@ def retyped(qtbot, edit, text):
 def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     window = begun  # noqa: F811
     session = window.session
-    names = [card.work.name for card in window.start.cards if len(card.work.parts) == 1]
+    names = [card.work.name for card in window.others["start"].cards if len(card.work.parts) == 1]
     chosen(qtbot, window, names[0])
     for name in names[1:3]:
         press(qtbot, window, Qt.Key.Key_N, CTRL, SHIFT)
-        qtbot.waitUntil(window.start.isVisible)
+        qtbot.waitUntil(window.others["start"].isVisible)
         chosen(qtbot, window, name)
     assert len(session.work.parts) == 3
     for number in range(3):

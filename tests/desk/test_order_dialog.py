@@ -14,7 +14,7 @@ from zealous_crane.desk.order_dialog import OrderDialog
 from zealous_crane.job import OrderWishes
 from zealous_crane.measure import INCH
 from zealous_crane.part import OpenBox
-from zealous_crane.plan import machine_of
+from zealous_crane.plan.stroke.machines import machine_of
 
 
 def dialog_for(job, qtbot) -> OrderDialog:
@@ -89,13 +89,13 @@ def test_what_is_asked_for_in_the_bend_stage_is_planned(qtbot, open_window):  # 
     assert session.job.order.before == ((last, first),)
     names = [s.name for s in plan.strokes]
     assert plan.feasible and names.index(last) < names.index(first)
-    assert window.bend.free.isVisible() and "order" in window.bend.order_says.text()
+    assert window.stages["bend"].free.isVisible() and "order" in window.stages["bend"].order_says.text()
 
 
 def test_a_press_is_told_to_bottom(qtbot, open_window):  # noqa: F811
     window = open_window(demo_job("hive-stand-angle"))
     window.show_stage("tool-up")
-    session, box = window.session, window.tooling.bottomed
+    session, box = window.session, window.stages["tool-up"].bottomed
     assert box.isVisible() and not box.isChecked()
     qtbot.mouseClick(box, Qt.MouseButton.LeftButton)
     plan = planned(qtbot, session)

@@ -9,7 +9,7 @@ from test_window import planned, window  # noqa: F401 - a fixture
 from zealous_crane.brake import read_brake
 from zealous_crane.brake.begin import NEW
 from zealous_crane.desk.brake_dialog import BrakeDialog
-from zealous_crane.plan import machine_of
+from zealous_crane.plan.stroke.machines import machine_of
 
 IN = 25.4
 

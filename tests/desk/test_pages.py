@@ -22,8 +22,8 @@ from zealous_crane.desk.template import write_marking
 from zealous_crane.desk.theme import paper_text, pixels
 from zealous_crane.desk.window import Window
 from zealous_crane.files.page_code import page_code
-from zealous_crane.plan import make_plan
-from zealous_crane.plan.run import Heard
+from zealous_crane.plan.asked import Heard
+from zealous_crane.plan.make import make_plan
 from zealous_crane.practice import Skill, exercise
 
 SHORTER = 0.9
@@ -112,7 +112,7 @@ def test_a_teachers_sheet_keeps_its_words_apart(rack, tmp_path, skill):
 
 
 def test_every_fact_of_a_press_is_on_its_card(rack, tmp_path):
-    from zealous_crane.plan import set_up_facts
+    from zealous_crane.plan.result.facts import set_up_facts
 
     application()
     job = demo_job("frame-rail")
@@ -202,7 +202,7 @@ def test_the_parts_are_called_off(qtbot, tmp_path, monkeypatch):
     qtbot.addWidget(window)
     window.show()
     refused = []
-    monkeypatch.setattr(window.handing, "refuse", refused.append)
+    monkeypatch.setattr(window.front, "refuse", refused.append)
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), ""))
     window.handing.ask_work()
     shown = lambda: next((d for d in window.findChildren(QProgressDialog) if d.isVisible()), None)  # noqa: E731
@@ -235,7 +235,7 @@ def test_a_part_that_cannot_be_planned_ends_it_once(qtbot, tmp_path, monkeypatch
     window.show()
     qtbot.wait(50)
     refused, before = [], Broken.asked
-    monkeypatch.setattr(window.handing, "refuse", refused.append)
+    monkeypatch.setattr(window.front, "refuse", refused.append)
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), ""))
     window.handing.ask_work()
     qtbot.waitUntil(lambda: bool(refused), timeout=5000)

@@ -17,10 +17,10 @@ from zealous_crane.desk.paint.frame import Scale
 from zealous_crane.desk.paint.front import rule_words
 from zealous_crane.desk.sheet import heading_of, write_sheet
 from zealous_crane.desk.theme import LIGHT
-from zealous_crane.files import FileError
+from zealous_crane.files.atomic import FileError
 from zealous_crane.measure import show_angle, show_length
-from zealous_crane.plan import make_plan
-from zealous_crane.shop import cautions_for
+from zealous_crane.plan.make import make_plan
+from zealous_crane.shop.caution import cautions_for
 
 
 def test_a_scale_goes_there_and_back():

@@ -10,7 +10,7 @@ from test_window import choose, planned, window  # noqa: F401 - a fixture
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.manual import PAGES, page_for, page_text
-from zealous_crane.desk.manual_window import write_manual
+from zealous_crane.desk.manual_window import ManualWindow, write_manual
 from zealous_crane.desk.palette import Palette, score
 from zealous_crane.desk.preferences import PreferencesDialog
 from zealous_crane.desk.printing import Preview, keep, restore
@@ -19,7 +19,7 @@ from zealous_crane.desk.writers import writer_of
 from zealous_crane.files.writer import Subject
 from zealous_crane.measure import Tonnage, say_forces_in, show_force, show_length
 from zealous_crane.measure.words import choose_language, chosen_language, language_file, languages
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -110,7 +110,7 @@ def test_a_command_is_found_by_a_few_letters(qtbot, window):  # noqa: F811
 
 
 def test_preferences_change_the_look_and_are_kept(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
-    window.remembered = Remembered(tmp_path / "w.ini")
+    window.front.remembered = Remembered(tmp_path / "w.ini")
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
     window.activateWindow()
 
@@ -121,7 +121,7 @@ def test_preferences_change_the_look_and_are_kept(qtbot, window, tmp_path, monke
         choose(dialog.ways.forms["ways"].fields["tonnage"], Tonnage.METRIC)
         choose(dialog.language, "en")
         assert "next start" in dialog.language_says.text()
-        return window.look.dark
+        return window.front.look.dark
 
     found = in_next_dialog(PreferencesDialog, deed)
     qtbot.keyClick(window, Qt.Key.Key_Comma, CTRL)
@@ -139,8 +139,9 @@ def test_f1_opens_the_manual_where_one_is(qtbot, window, tmp_path):  # noqa: F81
     window.activateWindow()
     window.show_stage("bend")
     qtbot.keyClick(window, Qt.Key.Key_F1)
-    assert window.manual.isVisible() and "one card for every stroke" in window.manual.browser.toPlainText().lower()
-    window.manual.close()
+    manual = window.findChild(ManualWindow)
+    assert manual.isVisible() and "one card for every stroke" in manual.browser.toPlainText().lower()
+    manual.close()
     files = write_manual(tmp_path / "html")
     assert len([f for f in files if f.suffix == ".html"]) == len(PAGES)
     assert "kind:" not in (tmp_path / "html" / "kinds.html").read_text() and any(f.suffix == ".png" for f in files)
@@ -164,13 +165,13 @@ def test_what_the_manual_says_is_so():
 
 
 def test_new_work_is_nobodys_and_two_parts_of_a_kind_have_two_names(qtbot, window, tmp_path):  # noqa: F811
-    window.remembered = Remembered(tmp_path / "w.ini")
-    window.remembered.last = {"metal": "stainless", "thickness": "24 ga", "brake": "bench-finger-1000", "units": "mm"}
+    window.front.remembered = Remembered(tmp_path / "w.ini")
+    window.front.remembered.last = {"metal": "stainless", "thickness": "24 ga", "brake": "bench-finger-1000", "units": "mm"}
     window.session.mark_saved()
     window.begin(demo_work("syrup-tray"))
     job = window.session.job
     assert (job.name, job.quantity, job.note) == ("Open box", 1, "") and (job.metal, job.thickness) == ("stainless", "24 ga")
-    assert job.brake == "bench-finger-1000" and job.units.value == "mm" and window.shape.isVisible()
+    assert job.brake == "bench-finger-1000" and job.units.value == "mm" and window.stages["shape"].isVisible()
     window.add_part(demo_work("syrup-tray"))
     assert [p.name for p in window.session.work.parts] == ["Open box", "Open box 2"]
 
@@ -185,7 +186,7 @@ def test_fifty_openings_of_a_dialog_leave_nothing_behind(qtbot, window):  # noqa
 
     def once():
         QTimer.singleShot(0, lambda: QApplication.activeModalWidget().reject())
-        window.show_shop()
+        window.dialogs.show_shop()
         qtbot.wait(1)
 
     for _ in range(6):

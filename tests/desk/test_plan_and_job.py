@@ -20,10 +20,10 @@ from zealous_crane.desk.log import log_path
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
 from zealous_crane.desk.writers import writer_of
-from zealous_crane.files import write_job
+from zealous_crane.files.job_file import write_job
 from zealous_crane.measure import INCH
-from zealous_crane.plan import Cancelled
 from zealous_crane.plan import run as planning
+from zealous_crane.plan.order.route import Cancelled
 
 
 @pytest.fixture
@@ -66,14 +66,14 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
     bench.gate.clear()
     other = demo_job("deep-feeder")
     write_job(other, tmp_path / "other.json")
-    assert bench.open_file(tmp_path / "other.json")
+    assert bench.filing.open_file(tmp_path / "other.json")
     assert session.plan is None and session.before is None and old.job != session.job
-    for name, stage in (("tool-up", bench.tooling), ("bend", bench.bend)):
+    for name, stage in (("tool-up", bench.stages["tool-up"]), ("bend", bench.stages["bend"])):
         bench.show_stage(name)
         assert stage.working.isVisible() and not stage.body.isVisible()
         assert "Working out" in stage.working.title.text() and stage.working.stop.isVisible()
     bench.show_at_brake()
-    assert bench.at_brake.working.isVisible() and not bench.at_brake.body.isVisible()
+    assert bench.others["at-the-brake"].working.isVisible() and not bench.others["at-the-brake"].body.isVisible()
     assert old.sentence not in bench.verdict.sentence.text() and not bench.verdict.details.isVisible()
     # A link of the job before does nothing.
     bench.verdict.details.linkActivated.emit("0")
@@ -105,11 +105,15 @@ def test_what_was_there_before_an_edit_is_marked_and_gives_way(bench, qtbot):
     bench.gate.clear()
     bench.session.edit("depth", part={**bench.session.job.part.model_dump(), "depth": 60.0})
     assert bench.session.before is not None
-    assert bench.bend.stale.isVisible() and not bench.bend.body.isEnabled()
-    qtbot.waitUntil(bench.bend.working.isVisible, timeout=5000)
-    assert not bench.bend.body.isVisible() and "before your change" in bench.verdict.sentence.text()
+    assert bench.stages["bend"].stale.isVisible() and not bench.stages["bend"].body.isEnabled()
+    qtbot.waitUntil(bench.stages["bend"].working.isVisible, timeout=5000)
+    assert not bench.stages["bend"].body.isVisible() and "before your change" in bench.verdict.sentence.text()
     done(qtbot, bench)
-    assert bench.bend.body.isVisible() and bench.bend.body.isEnabled() and not bench.bend.stale.isVisible()
+    assert (
+        bench.stages["bend"].body.isVisible()
+        and bench.stages["bend"].body.isEnabled()
+        and not bench.stages["bend"].stale.isVisible()
+    )
 
 
 def test_the_page_stays_where_it_is_while_bends_are_worked_out(bench, qtbot):
@@ -211,7 +215,7 @@ def test_one_step_of_undo_takes_back_exactly_what_a_cure_did(bench, qtbot):
     session = bench.session
     brake = session.brake
     job, more = session.job, brake.model_copy(update={"fingers": (*brake.fingers, *brake.fingers[:1])})
-    from zealous_crane.plan import Cure
+    from zealous_crane.plan.result.plan import Cure
 
     cure = Cure("One more finger.", session.job.model_copy(update={"quantity": 2}), more)
     assert session.take(cure) is None and session.brake == more and session.job.quantity == 2
@@ -226,10 +230,10 @@ def test_one_step_of_undo_takes_back_exactly_what_a_cure_did(bench, qtbot):
 def test_a_brake_edited_and_undone_is_as_it_was_in_its_file_too(bench, qtbot, tmp_path):
     session = bench.session
     taller = session.brake.model_copy(update={"finger_height": 150.0})
-    assert bench.keep_brake(taller)
+    assert bench.dialogs.keep_brake(taller)
     path = tmp_path / "brakes" / f"{taller.key}.json"
     assert '"finger_height": 150.0' in path.read_text()
-    qtbot.keyClick(bench.shape.field("length").edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    qtbot.keyClick(bench.stages["shape"].field("length").edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert session.brake.finger_height == pytest.approx(3 * INCH) and '"finger_height": 150.0' not in path.read_text()
 
 
@@ -245,7 +249,7 @@ def typed(qtbot, field, text):
 def test_quick_typing_in_three_fields_is_three_steps(bench, qtbot):
     session, part = bench.session, bench.session.job.part
     for name, text in (("length", "11"), ("width", "9"), ("depth", "2")):
-        typed(qtbot, bench.shape.field(name), text)
+        typed(qtbot, bench.stages["shape"].field(name), text)
     sizes = lambda: tuple(getattr(session.job.part, n) / INCH for n in ("length", "width", "depth"))  # noqa: E731
     assert sizes() == pytest.approx((11, 9, 2))
     for wanted in ((11, 9, part.depth / INCH), (11, part.width / INCH, part.depth / INCH)):
@@ -256,7 +260,7 @@ def test_quick_typing_in_three_fields_is_three_steps(bench, qtbot):
 
 
 def test_a_mistake_leaves_the_value_before_the_edit_and_says_which(bench, qtbot):
-    session, field = bench.session, bench.shape.field("length")
+    session, field = bench.session, bench.stages["shape"].field("length")
     before = session.job.part.length
     typed(qtbot, field, "11 1/2 1/4")
     assert session.job.part.length == before, "not 11 1/2, the good beginning of a mistake"
@@ -277,10 +281,10 @@ def wheel(widget, qtbot):
 
 
 def test_the_wheel_over_a_choice_without_focus_changes_nothing(bench, qtbot):
-    bench.shape.field("length").edit.setFocus()
+    bench.stages["shape"].field("length").edit.setFocus()
     job = bench.session.job
     for widget in (
-        bench.shape.field("measured"),
+        bench.stages["shape"].field("measured"),
         bench.header.metal,
         bench.header.brake,
         bench.header.quantity,

@@ -22,7 +22,7 @@ def plain(text):
 def opened(qtbot, window, skill, grade, seed):  # noqa: F811
     window.activateWindow()
     qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    page = window.practice
+    page = window.others["practice"]
     qtbot.waitUntil(lambda: page.exercise is not None, timeout=60_000)
     page.set_exercise(skill, grade, seed)
     wanted = f"{skill.value}:{grade}:{seed}"

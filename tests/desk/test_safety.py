@@ -17,7 +17,8 @@ from zealous_crane.desk.recovery import Recover, RecoveryDialog
 from zealous_crane.desk.safety import SafetyCopy, left_behind, read_copy
 from zealous_crane.desk.session import Session, safety_folder
 from zealous_crane.desk.window import Window
-from zealous_crane.files import FileError, read_work, write_atomically, write_job, write_work
+from zealous_crane.files.atomic import FileError, write_atomically
+from zealous_crane.files.job_file import read_work, write_job, write_work
 from zealous_crane.work import Work
 
 
@@ -96,7 +97,7 @@ def test_work_found_after_a_crash_is_offered(opened, qtbot, tmp_path, choice):
         qtbot.mouseClick(dialog.buttons[choice], Qt.MouseButton.LeftButton)
 
     QTimer.singleShot(50, answer)
-    second.offer_recovery()
+    second.filing.offer_recovery()
     assert all(part.name in shown[0] for part in work.parts) and "Written" in shown[0] and "chimney.json" in shown[0]
     if choice is Recover.RESTORE:
         assert second.session.work == work and second.session.at == 1
@@ -115,7 +116,7 @@ def test_a_copy_that_cannot_be_read_is_kept_as_it_is_and_said(opened, tmp_path, 
     folder = safety_folder()
     folder.mkdir(parents=True)
     (folder / "bench-old.json").write_text('{"format": "zealous-crane-safety", "work": ')
-    opened().offer_recovery()
+    opened().filing.offer_recovery()
     (kept,) = (folder / "kept aside").glob("*.json")
     assert kept.read_text().endswith('"work": ') and str(kept) in said[0]
 
@@ -131,13 +132,13 @@ def test_work_on_a_brake_this_shop_does_not_have_opens_with_a_choice(opened, qtb
         return names[1], True
 
     monkeypatch.setattr(QInputDialog, "getItem", choose)
-    assert window.open_file(tmp_path / "job.json")
+    assert window.filing.open_file(tmp_path / "job.json")
     assert (
         "someone-elses" in asked[0] and window.session.job.brake == window.session.rack.brakes[1].key and window.session.unsaved
     )
     monkeypatch.setattr(QInputDialog, "getItem", lambda *a: ("", False))
     before = window.session.work
-    assert not window.open_file(tmp_path / "job.json") and window.session.work is before
+    assert not window.filing.open_file(tmp_path / "job.json") and window.session.work is before
 
 
 def test_broken_brake_files_are_said_and_left_out(tmp_path):
@@ -152,7 +153,7 @@ def test_broken_brake_files_are_said_and_left_out(tmp_path):
 def test_saving_over_a_file_that_changed_asks_first(opened, qtbot, tmp_path, monkeypatch):
     window, path = opened(), tmp_path / "job.json"
     buttons = QMessageBox.StandardButton
-    assert window.save_to(path)
+    assert window.filing.save_to(path)
     write_job(demo_job("deep-feeder"), path)
     window.session.edit("quantity", quantity=2)
     asked = []
@@ -161,13 +162,13 @@ def test_saving_over_a_file_that_changed_asks_first(opened, qtbot, tmp_path, mon
         monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(str(a[2])), with_)[1])
 
     answer(buttons.Cancel)
-    assert not window.save() and read_work(path) == Work.of(demo_job("deep-feeder")) and window.session.unsaved
+    assert not window.filing.save() and read_work(path) == Work.of(demo_job("deep-feeder")) and window.session.unsaved
     answer(buttons.Yes)
-    assert window.save() and read_work(path) == window.session.work and not window.session.unsaved
+    assert window.filing.save() and read_work(path) == window.session.work and not window.session.unsaved
     assert "changed by another" in asked[0]
     window.session.edit("quantity", quantity=3)
     count = len(asked)
-    assert window.save() and len(asked) == count, "its own file is not asked about"
+    assert window.filing.save() and len(asked) == count, "its own file is not asked about"
 
 
 # --- writing -------------------------------------------------------------------------------------------------------------------

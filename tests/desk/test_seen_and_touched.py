@@ -18,7 +18,7 @@ from zealous_crane.desk.stages.card import BendCard
 from zealous_crane.desk.theme import DARK, LIGHT, PAPER, font, scale_text
 from zealous_crane.desk.widget import Table
 from zealous_crane.desk.window import Window
-from zealous_crane.files import write_job
+from zealous_crane.files.job_file import write_job
 from zealous_crane.files.page_code import beside, matches, page_code, read_code
 
 TEXT, SHAPES, TOUCH = 4.5, 3.0, 44
@@ -55,7 +55,7 @@ def test_what_is_touched_at_the_brake_is_as_large_as_a_thumb(qtbot, window):  # 
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     qtbot.keyClick(window, Qt.Key.Key_F5)
-    page = window.at_brake
+    page = window.others["at-the-brake"]
     touched = [w for kind in (QAbstractButton, QLineEdit) for w in page.findChildren(kind) if w.isVisible()]
     assert len(touched) >= 4
     for widget in touched:
@@ -64,48 +64,48 @@ def test_what_is_touched_at_the_brake_is_as_large_as_a_thumb(qtbot, window):  # 
 
 
 def test_the_desktops_look_is_followed_until_one_is_chosen(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
-    window.remembered = Remembered(tmp_path / "w.ini")
+    window.front.remembered = Remembered(tmp_path / "w.ini")
     desktop = {"dark": True}
     real = window_module.looked_for
     monkeypatch.setattr(window_module, "looked_for", lambda dark: real(desktop["dark"] if dark is None else dark))
     window._desktop_changed()
-    assert window.look is DARK and Remembered(tmp_path / "w.ini").dark is None
+    assert window.front.look is DARK and Remembered(tmp_path / "w.ini").dark is None
     desktop["dark"] = False
     window._desktop_changed()
-    assert window.look is LIGHT
+    assert window.front.look is LIGHT
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
-    assert window.look is DARK and Remembered(tmp_path / "w.ini").dark is True
+    assert window.front.look is DARK and Remembered(tmp_path / "w.ini").dark is True
     window._desktop_changed()
-    assert window.look is DARK, "a look that was chosen stays"
+    assert window.front.look is DARK, "a look that was chosen stays"
     window.set_dark(None)
-    assert window.look is LIGHT and Remembered(tmp_path / "w.ini").dark is None
+    assert window.front.look is LIGHT and Remembered(tmp_path / "w.ini").dark is None
 
 
 def test_a_page_finds_its_job_by_the_code_at_its_foot(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
     said = []
-    monkeypatch.setattr(window, "_refuse", said.append)
-    window.remembered = Remembered(tmp_path / "w.ini")
+    monkeypatch.setattr(window.front, "refuse", said.append)
+    window.front.remembered = Remembered(tmp_path / "w.ini")
     job, other = demo_job("deep-feeder"), demo_job("syrup-tray")
     write_job(job, tmp_path / "feeder.crane")
     write_job(other, tmp_path / "tray.crane")
     (tmp_path / "broken.json").write_text("{")
-    window.remembered.opened(tmp_path / "tray.crane")
+    window.front.remembered.opened(tmp_path / "tray.crane")
     window.session.mark_saved()
     code = page_code(job)
     assert read_code(code.lower().replace("-", " ")) == code and read_code("12-34") is None
-    assert window.open_code(code.lower()) is None and window.session.job == job
+    assert window.filing.open_code(code.lower()) is None and window.session.job == job
     later = job.model_copy(update={"quantity": job.quantity + 1})
     assert page_code(later).split("-")[0] == code.split("-")[0] and page_code(later) != code
     write_job(later, tmp_path / "feeder.crane")
     (match,) = matches(code, beside([tmp_path / "tray.crane"]))
     assert not match.same
     window.session.mark_saved()
-    assert window.open_code(code) is None and window.session.job.quantity == later.quantity
+    assert window.filing.open_code(code) is None and window.session.job.quantity == later.quantity
     assert page_code(later) in window.statusBar().currentMessage()
-    assert "four letters" in window.open_code("hello")
-    assert "No job" in window.open_code("2222-22222")
+    assert "four letters" in window.filing.open_code("hello")
+    assert "No job" in window.filing.open_code("2222-22222")
 
 
 @pytest.mark.parametrize("text", [100, 150])

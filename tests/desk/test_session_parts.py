@@ -6,7 +6,7 @@ from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.safety import SafetyCopy, read_copy
 from zealous_crane.desk.session import Session
-from zealous_crane.files import read_work, write_work
+from zealous_crane.files.job_file import read_work, write_work
 from zealous_crane.fit import Fit, Pairing
 from zealous_crane.part.kinds import OpenBox
 from zealous_crane.work import Work

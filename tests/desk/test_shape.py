@@ -19,7 +19,8 @@ from zealous_crane.desk.schools import SchoolTable
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
 from zealous_crane.desk.writers import writer_of
-from zealous_crane.files import read_work, write_dxf
+from zealous_crane.files.drawing import write_dxf
+from zealous_crane.files.job_file import read_work
 from zealous_crane.job import DrawnPart, FlatPart
 from zealous_crane.measure import INCH, Units
 from zealous_crane.part import CornerRule, Flange, Hem, HoleShape, MarkForm
@@ -56,7 +57,7 @@ def bench(qtbot, rack):
 
 def click(qtbot, window, where):
     """Click the flat where something is; returns the menu it opened, if any."""
-    canvas = window.shape.flat
+    canvas = window.stages["shape"].flat
     shown: list[QMenu] = []
     original = QMenu.popup
     QMenu.popup = lambda self, *_: shown.append(self)
@@ -68,7 +69,7 @@ def click(qtbot, window, where):
 
 
 def place(window, point):
-    return window.shape.flat.scale.point(*point)
+    return window.stages["shape"].flat.scale.point(*point)
 
 
 def action(menu, text):
@@ -80,8 +81,8 @@ def action(menu, text):
 @pytest.mark.parametrize("name", DEMOS)
 def test_every_kind_has_a_form_and_answers_typing(bench, qtbot, name):
     window = bench(name)
-    form, part = window.shape.form, window.session.job.part
-    assert form is not None and window.shape.kind.text() == part.label
+    form, part = window.stages["shape"].form, window.session.job.part
+    assert form is not None and window.stages["shape"].kind.text() == part.label
     lengths = [(n, f) for n, f in form.fields.items() if isinstance(f, LengthField) and isinstance(getattr(part, n), float)]
     assert len(lengths) >= 1 or name in ("extractor-guard", "frame-rail", "drip-pan-in-rail")
     for field, widget in lengths[:2]:
@@ -103,26 +104,26 @@ def test_what_a_docstring_says_becomes_a_hint():
 def test_an_edge_is_clicked_and_hemmed_and_undone(bench, qtbot):
     window = bench("syrup-tray")
     before = window.session.job
-    edge = next(e for e in window.shape.flat.handles().edges if e.panel == "front wall" and e.edge == "back")
+    edge = next(e for e in window.stages["shape"].flat.handles().edges if e.panel == "front wall" and e.edge == "back")
     menu = click(qtbot, window, place(window, edge.start * 0.4 + edge.end * 0.6))
     action(menu, "Closed hem").trigger()
     part = window.session.job.part
     assert isinstance(part, DrawnPart) and isinstance(part.tree.flanges[0].flanges[0], Hem)
     assert window.session.blank.size[1] == pytest.approx(15.25 * INCH + INCH / 2)
     # The tree shows it, chosen, with a form for it; its length is typed there.
-    assert window.shape.designer.chosen == ("standing", (0, 0)) and window.shape.designer.tree.isVisible()
-    retype(qtbot, window.shape.field("length"), "3/8")
+    assert window.stages["shape"].designer.chosen == ("standing", (0, 0)) and window.stages["shape"].designer.tree.isVisible()
+    retype(qtbot, window.stages["shape"].field("length"), "3/8")
     assert window.session.blank.size[1] == pytest.approx((15.25 + 0.375) * INCH)
-    retype(qtbot, window.shape.field("length"), "0.01")
-    assert "too short" in window.shape.field("length").complaint.text()
+    retype(qtbot, window.stages["shape"].field("length"), "0.01")
+    assert "too short" in window.stages["shape"].field("length").complaint.text()
     while window.session.can_undo:
         window.session.undo()
-    assert window.session.job == before and not window.shape.designer.isVisible()
+    assert window.session.job == before and not window.stages["shape"].designer.isVisible()
 
 
 def test_a_corner_is_clicked_and_changed(bench, qtbot):
     window = bench("syrup-tray")
-    corner = window.shape.flat.handles().corners[1]
+    corner = window.stages["shape"].flat.handles().corners[1]
     menu = click(qtbot, window, place(window, corner.point))
     action(menu, "This corner: tab").trigger()
     tree = window.session.job.part.tree
@@ -135,17 +136,17 @@ def test_a_corner_is_clicked_and_changed(bench, qtbot):
     said = []
     window.session.complained.connect(said.append)
     blank = window.session.blank
-    window.shape.designer.set_corner(None, CornerRule.BUTT)
-    window.shape.designer.chosen = ("corner", None)
-    window.shape.designer.refresh()
-    retype(qtbot, window.shape.field("gap"), "-1 mm")
-    assert "less than nothing" in window.shape.field("gap").complaint.text()
+    window.stages["shape"].designer.set_corner(None, CornerRule.BUTT)
+    window.stages["shape"].designer.chosen = ("corner", None)
+    window.stages["shape"].designer.refresh()
+    retype(qtbot, window.stages["shape"].field("gap"), "-1 mm")
+    assert "less than nothing" in window.stages["shape"].field("gap").complaint.text()
     assert window.session.blank is not blank and not said
 
 
 def test_a_hole_is_placed_dragged_and_typed(bench, qtbot):
     window = bench("syrup-tray")
-    canvas = window.shape.flat
+    canvas = window.stages["shape"].flat
     base = window.session.blank.panel("base").polygon
     middle = (base.min(axis=0) + base.max(axis=0)) / 2
     menu = click(qtbot, window, place(window, middle + np.array([20, 10])))
@@ -166,19 +167,19 @@ def test_a_hole_is_placed_dragged_and_typed(bench, qtbot):
     assert moved.x.value - cutout.x.value == pytest.approx(20 / factor, abs=2.5 / factor)
     assert moved.y.value - cutout.y.value == pytest.approx(10 / factor, abs=2.5 / factor)
     assert undo_steps(window.session) == steps + 1, "a drag is one step of undo"
-    assert window.shape.designer.chosen == ("hole", 0)
-    retype(qtbot, window.shape.field("length"), "1/2")
+    assert window.stages["shape"].designer.chosen == ("hole", 0)
+    retype(qtbot, window.stages["shape"].field("length"), "1/2")
     assert window.session.blank.holes[0].size[0] == pytest.approx(INCH / 2)
-    choose(window.shape.field("x.edge"), "left")
-    retype(qtbot, window.shape.field("x.value"), "1 1/2")
+    choose(window.stages["shape"].field("x.edge"), "left")
+    retype(qtbot, window.stages["shape"].field("x.value"), "1 1/2")
     assert window.session.blank.holes[0].centre[0] == pytest.approx(base.min(axis=0)[0] + 1.5 * INCH)
-    window.shape.designer.take_away()
+    window.stages["shape"].designer.take_away()
     assert not window.session.blank.holes
 
 
 def test_panels_are_stiffened_and_slotted(bench):
     window = bench("syrup-tray")
-    designer = window.shape.designer
+    designer = window.stages["shape"].designer
     designer.add_mark("base", MarkForm.CROSS_BREAK)
     designer.add_hole("front wall", HoleShape.SLOT, 5.0, 0.0)
     tree = window.session.job.part.tree
@@ -194,7 +195,7 @@ def test_panels_are_stiffened_and_slotted(bench):
 
 def test_the_keyboard_reaches_every_edge(bench, qtbot):
     window = bench("syrup-tray")
-    canvas = window.shape.flat
+    canvas = window.stages["shape"].flat
     canvas.setFocus()
     seen = set()
     for _ in range(25):
@@ -207,12 +208,12 @@ def test_the_keyboard_reaches_every_edge(bench, qtbot):
 def test_a_follower_follows_and_cannot_be_pulled_away(bench, qtbot):
     window = bench("hive-scale", 1)
     session = window.session
-    assert session.job.part.width == pytest.approx(110.5) and "follow" in window.shape.parts.follows.text()
-    retype(qtbot, window.shape.field("width"), "120 mm")
-    assert "follows from" in window.shape.field("width").complaint.text()
-    assert any("to fit" in b.text() for b in window.shape.sums.buttons if b.isVisible())
+    assert session.job.part.width == pytest.approx(110.5) and "follow" in window.stages["shape"].parts.follows.text()
+    retype(qtbot, window.stages["shape"].field("width"), "120 mm")
+    assert "follows from" in window.stages["shape"].field("width").complaint.text()
+    assert any("to fit" in b.text() for b in window.stages["shape"].sums.buttons if b.isVisible())
     choose_part(window, 0)
-    retype(qtbot, window.shape.field("width"), "140 mm")
+    retype(qtbot, window.stages["shape"].field("width"), "140 mm")
     choose_part(window, 1)
     assert session.job.part.width == pytest.approx(140.5)
     dialog = FitDialog(session, window)
@@ -230,7 +231,7 @@ def test_a_follower_follows_and_cannot_be_pulled_away(bench, qtbot):
 def test_a_part_that_cannot_be_worked_on_is_not_put_on_the_bench(bench, monkeypatch):
     window = bench("hive-scale", 0)
     said = []
-    window.shape.parts.tell = said.append
+    window.stages["shape"].parts.tell = said.append
 
     def refuse(job, tools=None):
         raise DevelopmentError("The scale plate cannot be laid flat today.")
@@ -238,30 +239,32 @@ def test_a_part_that_cannot_be_worked_on_is_not_put_on_the_bench(bench, monkeypa
     monkeypatch.setattr("zealous_crane.desk.known_flats.develop", refuse)
     choose_part(window, 1)
     assert said == ["The scale plate cannot be laid flat today."]
-    assert window.session.at == 0 and window.shape.parts.parts.currentIndex() == 0
+    assert window.session.at == 0 and window.stages["shape"].parts.parts.currentIndex() == 0
 
 
 def choose_part(window, number):
-    window.shape.parts.parts.setCurrentIndex(number)
-    window.shape.parts.parts.activated.emit(number)
+    window.stages["shape"].parts.parts.setCurrentIndex(number)
+    window.stages["shape"].parts.parts.activated.emit(number)
 
 
 def test_parts_are_added_and_taken_out(bench, tmp_path):
     window = bench("syrup-tray")
     window.show_start(adding=True)
-    assert "Add a part" in window.start.title.text()
-    card = next(c for c in window.start.cards if c.work.parts[0].part.kind == "cap" or c.work.name.startswith("Chimney"))
+    assert "Add a part" in window.others["start"].title.text()
+    card = next(
+        c for c in window.others["start"].cards if c.work.parts[0].part.kind == "cap" or c.work.name.startswith("Chimney")
+    )
     card._open(card.work)
-    assert len(window.session.work.parts) == 2 and window.session.at == 1 and window.shape.isVisible()
-    assert window.save_to(tmp_path / "work.json") and len(read_work(tmp_path / "work.json").parts) == 2
-    window.shape.parts.remove.click()
+    assert len(window.session.work.parts) == 2 and window.session.at == 1 and window.stages["shape"].isVisible()
+    assert window.filing.save_to(tmp_path / "work.json") and len(read_work(tmp_path / "work.json").parts) == 2
+    window.stages["shape"].parts.remove.click()
     assert len(window.session.work.parts) == 1 and window.session.at == 0
     assert window.session.remove_part() == "The work has only this part."
 
 
 def test_every_school_is_chosen_and_compared(bench, qtbot):
     window = bench("syrup-tray")
-    panel = window.shape.schools
+    panel = window.stages["shape"].schools
     for i in range(panel.school.count()):
         panel.school.setCurrentIndex(i)
         panel.school.activated.emit(i)
@@ -281,17 +284,17 @@ def test_every_school_is_chosen_and_compared(bench, qtbot):
 def test_a_drawing_is_read_and_its_folds_are_set(bench, qtbot, tmp_path, monkeypatch):
     window = bench("syrup-tray")
     write_dxf(window.session.blank, tmp_path / "tray.dxf")
-    assert window.open_drawing(tmp_path / "tray.dxf") == ()
+    assert window.filing.open_drawing(tmp_path / "tray.dxf") == ()
     part = window.session.job.part
-    assert isinstance(part, FlatPart) and len(part.flat.folds) == 4 and window.shape.designer.isVisible()
-    assert "Scribe" in window.layout_stage.steps.text()
-    retype(qtbot, window.shape.field("angle"), "-75")
+    assert isinstance(part, FlatPart) and len(part.flat.folds) == 4 and window.stages["shape"].designer.isVisible()
+    assert "Scribe" in window.stages["lay-out"].steps.text()
+    retype(qtbot, window.stages["shape"].field("angle"), "-75")
     assert window.session.blank.folds[0].angle in (-75, 90) and -75 in {f.angle for f in window.session.blank.folds}
     said = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
     (tmp_path / "bad.dxf").write_text("nothing")
     before = window.session.job
-    window.open_drawing(tmp_path / "bad.dxf")
+    window.filing.open_drawing(tmp_path / "bad.dxf")
     assert said and window.session.job == before
 
 
@@ -306,14 +309,16 @@ def test_everything_is_handed_over(bench, tmp_path):
     assert (tmp_path / "template.pdf").read_bytes().count(b"/Type /Page\n") == 7
     # Off the plate: register marks and page names are in the pictures; the film is asked on Lay out.
     window.show_stage("lay-out")
-    choose(window.layout_stage.film, "outside")
-    assert window.session.job.film == "outside" and "Film or finish lies on the outside" in window.layout_stage.steps.text()
+    choose(window.stages["lay-out"].film, "outside")
+    assert (
+        window.session.job.film == "outside" and "Film or finish lies on the outside" in window.stages["lay-out"].steps.text()
+    )
 
 
 def test_lay_out_lists_holes_points_and_cares(bench):
     window = bench("hive-scale")
     window.show_stage("lay-out")
-    stage = window.layout_stage
+    stage = window.stages["lay-out"]
     texts = [stage.points.item(i, 0).text() for i in range(stage.points.rowCount())]
     assert sum("screw hole" in t for t in texts) == 4
     window = bench("frame-rail")
@@ -321,7 +326,7 @@ def test_lay_out_lists_holes_points_and_cares(bench):
     window.show_stage("lay-out")
     part = window.session.job.part.model_copy(update={"legs": (1.0, 10.0, 40.0, 10.0, 15.0)})
     assert window.session.change(window.session.job.model_copy(update={"part": part})) is None
-    said = window.layout_stage.care.text()
+    said = window.stages["lay-out"].care.text()
     assert "turn opposite ways" in said and "wants" in said
 
 
@@ -344,16 +349,16 @@ def test_the_tree_offers_what_is_free(bench, qtbot):
     words = [w for w, _ in standing_choices(window.session, "back")]
     assert len(words) == len(set(words)) >= 12
     for _, standing in standing_choices(window.session, "back"):
-        window.shape.designer.put((0,), standing)
-        chosen = window.shape.designer.chosen
+        window.stages["shape"].designer.put((0,), standing)
+        chosen = window.stages["shape"].designer.chosen
         assert chosen == ("standing", (0, 0)), standing
-        window.shape.designer.take_away()
+        window.stages["shape"].designer.take_away()
     assert window.session.job.part.design(0.8) == box
 
 
 def test_the_menu_of_the_tree_is_built(bench, qtbot, monkeypatch):
     window = bench("syrup-tray")
-    designer = window.shape.designer
+    designer = window.stages["shape"].designer
     designer.open_up()
     shown = []
     monkeypatch.setattr(QMenu, "popup", lambda self, *_: shown.append([a.text() for a in self.actions()]))
@@ -377,12 +382,12 @@ def test_the_menu_of_the_tree_is_built(bench, qtbot, monkeypatch):
 
 def test_pointing_at_what_a_rule_added_says_so(bench):
     window = bench("inspection-tray")
-    found = window.shape.flat.handles()
+    found = window.stages["shape"].flat.handles()
     tab = next(e for e in found.edges if e.name == "right front tab")
-    menu = window.shape.designer.menu_for(tab, found.axes, found.paths)
+    menu = window.stages["shape"].designer.menu_for(tab, found.axes, found.paths)
     assert "comes from the corner's rule" in menu.actions()[0].text() and not menu.actions()[0].isEnabled()
     wall = next(e for e in found.edges if e.panel == "base" and e.edge == "front")
-    menu = window.shape.designer.menu_for(wall, found.axes, found.paths)
+    menu = window.stages["shape"].designer.menu_for(wall, found.axes, found.paths)
     action(menu, "Take the front wall away").trigger()
     assert isinstance(window.session.job.part, DrawnPart) and not any(
         p.name == "front wall" for p in window.session.blank.panels
@@ -393,7 +398,7 @@ def test_pointing_at_what_a_rule_added_says_so(bench):
 def test_a_datum_is_chosen_and_everything_is_struck_from_it(bench, qtbot):
     window = bench("syrup-tray")
     window.show_stage("lay-out")
-    stage = window.layout_stage
+    stage = window.stages["lay-out"]
     assert "Four corners alike: scribe" in stage.corners.text() and stage.strike_from.currentData() == "nearest"
     stage.strike_from.setFocus()
     qtbot.keyClick(stage.strike_from, Qt.Key.Key_Down)
@@ -411,20 +416,20 @@ def test_a_datum_is_chosen_and_everything_is_struck_from_it(bench, qtbot):
 def test_a_corner_is_shown_enlarged_where_there_is_a_recipe(bench):
     window = bench("syrup-tray")
     window.show_stage("lay-out")
-    picture = window.layout_stage.corner_pictures
+    picture = window.stages["lay-out"].corner_pictures
     assert picture.isVisible() and picture.accessibleName() == "The corners enlarged"
     image = picture.grab().toImage()
     seen = {image.pixelColor(x, y).name() for x in range(image.width()) for y in range(image.height())}
-    assert {window.look.layout, window.look.waste} <= seen, "sheet and waste are both there"
+    assert {window.front.look.layout, window.front.look.waste} <= seen, "sheet and waste are both there"
     # A pan with folded corners cuts none.
     window.session.start_with(demo_work("hive-roof"))
-    assert not picture.isVisible() and not window.layout_stage.corners.isVisible()
+    assert not picture.isVisible() and not window.stages["lay-out"].corners.isVisible()
 
 
 def test_a_hole_is_taken_over_from_three_measured_points(bench, qtbot):
     window = bench("syrup-tray")
-    window.shape.designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
-    button = window.shape.designer.take_over
+    window.stages["shape"].designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
+    button = window.stages["shape"].designer.take_over
     assert button.isVisible()
     said = []
 
@@ -454,7 +459,7 @@ def test_the_rule_chosen_for_notch_lines_moves_them_at_once(bench, qtbot):
     """What the flat depends on makes another flat, whichever field it is."""
     window = bench("syrup-tray")
     window.show_stage("lay-out")
-    stage = window.layout_stage
+    stage = window.stages["lay-out"]
     before = [s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"]
     stage.ruler.setFocus()
     for _ in range(3):
@@ -476,7 +481,7 @@ def stepped_to(qtbot, flat, wanted):
 
 def test_holes_and_flanges_are_moved_and_taken_away_by_keys(bench, qtbot):
     window = bench("syrup-tray")
-    session, shape = window.session, window.shape
+    session, shape = window.session, window.stages["shape"]
     shape.designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
     hole = stepped_to(qtbot, shape.flat, lambda over: isinstance(over, HoleHandle))
     before = session.job.part.tree.cutouts[hole.index].x.value
@@ -502,7 +507,7 @@ def test_holes_and_flanges_are_moved_and_taken_away_by_keys(bench, qtbot):
 
 def test_a_hole_is_never_moved_off_its_panel(bench, qtbot):
     window = bench("syrup-tray")
-    session, shape, said = window.session, window.shape, []
+    session, shape, said = window.session, window.stages["shape"], []
     session.complained.connect(said.append)
     base = session.blank.panel("base").polygon
     half = np.ptp(base[:, 0]) / 2
@@ -519,7 +524,7 @@ def test_a_hole_is_never_moved_off_its_panel(bench, qtbot):
 
 def test_delete_in_the_tree_takes_away_what_is_chosen(bench, qtbot):
     window = bench("syrup-tray")
-    session, designer = window.session, window.shape.designer
+    session, designer = window.session, window.stages["shape"].designer
     designer.add_hole("base", HoleShape.ROUND, 0.0, 0.0)
     assert designer.chosen == ("hole", 0)
     window.activateWindow()

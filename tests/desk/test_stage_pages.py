@@ -1,5 +1,9 @@
 """Pages of the stages are made when they are wanted, and the rest while nobody does anything."""
 
+import subprocess
+import sys
+from importlib.util import find_spec
+
 import pytest
 from PySide6.QtWidgets import QLabel, QStackedWidget, QWidget
 
@@ -42,3 +46,38 @@ def test_the_rest_is_made_a_page_at_a_time(pages, qtbot):
     assert made == ["third", "first"]
     qtbot.waitUntil(lambda: stages.ready, timeout=5000)
     assert made == ["third", "first", "second"] and stack.count() == 3
+
+
+STANDING = """
+import sys
+from zealous_crane.brake import shipped_rack
+from zealous_crane.demo import demo_job
+from zealous_crane.desk.app import application
+from zealous_crane.desk.pages import bring_in
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.window import Window
+
+def brought_in():
+    return {name for name in sys.modules if name.startswith("zealous_crane.")}
+
+app = application()
+window = Window(Session(demo_job(), shipped_rack()))
+standing = brought_in()
+bring_in()
+ahead = brought_in()
+for stage in window.stages:
+    window.stages[stage]
+window.session.mark_saved()
+window.close()
+print(*(standing & {f"zealous_crane.{name}" for name in sys.argv[1:]}))
+print(*(name for name in brought_in() - ahead if not name.startswith("zealous_crane.desk.")))
+"""
+
+
+def test_no_window_waits_for_what_it_does_not_show_and_pages_made_ahead_find_theirs_there():
+    later = ("plan.stroke.machines", "plan.order.search", "plan.make", "check.survey", "cut.told", "files.drawing_in", "practice.make",
+             "desk.stages.bend", "desk.stages.at_brake", "desk.printing", "desk.brake_dialog", "desk.start")  # fmt: skip
+    for name in later:
+        assert find_spec(f"zealous_crane.{name}") is not None, name
+    told = subprocess.run([sys.executable, "-c", STANDING, *later], capture_output=True, text=True, check=True).stdout
+    assert told.split("\n") == ["", "", ""]

@@ -17,7 +17,7 @@ from zealous_crane.check.model import Cause, Model, Off
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.desk.pieces_dialog import PiecesDialog
 from zealous_crane.desk.strip_dialog import StripDialog
-from zealous_crane.files import write_dxf
+from zealous_crane.files.drawing import write_dxf
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 MOST = {
@@ -117,7 +117,7 @@ def test_1_a_box_of_ones_own_sizes(hands, qtbot, window):  # noqa: F811
     window.session.mark_saved()
     h = hands()
     h.key(Qt.Key.Key_N, CTRL)
-    h.click(next(card for card in window.start.cards if card.work.parts[0].part.kind == "open-box"))
+    h.click(next(card for card in window.others["start"].cards if card.work.parts[0].part.kind == "open-box"))
     for size in ("12 1/2", "8", "2 1/4"):
         h.type(size)
         h.key(Qt.Key.Key_Tab)
@@ -155,11 +155,7 @@ def test_3_to_the_end_of_lay_out_by_tab(hands, window):  # noqa: F811
     """From the rail to the film's choice, which is the page's last but for its sums and the folded picture."""
     h = hands(demo_job("inspection-tray"))
     h.key(Qt.Key.Key_2, CTRL)
-    while (
-        not window.layout_stage.film.hasFocus()
-        if hasattr(window, "layout_stage")
-        else not window.stages["lay-out"].film.hasFocus()
-    ):
+    while not window.stages["lay-out"].film.hasFocus():
         h.key(Qt.Key.Key_Tab)
         assert h.count < 40, "there is a trap on the way"
     done(h, 3)
@@ -168,11 +164,11 @@ def test_3_to_the_end_of_lay_out_by_tab(hands, window):  # noqa: F811
 def test_4_the_angle_got_says_what_it_means_for_the_stop(hands, window):  # noqa: F811
     h = hands()
     h.key(Qt.Key.Key_F5)
-    while not hasattr(window.at_brake.step, "verdict"):
+    while not hasattr(window.others["at-the-brake"].step, "verdict"):
         h.key(Qt.Key.Key_Space)
     h.type("87")
     h.key(Qt.Key.Key_Return)
-    assert window.at_brake.answer.text() == "87°: 3° short. Go again to 95°."
+    assert window.others["at-the-brake"].answer.text() == "87°: 3° short. Go again to 95°."
     done(h, 4)
 
 
@@ -197,7 +193,7 @@ def test_5_another_die_and_back(hands, qtbot, window):  # noqa: F811
 def test_6_one_leg_more(hands, qtbot, window):  # noqa: F811
     h = hands(demo_job("extractor-guard"))
     legs = window.session.job.part.legs
-    more = next(b for b in window.shape.form.findChildren(QToolButton) if b.text() == "+" and b.isVisible())
+    more = next(b for b in window.stages["shape"].form.findChildren(QToolButton) if b.text() == "+" and b.isVisible())
     h.click(more)
     planned(qtbot, window.session)
     part = window.session.job.part
@@ -252,8 +248,8 @@ def test_8_a_drawn_flat_is_dropped_and_planned(hands, qtbot, window, tmp_path): 
 def test_9_the_lid_follows_the_base(hands, qtbot, window):  # noqa: F811
     h = hands(demo_work("hive-scale"))
     lid = window.session.work.parts[1].part
-    h.click(window.shape.field("width").edit)
-    window.shape.field("width").edit.selectAll()
+    h.click(window.stages["shape"].field("width").edit)
+    window.stages["shape"].field("width").edit.selectAll()
     h.type("120 mm")
     h.key(Qt.Key.Key_Return)
     base = window.session.work.parts[0].part

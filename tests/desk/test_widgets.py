@@ -23,7 +23,7 @@ from zealous_crane.desk.theme import DARK, LIGHT, PAPER, pixels
 from zealous_crane.desk.widget import FormDialog
 from zealous_crane.desk.window import Window
 from zealous_crane.measure import INCH, Sum, Term, Units
-from zealous_crane.plan import State
+from zealous_crane.plan.result.plan import State
 
 
 def test_a_field_takes_complains_and_recovers(qtbot):

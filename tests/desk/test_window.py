@@ -20,11 +20,11 @@ from zealous_crane.desk.paint.end import end_scale, handle_place
 from zealous_crane.desk.safety import SafetyCopy, read_copy
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
-from zealous_crane.files import read_job, write_job
+from zealous_crane.files.job_file import read_job, write_job
 from zealous_crane.job import Avoided
 from zealous_crane.measure import INCH
 from zealous_crane.part import Measured, ReliefShape
-from zealous_crane.plan import State
+from zealous_crane.plan.result.plan import State
 
 
 def planned(qtbot, session):
@@ -71,23 +71,23 @@ def test_it_opens_with_the_plan(window):
 
 def test_typing_a_size_plans_anew(window, qtbot):
     session = window.session
-    retype(qtbot, window.shape.field("length"), "16 3/4")
+    retype(qtbot, window.stages["shape"].field("length"), "16 3/4")
     assert session.job.part.length == pytest.approx(16.75 * INCH)
     assert session.blank.size[0] == pytest.approx(21.75 * INCH)
     assert planned(qtbot, session).feasible
-    retype(qtbot, window.shape.field("depth"), "4")
+    retype(qtbot, window.stages["shape"].field("depth"), "4")
     plan = planned(qtbot, session)
     assert not plan.feasible and window.verdict.sign.state is State.STOP
     assert window.verdict.sentence.text() == plan.sentence
     assert "3" in window.verdict.details.text()
-    retype(qtbot, window.shape.field("depth"), "76.2 mm")
+    retype(qtbot, window.stages["shape"].field("depth"), "76.2 mm")
     assert planned(qtbot, session).state is State.CARE
 
 
 @pytest.mark.parametrize("text", ["-3", "0", "two hands", "999999", "8 8"])
 def test_a_wrong_size_is_answered_at_the_field_and_the_last_good_stays(window, qtbot, text):
     before, sentence = window.session.job, window.verdict.sentence.text()
-    field = window.shape.field("width")
+    field = window.stages["shape"].field("width")
     retype(qtbot, field, text)
     # While typing, a shorter text may have been a length of its own; what counts is what stands at the end.
     assert field.complaint.isVisible() and len(field.complaint.text()) > 15
@@ -103,14 +103,14 @@ def test_a_wrong_size_is_answered_at_the_field_and_the_last_good_stays(window, q
 def test_a_part_that_cannot_lie_flat_keeps_the_last_good_drawing(window, qtbot):
     blank = window.session.blank
     assert window.session.edit("", radius=300.0) and window.session.blank is blank
-    retype(qtbot, window.shape.field("corner.relief.size"), "0.01")
-    assert "does not reach" in window.shape.field("corner.relief.size").complaint.text()
+    retype(qtbot, window.stages["shape"].field("corner.relief.size"), "0.01")
+    assert "does not reach" in window.stages["shape"].field("corner.relief.size").complaint.text()
 
 
 def test_undo_and_redo_step_through_every_edit(window, qtbot):
     session = window.session
     first = session.job
-    retype(qtbot, window.shape.field("length"), "12 1/2")
+    retype(qtbot, window.stages["shape"].field("length"), "12 1/2")
     window.header.units.setCurrentIndex(2)
     window.header.units.activated.emit(2)
     assert session.job.units == "mm"
@@ -142,7 +142,7 @@ def test_header_choices_change_the_job(window, qtbot):
 
 
 def test_corner_and_allowance_choices(window, qtbot):
-    shape, session = window.shape, window.session
+    shape, session = window.stages["shape"], window.session
     choose(shape.field("corner.relief.shape"), ReliefShape.SQUARE)
     assert session.job.part.corner.relief.shape is ReliefShape.SQUARE
     choose(shape.schools.school, "neutral-line")
@@ -159,10 +159,10 @@ def test_corner_and_allowance_choices(window, qtbot):
 
 def test_every_number_opens_into_its_sum(window):
     window.show_stage("lay-out")
-    texts = [button.accessibleName() for button in window.layout_stage.sums.buttons]
+    texts = [button.accessibleName() for button in window.stages["lay-out"].sums.buttons]
     assert any('14 1/2 + 2 × 2 1/2 = 19 1/2"' in text for text in texts)
-    assert window.layout_stage.scribe.rowCount() == 2
-    assert window.layout_stage.scribe.item(0, 2).text() == "all four edges"
+    assert window.stages["lay-out"].scribe.rowCount() == 2
+    assert window.stages["lay-out"].scribe.item(0, 2).text() == "all four edges"
 
 
 @pytest.mark.parametrize("demo", [name for name in DEMOS if len(demo_work(name).parts) > 1] + [DEMOS[0]])
@@ -216,7 +216,7 @@ def test_the_stages_are_always_in_reach(window, qtbot):
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
         assert window.stack.currentWidget() is window.stages[stage]
     window.step_bend(1)
-    assert window.bend.chosen == 1 and window.stack.currentWidget() is window.bend
+    assert window.stages["bend"].chosen == 1 and window.stack.currentWidget() is window.stages["bend"]
     assert {c.keys for c in COMMANDS if c.menu == "S&tage"} >= {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+4"}
 
 
@@ -228,7 +228,7 @@ def test_every_command_has_an_id_a_key_and_something_to_do(window):
 
 def test_the_handle_moves_the_part_until_it_touches(window, qtbot):
     window.show_stage("bend")
-    bend = window.bend
+    bend = window.stages["bend"]
     bend.choose(3)
     stroke, end = bend.stroke, bend.end
     scale = end_scale(stroke, QRectF(end.rect()))
@@ -257,26 +257,26 @@ def test_the_handle_moves_the_part_until_it_touches(window, qtbot):
 
 def test_the_cards_show_their_strokes(window, qtbot):
     window.show_stage("bend")
-    assert len(window.bend.cards) == 4
-    qtbot.mouseClick(window.bend.cards[2], Qt.MouseButton.LeftButton)
-    assert window.bend.chosen == 2
-    assert window.bend.says.text() == window.session.plan.strokes[2].sentence()
+    assert len(window.stages["bend"].cards) == 4
+    qtbot.mouseClick(window.stages["bend"].cards[2], Qt.MouseButton.LeftButton)
+    assert window.stages["bend"].chosen == 2
+    assert window.stages["bend"].says.text() == window.session.plan.strokes[2].sentence()
 
 
 def test_a_no_shows_where_it_is_stuck(window, qtbot):
     window.session.edit("", part={**window.session.job.part.model_dump(), "depth": 4 * INCH})
     planned(qtbot, window.session)
     window.show_stage("bend")
-    assert window.bend.sign.state is State.STOP and "What works" in window.bend.now.text()
-    assert not window.bend.strip_scroll.isVisible() and window.bend.end.isVisible()
+    assert window.stages["bend"].sign.state is State.STOP and "What works" in window.stages["bend"].now.text()
+    assert not window.stages["bend"].strip_scroll.isVisible() and window.stages["bend"].end.isVisible()
     window.show_stage("tool-up")
-    assert not window.tooling.body.isVisible() and "Walls up to" in window.tooling.empty.text()
+    assert not window.stages["tool-up"].body.isVisible() and "Walls up to" in window.stages["tool-up"].empty.text()
 
 
 def test_save_open_and_export(window, qtbot, tmp_path, monkeypatch):
-    retype(qtbot, window.shape.field("length"), "15")
+    retype(qtbot, window.stages["shape"].field("length"), "15")
     assert window.session.unsaved and "•" in window.windowTitle()
-    assert window.save_to(tmp_path / "job.json") and not window.session.unsaved
+    assert window.filing.save_to(tmp_path / "job.json") and not window.session.unsaved
     assert read_job(tmp_path / "job.json") == window.session.job
     planned(qtbot, window.session)
     for name in ("sheet.pdf", "blank.dxf", "plan.json"):
@@ -289,32 +289,32 @@ def test_save_open_and_export(window, qtbot, tmp_path, monkeypatch):
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(str(a[2])))
     before = window.session.job
     (tmp_path / "bad.json").write_text("{")
-    assert not window.open_file(tmp_path / "bad.json") and window.session.job == before
-    assert not window.save_to(tmp_path / "none" / "job.json")
+    assert not window.filing.open_file(tmp_path / "bad.json") and window.session.job == before
+    assert not window.filing.save_to(tmp_path / "none" / "job.json")
     assert not window.handing.export(tmp_path / "none" / "sheet.pdf")
     assert len(said) == 3 and all(s.endswith(".") for s in said)
     job = demo_job("deep-feeder")
     write_job(job, tmp_path / "deep.json")
-    assert window.open_file(tmp_path / "deep.json") and window.session.job == job
+    assert window.filing.open_file(tmp_path / "deep.json") and window.session.job == job
     assert not window.session.can_undo
     planned(qtbot, window.session)
 
 
 def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
-    retype(qtbot, window.shape.field("length"), "15")
+    retype(qtbot, window.stages["shape"].field("length"), "15")
     monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Cancel)
     assert not window.close()
     monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Discard)
     window.show_start()
-    assert not window.header.isVisible() and window.start.isVisible()
-    window.start.cards[1]._open(window.start.cards[1].work)
+    assert not window.header.isVisible() and window.others["start"].isVisible()
+    window.others["start"].cards[1]._open(window.others["start"].cards[1].work)
     assert window.session.job.part == demo_job("deep-feeder").part and window.session.job.name == "Open box"
     assert window.header.isVisible()
     planned(qtbot, window.session)
 
 
 def test_a_crash_loses_nothing(window, qtbot, tmp_path):
-    retype(qtbot, window.shape.field("width"), "9 1/2")
+    retype(qtbot, window.stages["shape"].field("width"), "9 1/2")
     kept = tmp_path / "benches" / "bench.json"
     qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == window.session.work, timeout=60_000)
 
@@ -323,15 +323,15 @@ def test_a_brake_file_joins_the_shop(window, qtbot, tmp_path, brake, monkeypatch
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     own = brake.model_copy(update={"key": "own", "name": "Own brake", "finger_height": 130.0})
     (tmp_path / "own.json").write_text(own.model_dump_json())
-    assert window.bring_brake(tmp_path / "own.json")
+    assert window.dialogs.bring_brake(tmp_path / "own.json")
     assert planned(qtbot, window.session).brake == own
     assert window.header.brake.currentText() == "Own brake"
     assert (tmp_path / "data" / "zealous-crane" / "brakes" / "own.json").exists()
 
 
 def test_nothing_is_left_unnamed_for_a_screen_reader(window):
-    for stage in (window.shape, window.layout_stage, window.tooling, window.bend):
-        for canvas in stage.findChildren(type(window.shape.flat)):
+    for stage in (window.stages["shape"], window.stages["lay-out"], window.stages["tool-up"], window.stages["bend"]):
+        for canvas in stage.findChildren(type(window.stages["shape"].flat)):
             assert canvas.accessibleName()
 
 
@@ -344,7 +344,7 @@ def test_every_stage_paints_in_both_looks(window, qtbot, dark):
         image: QImage = window.grab().toImage()
         colours = {image.pixelColor(x, y).rgb() for x in range(110, image.width(), 9) for y in range(130, image.height(), 9)}
         assert len(colours) > 12, stage
-    assert window.look.dark is dark
+    assert window.front.look.dark is dark
 
 
 @pytest.mark.parametrize(("stage", "room"), [("bend", "bend"), ("tool-up", "tooling")])
@@ -362,7 +362,7 @@ def test_a_page_nobody_looks_at_waits_until_it_is_seen(qtbot, window, monkeypatc
     window.show_stage(stage)
     assert asked == [plan] and plan.job.sheet.written == "18 ga"
     if stage == "bend":
-        assert [card.stroke for card in window.bend.cards] == list(plan.strokes)
+        assert [card.stroke for card in window.stages["bend"].cards] == list(plan.strokes)
 
 
 @pytest.mark.parametrize("stage", ["lay-out", "tool-up", "bend", "cut", "check"])

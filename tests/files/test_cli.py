@@ -14,7 +14,7 @@ import pytest
 
 from zealous_crane.cli import main
 from zealous_crane.demo import demo_work
-from zealous_crane.files import write_work
+from zealous_crane.files.job_file import write_work
 
 DEMO = resources.files("zealous_crane.demo")
 

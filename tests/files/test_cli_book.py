@@ -8,7 +8,7 @@ from typer.testing import CliRunner
 from zealous_crane.brake import BrakeError, shipped_rack
 from zealous_crane.cli import app
 from zealous_crane.demo import demo_job
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 from zealous_crane.shop.book import BookError, StripRecord
 from zealous_crane.shop.coupon import coupon_job, found_by
 

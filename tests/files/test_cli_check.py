@@ -6,7 +6,7 @@ import pytest
 from test_cli import crane
 
 from zealous_crane.demo import demo_job
-from zealous_crane.files import write_job
+from zealous_crane.files.job_file import write_job
 
 
 @pytest.fixture

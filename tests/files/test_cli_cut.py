@@ -8,7 +8,7 @@ from typer.testing import CliRunner
 from zealous_crane.cli import app
 from zealous_crane.cut import CutError
 from zealous_crane.cut.cut_from import CutFrom
-from zealous_crane.files import read_job, write_work
+from zealous_crane.files.job_file import read_job, write_work
 from zealous_crane.job import Job
 from zealous_crane.part.kinds import HemmedTray
 from zealous_crane.work import Work

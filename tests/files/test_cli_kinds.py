@@ -7,7 +7,8 @@ from typer.testing import CliRunner
 
 from zealous_crane.cli import app
 from zealous_crane.demo import demo_job, demo_work
-from zealous_crane.files import DrawingError, JobFileError, read_job, write_work
+from zealous_crane.files.drawing_in import DrawingError
+from zealous_crane.files.job_file import JobFileError, read_job, write_work
 
 RUN = CliRunner()
 

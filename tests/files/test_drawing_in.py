@@ -10,10 +10,12 @@ import shapely
 
 from zealous_crane.blank import DevelopmentError, MadeBy, develop
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.files import DrawingError, read_drawing, svg_text, write_dxf, write_svg
+from zealous_crane.files.drawing import write_dxf
+from zealous_crane.files.drawing_in import DrawingError, read_drawing
 from zealous_crane.files.sides import Side, chain
+from zealous_crane.files.svg import svg_text, write_svg
 from zealous_crane.job import FlatPart, Job
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 
 
 def flat_job(reading, **fields):

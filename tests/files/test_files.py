@@ -10,20 +10,13 @@ from hypothesis import strategies as st
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
-from zealous_crane.files import (
-    FileError,
-    JobFileError,
-    job_schema,
-    plan_record,
-    read_job,
-    write_atomically,
-    write_dxf,
-    write_job,
-    write_plan,
-)
+from zealous_crane.files.atomic import FileError, write_atomically
+from zealous_crane.files.drawing import write_dxf
+from zealous_crane.files.job_file import JobFileError, job_schema, read_job, write_job
+from zealous_crane.files.plan_file import plan_record, write_plan
 from zealous_crane.measure import INCH
 from zealous_crane.part import Relief
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 
 PART = '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": %s, "width": %s, "depth": 5}%s}'
 

@@ -14,7 +14,8 @@ from zealous_crane.blank import develop
 from zealous_crane.brake import BrakeError, read_brake
 from zealous_crane.cli import app
 from zealous_crane.demo import demo_job
-from zealous_crane.files import DrawingError, JobFileError, read_drawing, read_work, write_job
+from zealous_crane.files.drawing_in import DrawingError, read_drawing
+from zealous_crane.files.job_file import JobFileError, read_work, write_job
 from zealous_crane.job import FlatPart, Job
 
 

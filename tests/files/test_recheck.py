@@ -8,8 +8,9 @@ from typer.testing import CliRunner
 from zealous_crane.cli import app
 from zealous_crane.cli_recheck import RecheckError, differences, read_plan, wished
 from zealous_crane.demo import demo_job
-from zealous_crane.files import plan_record, write_job
-from zealous_crane.plan import make_plan
+from zealous_crane.files.job_file import write_job
+from zealous_crane.files.plan_file import plan_record
+from zealous_crane.plan.make import make_plan
 
 
 @pytest.fixture(scope="module")

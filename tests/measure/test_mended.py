@@ -113,7 +113,8 @@ def test_no_sentence_of_an_inch_job_speaks_millimetres(units):
     from zealous_crane.demo import DEMOS, demo_work
     from zealous_crane.job import Job
     from zealous_crane.part.kinds import OpenBox
-    from zealous_crane.plan import Moves, make_plan
+    from zealous_crane.plan.make import make_plan
+    from zealous_crane.plan.order.route import Moves
 
     rack, said = shipped_rack(), []
     jobs = [part for name in DEMOS for part in demo_work(name).parts]

@@ -9,8 +9,8 @@ import pytest
 from random_across import MACHINES, random_across
 from rebuilt import StrokeAgain
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.files import plan_record
-from zealous_crane.plan import make_plan
+from zealous_crane.files.plan_file import plan_record
+from zealous_crane.plan.make import make_plan
 
 SHARES = (0.02, 0.2, 0.4, 0.6, 0.8, 0.95, 1.0)
 

@@ -14,9 +14,10 @@ from zealous_crane.blank import Blank, DevelopmentError, MadeBy, develop
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Flange, Hem
 from zealous_crane.part.kinds import JawCover, Strip
-from zealous_crane.plan import Search, Setting
 from zealous_crane.plan.order.route import Move, Route, State
+from zealous_crane.plan.order.search import Search
 from zealous_crane.plan.order.symmetry import unchanged
+from zealous_crane.plan.stroke.setting import Setting
 
 
 def every_order(search: Search) -> float | None:

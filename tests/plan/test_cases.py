@@ -13,11 +13,19 @@ from test_bent_again import bent_again
 from zealous_crane.blank import DevelopmentError, develop
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.files import plan_record, read_drawing, read_job, write_dxf
+from zealous_crane.files.drawing import write_dxf
+from zealous_crane.files.drawing_in import read_drawing
+from zealous_crane.files.job_file import read_job
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import FlatPart, Job
 from zealous_crane.part import Base
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import GaugeBy, Moves, State, advise, gauge_stops, make_plan, set_up_of
+from zealous_crane.plan.advice.advise import advise
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.order.route import Moves
+from zealous_crane.plan.result.gauging import GaugeBy, gauge_stops
+from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.set_up import set_up_of
 
 CASES = Path(__file__).parents[1] / "cases"
 RACK = shipped_rack()
@@ -155,7 +163,7 @@ def test_a_lip_that_hangs_over_the_stop_does_not_count():
 
 
 def test_the_plan_file_carries_every_figure_and_the_cards_show_these():
-    from zealous_crane.plan import set_up_facts
+    from zealous_crane.plan.result.facts import set_up_facts
 
     for name in ("channel-gauge", "deep-box-short-stop"):
         job = case(name)

@@ -14,11 +14,17 @@ from zealous_crane.allowance import NeutralLine, OnTheLine
 from zealous_crane.blank import develop
 from zealous_crane.brake.hand_profile import hand_tools_for
 from zealous_crane.demo import demo_job
-from zealous_crane.files import plan_record
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Design, Edge, Flange
-from zealous_crane.plan import MACHINES, FactKey, Setting, judge, make_plan, set_up_facts, set_up_of, toolings
-from zealous_crane.shop import cautions_for
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import set_up_facts
+from zealous_crane.plan.result.set_up import set_up_of
+from zealous_crane.plan.stroke.judge import judge
+from zealous_crane.plan.stroke.machine import FactKey
+from zealous_crane.plan.stroke.machines import MACHINES, toolings
+from zealous_crane.plan.stroke.setting import Setting
+from zealous_crane.shop.caution import cautions_for
 
 BARS = "bench-bars-600"
 

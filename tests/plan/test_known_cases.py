@@ -9,11 +9,13 @@ from zealous_crane.brake import Rack
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.measure import INCH, Units
 from zealous_crane.part import Base, Corner, Design, Edge, Flange
-from zealous_crane.plan import Setting, advise, judge, make_plan
+from zealous_crane.plan.advice.advise import advise
+from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.order.hand import HAND_TOOLS, hand_limit
-from zealous_crane.plan.stroke.judge import closes
+from zealous_crane.plan.stroke.judge import closes, judge
 from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
 from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
+from zealous_crane.plan.stroke.setting import Setting
 
 
 def strip(*flanges, length=200.0, width=120.0, thickness="0.8 mm", **fields) -> Job:

@@ -8,14 +8,21 @@ from solids import Rebuilt
 from zealous_crane.blank import develop
 from zealous_crane.brake import Bottoming, Section, bend_force, straight_punch, v_die
 from zealous_crane.demo import demo_job
-from zealous_crane.files import plan_record
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import DrawnPart, Job, OrderWishes
 from zealous_crane.measure import INCH
 from zealous_crane.part import Base, Corner, CornerAt, Cutout, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import SingleBend, Strip
-from zealous_crane.plan import Moves, Setting, advise, judge, make_plan, set_up_facts, set_up_of, toolings
+from zealous_crane.plan.advice.advise import advise
 from zealous_crane.plan.advice.halves import halves
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.order.route import Moves
 from zealous_crane.plan.order.terms import Terms
+from zealous_crane.plan.result.facts import set_up_facts
+from zealous_crane.plan.result.set_up import set_up_of
+from zealous_crane.plan.stroke.judge import judge
+from zealous_crane.plan.stroke.machines import toolings
+from zealous_crane.plan.stroke.setting import Setting
 
 
 def zigzag(**fields) -> Job:
@@ -75,7 +82,8 @@ def test_without_folds_bent_over_the_strip_does_not_go(rack):
 
 @pytest.mark.parametrize("avoid", [(), ("angle-off",), ("bed-end",), ("angle-off", "bed-end")])
 def test_set_ups_that_are_avoided_are_not_tried(avoid, rack):
-    from zealous_crane.plan import Search, Wishes
+    from zealous_crane.plan.order.search import Search
+    from zealous_crane.plan.order.wishes import Wishes
 
     job = demo_job("inspection-tray")
     search = Search(develop(job), rack[job.brake], Terms(wishes=Wishes(OrderWishes(avoid=avoid))))

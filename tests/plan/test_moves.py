@@ -17,25 +17,18 @@ from zealous_crane.job import DrawnPart, Job, OrderWishes
 from zealous_crane.measure import Units
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, OpenBox
 from zealous_crane.part.kinds import HemmedTray, Strip
-from zealous_crane.plan import (
-    GaugeBy,
-    Search,
-    Setting,
-    WishError,
-    Wishes,
-    advise,
-    best_stop,
-    gauge_stops,
-    gauging_lines,
-    judge,
-    make_plan,
-    size_errors,
-    toolings,
-)
+from zealous_crane.plan.advice.advise import advise
+from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.order.route import Route
+from zealous_crane.plan.order.search import Search
 from zealous_crane.plan.order.symmetry import symmetries, unchanged
+from zealous_crane.plan.order.wishes import WishError, Wishes
+from zealous_crane.plan.result.gauging import GaugeBy, best_stop, gauge_stops, gauging_lines, size_errors
+from zealous_crane.plan.stroke.judge import judge
 from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
 from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
+from zealous_crane.plan.stroke.machines import toolings
+from zealous_crane.plan.stroke.setting import Setting
 
 
 def box(**fields) -> Job:

@@ -273,7 +273,7 @@ def test_strides_are_read_as_they_lie():
 PLAN = """
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
-from zealous_crane.plan import make_plan
+from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.geometry.native import COMPILED
 for name in ("frame-rail", "syrup-tray"):
     job = demo_job(name)

@@ -7,7 +7,10 @@ from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import CornerRule
 from zealous_crane.part.kinds import FoldedPan, HemmedTray, Plate, SlottedChannel
-from zealous_crane.plan import Setting, State, make_plan, narrow_flanges
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.stroke.machines import narrow_flanges
+from zealous_crane.plan.stroke.setting import Setting
 
 
 def names(plan):

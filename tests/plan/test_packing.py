@@ -13,8 +13,10 @@ from solids import Rebuilt
 from zealous_crane.allowance import Bend
 from zealous_crane.brake import shipped_rack
 from zealous_crane.brake.profile import leaf_edge
-from zealous_crane.files import plan_record, read_job
-from zealous_crane.plan import make_plan, set_up_facts
+from zealous_crane.files.job_file import read_job
+from zealous_crane.files.plan_file import plan_record
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import set_up_facts
 
 CASES = Path(__file__).parents[1] / "cases"
 RACK = shipped_rack()

@@ -14,7 +14,6 @@ from random_work import random_kind_stroke
 from zealous_crane.blank import develop, panel_poses
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
-from zealous_crane.plan import Search, Setting
 from zealous_crane.plan.geometry.advance import Turn, first_advances
 from zealous_crane.plan.geometry.contact import Outlines, hull, turned
 from zealous_crane.plan.geometry.obstacle import earliest
@@ -22,9 +21,11 @@ from zealous_crane.plan.geometry.polar import may_meet, ring_of
 from zealous_crane.plan.geometry.solid import Solid
 from zealous_crane.plan.memory import Known, forget
 from zealous_crane.plan.order.route import Route
+from zealous_crane.plan.order.search import Search
 from zealous_crane.plan.order.terms import Terms
 from zealous_crane.plan.stroke.press.passage import PressMovement, PressPassage, struck
 from zealous_crane.plan.stroke.press.swing import DieRise, PressSwing, PunchRise
+from zealous_crane.plan.stroke.setting import Setting
 
 # --- what is kept -------------------------------------------------------------------------------------------------------
 

@@ -10,8 +10,13 @@ from zealous_crane.blank import develop
 from zealous_crane.brake import LeafBrake, Section
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.measure import INCH, parse_length
-from zealous_crane.plan import Cancelled, Search, State, advise, greatest_depth, make_plan
+from zealous_crane.plan.advice.advise import advise
+from zealous_crane.plan.advice.depth import greatest_depth
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.order.route import Cancelled
+from zealous_crane.plan.order.search import Search
 from zealous_crane.plan.result.placing import placed
+from zealous_crane.plan.result.plan import State
 from zealous_crane.plan.stroke.sections import Block, Demand, Room, demand, fit, joint, reachable
 from zealous_crane.plan.stroke.setting import wander
 

@@ -14,12 +14,15 @@ from zealous_crane.brake import PressBrake, Section, gooseneck_punch, hemming_pu
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Hem
 from zealous_crane.part.kinds import SingleBend, Strip
-from zealous_crane.plan import Setting, judge, make_plan, toolings
 from zealous_crane.plan.geometry.advance import Turn, first_advances
 from zealous_crane.plan.geometry.contact import Outlines, hull, turned
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.stroke.judge import judge
+from zealous_crane.plan.stroke.machines import toolings
 from zealous_crane.plan.stroke.press.stroke import PressStroke
 from zealous_crane.plan.stroke.press.swing import DieRise, PunchRise
 from zealous_crane.plan.stroke.press.tooling import PressTooling
+from zealous_crane.plan.stroke.setting import Setting
 
 PIECES = (Section(width=10, count=10), Section(width=50, count=10))
 STRAIGHT = straight_punch("straight", angle=86, width=20, height=100, pieces=PIECES)

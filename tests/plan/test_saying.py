@@ -14,13 +14,15 @@ from zealous_crane.blank import DevelopmentError
 from zealous_crane.brake import LeafBrake, PressBrake
 from zealous_crane.cli import app
 from zealous_crane.demo import demo_job
-from zealous_crane.files import JobFileError, plan_record
+from zealous_crane.files.job_file import JobFileError
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import Job, OrderWishes
 from zealous_crane.measure import INCH
 from zealous_crane.measure.words import counted
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import advise, make_plan
+from zealous_crane.plan.advice.advise import advise
+from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.saying import listed
 
 

@@ -12,9 +12,8 @@ from test_solids import opened
 from random_work import random_stroke, record
 from solids import Rebuilt
 from zealous_crane.brake import shipped_rack
-from zealous_crane.plan import free_intervals
 from zealous_crane.plan.geometry.contact import hull
-from zealous_crane.plan.geometry.interval import Slab, laid_over, where
+from zealous_crane.plan.geometry.interval import Slab, free_intervals, laid_over, where
 from zealous_crane.plan.geometry.obstacle import Contact, Obstacle
 from zealous_crane.plan.geometry.solid import Solid
 from zealous_crane.plan.stroke.leaf.tools import outlines_for

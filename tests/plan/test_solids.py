@@ -12,8 +12,8 @@ from solids import Rebuilt
 from zealous_crane.blank import DevelopmentError, develop, fold_pose
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.files import plan_record
-from zealous_crane.plan import make_plan
+from zealous_crane.files.plan_file import plan_record
+from zealous_crane.plan.make import make_plan
 
 BLOCKS, BLOCK = 16, 25
 """400 seeded cases, in blocks so that a failure names its seed quickly."""
@@ -139,7 +139,7 @@ def test_folding_agrees_with_the_solids_own_kinematics():
     import numpy as np
 
     from solids import fold_motion
-    from zealous_crane.files import blank_record
+    from zealous_crane.files.plan_file import blank_record
 
     checked = 0
     for seed in range(60):

@@ -8,11 +8,13 @@ import shapely
 
 from solids import Rebuilt, resized
 from zealous_crane.blank import develop
-from zealous_crane.files import plan_record
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import Job
 from zealous_crane.metal import MATERIALS, Sheet
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import State, make_plan, set_up_facts
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import set_up_facts
+from zealous_crane.plan.result.plan import State
 from zealous_crane.plan.stroke.leaf.sprung import give
 from zealous_crane.plan.stroke.machine import FactKey
 

@@ -4,12 +4,16 @@ import pytest
 
 from solids import Rebuilt
 from zealous_crane.blank import develop
-from zealous_crane.files import blank_record
-from zealous_crane.files.plan_file import stroke_record
+from zealous_crane.files.plan_file import blank_record, stroke_record
 from zealous_crane.job import Job
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan import Setting, State, judge, make_plan, set_up_facts, toolings
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import set_up_facts
+from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.stroke.judge import judge
 from zealous_crane.plan.stroke.machine import FactKey
+from zealous_crane.plan.stroke.machines import toolings
+from zealous_crane.plan.stroke.setting import Setting
 
 
 def channel(leg, web=180):

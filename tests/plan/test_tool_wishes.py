@@ -8,8 +8,10 @@ import pytest
 from zealous_crane.blank import develop
 from zealous_crane.brake import tool_radius
 from zealous_crane.demo import demo_job
-from zealous_crane.files import read_job, write_job
-from zealous_crane.plan import as_today, make_plan, toolings
+from zealous_crane.files.job_file import read_job, write_job
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.stroke.machines import toolings
+from zealous_crane.plan.today import as_today
 from zealous_crane.tool_wishes import ToolWishes
 
 PRESS = "honey-press-2000"

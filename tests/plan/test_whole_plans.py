@@ -10,8 +10,8 @@ from test_solids import opened
 from random_work import likely_job, random_brake
 from solids import Rebuilt
 from zealous_crane.blank import DevelopmentError, MadeBy
-from zealous_crane.files import plan_record
-from zealous_crane.plan import make_plan
+from zealous_crane.files.plan_file import plan_record
+from zealous_crane.plan.make import make_plan
 
 SLACK = -0.005
 """mm the tools are drawn in: what lies against a face shares no volume."""

@@ -6,7 +6,7 @@ import pytest
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
-from zealous_crane.files import read_work, write_work
+from zealous_crane.files.job_file import read_work, write_work
 from zealous_crane.job import Job
 from zealous_crane.measure import AngleReading, Units
 from zealous_crane.metal import MATERIALS, Sheet

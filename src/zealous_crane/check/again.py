@@ -11,10 +11,12 @@ from ..brake import Brake
 from ..job import Job
 from ..measure import show_angle
 from ..measure.words import tr
-from ..plan import Plan, Setting, judge, toolings
 from ..plan.order.search import made_up
+from ..plan.result.plan import Plan
 from ..plan.result.saying import listed
-from ..plan.stroke.machines import machine_of
+from ..plan.stroke.judge import judge
+from ..plan.stroke.machines import machine_of, toolings
+from ..plan.stroke.setting import Setting
 
 
 @dataclass(frozen=True)

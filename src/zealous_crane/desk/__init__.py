@@ -11,7 +11,7 @@ gc.disable()
 
 # Once the window library is there it reads the source of every module that is brought in after it, in search of its own name. The
 # core, which never holds it, comes first: an eighth of the time until the window stands.
-from .. import plan, shop, work  # noqa: E402, F401
+from .. import work  # noqa: E402, F401
 
 __all__ = ["run"]
 
@@ -34,7 +34,7 @@ def run(job: Path | None = None) -> int:
         window.restoreGeometry(remembered.geometry)
     watch_faults(window.say)
     window.show()
-    window.offer_recovery()
-    if job is not None and window.may_leave():
-        window.open_file(job)
+    window.filing.offer_recovery()
+    if job is not None and window.filing.may_leave():
+        window.filing.open_file(job)
     return app.exec()

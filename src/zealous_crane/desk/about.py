@@ -11,7 +11,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QMessageBox, QVBoxLayout, QWidget
 
-from ..files import FileError, write_atomically
+from ..files.atomic import FileError, write_atomically
 from ..job import Job
 from ..measure.words import tr
 from ..plan.geometry.native import COMPILED

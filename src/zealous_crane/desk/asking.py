@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, Signal
 
-from ..plan.run import Heard
-from ..plan.server import Asked
+from ..plan.asked import Asked, Heard
 from .crew import CREW, Crew
 
 

@@ -6,8 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QObject
 
-from ..plan.calls import Call, Calls
-from ..plan.run import Heard
+from ..plan.asked import Call, Calls, Heard
 from .asking import Asking
 from .crew import Crew
 

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ..files import FileError, write_atomically
+from ..files.atomic import FileError, write_atomically
 from ..measure import AngleError, parse_angle, show_length
 from ..measure.words import tr
 from ..metal import MATERIALS

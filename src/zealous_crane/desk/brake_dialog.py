@@ -28,12 +28,12 @@ from PySide6.QtWidgets import (
 from ..brake import Brake, Section
 from ..brake.designer import Bar, SectionSet, propose
 from ..brake.machine import BRAKE
-from ..files import DrawingError
+from ..files.drawing_in import DrawingError
 from ..files.tool_drawing import read_outline
 from ..measure import Units, parse_length, show_length
 from ..measure.report import plain
 from ..measure.words import tr
-from ..plan import machine_of
+from ..plan.stroke.machines import machine_of
 from .canvas import Canvas
 from .field import TextField
 from .form import ModelForm, drop

@@ -15,8 +15,7 @@ from multiprocessing import Pipe
 from multiprocessing.connection import Connection
 
 from ..measure.words import tr
-from ..plan.run import Heard
-from ..plan.server import Asked
+from ..plan.asked import Asked, Heard
 
 Hear = Callable[[int, Heard, object], None]
 """Called from any thread: the run's number, what is told, and the answer."""
@@ -125,7 +124,10 @@ class ThreadWorker(Worker):
         self.run, self.idle = number, False
 
         def work() -> None:
-            ask.run(lambda heard, answer: self.hear(number, heard, answer), lambda: self.run != number)
+            # Who only asks brings no engine in.
+            from ..plan.run import run
+
+            run(ask, lambda heard, answer: self.hear(number, heard, answer), lambda: self.run != number)
             self.idle = True
 
         threading.Thread(target=work, daemon=True).start()

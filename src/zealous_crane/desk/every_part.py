@@ -8,7 +8,7 @@ from PySide6.QtCore import QElapsedTimer, QObject, Qt
 from PySide6.QtWidgets import QProgressDialog, QWidget
 
 from ..measure.words import counted, tr
-from ..plan import Plan
+from ..plan.result.plan import Plan
 from .planning import Planner
 from .session import Session
 

@@ -1,25 +1,24 @@
-"""What the window hands over: files of the part on the bench, its pages on paper, the whole work in one document."""
+"""What the window hands over: files of the part on the bench, its pages on paper, the whole work in one document.
+
+What writes the pages is brought in when something is handed over: no window waits for it.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QFileDialog
 
-from ..cut.told import worked_out
-from ..files import FileError
+from ..files.atomic import FileError
 from ..files.writer import Needs, Subject, Writer
 from ..measure.words import tr
-from ..plan import Plan
+from ..plan.result.plan import Plan
 from ..work import Work
-from .every_part import EveryPart
+from .front import Front
 from .page import Target
-from .printing import Preview
-from .remembered import Remembered
 from .session import Session
 from .widget import asked
-from .work_pages import write_work_pages
 from .writers import writer_for, writer_of
 
 
@@ -28,29 +27,18 @@ class HandingOver:
 
     Args:
         session: the work.
-        window: what dialogs stand before.
-        remembered: asked for where paper and printer chosen last are kept; None keeps none.
-        say: shows a sentence at the window's foot.
-        refuse: shows why something was not done.
+        front: what stands before it.
     """
 
-    def __init__(
-        self,
-        session: Session,
-        window: QWidget,
-        remembered: Callable[[], Remembered | None],
-        say: Callable[[str], None],
-        refuse: Callable[[str], None],
-    ) -> None:
-        self.session, self.window, self.say, self.refuse = session, window, say, refuse
-        self._remembered = remembered
+    def __init__(self, session: Session, front: Front) -> None:
+        self.session, self.front = session, front
 
     def ask(self, writer: Writer) -> None:
         """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
         ending = writer.ending
         stem = file_name(self.session.job.name) + writer.suffix
         name, _ = QFileDialog.getSaveFileName(
-            self.window, tr("Hand over"), f"{stem}.{ending}", f"{ending.upper()} (*.{ending})"
+            self.front.window, tr("Hand over"), f"{stem}.{ending}", f"{ending.upper()} (*.{ending})"
         )
         if name:
             self.export(with_ending(Path(name), ending), writer)
@@ -65,13 +53,13 @@ class HandingOver:
         session = self.session
         writer = writer or writer_for(path.suffix.lower().removeprefix("."))
         if writer is None:
-            self.refuse(
+            self.front.refuse(
                 tr("{name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.").format(name=path.name)
             )
             return False
         if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
             # Only a plan of this very job is ever written, and not one that may change on the screen in a moment.
-            self.refuse(
+            self.front.refuse(
                 tr("The bends of this part are still being worked out; try again in a moment.")
                 if session.planning or session.looking
                 else tr("There is no plan of this part yet: planning was called off. Plan again first.")
@@ -80,57 +68,71 @@ class HandingOver:
         try:
             writer.write(Subject(session.job, session.blank, session.plan), path)
         except FileError as error:
-            self.refuse(str(error))
+            self.front.refuse(str(error))
             return False
-        self.say(tr("Wrote {name}.").format(name=path.name))
+        self.front.say(tr("Wrote {name}.").format(name=path.name))
         return True
 
     def ask_work(self) -> None:
         """Ask where to put every part's sheet in one document."""
         stem = file_name(self.session.work.name or self.session.job.name)
-        name, _ = QFileDialog.getSaveFileName(self.window, tr("Hand over"), f"{stem}.pdf", "PDF (*.pdf)")
+        name, _ = QFileDialog.getSaveFileName(self.front.window, tr("Hand over"), f"{stem}.pdf", "PDF (*.pdf)")
         if name:
             path = with_ending(Path(name), "pdf")
 
             def write(work: Work, plans: tuple[Plan, ...]) -> None:
                 self._write_work(work, plans, path)
-                self.say(tr("Wrote {name}.").format(name=path.name))
+                self.front.say(tr("Wrote {name}.").format(name=path.name))
 
             self._every_part(write)
 
     def print_work(self) -> None:
         """Show every part's sheet as it will be printed, and print them."""
 
+        from .printing import Preview
+
         def show(work: Work, plans: tuple[Plan, ...]) -> None:
             asked(
-                Preview(lambda printer: self._write_work(work, plans, printer), self.session, self._remembered(), self.window)
+                Preview(
+                    lambda printer: self._write_work(work, plans, printer),
+                    self.session,
+                    self.front.remembered,
+                    self.front.window,
+                )
             )
 
         self._every_part(show)
 
     def _every_part(self, then: Callable[[Work, tuple[Plan, ...]], None]) -> None:
+        from .every_part import EveryPart
+
         work = self.session.work
 
         def done(plans: tuple[Plan, ...]) -> None:
             try:
                 then(work, plans)
             except FileError as error:
-                self.refuse(str(error))
+                self.front.refuse(str(error))
 
-        EveryPart(self.session, done, self.refuse, self.window).begin()
+        EveryPart(self.session, done, self.front.refuse, self.front.window).begin()
 
     def _write_work(self, work: Work, plans: tuple[Plan, ...], target: Target) -> None:
+        from ..cut.told import worked_out
+        from .work_pages import write_work_pages
+
         cut_from = work.cut_from or self.session.settings.cut_from
         write_work_pages(work, plans, worked_out(work.parts, cut_from, work.parts[0].units, 0.0), target)
 
     def print_pages(self, kind: str) -> None:
         """Show the pages of a kind as they will be printed, and print them."""
+        from .printing import Preview
+
         session, writer = self.session, writer_of(kind)
         if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
-            self.refuse(tr("The bends of this part are not planned yet; try again in a moment."))
+            self.front.refuse(tr("The bends of this part are not planned yet; try again in a moment."))
             return
         subject = Subject(session.job, session.blank, session.plan)
-        preview = Preview(lambda printer: writer.write(subject, printer), session, self._remembered(), self.window)
+        preview = Preview(lambda printer: writer.write(subject, printer), session, self.front.remembered, self.front.window)
         asked(preview)
 
 

@@ -6,7 +6,7 @@ from collections import deque
 
 from ..brake import Rack
 from ..job import Job
-from ..plan import Plan
+from ..plan.result.plan import Plan
 
 MOST = 24
 """Plans kept; the oldest go first."""

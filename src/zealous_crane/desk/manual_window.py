@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QListWidget, QTextBrowser, QWidget
 
 from ..blank import develop
 from ..demo import DEMOS, demo_work
-from ..files import write_atomically
+from ..files.atomic import write_atomically
 from ..measure.words import tr
 from .manual import PAGES, page_text, page_title
 from .paint.folded import paint_folded

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 from ..blank import Blank, MadeBy
 from ..job import Avoided, OrderWishes
 from ..measure.words import tr
-from ..plan import WishError, Wishes
+from ..plan.order.wishes import WishError, Wishes
 from .widget import Choice, heading
 
 AVOIDED: dict[Avoided, str] = {

@@ -10,7 +10,7 @@ from pathlib import Path
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
 from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
 
-from ..files import write_atomically
+from ..files.atomic import write_atomically
 from ..files.page_code import page_code
 from ..job import Job
 from ..measure.words import tr

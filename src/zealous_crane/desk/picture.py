@@ -23,12 +23,17 @@ from ..shop.place import book_place
 from ..work import Work
 from .app import application
 from .field import TextField
+from .practice_page import PracticePage
 from .session import Session
 from .shop import ShopDialog, ShopDoors
 from .stages import STAGES
+from .stages.at_brake import AtBrake
+from .stages.bend import BendStage
 from .stages.checking import CheckingStage
+from .start import StartPage
 from .strip_dialog import StripDialog
 from .window import Window
+from .window import page as page_of
 from .writers import writer_of
 
 AT_THE_BRAKE = "at-the-brake"
@@ -73,7 +78,8 @@ def take_start_picture(path: Path) -> None:
     window.show()
     settle(session)
     window.show_start()
-    wait_until(lambda: all(card.drawn for card in window.start.cards if card.isVisible()), 20_000)
+    start = page_of(window.others, "start", StartPage)
+    wait_until(lambda: all(card.drawn for card in start.cards if card.isVisible()), 20_000)
     window.grab().save(str(path))
     window.close()
 
@@ -95,8 +101,8 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
     window = Window(session)
     window.show()
     settle(session)
-    looked_into = BookDialog(session, window.look, window)
-    brake = BrakeDialog(NEW[0].begin(session.rack), session.job.units, window.look, window)
+    looked_into = BookDialog(session, window.front.look, window)
+    brake = BrakeDialog(NEW[0].begin(session.rack), session.job.units, window.front.look, window)
     for dialog, name in ((looked_into, "book"), (brake, "own-brake")):
         dialog.show()
         brake.lit = "leaf_bar"
@@ -106,7 +112,12 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
         dialog.close()
     _take_strip(window, session, folder)
     _take_learnt(window, session, folder)
-    shop = ShopDialog(session, window.look, window, ShopDoors(window.ask_new_brake, window.ask_edit_brake, window.bring_brake))
+    shop = ShopDialog(
+        session,
+        window.front.look,
+        window,
+        ShopDoors(window.dialogs.ask_new_brake, window.dialogs.ask_edit_brake, window.dialogs.bring_brake),
+    )
     shop.show()
     shop.tabs.setCurrentWidget(shop.machines)
     shop.machines.list.setCurrentRow([brake.key for brake in session.rack.brakes].index(demo_job("frame-rail").brake))
@@ -125,7 +136,7 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
 
 def _take_strip(window: Window, session: Session, folder: Path) -> None:
     """A test strip as it is measured: one leg longer than its mark, the angle a little open."""
-    strip = StripDialog(session, window.look, window, lambda: None)
+    strip = StripDialog(session, window.front.look, window, lambda: None)
     strip.show()
     record = strip.record
     first, second = record.line + 0.8 * record.thickness, record.flat - record.line + 0.7 * record.thickness
@@ -144,7 +155,7 @@ def _take_strip(window: Window, session: Session, folder: Path) -> None:
 def _take_learnt(window: Window, session: Session, folder: Path) -> None:
     """At the brake after some bends: the angle just typed, and where to stop the next part."""
     window.show_at_brake()
-    page = window.at_brake
+    page = page_of(window.others, "at-the-brake", AtBrake)
     page.next()
     for got in ("88.5", "88", "88.5", "89"):
         page.take_angle(got)
@@ -157,7 +168,7 @@ def _take_learnt(window: Window, session: Session, folder: Path) -> None:
 
 def _take_practice(window: Window, session: Session, folder: Path) -> None:
     """An exercise half done: a wall forgotten, the rest right."""
-    page = window.practice
+    page = page_of(window.others, "practice", PracticePage)
     window.show_practice()
     page.set_exercise(Skill.LAY_OUT, 2, 1)
     page.settle()
@@ -200,11 +211,11 @@ def take_pictures(
     for page in pages:
         if page == AT_THE_BRAKE:
             window.show_at_brake()
-            window.at_brake.next()
+            page_of(window.others, "at-the-brake", AtBrake).next()
         else:
             window.show_stage(page)
         if page == "bend" and session.plan is not None and session.plan.strokes:
-            window.bend.choose(len(session.plan.strokes) - 1)
+            page_of(window.stages, "bend", BendStage).choose(len(session.plan.strokes) - 1)
         if page == "check":
             ready(window.stages["check"])
             measure(window.stages["check"])

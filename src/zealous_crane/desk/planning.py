@@ -10,7 +10,7 @@ from ..blank import Blank, MadeBy
 from ..brake import Rack
 from ..job import Job
 from ..measure.words import tr
-from ..plan.run import Ask, Heard, Progress
+from ..plan.asked import Ask, Heard, Progress
 from .asking import Asking
 from .crew import Crew
 from .log import record_text

@@ -22,10 +22,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ..files import FileError
+from ..files.atomic import FileError
 from ..measure import AngleError, LengthError, parse_angle, parse_length
 from ..measure.words import tr
-from ..plan import PlannedStroke
+from ..plan.result.plan import PlannedStroke
 from ..practice import Exercise, Mark, Question, QuestionKind, Skill, exercise, grades
 from ..shop.book.record import PracticeRecord
 from .canvas import Canvas, TurnCanvas

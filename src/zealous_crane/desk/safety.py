@@ -14,7 +14,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-from ..files import JobFileError, read_work, work_from, write_atomically
+from ..files.atomic import write_atomically
+from ..files.job_file import JobFileError, read_work, work_from
 from ..measure.words import tr
 from ..work import Work
 

@@ -16,7 +16,8 @@ from ..blank import Blank
 from ..brake import Brake, Rack, shop_rack
 from ..cut.cut_from import CutFrom
 from ..demo import demo_job
-from ..files import FileError, write_work
+from ..files.atomic import FileError
+from ..files.job_file import write_work
 from ..fit import Fit
 from ..fitting import DuctFitting
 from ..job import DrawnPart, Job, OrderWishes
@@ -25,7 +26,8 @@ from ..measure import say_forces_in
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
-from ..plan import Cure, Plan, as_today
+from ..plan.result.plan import Cure, Plan
+from ..plan.today import as_today
 from ..shop.place import book_place, shop_home
 from ..shop.settings import ShopSettings, read_settings
 from ..work import Work

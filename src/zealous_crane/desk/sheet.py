@@ -11,8 +11,9 @@ from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 from ..blank import Striking
 from ..measure import show_angle, show_mass
 from ..measure.words import tr
-from ..plan import Plan, PlannedStroke, set_up_facts
-from ..shop import cautions_for
+from ..plan.result.facts import set_up_facts
+from ..plan.result.plan import Plan, PlannedStroke
+from ..shop.caution import cautions_for
 from .flow import Columns, Flow, Picture, Piece, Rule, Space, Text
 from .page import TEXT, Target, printed
 from .paint.end import paint_end

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from ..brake import Rack
 from ..brake.rack import RETIRED
-from ..files import FileError, write_atomically
+from ..files.atomic import FileError, write_atomically
 from ..shop.settings import SETTINGS, ShopSettings
 
 

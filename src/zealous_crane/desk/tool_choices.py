@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSi
 
 from ..blank import MadeBy
 from ..measure.words import tr
-from ..plan import toolings
+from ..plan.stroke.machines import toolings
 from ..tool_wishes import ToolChoice, ToolWishes
 from .pieces_dialog import PiecesDialog
 from .session import Session

@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from ..measure.words import tr
-from ..plan import Plan, State
+from ..plan.result.plan import Plan, State
 from .paint.sign import paint_state
 from .session import Session
 from .theme import Look, font

@@ -9,8 +9,8 @@ from ..files.page_code import page_code
 from ..job import Job
 from ..measure import show_length
 from ..measure.words import tr
-from ..plan import Plan
-from ..shop import cautions_for
+from ..plan.result.plan import Plan
+from ..shop.caution import cautions_for
 from ..work import Work
 from .cut_sheet import fill_cut_sheet
 from .flow import Columns, Flow, Rule, Space, Text

@@ -11,7 +11,10 @@ from ..brake import Brake
 from ..measure import Units
 from ..measure.words import counted, tr
 from ..metal import Springback
-from ..plan import PlannedStroke, Setting, Verdict, stroke_for, toolings
+from ..plan.result.plan import PlannedStroke
+from ..plan.stroke.machines import stroke_for, toolings
+from ..plan.stroke.setting import Setting
+from ..plan.stroke.verdict import Verdict
 from .canvas import Canvas
 from .paint.end import paint_end
 from .paint.flat import FlatOptions, paint_flat

@@ -1,16 +1,35 @@
-"""Everything that can be handed over: files without pages, and the pages."""
+"""Everything that can be handed over: files without pages, and the pages. What writes one is brought in when it is written."""
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..files.writer import WRITERS as FILES
-from ..files.writer import Needs, Writer
-from .sheet import write_sheet
-from .template import write_marking, write_template
+from ..files.writer import Needs, Subject, Writer
+
+
+def _sheet(subject: Subject, target: Any) -> None:
+    from .sheet import write_sheet
+
+    write_sheet(subject.planned, target)
+
+
+def _marking(subject: Subject, target: Any) -> None:
+    from .template import write_marking
+
+    write_marking(subject.job, subject.blank, target)
+
+
+def _template(subject: Subject, target: Any) -> None:
+    from .template import write_template
+
+    write_template(subject.job, subject.blank, target)
+
 
 WRITERS = (
-    Writer("sheet", "pdf", Needs.PLAN, lambda subject, path: write_sheet(subject.planned, path), pages=True),
-    Writer("marking", "pdf", Needs.BLANK, lambda s, path: write_marking(s.job, s.blank, path), "-marking", True),
-    Writer("template", "pdf", Needs.BLANK, lambda s, path: write_template(s.job, s.blank, path), "-template", True),
+    Writer("sheet", "pdf", Needs.PLAN, _sheet, pages=True),
+    Writer("marking", "pdf", Needs.BLANK, _marking, "-marking", True),
+    Writer("template", "pdf", Needs.BLANK, _template, "-template", True),
     *FILES,
 )
 """In the order of the menu. Where several have one ending, a file that only has its ending gets the first."""

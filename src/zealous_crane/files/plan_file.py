@@ -16,9 +16,12 @@ from numpy.typing import NDArray
 
 from ..blank import Blank, Striking, half_marks, hole_groups, mark_out, pole_height
 from ..job import Job
-from ..plan import Contact, Obstacle, Plan, PlannedStroke, Setup, Stroke, machine_of
+from ..plan.geometry.obstacle import Contact, Obstacle
 from ..plan.result.approach import first_stop
+from ..plan.result.plan import Plan, PlannedStroke, Setup
 from ..plan.result.set_up import record, set_up_of
+from ..plan.stroke.machines import machine_of
+from ..plan.stroke.stroke import Stroke
 from .atomic import write_atomically
 
 FORMAT = "zealous-crane-plan"

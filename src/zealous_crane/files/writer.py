@@ -1,4 +1,7 @@
-"""What can be written of a job: each kind of file once, for the window and the command line alike."""
+"""What can be written of a job: each kind of file once, for the window and the command line alike.
+
+What writes a file is brought in when one is written.
+"""
 
 from __future__ import annotations
 
@@ -10,11 +13,7 @@ from typing import Any
 from ..blank import Blank
 from ..job import Job
 from ..measure.words import tr
-from ..plan import Plan
-from .drawing import write_dxf
-from .mesh import MESHES, write_mesh
-from .plan_file import write_plan
-from .svg import write_svg
+from ..plan.result.plan import Plan
 
 
 class Needs(StrEnum):
@@ -74,18 +73,38 @@ class Writer:
 
 
 def _dxf(subject: Subject, path: Any) -> None:
+    from .drawing import write_dxf
+
     inches = subject.job.units.is_inch if subject.inches is None else subject.inches
     write_dxf(subject.blank, path, inches=inches)
 
 
+def _svg(subject: Subject, path: Any) -> None:
+    from .svg import write_svg
+
+    write_svg(subject.blank, path)
+
+
+def _mesh(subject: Subject, path: Any) -> None:
+    from .mesh import write_mesh
+
+    write_mesh(subject.blank, path)
+
+
+def _plan(subject: Subject, path: Any) -> None:
+    from .plan_file import write_plan
+
+    write_plan(subject.planned, path)
+
+
 DRAWINGS = (
     Writer("dxf", "dxf", Needs.BLANK, _dxf),
-    Writer("svg", "svg", Needs.BLANK, lambda subject, path: write_svg(subject.blank, path)),
+    Writer("svg", "svg", Needs.BLANK, _svg),
 )
 """Drawings of the blank."""
 
-SHAPES = tuple(Writer(ending, ending, Needs.BLANK, lambda subject, path: write_mesh(subject.blank, path)) for ending in MESHES)
+SHAPES = tuple(Writer(ending, ending, Needs.BLANK, _mesh) for ending in ("stl", "glb"))
 """The folded part."""
 
-WRITERS = (*DRAWINGS, *SHAPES, Writer("plan", "json", Needs.PLAN, lambda subject, path: write_plan(subject.planned, path)))
+WRITERS = (*DRAWINGS, *SHAPES, Writer("plan", "json", Needs.PLAN, _plan))
 """Everything that is written without pages."""

@@ -19,6 +19,7 @@ from .result.planned import failed, no, planned
 from .result.saying import aside
 from .result.stations import APART
 from .stroke.machines import machine_of
+from .today import as_today
 
 LAST_RESORTS = (Moves(part_way=(30.0, 60.0)), Moves(over=(10.0,)))
 """What is tried when no order of whole strokes is there: folds left part way and closed later; then folds bent over by so
@@ -52,7 +53,7 @@ def make_plan(
     limit: float = MOST,
     at_once: Callable[[Plan], None] | None = None,
 ) -> Plan:
-    """Plan a job on a brake. No cures yet; see :func:`zealous_crane.plan.advise`.
+    """Plan a job on a brake. No cures yet; see :func:`zealous_crane.plan.advice.advise.advise`.
 
     Args:
         job: what is wanted.
@@ -245,12 +246,6 @@ def possible(
         if search.at_once() is not None or ((thorough or not search.by_thumb) and search.cheapest() is not None):
             return True
     return False
-
-
-def as_today(brake: Brake, job: Job) -> Brake:
-    """A brake with the pieces that are there today, as a job has it."""
-    today = {(t.rack, t.width): t.there for t in job.tools.of(brake.key).today}
-    return brake.with_pieces(lambda rack, width: today.get((rack, width))) if today else brake
 
 
 def search_for(

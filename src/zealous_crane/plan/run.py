@@ -1,17 +1,12 @@
-"""One planning run: the first order that works, the plan, its cures, each told as soon as it is there."""
+"""Working out what was asked: a planning run, or calls; every answer is told as soon as it is there."""
 
 from __future__ import annotations
 
 import traceback
 from collections.abc import Callable
-from dataclasses import dataclass
-from enum import StrEnum
-from typing import NamedTuple
 
-from ..blank import Blank
-from ..brake import Rack
-from ..job import Job
 from .advice.advise import advise
+from .asked import Ask, Asked, Call, Heard, Progress, Tell
 from .make import make_plan
 from .memory import forget
 from .order.route import Cancelled
@@ -23,78 +18,56 @@ EVERY = 10
 """Strokes judged between two words on how far the search is."""
 
 
-@dataclass(frozen=True)
-class Ask:
-    """What is to be planned.
-
-    Attributes:
-        job: what is wanted; its brake is in the rack.
-        blank: its flat.
-        rack: the brakes of the shop.
-    """
-
-    job: Job
-    blank: Blank
-    rack: Rack
-
-    def run(self, tell: Tell, cancelled: Callable[[], bool]) -> None:
-        """Plan it; see :func:`run`."""
-        run(self, tell, cancelled)
-
-
-class Progress(NamedTuple):
-    """How far a search is: strokes judged, names of the folds that stand where it looks, folds in all."""
-
-    judged: int
-    standing: tuple[str, ...]
-    of: int
-
-
-class Heard(StrEnum):
-    """What a run tells, and what comes with it."""
-
-    FOUND = "found"
-    """A plan: the first order that works, marked so; then the one that is kept; then with its cures."""
-    ADVANCED = "advanced"
-    """:class:`Progress`."""
-    FAILED = "failed"
-    """The way to a fault of the program, as text."""
-    ENDED = "ended"
-    """None: the run is through."""
-
-
-Tell = Callable[[Heard, object], None]
-
-
-def run(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
-    """Plan what is asked; nothing more is told once it is called off."""
+def run(asked: Asked, tell: Tell, cancelled: Callable[[], bool]) -> None:
+    """Work out what is asked; nothing more is told once it is called off."""
 
     def told(heard: Heard, answer: object) -> None:
         if not cancelled():
             tell(heard, answer)
 
-    def shown(plan: Plan) -> None:
-        figures(plan)
-        told(Heard.FOUND, plan)
-
-    def advanced(judged: int, names: tuple[str, ...], of: int) -> None:
-        if judged % EVERY == 0:
-            told(Heard.ADVANCED, Progress(judged, names, of))
-
-    # What the engine keeps is kept of the pieces of one blank; those of the last are never asked about again.
-    forget()
     try:
-        brake = ask.rack[ask.job.brake]
-        plan = make_plan(ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=shown)
-        shown(plan)
-        # The verdict is told at once; cures take longer and follow.
-        if not (plan.complete or plan.open):
-            told(Heard.FOUND, advise(plan, ask.rack, cancelled=cancelled))
+        if isinstance(asked, Ask):
+            plan_it(asked, told, cancelled)
+        else:
+            call(asked.calls, told, cancelled)
         told(Heard.ENDED, None)
     except Cancelled:
         return
     except Exception:
         told(Heard.FAILED, traceback.format_exc())
+
+
+def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
+    """Tell the first order that works, then the plan, then its cures."""
+
+    def shown(plan: Plan) -> None:
+        figures(plan)
+        tell(Heard.FOUND, plan)
+
+    def advanced(judged: int, names: tuple[str, ...], of: int) -> None:
+        if judged % EVERY == 0:
+            tell(Heard.ADVANCED, Progress(judged, names, of))
+
+    # What the engine keeps is kept of the pieces of one blank; those of the last are never asked about again.
+    forget()
+    brake = ask.rack[ask.job.brake]
+    plan = make_plan(ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=shown)
+    shown(plan)
+    # The verdict is told at once; cures take longer and follow.
+    if not (plan.complete or plan.open):
+        tell(Heard.FOUND, advise(plan, ask.rack, cancelled=cancelled))
+
+
+def call(calls: tuple[Call, ...], tell: Tell, cancelled: Callable[[], bool]) -> None:
+    """Tell the answer of each; a ``ValueError`` is a sentence for the person, and an answer like any other."""
+    for function, given in calls:
+        if cancelled():
+            return
+        try:
+            answer = function(*given)
+        except ValueError as error:
+            answer = error
+        tell(Heard.FOUND, answer)
 
 
 def figures(plan: Plan) -> None:

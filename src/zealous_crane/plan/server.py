@@ -5,31 +5,23 @@ from __future__ import annotations
 import os
 import queue
 import threading
-from collections.abc import Callable
 from multiprocessing.connection import Connection
-from typing import Protocol
 
-from .run import Heard, Tell
+from .asked import Asked, Heard
+from .run import run
 
 NICE = 10
 """How far the process steps back behind whatever a person is looking at."""
 
 
-class Asked(Protocol):
-    """What a process may be asked: a plan, or anything else that tells its answers."""
-
-    def run(self, tell: Tell, cancelled: Callable[[], bool]) -> None:
-        """Work it out; nothing more is told once it is called off."""
-
-
-Message = tuple[int, "Asked | None"]
+Message = tuple[int, Asked | None]
 """A number that counts up, and what is asked under it; None calls off what runs."""
 
 
 def serve(descriptor: int) -> None:
     """Plan what is asked over a pipe until it is closed.
 
-    What comes back is (number, :class:`~zealous_crane.plan.run.Heard`, answer), and (number, None, None) when the process is idle.
+    What comes back is (number, :class:`~zealous_crane.plan.asked.Heard`, answer), and (number, None, None) when the process is idle.
 
     Args:
         descriptor: file descriptor of the pipe's end.
@@ -59,5 +51,5 @@ def serve(descriptor: int) -> None:
             pipe.send((number, heard, answer))
 
         if number == newest:
-            ask.run(tell, lambda number=number: newest != number)  # type: ignore[misc]
+            run(ask, tell, lambda number=number: newest != number)  # type: ignore[misc]
         pipe.send((number, None, None))

@@ -10,7 +10,10 @@ from ..brake import Brake
 from ..job import Job, OrderWishes
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
-from ..plan import Plan, PlannedStroke, State, WishError, make_plan, set_up_facts
+from ..plan.make import make_plan
+from ..plan.order.wishes import WishError
+from ..plan.result.facts import set_up_facts
+from ..plan.result.plan import Plan, PlannedStroke, State
 from ..plan.result.set_up import set_up_of
 from ..plan.stroke.machine import FactKey
 from .exercise import Exercise, Mark, Question, QuestionKind, Skill

@@ -13,7 +13,7 @@ from ..job import Job
 from ..measure import show_angle, show_length
 from ..measure.field import is_length, unwrapped
 from ..measure.words import tr
-from ..plan import Plan, PlannedStroke
+from ..plan.result.plan import Plan, PlannedStroke
 
 
 class Skill(StrEnum):

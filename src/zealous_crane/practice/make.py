@@ -10,7 +10,9 @@ from ..job import Job
 from ..measure import INCH, Units
 from ..measure.words import tr
 from ..part.kinds import HemmedTray, OpenBox, Strip
-from ..plan import State, machine_of, make_plan
+from ..plan.make import make_plan
+from ..plan.result.plan import State
+from ..plan.stroke.machines import machine_of
 from .bending import order, set_up
 from .exercise import Exercise, Skill
 from .fault import fault

@@ -1,5 +1,1 @@
-"""What the shop keeps and must be told: cautions where the danger is."""
-
-from .caution import Caution, cautions_for
-
-__all__ = ["Caution", "cautions_for"]
+"""What the shop keeps and must be told: cautions where the danger is, its book, its ways and stock."""

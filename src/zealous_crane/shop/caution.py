@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..measure.words import tr
-from ..plan import Plan, machine_of
+from ..plan.result.plan import Plan
+from ..plan.stroke.machines import machine_of
 
 FIRST = tr("The machine's own manual, local codes and licensed trades come first.")
 

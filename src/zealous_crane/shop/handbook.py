@@ -8,7 +8,6 @@ from datetime import UTC, datetime
 from ..brake import BrakeError, Rack
 from ..measure.words import tr
 from ..metal import MATERIALS, Material, Sheet
-from ..plan import machine_of
 from .deduction import LearntK
 from .learnt import Learnt, Place
 
@@ -25,6 +24,9 @@ def handbook(rack: Rack, metals: Mapping[str, Material] = MATERIALS) -> Callable
     """
 
     def rule(place: Place) -> float:
+        # The machines stand on the engine, which nobody needs who only reads or shows.
+        from ..plan.stroke.machines import machine_of
+
         try:
             sheet = Sheet(metals[place.metal], place.thickness, f"{place.thickness:g} mm")
             return machine_of(rack[place.machine]).handbook(sheet)

@@ -11,7 +11,9 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from ...measure import show_angle
 from ...measure.words import tr
-from ...plan import PieceKind, PlannedStroke, State, angle_of, direction, scene
+from ...plan.result.plan import PlannedStroke, State
+from ...plan.stroke.piece import PieceKind
+from ...plan.stroke.scene import angle_of, direction, scene
 from ..theme import Look, pixels
 from .frame import Scale, first_free
 from .sign import paint_state

@@ -8,8 +8,10 @@ from PySide6.QtGui import QBrush, QPainter, QPen
 
 from ...measure import Units, show_length
 from ...measure.words import tr
-from ...plan import PieceKind, PlannedStroke, scene
 from ...plan.geometry.contact import hull
+from ...plan.result.plan import PlannedStroke
+from ...plan.stroke.piece import PieceKind
+from ...plan.stroke.scene import scene
 from ..theme import Look, pixels
 from .frame import Scale
 

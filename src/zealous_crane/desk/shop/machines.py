@@ -25,7 +25,7 @@ from ...brake.rack import shipped_rack
 from ...measure import Units, show_force, show_length
 from ...measure.field import is_angle, unwrapped
 from ...measure.words import counted, tr
-from ...plan import machine_of
+from ...plan.stroke.machines import machine_of
 from ..canvas import Canvas
 from ..form import title
 from ..paint.machine import paint_machine

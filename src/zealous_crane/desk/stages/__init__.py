@@ -8,13 +8,6 @@ from ...measure.words import tr
 from ..session import Session
 from ..stage import Doors, Stage
 from ..theme import Look
-from .at_brake import AtBrake
-from .bend import BendStage
-from .layout import LayoutStage
-from .shape import ShapeStage
-from .tooling import ToolingStage
-
-__all__ = ["STAGES", "AtBrake", "BendStage", "LayoutStage", "ShapeStage", "ToolingStage"]
 
 _BOX = (
     ((0.05, 0.55), (0.4, 0.75), (0.95, 0.5), (0.6, 0.3), (0.05, 0.55)),
@@ -47,11 +40,37 @@ _CALIPER = (
 _BEND = (((1, 0.85), (0.42, 0.85), (0.3, 0.12)), ((0.0, 0.85), (0.05, 0.6), (0.12, 0.45), (0.2, 0.33)))
 
 
+# What a page shows with is brought in when it is made: the window stands before the pages nobody looks at yet.
+
+
+def _shape(session: Session, look: Look, doors: Doors) -> QWidget:
+    from .shape import ShapeStage
+
+    return ShapeStage(session, look, doors.add_part)
+
+
+def _layout(session: Session, look: Look, _: Doors) -> QWidget:
+    from .layout import LayoutStage
+
+    return LayoutStage(session, look)
+
+
 def _cutting(session: Session, look: Look, _: Doors) -> QWidget:
-    # What cuts and checks is brought in when its page is made: no window waits for it.
     from .cutting import CuttingStage
 
     return CuttingStage(session, look)
+
+
+def _tooling(session: Session, look: Look, doors: Doors) -> QWidget:
+    from .tooling import ToolingStage
+
+    return ToolingStage(session, look, doors.edit_brake)
+
+
+def _bend(session: Session, look: Look, _: Doors) -> QWidget:
+    from .bend import BendStage
+
+    return BendStage(session, look)
 
 
 def _checking(session: Session, look: Look, _: Doors) -> QWidget:
@@ -61,11 +80,11 @@ def _checking(session: Session, look: Look, _: Doors) -> QWidget:
 
 
 STAGES = (
-    Stage("shape", tr("Shape"), _BOX, lambda session, look, doors: ShapeStage(session, look, doors.add_part)),
-    Stage("lay-out", tr("Lay out"), _FLAT, lambda session, look, doors: LayoutStage(session, look)),
+    Stage("shape", tr("Shape"), _BOX, _shape),
+    Stage("lay-out", tr("Lay out"), _FLAT, _layout),
     Stage("cut", tr("Cut"), _SHEETS, _cutting),
-    Stage("tool-up", tr("Tool up"), _FINGERS, lambda session, look, doors: ToolingStage(session, look, doors.edit_brake)),
-    Stage("bend", tr("Bend"), _BEND, lambda session, look, doors: BendStage(session, look)),
+    Stage("tool-up", tr("Tool up"), _FINGERS, _tooling),
+    Stage("bend", tr("Bend"), _BEND, _bend),
     Stage("check", tr("Check"), _CALIPER, _checking),
 )
 """A new stage is one line here and one in the commands; rail, keys, pictures and the window's stack follow."""

@@ -11,13 +11,14 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMessageBox, QPush
 
 from ...measure import AngleError, parse_angle, show_angle, show_length
 from ...measure.words import tr
-from ...plan import HandStep, Plan, PlannedStroke, set_up_of, width_text
 from ...plan.result.approach import ends_text, first_stop, stopped_at, went_on, went_on_text
 from ...plan.result.facts import held
 from ...plan.result.got import Came, answer, answer_text
-from ...plan.result.set_up import SetUp
-from ...shop import cautions_for
+from ...plan.result.plan import HandStep, Plan, PlannedStroke
+from ...plan.result.set_up import SetUp, set_up_of
+from ...plan.stroke.sections import width_text
 from ...shop.book.record import BendRecord
+from ...shop.caution import cautions_for
 from ...shop.learnt import Learnt, Place
 from ..canvas import Canvas
 from ..paint.end import paint_end

@@ -17,8 +17,9 @@ from PySide6.QtWidgets import (
 
 from ...measure import show_angle
 from ...measure.words import tr
-from ...plan import Plan, PlannedStroke, State, machine_of
-from ...shop import cautions_for
+from ...plan.result.plan import Plan, PlannedStroke, State
+from ...plan.stroke.machines import machine_of
+from ...shop.caution import cautions_for
 from ..canvas import AngleCanvas, Canvas
 from ..order_dialog import OrderDialog
 from ..paint.end import angle_at, end_scale, paint_end

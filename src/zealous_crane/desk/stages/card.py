@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from ...measure import show_angle
 from ...measure.words import tr
-from ...plan import PlannedStroke
+from ...plan.result.plan import PlannedStroke
 from ..paint.end import paint_end
 from ..paint.sign import paint_state, paint_tag
 from ..theme import Look, fitting, pixels

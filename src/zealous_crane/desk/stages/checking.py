@@ -28,7 +28,7 @@ from ...check.line import Line
 from ...check.model import Off, What
 from ...check.saying import advice, question_text, show_measure, verdict
 from ...check.survey import USUAL_COUNT, Survey, survey
-from ...files import FileError
+from ...files.atomic import FileError
 from ...measure import parse_angle, parse_length
 from ...measure.report import plain
 from ...measure.words import counted, tr

@@ -14,7 +14,7 @@ from ...blank import flat_key
 from ...cut.cut_from import CutFrom, OffCut
 from ...cut.layout import SheetCut
 from ...cut.told import Told, worked_out
-from ...files import FileError
+from ...files.atomic import FileError
 from ...files.nest import write_cutting
 from ...measure import Units, parse_length, show_length
 from ...measure.words import counted, tr

@@ -21,7 +21,7 @@ from ...blank import CornerRecipe, Striking, half_marks, mark_out
 from ...job import Ruler
 from ...measure import Sum, SumKind
 from ...measure.words import tr
-from ...plan import narrow_flanges
+from ...plan.stroke.machines import narrow_flanges
 from ..canvas import Canvas
 from ..folded_view import FoldedView
 from ..paint.corner import paint_corner

@@ -24,8 +24,9 @@ from ...allowance import NeutralLine
 from ...job import DrawnPart, FlatPart
 from ...measure import AngleReading, SumKind, parse_angle
 from ...measure.words import tr
+from ...shop.deduction import LearntK
 from ...shop.handbook import from_the_book
-from ...shop.learnt import Place
+from ...shop.learnt import Learnt, Place
 from ..canvas import Canvas
 from ..designer import Designer
 from ..field import LengthField, TextField
@@ -268,17 +269,22 @@ class ShapeStage(LookedAt):
 
     def _book_changed(self) -> None:
         """Offer what the book says, where it says anything that the job does not hold already."""
-        learnt = self.session.book.learnt(self._place(), self.session.rack, self.session.settings.every_metal)
-        job = self.session.job
+        book, job, metals = self.session.book, self.session.job, self.session.settings.every_metal
         said = job.springback_from if job.springback is not None else ""
-        self.from_book.setText(said or tr("From the book: {learnt}").format(learnt=learnt.text()))
-        self.from_book.setEnabled(not said)
-        self.from_book.setVisible(bool(said) or learnt.here + learnt.near > 0)
-        learnt_k = self.session.book.learnt_k(self._place(), self.session.settings.every_metal)
+        # A book without bends is not asked: it would bring in the machines for what nobody sees.
+        learnt = book.learnt(self._place(), self.session.rack, metals) if book.bends and not said else None
+        self._offer(self.from_book, said, learnt)
         told = job.school_from if isinstance(job.school, NeutralLine) else ""
-        self.k_from_book.setText(told or tr("From the book: {learnt}").format(learnt=learnt_k.text()))
-        self.k_from_book.setEnabled(not told)
-        self.k_from_book.setVisible(bool(told) or learnt_k.here + learnt_k.near > 0)
+        self._offer(self.k_from_book, told, book.learnt_k(self._place(), metals) if book.strips and not told else None)
+
+    @staticmethod
+    def _offer(button: QPushButton, said: str, learnt: Learnt | LearntK | None) -> None:
+        """Offer what was learnt, unless the job holds it already, which is said; nothing where nothing is known."""
+        offered = learnt is not None and learnt.here + learnt.near > 0
+        if said or (learnt is not None and offered):
+            button.setText(said or tr("From the book: {learnt}").format(learnt=learnt.text() if learnt is not None else ""))
+        button.setEnabled(not said)
+        button.setVisible(bool(said) or offered)
 
     def _take_from_book(self) -> None:
         learnt = self.session.book.learnt(self._place(), self.session.rack, self.session.settings.every_metal)

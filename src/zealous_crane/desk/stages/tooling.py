@@ -19,8 +19,12 @@ from PySide6.QtWidgets import (
 
 from ...measure import parse_angle, show_angle, show_length
 from ...measure.words import tr
-from ...plan import PlannedStroke, gauging_lines, machine_of, set_up_facts, width_text
-from ...shop import cautions_for
+from ...plan.result.facts import set_up_facts
+from ...plan.result.gauging import gauging_lines
+from ...plan.result.plan import PlannedStroke
+from ...plan.stroke.machines import machine_of
+from ...plan.stroke.sections import width_text
+from ...shop.caution import cautions_for
 from ..canvas import Canvas
 from ..field import ParsedField
 from ..paint.front import paint_front

@@ -1,0 +1,233 @@
+"""Where work comes from and goes to: jobs opened and saved, drawings read, pages' codes, and what a window that went down left behind."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
+
+from ..files.atomic import FileError
+from ..files.job_file import read_work
+from ..job import FlatPart, Job
+from ..measure.words import tr
+from ..work import Work
+from .front import Front
+from .handing_over import file_name, with_ending
+from .safety import Found, left_behind
+from .session import ChangedOnDisk, Session, safety_folder
+
+JOBS = tr("Jobs (*.crane *.json)")
+
+
+class Filing:
+    """Opens and saves the work of a session.
+
+    Args:
+        session: the work.
+        front: what stands before it.
+    """
+
+    def __init__(self, session: Session, front: Front) -> None:
+        self.session, self.front = session, front
+
+    def remember(self, path: Path) -> None:
+        """A file was opened or saved."""
+        if self.front.remembered is not None:
+            self.front.remembered.opened(path)
+
+    def ask_open(self) -> None:
+        """Ask which job to open."""
+        if not self.may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self.front.window, tr("Open a job"), "", JOBS)
+        if name:
+            self.open_file(Path(name))
+
+    def open_file(self, path: Path) -> bool:
+        """Open a job file; the present job stays when it cannot be."""
+        try:
+            work = read_work(path)
+            known = self._on_known_brakes(work)
+            if known is None:
+                return False
+            self.session.start_with(known, path, unsaved=known != work)
+            self.remember(path)
+        except (ValueError, OSError) as error:
+            self.front.refuse(str(error))
+            return False
+        return True
+
+    def _on_known_brakes(self, work: Work) -> Work | None:
+        """The work, with a brake of this shop chosen by the person where it names one the shop does not have; None when they would
+        rather not."""
+        brakes = {brake.key: brake.name for brake in self.session.rack.in_use}
+        missing = sorted({part.brake for part in work.parts} - {brake.key for brake in self.session.rack.brakes})
+        for key in missing:
+            names = list(brakes.values())
+            name, taken = QInputDialog.getItem(
+                self.front.window,
+                tr("Another brake"),
+                tr("This work was planned on the brake “{key}”, which this shop does not have.\nPlan it on:").format(key=key),
+                names,
+                0,
+                False,
+            )
+            if not taken:
+                return None
+            chosen = list(brakes)[names.index(name)]
+            parts = tuple(p.model_copy(update={"brake": chosen}) if p.brake == key else p for p in work.parts)
+            work = work.model_copy(update={"parts": parts})
+        return work
+
+    def ask_code(self) -> None:
+        """Open the job a printed page is of, by the code at its foot."""
+        text, given = QInputDialog.getText(
+            self.front.window, tr("Open by the code on a page"), tr("The code at the foot of the page, like K7QF-2MXA9:")
+        )
+        if given and text.strip():
+            said = self.open_code(text)
+            if said:
+                self.front.refuse(said)
+
+    def open_code(self, text: str) -> str | None:
+        """Open the job of a code, among recent files and what lies beside them; why not, where it is not found."""
+        from ..files.page_code import beside, matches, page_code, read_code
+
+        code = read_code(text)
+        if code is None:
+            return tr("A page's code has four letters or figures, a stroke and five more; {text!r} has not.").format(text=text)
+        found = matches(code, beside(self.front.remembered.recent if self.front.remembered is not None else ()))
+        if not found:
+            return tr("No job with the code {code} is among the recent files, nor beside them.").format(code=code)
+        if self.may_leave():
+            self.open_file(found[0].path)
+            refused = self.session.choose_part(found[0].part)
+            if refused:
+                return refused
+            if not found[0].same:
+                self.front.say(tr("The job was changed since that page was printed: its code is {now} now.").format(
+                    now=page_code(self.session.job)))  # fmt: skip
+        return None
+
+    def ask_drawing(self) -> None:
+        """Ask which drawing to read."""
+        if not self.may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self.front.window, tr("Read a drawing"), "", tr("Drawings (*.dxf)"))
+        if name:
+            said = self.open_drawing(Path(name))
+            if said:
+                QMessageBox.information(self.front.window, tr("What was read"), "\n\n".join(said))
+
+    def open_drawing(self, path: Path) -> tuple[str, ...]:
+        """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
+        from ..files.drawing_in import DrawingError, read_drawing
+
+        try:
+            reading = read_drawing(path)
+            job = self.session.job
+            made = Job(
+                name=path.stem, part=FlatPart(flat=reading.flat), **reading.tolerance.fields, metal=job.metal, own_metal=job.own_metal,
+                thickness=job.thickness, radius=job.radius, school=job.school, brake=job.brake, units=job.units,
+            )  # fmt: skip
+            self.session.start_with(made)
+        except (DrawingError, ValueError) as error:
+            self.front.refuse(str(error))
+            return ()
+        self.front.open_bench()
+        self.front.say(tr("Read {name}.").format(name=path.name) + (f" {reading.said[0]}" if reading.said else ""))
+        return reading.said
+
+    def save(self) -> bool:
+        """Save where the job came from, or ask."""
+        return self.save_to(self.session.path) if self.session.path else self.ask_save()
+
+    def save_to(self, path: Path) -> bool:
+        """Save the job to a file; False, with a sentence shown, when it could not be. A file that somebody else changed is asked
+        about."""
+        try:
+            self.session.save(path)
+            self.remember(path)
+        except ChangedOnDisk as error:
+            buttons = QMessageBox.StandardButton
+            answer = QMessageBox.question(
+                self.front.window, "Zealous Crane", tr("{error} Save over it? “No” asks for another place.").format(error=error),
+                buttons.Yes | buttons.No | buttons.Cancel, buttons.Cancel,
+            )  # fmt: skip
+            if answer == buttons.No:
+                return self.ask_save()
+            if answer != buttons.Yes:
+                return False
+            return self._save_over(path)
+        except FileError as error:
+            self.front.refuse(str(error))
+            return False
+        self.front.say(tr("Saved {name}.").format(name=path.name))
+        return True
+
+    def _save_over(self, path: Path) -> bool:
+        try:
+            self.session.save(path, over=True)
+        except FileError as error:
+            self.front.refuse(str(error))
+            return False
+        self.front.say(tr("Saved {name}.").format(name=path.name))
+        return True
+
+    def ask_save(self) -> bool:
+        """Ask where to save."""
+        name, _ = QFileDialog.getSaveFileName(
+            self.front.window, tr("Save the job"), f"{file_name(self.session.job.name)}.crane", JOBS
+        )
+        path = Path(name)
+        return bool(name) and self.save_to(path if path.suffix.lower() == ".json" else with_ending(path, "crane"))
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; True when it may be left."""
+        if not self.session.unsaved:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self.front.window,
+            "Zealous Crane",
+            tr("Save “{name}” first?").format(name=self.session.job.name),
+            buttons.Save | buttons.Discard | buttons.Cancel,
+        )
+        if answer == buttons.Save:
+            return self.save()
+        return answer == buttons.Discard
+
+    def offer_recovery(self) -> None:
+        """Offer work that a window left behind when it went down: restored, kept aside, or discarded."""
+        found, said = left_behind(safety_folder())
+        for sentence in said:
+            self.front.refuse(sentence)
+        if not found:
+            return
+        from .recovery import Recover, RecoveryDialog
+
+        for one in found:
+            dialog = RecoveryDialog(one, self.front.window)
+            dialog.exec()
+            if dialog.choice is Recover.DISCARD:
+                one.discard()
+            elif dialog.choice is Recover.ASIDE:
+                self.front.say(tr("Kept aside in {keep_aside}.").format(keep_aside=one.keep_aside()))
+            elif dialog.choice is Recover.RESTORE and self._restore(one):
+                return
+
+    def _restore(self, found: Found) -> bool:
+        try:
+            work = self._on_known_brakes(found.work)
+            if work is None:
+                return False
+            self.session.start_with(work, found.origin, unsaved=True, at=found.at)
+        except (ValueError, OSError) as error:
+            self.front.refuse(
+                tr("{error} The copy is kept in {keep_aside}.").format(error=error, keep_aside=found.keep_aside())
+            )
+            return False
+        self.session.keep_safe()
+        found.discard()
+        self.front.say(tr("Restored; not saved yet."))
+        return True

@@ -1,0 +1,68 @@
+"""What may be asked of whoever plans, and what is told of it: data alone, so that a window that asks brings no engine in."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any, NamedTuple
+
+from ..blank import Blank
+from ..brake import Rack
+from ..job import Job
+
+Call = tuple[Callable[..., object], tuple[Any, ...]]
+"""A function of a module, and what it is given; both must stand being written down."""
+
+
+@dataclass(frozen=True)
+class Ask:
+    """What is to be planned.
+
+    Attributes:
+        job: what is wanted; its brake is in the rack.
+        blank: its flat.
+        rack: the brakes of the shop.
+    """
+
+    job: Job
+    blank: Blank
+    rack: Rack
+
+
+@dataclass(frozen=True)
+class Calls:
+    """Anything else that is worked out where plans are: functions called one after the other, each answer told as soon as it is there.
+
+    Attributes:
+        calls: one after the other.
+    """
+
+    calls: tuple[Call, ...]
+
+
+Asked = Ask | Calls
+
+
+class Progress(NamedTuple):
+    """How far a search is: strokes judged, names of the folds that stand where it looks, folds in all."""
+
+    judged: int
+    standing: tuple[str, ...]
+    of: int
+
+
+class Heard(StrEnum):
+    """What a run tells, and what comes with it."""
+
+    FOUND = "found"
+    """A plan: the first order that works, marked so; then the one that is kept; then with its cures. Or the answer of a call."""
+    ADVANCED = "advanced"
+    """:class:`Progress`."""
+    FAILED = "failed"
+    """The way to a fault of the program, as text."""
+    ENDED = "ended"
+    """None: the run is through."""
+
+
+Tell = Callable[[Heard, object], None]
