@@ -8,12 +8,16 @@ the measures in the brake's file; whether two things share room, a general boole
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import Any
 
 import manifold3d as m3
 import numpy as np
 import shapely
 import shapely.affinity
+
+FINELY = 1e-5
+"""mm; how finely a first touch is looked for: a thousandth of what is asserted of it."""
 
 SKIN = 0.05
 """mm by which tools are drawn in: lying against a face is not crushing it."""
@@ -105,6 +109,20 @@ def local(fold: Record) -> np.ndarray:
     return np.column_stack([along, out, [0, 0, 1.0], [*fold["start"], 0.0]])
 
 
+@lru_cache(maxsize=500)
+def plate(rings: tuple[tuple[tuple[float, float], ...], ...], thickness: float, inset: float) -> m3.Manifold | None:
+    """Sheet of some outlines lying flat, its skin taken off all round; None where nothing is left."""
+    pieces = []
+    for ring in rings:
+        shape = shapely.Polygon(ring).buffer(-inset, join_style="mitre") if inset else shapely.Polygon(ring)
+        for part in getattr(shape, "geoms", [shape]):
+            if not part.is_empty and part.area > 1e-3:
+                ring_ = np.array(shapely.geometry.polygon.orient(part).exterior.coords)[:-1]
+                flat = m3.Manifold.extrude(m3.CrossSection([ring_]), thickness - 2 * inset)
+                pieces.append(flat.translate((0, 0, inset)))
+    return m3.Manifold.batch_boolean(pieces, m3.OpType.Add) if pieces else None
+
+
 class Part:
     """The part with its folds at some angles, one panel lying where it lies on the flat."""
 
@@ -124,17 +142,9 @@ class Part:
 
     def panel(self, i: int, inset: float = 0.0) -> m3.Manifold | None:
         panel = self.blank["panels"][i]
-        pieces = []
-        for ring in panel.get("rigid", [panel["polygon"]]):
-            shape = shapely.Polygon(ring).buffer(-inset, join_style="mitre") if inset else shapely.Polygon(ring)
-            for part in getattr(shape, "geoms", [shape]):
-                if not part.is_empty and part.area > 1e-3:
-                    ring_ = np.array(shapely.geometry.polygon.orient(part).exterior.coords)[:-1]
-                    plate = m3.Manifold.extrude(m3.CrossSection([ring_]), self.t - 2 * inset)
-                    pieces.append(plate.translate((0, 0, inset)))
-        if not pieces:
-            return None
-        return m3.Manifold.batch_boolean(pieces, m3.OpType.Add).transform(self.moved[i])
+        rings = panel.get("rigid", [panel["polygon"]])
+        flat = plate(tuple(tuple(map(tuple, ring)) for ring in rings), self.t, inset)
+        return None if flat is None else flat.transform(self.moved[i])
 
     def strip(self, i: int) -> m3.Manifold | None:
         fold = self.blank["folds"][i]
@@ -159,6 +169,13 @@ def along_x(outline: Any, low: float, high: float) -> m3.Manifold:
 
 
 def drawn_in(outline: Any, by: float) -> Any:
+    return _drawn_in(np.asarray(outline, float).tobytes(), by)
+
+
+@lru_cache(maxsize=500)
+def _drawn_in(points: bytes, by: float) -> Any:
+    # Tools are the same at every angle.
+    outline = np.frombuffer(points).reshape(-1, 2)
     shape = shapely.Polygon(outline).buffer(-by, join_style="mitre", mitre_limit=20)
     return max(getattr(shape, "geoms", [shape]), key=lambda g: g.area).exterior.coords
 
@@ -454,7 +471,7 @@ class StrokeAgain:
         folding = {self.blank["folds"][i]["child" if self.clamped_parent(i) else "parent"] for i in self.stroke["folds"]}
         near += [part.panel(i).transform(after(self._raised(degrees), self.frame)) for i in folding]
         low, high = -5.0, 40.0
-        for _ in range(40):
+        while high - low > FINELY:
             middle = (low + high) / 2
             ring = shapely.affinity.translate(tip, 0.0, self.t - middle).exterior.coords
             tool = m3.Manifold.compose([along_x(ring, a, b) for a, b in self.set["sections"]])

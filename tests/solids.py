@@ -7,7 +7,8 @@ docs/plan-format.md describes, and manifold3d says whether two solids share volu
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 
 import manifold3d as m3
@@ -27,6 +28,13 @@ def extruded(outline: np.ndarray, low: float, high: float) -> m3.Manifold:
 
 def resized(outline: Any, by: float) -> np.ndarray:
     """An outline grown (or drawn in) by ``by`` mm with square corners."""
+    return _resized(np.asarray(outline, float).tobytes(), by)
+
+
+@lru_cache(maxsize=2000)
+def _resized(points: bytes, by: float) -> np.ndarray:
+    # Tools stay the same from stroke to stroke.
+    outline = np.frombuffer(points).reshape(-1, 2)
     polygon = shapely.Polygon(outline).buffer(by, join_style="mitre", mitre_limit=20)
     if polygon.geom_type != "Polygon":
         polygon = max(polygon.geoms, key=lambda g: g.area)
@@ -130,6 +138,61 @@ def along_fold(ring: np.ndarray, fold: dict[str, Any]) -> m3.Manifold:
     return body.transform(m)
 
 
+@dataclass(eq=False)
+class Pieces:
+    """What the strokes of one blank have in common, built once: panels, strips at an angle, where panels stand in a state.
+
+    Attributes:
+        blank: the record's blank.
+    """
+
+    blank: dict[str, Any]
+    panels: dict[int, tuple[m3.Manifold, m3.Manifold] | None] = field(default_factory=dict)
+    strips: dict[tuple[int, float], m3.Manifold | None] = field(default_factory=dict)
+    states: dict[tuple[tuple[float, ...], int], list[np.ndarray]] = field(default_factory=dict)
+
+    def panel(self, i: int) -> tuple[m3.Manifold, m3.Manifold] | None:
+        """A panel lying flat, and without its skin; None where all of it gives way."""
+        if i not in self.panels:
+            self.panels[i] = self._panel(self.blank["panels"][i], self.blank["thickness"])
+        return self.panels[i]
+
+    @staticmethod
+    def _panel(panel: dict[str, Any], t: float) -> tuple[m3.Manifold, m3.Manifold] | None:
+        pieces = panel.get("rigid", [panel["polygon"]])
+        if not pieces:
+            return None
+        whole = m3.Manifold.batch_boolean(
+            [m3.Manifold.extrude(m3.CrossSection([np.array(p)]), t) for p in pieces], m3.OpType.Add
+        )
+        thin = not shapely.Polygon(panel["polygon"]).buffer(-0.3 * t).is_empty
+        inner = resized(panel["polygon"], -0.2 * t) if thin else np.array(panel["polygon"])
+        return whole, m3.Manifold.extrude(m3.CrossSection([inner]), t * 0.6).translate((0, 0, t / 5))
+
+    def strip(self, i: int, degrees: float) -> m3.Manifold | None:
+        """A bent strip, see :func:`strip`."""
+        if (i, degrees) not in self.strips:
+            self.strips[i, degrees] = strip(self.blank["folds"][i], degrees, self.blank["thickness"])
+        return self.strips[i, degrees]
+
+    def standing(self, angles: list[float], root: int) -> list[np.ndarray]:
+        """Where every panel stands, see :func:`placed`."""
+        key = tuple(angles), root
+        if key not in self.states:
+            self.states[key] = placed(self.blank, angles, root)
+        return self.states[key]
+
+
+_latest: list[Pieces] = []
+
+
+def pieces_of(blank: dict[str, Any]) -> Pieces:
+    """Those of a blank; the latest are kept, for its strokes come one after the other."""
+    if not _latest or _latest[0].blank is not blank:
+        _latest[:] = [Pieces(blank)]
+    return _latest[0]
+
+
 class Rebuilt:
     """One stroke of a plan record, in solids.
 
@@ -140,12 +203,16 @@ class Rebuilt:
 
     def __init__(self, blank: dict[str, Any], stroke: dict[str, Any]) -> None:
         self.blank, self.stroke = blank, stroke
-        t = blank["thickness"]
+        # A stroke is looked at at many angles: what stays the same is built once.
+        self._tools: dict[tuple[str, float, bool], m3.Manifold] = {}
+        self._levels: dict[int, bool] = {}
+        self._degrees, self._posed = 0.0, {}
         angles = list(stroke["angles_before"])
         for fold in stroke["folds"]:
             angles[fold] = 0.0
         frame = motion(np.array(stroke["frame"]["turn"]), np.array(stroke["frame"]["shift"]))
-        poses = [after(frame, m) for m in placed(blank, angles, stroke["clamped"])]
+        pieces = pieces_of(blank)
+        poses = [after(frame, m) for m in pieces.standing(angles, stroke["clamped"])]
         swinging = set(stroke["swinging"])
         # (panel, the panels a piece belongs to, swings, how far behind its axis lies, solid, the solid without its skin)
         self.bodies: list[Body] = []
@@ -153,20 +220,14 @@ class Rebuilt:
         way = blank["folds"][stroke["fold"]]["angle"]
         self.flush: list[Body] = []
         behind = {int(k): off for k, off in stroke["behind"].items()}
-        for i, panel in enumerate(blank["panels"]):
-            pieces = panel.get("rigid", [panel["polygon"]])
-            if pieces:
-                whole = m3.Manifold.batch_boolean(
-                    [m3.Manifold.extrude(m3.CrossSection([np.array(p)]), t) for p in pieces], m3.OpType.Add
-                )
-                thin = not shapely.Polygon(panel["polygon"]).buffer(-0.3 * t).is_empty
-                inner = resized(panel["polygon"], -0.2 * t) if thin else np.array(panel["polygon"])
-                core = m3.Manifold.extrude(m3.CrossSection([inner]), t * 0.6).translate((0, 0, t / 5))
-                off = behind.get(i, 0.0)
+        for i in range(len(blank["panels"])):
+            flat = pieces.panel(i)
+            if flat is not None:
+                (whole, core), off = flat, behind.get(i, 0.0)
                 self.bodies.append(Body(i, {i}, i in swinging, off, whole.transform(poses[i]), core.transform(poses[i])))
         for i, fold in enumerate(blank["folds"]):
             gives = blank["panels"][fold["child"]].get("rigid") == []
-            bent = None if i in stroke["folds"] or gives else strip(fold, angles[i], t)
+            bent = None if i in stroke["folds"] or gives else pieces.strip(i, angles[i])
             if bent is not None:
                 placed_ = bent.transform(poses[fold["parent"]])
                 off = behind.get(fold["parent"], 0.0)
@@ -202,11 +263,19 @@ class Rebuilt:
 
     def turned(self, body: m3.Manifold, degrees: float, about: Any) -> m3.Manifold:
         """Swung up from the front: −y goes towards +z."""
-        point = np.array([0.0, *about])
-        return body.transform(turn_about(point, np.array([-1.0, 0, 0]), degrees))
+        (y, z), c, s = about, math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+        return body.transform(np.array([[1.0, 0, 0, 0], [0, c, s, y - c * y - s * z], [0, -s, c, z + s * y - c * z]]))
 
     def posed(self, body: Body, degrees: float, *, core: bool = False, across: bool = False) -> m3.Manifold:
         """A piece with the fold at an angle: on a press both sides then turn back by half of it."""
+        if degrees != self._degrees:
+            self._degrees, self._posed = degrees, {}
+        key = id(body), core, across
+        if key not in self._posed:
+            self._posed[key] = self._posing(body, degrees, core, across)
+        return self._posed[key]
+
+    def _posing(self, body: Body, degrees: float, core: bool, across: bool) -> m3.Manifold:
         pole = self.stroke["pole"]
         solid = body.across if across else body.core if core else body.solid
         if body.swings:
@@ -251,12 +320,19 @@ class Rebuilt:
         return inside - t, shoulder
 
     def tool(self, name: str, grown: float, *, bare: bool = False, up: float = 0.0) -> m3.Manifold:
+        """A tool as the record draws it, grown by so much, standing higher by ``up``."""
+        key = name, grown, bare
+        if key not in self._tools:
+            self._tools[key] = self._drawn(name, grown, bare)
+        return self._tools[key].translate((0, 0, up)) if up else self._tools[key]
+
+    def _drawn(self, name: str, grown: float, bare: bool) -> m3.Manifold:
         record = self.stroke["tools"][name]
         outline = np.array(record["outline"])
         if bare:
             # The folded panel is meant to lie on the nose: without it, only what lies beyond the nose's zone is left.
             outline = np.array([p for i, p in enumerate(outline) if i not in record["nose_corners"]])
-        outline = resized(outline, grown) + np.array([0.0, up])
+        outline = resized(outline, grown)
         if name not in ("finger", "punch", "die"):
             return extruded(outline, self.low, self.high)
         return m3.Manifold.compose(
@@ -336,6 +412,11 @@ class Rebuilt:
 
     def level(self, body: Body) -> bool:
         """True for what lies in the plane of the panels beside the fold, flat strips and strips that turn up included."""
+        if id(body) not in self._levels:
+            self._levels[id(body)] = self._level(body)
+        return self._levels[id(body)]
+
+    def _level(self, body: Body) -> bool:
         s, folds = self.stroke, self.blank["folds"]
         group = {*s["folding_panels"], *s["clamped_panels"]}
         for _ in folds:

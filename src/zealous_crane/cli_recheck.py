@@ -7,7 +7,7 @@ from typing import Any
 
 from .job import Job, OrderWishes
 from .measure.plain_json import read_json
-from .measure.words import tr
+from .measure.words import the, the_first, tr
 from .plan.result.plan import Plan
 
 LARGEST = 60_000_000
@@ -74,8 +74,8 @@ def differences(plan: Plan, record: dict[str, Any]) -> list[str]:
     for then, now in zip(record["strokes"], plan.strokes, strict=False):
         if then.get("name") != now.name:
             found.append(
-                tr("Stroke {number} is the {now}, in the file the {then}.").format(
-                    number=now.number, now=now.name, then=then.get("name")
+                tr("Stroke {number} is {now}, in the file {then}.").format(
+                    number=now.number, now=the(now.name), then=the(str(then.get("name")))
                 )
             )
             continue
@@ -86,8 +86,8 @@ def differences(plan: Plan, record: dict[str, Any]) -> list[str]:
             said = then.get(key)
             if isinstance(said, (int, float)) and abs(float(said) - value) > SAME_ANGLE:
                 found.append(
-                    tr("The {name} {words} {now:.1f}°, in the file {then:.1f}°.").format(
-                        name=now.name, words=words, now=value, then=said
+                    tr("{name} {words} {now:.1f}°, in the file {then:.1f}°.").format(
+                        name=the_first(now.name), words=words, now=value, then=said
                     )
                 )
     if len(record["strokes"]) != len(plan.strokes) and plan.feasible:

@@ -16,7 +16,7 @@ from .job import Job
 from .joint import Joint
 from .measure import Sum, SumKind, Term
 from .measure.report import plain
-from .measure.words import tr
+from .measure.words import the, tr
 from .measure.written import Written
 from .part.ready import Ready
 from .part.size import larger, size_title
@@ -71,8 +71,8 @@ class Work(Written):
             for pair in fit.sizes:
                 if (fit.follower, pair.follower) in taken:
                     raise ValueError(
-                        tr("two fits set the {follower} of part {follower_2}").format(
-                            follower=pair.follower, follower_2=fit.follower + 1
+                        tr("two fits set {follower} of part {follower_2}").format(
+                            follower=the(pair.follower), follower_2=fit.follower + 1
                         )
                     )
                 taken.add((fit.follower, pair.follower))

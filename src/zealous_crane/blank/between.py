@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import Term
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Ready
 from .blank import Blank
 from .development import folded_only
@@ -205,7 +205,7 @@ def reach(blank: Blank, walls: tuple[str, str], every: set[str], carried: bool) 
     one, other = (names.index(wall) for wall in walls)
     axis = poses[one].turn[:, 2]
     if one == other or abs(float(axis @ poses[other].turn[:, 2])) < PARALLEL:
-        raise ValueError(tr("the {one} and the {other} do not face each other").format(one=walls[0], other=walls[1]))
+        raise ValueError(tr("{one} and {other} do not face each other").format(one=the(walls[0]), other=the(walls[1])))
     if poses[one].shift @ axis > poses[other].shift @ axis:
         axis = -axis
     near, far = _reach(blank, poses, one, axis), _reach(blank, poses, other, axis)

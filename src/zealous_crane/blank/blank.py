@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..allowance import Bend, School
 from ..measure import Sum, Units
-from ..measure.words import counted, tr
+from ..measure.words import counted, the, tr
 from ..metal import Sheet
 from ..part import Drilled, Joined
 from ..small_tools import SmallTools
@@ -229,7 +229,7 @@ class JoinedRow:
             Joined.SCREW: counted("{count} screw", "{count} screws", n),
             Joined.TACK: counted("{count} tack", "{count} tacks", n),
         }[self.by]
-        return tr("{what} of {size} in the {panel}").format(what=what, size=shown(self.size, units), panel=self.panel)
+        return tr("{what} of {size} in {panel}").format(what=what, size=shown(self.size, units), panel=the(self.panel))
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ import math
 from ..allowance import Bend
 from ..job import Job
 from ..measure import show_length
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Corner, Edge, End, Tab
 from .element import DevelopmentError, Element, MadeBy, bend_of
 
@@ -59,17 +59,17 @@ def corner_tab(
     bend = bend_of(job, between)
     if tab.length > along:
         raise DevelopmentError(
-            tr("The tab of {length} on the {name} is longer than the {name_2} it lies on, {along}.").format(
+            tr("The tab of {length} on {name} is longer than {name_2} it lies on, {along}.").format(
                 length=show_length(tab.length, job.units),
-                name=wall.name,
-                name_2=neighbour.name,
+                name=the(wall.name),
+                name_2=the(neighbour.name),
                 along=show_length(along, job.units),
             )
         )
     if tab.length <= bend.inside_setback:
         raise DevelopmentError(
-            tr("The tab of {length} on the {name} is no longer than its own bend.").format(
-                length=show_length(tab.length, job.units), name=wall.name
+            tr("The tab of {length} on {name} is no longer than its own bend.").format(
+                length=show_length(tab.length, job.units), name=the(wall.name)
             )
         )
     foot = tab.foot if tab.foot is not None else max(wall.bend.inside_setback, neighbour.bend.inside_setback) + gap
@@ -77,8 +77,8 @@ def corner_tab(
     if foot + tab.top + 2 * tab.length * math.tan(math.radians(tab.taper)) >= wall.height:
         raise DevelopmentError(
             tr(
-                "The tab of {length} on the {name} tapers away to nothing: make it shorter, its taper less, or the wall higher."
-            ).format(length=show_length(tab.length, job.units), name=wall.name)
+                "The tab of {length} on {name} tapers away to nothing: make it shorter, its taper less, or the wall higher."
+            ).format(length=show_length(tab.length, job.units), name=the(wall.name))
         )
     edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
     return Element(
@@ -101,12 +101,10 @@ def corner_ear(
     units, t = job.units, job.sheet.thickness
     if abs(wall.height - neighbour.height) > 1e-6:
         raise DevelopmentError(
-            tr(
-                "A folded corner needs two walls of one height; the {name} is {height} and the {name_2} {height_2} high inside."
-            ).format(
-                name=wall.name,
+            tr("A folded corner needs two walls of one height; {name} is {height} and {name_2} {height_2} high inside.").format(
+                name=the(wall.name),
                 height=show_length(wall.height, units),
-                name_2=neighbour.name,
+                name_2=the(neighbour.name),
                 height_2=show_length(neighbour.height, units),
             )
         )

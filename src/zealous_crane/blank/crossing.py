@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..measure.words import tr
+from ..measure.words import the, tr
 from .blank import Blank, Finding
 from .element import MadeBy
 from .folding import Pose, panel_poses
@@ -136,9 +136,9 @@ def crossings(blank: Blank) -> list[Finding]:
             found.append(
                 Finding(
                     tr(
-                        "Once everything is bent, the {name} and the {name_2} run through each other. Make one of them "
+                        "Once everything is bent, {name} and {name_2} run through each other. Make one of them "
                         "smaller, or cut their ends back."
-                    ).format(name=blank.panels[i].name, name_2=blank.panels[j].name),
+                    ).format(name=the(blank.panels[i].name), name_2=the(blank.panels[j].name)),
                     blank.panels[j].polygon.mean(axis=0),
                     "crossing",
                 )

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import show_length
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from ..part import Cutout, Design, Fastening, HoleShape, Joined, Mark, MarkForm, Measured, Place
 from ..part.corner import RIVET_EDGE, SPOT
 from .blank import Hole, JoinedRow, MarkLine
@@ -120,14 +120,14 @@ def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, in
     for hole, held in zip(holes, shapely.contains(inside, shapes).tolist(), strict=True):
         if not held:
             raise DevelopmentError(
-                tr("The {name} runs over the edge of the metal. Move it or make it smaller.").format(name=hole.name)
+                tr("{name} runs over the edge of the metal. Move it or make it smaller.").format(name=the_first(hole.name))
             )
     near = shapely.STRtree(shapes).query(shapes, predicate="intersects")
     for i, j in sorted(near.T.tolist()):
         if j < i:
             raise DevelopmentError(
-                tr("The {name} and the {name_2} run into each other. Move one of them.").format(
-                    name=holes[j].name, name_2=holes[i].name
+                tr("{name} and {name_2} run into each other. Move one of them.").format(
+                    name=the_first(holes[j].name), name_2=the(holes[i].name)
                 )
             )
     return tuple(holes)
@@ -251,7 +251,7 @@ def _mark(node: Node, mark: Mark) -> list[MarkLine]:
     size = high - low - 2 * mark.inset
     if size.min() <= 0:
         raise DevelopmentError(
-            tr("The {form} on the {name} finds no room so far inside its edges.").format(form=mark.form, name=node.name)
+            tr("The {form} on {name} finds no room so far inside its edges.").format(form=mark.form, name=the(node.name))
         )
     if mark.form is MarkForm.BEAD:
         middle, axis = (low + high) / 2, int(size[1] > size[0])

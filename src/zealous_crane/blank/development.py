@@ -19,7 +19,7 @@ from ..allowance import ToolRadius
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
 from ..measure.report import plain
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Design
 from .blank import Blank, Crease, Fold, MarkLine, Panel, Relief
 from .cutout import cut_holes, mark_lines, tab_rows
@@ -280,8 +280,8 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
         # From the first to the last of the metal that crosses the line.
         if lies is None or lies[1] - lies[0] < 1e-6:
             raise DevelopmentError(
-                tr("The corner notches leave no fold for the {name}. Make the gap or the relief smaller.").format(
-                    name=node.name
+                tr("The corner notches leave no fold for {name}. Make the gap or the relief smaller.").format(
+                    name=the(node.name)
                 )
             )
         found.append(Fold(

@@ -13,7 +13,7 @@ from shapely.geometry.polygon import orient
 from ..allowance import Bend
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
-from ..measure.words import tr
+from ..measure.words import the_first, tr
 from ..part import DrawnFlat, DrawnFold
 from .blank import Blank, Crease, Fold, Hole, MarkLine, Notch, Panel
 from .element import DevelopmentError, MadeBy, bend_of
@@ -140,7 +140,7 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_fo
     drawn = shapely.LineString([start, end]).buffer(1e-6)
     mine = [g for g in inside if g.intersection(drawn).length > 1e-4]
     if not mine:
-        raise DevelopmentError(tr("The {name} lies outside the outline.").format(name=name))
+        raise DevelopmentError(tr("{name} lies outside the outline.").format(name=the_first(name)))
     at = np.concatenate([(shapely.get_coordinates(g) - start) @ along for g in mine])
     low, high = float(at.min()), float(at.max())
     length = float(np.hypot(*(end - start)))
@@ -153,8 +153,8 @@ def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_fo
                 continue
             if others.is_empty or others.distance(shapely.Point(place + move)) > reach:
                 raise DevelopmentError(
-                    tr("The {name} ends within the metal; draw it to the edge, to a relief or to another fold.").format(
-                        name=name
+                    tr("{name} ends within the metal; draw it to the edge, to a relief or to another fold.").format(
+                        name=the_first(name)
                     )
                 )
         # Where folds meet without a relief the strip goes just as far as it is drawn.
@@ -203,12 +203,12 @@ def _panels(lines: list[_Line], metal: shapely.Polygon) -> tuple[tuple[Panel, ..
                 if shared > 1e-6:
                     votes[k] = shared
             if not votes:
-                raise DevelopmentError(tr("The {line} has metal on one side only.").format(line=_called(line)))
+                raise DevelopmentError(tr("{line} has metal on one side only.").format(line=the_first(_called(line))))
             found.append(max(votes, key=lambda k: votes[k]))
         if found[0] == found[1]:
             raise DevelopmentError(
-                tr("The {line} does not part the metal: it must run from edge to edge, or from relief to relief.").format(
-                    line=_called(line)
+                tr("{line} does not part the metal: it must run from edge to edge, or from relief to relief.").format(
+                    line=the_first(_called(line))
                 )
             )
         sides.append((found[0], found[1]))
@@ -237,8 +237,8 @@ def _tree(
             if other in names:
                 if not _continues(line, folds, order, here, other):
                     raise DevelopmentError(
-                        tr("The {line} closes a ring of panels; such a part cannot be bent as drawn.").format(
-                            line=_called(line)
+                        tr("{line} closes a ring of panels; such a part cannot be bent as drawn.").format(
+                            line=the_first(_called(line))
                         )
                     )
                 used.add(i)

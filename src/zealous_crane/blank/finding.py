@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import show_length
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from .blank import Blank, Finding, Fold
 from .crossing import crossings
 from .element import MadeBy
@@ -119,8 +119,8 @@ def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
         both = shapes[i].intersection(shapes[j]).intersection(outline)
         if both.area > 1e-4:
             found.append(Finding(
-                tr("The folds of the {name} and the {name_2} share metal where they meet and will bunch or tear. "
-"Choose a round or a square relief.").format(name=folds[j].name, name_2=folds[i].name), np.array(both.centroid.coords[0]), "relief",
+                tr("The folds of {name} and {name_2} share metal where they meet and will bunch or tear. "
+"Choose a round or a square relief.").format(name=the(folds[j].name), name_2=the(folds[i].name)), np.array(both.centroid.coords[0]), "relief",
             ))  # fmt: skip
     if len(found) > 1:
         return [Finding(
@@ -155,10 +155,12 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
             found.append(
                 Finding(
                     tr(
-                        "The {name} is caught short: {length} is less than four thicknesses, {length_2}, and its raw edge"
+                        "{name} is caught short: {length} is less than four thicknesses, {length_2}, and its raw edge"
                         " will stand proud."
                     ).format(
-                        name=fold.name, length=show_length(length, job.units), length_2=show_length(HEM_LEAST * t, job.units)
+                        name=the_first(fold.name),
+                        length=show_length(length, job.units),
+                        length_2=show_length(HEM_LEAST * t, job.units),
                     ),
                     where,
                     "hem",
@@ -206,8 +208,8 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
         if small < LEAST_HOLE * t - 1e-9:
             found.append(
                 Finding(
-                    tr("The {name}, {small}, is smaller than the sheet is thick: drill it, a punch would break.").format(
-                        name=hole.name, small=show_length(small, job.units)
+                    tr("{name}, {small}, is smaller than the sheet is thick: drill it, a punch would break.").format(
+                        name=the_first(hole.name), small=show_length(small, job.units)
                     ),
                     hole.centre,
                     "hole",
@@ -216,18 +218,21 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
         edge = outline.exterior.distance(shape)
         if edge < HOLE_EDGE * t - 1e-9:
             found.append(Finding(
-                tr("The {name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when it is "
-"punched.").format(name=hole.name, edge=show_length(edge, job.units), length=show_length(HOLE_EDGE * t, job.units)), hole.centre, "hole",
+                tr("{name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when it is "
+"punched.").format(name=the_first(hole.name), edge=show_length(edge, job.units), length=show_length(HOLE_EDGE * t, job.units)),
+                hole.centre, "hole",
             ))  # fmt: skip
         from_centre = outline.exterior.distance(shapely.Point(hole.centre))
         if from_centre < hole.edge - 1e-6:
             found.append(
                 Finding(
                     tr(
-                        "The {name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. Make the "
+                        "{name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. Make the "
                         "tab longer or the rivet smaller."
                     ).format(
-                        name=hole.name, from_centre=show_length(from_centre, job.units), edge=show_length(hole.edge, job.units)
+                        name=the_first(hole.name),
+                        from_centre=show_length(from_centre, job.units),
+                        edge=show_length(hole.edge, job.units),
                     ),
                     hole.centre,
                     "hole",
@@ -239,11 +244,11 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
                 found.append(
                     Finding(
                         tr(
-                            "The {name} and the {name_2} leave {apart} between them; punched nearer than 2 thicknesses, "
+                            "{name} and {name_2} leave {apart} between them; punched nearer than 2 thicknesses, "
                             "{length}, they pull each other out of shape."
                         ).format(
-                            name=hole.name,
-                            name_2=holes[k].name,
+                            name=the_first(hole.name),
+                            name_2=the(holes[k].name),
                             apart=show_length(apart, job.units),
                             length=show_length(HOLE_HOLE * t, job.units),
                         ),
@@ -262,17 +267,17 @@ MOST_SAID = 40
 
 def _near(job: Job, name: str, centre: Array, fold: Fold, away: float, clear: float, times: str) -> Finding:
     if away <= 0:
-        says = tr("The {name} lies on the fold of the {fold} and will be torn. Move it, or cut it after bending.").format(
-            name=name, fold=fold.name
+        says = tr("{name} lies on the fold of {fold} and will be torn. Move it, or cut it after bending.").format(
+            name=the_first(name), fold=the(fold.name)
         )
     else:
         says = tr(
-            "The {name} is {away} from the bend of the {fold}; nearer than {times} thicknesses, {clear}, it is pulled out of "
+            "{name} is {away} from the bend of {fold}; nearer than {times} thicknesses, {clear}, it is pulled out of "
             "shape. Move it, or cut it after bending."
         ).format(
-            name=name,
+            name=the_first(name),
             away=show_length(away, job.units),
-            fold=fold.name,
+            fold=the(fold.name),
             times=times,
             clear=show_length(clear, job.units),
         )

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry.polygon import orient
 
 from ..job import Job
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from ..part import Design, ReliefShape
 from .blank import Hole
 from .convex import is_convex
@@ -276,14 +276,16 @@ def _no_overlap(tree: Tree, shapes: dict[int, shapely.Polygon]) -> None:
     names = [tree.nodes[i].name for i in shapes if i not in hand]
     kept = np.array([shape for i, shape in shapes.items() if i not in hand])
     for k in np.flatnonzero(~shapely.is_valid(kept)).tolist():
-        raise DevelopmentError(tr("The {name} crosses itself on the flat. Look at its sizes and tapers.").format(name=names[k]))
+        raise DevelopmentError(
+            tr("{name} crosses itself on the flat. Look at its sizes and tapers.").format(name=the_first(names[k]))
+        )
     one, other = shapely.STRtree(kept).query(kept, predicate="intersects")
     one, other = one[one < other], other[one < other]
     shared = shapely.area(shapely.intersection(kept[one], kept[other]))
     for k in np.flatnonzero(shared > OVERLAP).tolist():
         raise DevelopmentError(
             tr(
-                "The {kept} and the {kept_2} overlap on the flat: one sheet has not enough metal for both. Make "
+                "{kept} and {kept_2} overlap on the flat: one sheet has not enough metal for both. Make "
                 "one of them smaller, taper their ends, or make the part in two pieces with a seam."
-            ).format(kept=names[one[k]], kept_2=names[other[k]])
+            ).format(kept=the_first(names[one[k]]), kept_2=the(names[other[k]]))
         )

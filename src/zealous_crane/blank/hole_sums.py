@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..measure import Sum, SumKind, Term
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Design
 from .blank import Hole
 from .cutout import place_on
@@ -49,7 +49,7 @@ def hole_sums(
             at = place_on(tree, node, place.model_copy(update={"value": 0.0}), 0 if along_u else 1, flat.polygon)
             start = float((node.frame.point(at, 0.0) if along_u else node.frame.point(0.0, at))[axis]) - low[axis]
             terms = _as_far_as(tree, node, start, axis, chains[near], chains[far])
-            terms.append(_rest(start, terms, tr("to the {edge} of the {name}").format(edge=place.edge, name=node.name)))
+            terms.append(_rest(start, terms, tr("to the {edge} of {name}").format(edge=place.edge, name=the(node.name))))
             terms.append(_rest(float(hole.centre[axis]) - low[axis], terms, "given"))
             name = tr("{name}, from the {near} edge").format(name=hole.name[:1].upper() + hole.name[1:], near=near)
             found.append(Sum(name, merged(terms), tr("To its centre, on the flat."), SumKind.LINE))

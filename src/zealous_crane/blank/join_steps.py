@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..measure import Units, show_length
-from ..measure.words import counted, tr
+from ..measure.words import counted, the, tr
 from ..part import Drilled, Joined
 from .blank import Blank, JoinedRow
 from .fastener import SOLID_SHANK
@@ -73,5 +73,5 @@ def _size(row: JoinedRow, units: Units) -> str:
 
 def _where(row: JoinedRow) -> str:
     if row.through:
-        return tr("the {panel} to the {through}").format(panel=row.panel, through=row.through)
-    return tr("the {panel} to the other part").format(panel=row.panel)
+        return tr("{panel} to {through}").format(panel=the(row.panel), through=the(row.through))
+    return tr("{panel} to the other part").format(panel=the(row.panel))

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import show_length
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from ..part import Drilled, Joined, Row
 from .blank import Blank, Finding, Hole, JoinedRow, MarkLine
 from .element import DevelopmentError
@@ -86,7 +86,7 @@ def _holes(row: JoinedRow, places: Array, size: float, panel: str, index: int, e
     circle = Path(np.array([[r, 0.0], [-r, 0.0]]), np.array([1.0, 1.0]))
     word = "screw hole" if row.by is Joined.SCREW else "rivet hole"
     return [
-        Hole(f"{word} {i} in the {panel}", circle.moved(at), at, "round", (size, size), index, edge=edge)
+        Hole(f"{word} {i} in {the(panel)}", circle.moved(at), at, "round", (size, size), index, edge=edge)
         for i, at in enumerate(places, start=1)
     ]
 
@@ -99,8 +99,8 @@ def _apart(holes: list[Hole], first: int) -> None:
         for k in tree.query(shapes[i], predicate="intersects").tolist():
             if k < i:
                 raise DevelopmentError(
-                    tr("The {name} and the {name_2} run into each other. Move one of them.").format(
-                        name=holes[k].name, name_2=holes[i].name
+                    tr("{name} and {name_2} run into each other. Move one of them.").format(
+                        name=the_first(holes[k].name), name_2=the(holes[i].name)
                     )
                 )
 
@@ -154,7 +154,7 @@ def _ends(blank: Blank, row: Row) -> tuple[Array, Array]:
         return _line(blank, names.index(row.panel), row.edge, row.set_in)
     except DevelopmentError:
         raise DevelopmentError(
-            tr("A row so far inside the {edge} edge of the {panel} lies beyond it.").format(edge=row.edge, panel=row.panel)
+            tr("A row so far inside the {edge} edge of {panel} lies beyond it.").format(edge=row.edge, panel=the(row.panel))
         ) from None
 
 
@@ -173,8 +173,8 @@ def _row(blank: Blank, row: Row, job: Job, poses: list[Pose]) -> JoinedRow:
     length = whole if row.length is None else row.length
     if length > whole + 1e-6:
         raise DevelopmentError(
-            tr("A joint of {length} does not fit on the {edge} edge of the {panel}: there it is {whole}.").format(
-                length=show_length(length, job.units), edge=row.edge, panel=row.panel, whole=show_length(whole, job.units)
+            tr("A joint of {length} does not fit on the {edge} edge of {panel}: there it is {whole}.").format(
+                length=show_length(length, job.units), edge=row.edge, panel=the(row.panel), whole=show_length(whole, job.units)
             )
         )
     keep = row.edge_distance if row.by is not Joined.TACK else row.size / 2
@@ -219,14 +219,14 @@ def _behind(blank: Blank, row: Row, places: Array, job: Job, poses: list[Pose]) 
     names = [panel.name for panel in blank.panels]
     if row.through not in names or row.through == row.panel:
         raise DevelopmentError(
-            tr("There is no panel called {name} behind the {panel}.").format(name=row.through, panel=row.panel)
+            tr("There is no panel called {name} behind {panel}.").format(name=row.through, panel=the(row.panel))
         )
     there, off = _places_behind(blank, row.panel, row.through, places, poses)
     if off is not None:
         raise DevelopmentError(
-            tr("Once everything is bent, the {through} does not lie behind the row on the {panel}{off}.").format(
-                through=row.through,
-                panel=row.panel,
+            tr("Once everything is bent, {through} does not lie behind the row on {panel}{off}.").format(
+                through=the(row.through),
+                panel=the(row.panel),
                 off=tr(": it stands {off} off").format(off=show_length(off, job.units)) if off else "",
             )
         )
@@ -245,8 +245,8 @@ def _doubts(blank: Blank, job: Job, asked: Row, row: JoinedRow) -> list[Finding]
         if away.min() < row.edge - 1e-3:
             found.append(
                 Finding(
-                    tr("{row}: {away} to the edge of the metal in the {name}; {edge} is the least.").format(
-                        row=row.says(job.units), away=show_length(float(away.min()), job.units), name=name,
+                    tr("{row}: {away} to the edge of the metal in {name}; {edge} is the least.").format(
+                        row=row.says(job.units), away=show_length(float(away.min()), job.units), name=the(name),
                         edge=show_length(row.edge, job.units),
                     ),
                     places[int(away.argmin())],
@@ -257,8 +257,8 @@ def _doubts(blank: Blank, job: Job, asked: Row, row: JoinedRow) -> list[Finding]
         if row.hole and bent < HEAD * row.size - 1e-6:
             found.append(
                 Finding(
-                    tr("{row}: their heads stand on the bend of the {name}; keep {least} from it.").format(
-                        row=row.says(job.units), name=name, least=show_length(HEAD * row.size, job.units)
+                    tr("{row}: their heads stand on the bend of {name}; keep {least} from it.").format(
+                        row=row.says(job.units), name=the(name), least=show_length(HEAD * row.size, job.units)
                     ),
                     places[0],
                     "row",

@@ -260,20 +260,25 @@ def _slanted(blank: Blank, notch: Notch, number: int) -> list[MarkedPoint]:
     return found
 
 
+_STIFFEN = {
+    ("cross-break",): tr("Cross-break while the sheet is flat"),
+    ("bead",): tr("Roll the beads while the sheet is flat"),
+    ("cross-break", "bead"): tr("Cross-break and roll the beads while the sheet is flat"),
+}
+"""What stiffens a panel comes before anything is cut to size."""
+
+
 def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[CornerRecipe]) -> tuple[str, ...]:
     """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
     steps = [tr("Shear to size; both diagonals must measure the same.")]
     kinds = {mark.kind for mark in blank.marks}
-    stiff = " and ".join(w for k, w in (("cross-break", "cross-break"), ("bead", "roll the beads")) if k in kinds)
+    stiff = tuple(kind for kind in ("cross-break", "bead") if kind in kinds)
     if blank.trim:
         steps[0] = tr("Shear {trim} larger all round; both diagonals must measure the same.").format(
             trim=show_length(blank.trim, units)
         )
     if stiff:
-        steps.append(
-            tr("{capitalize} while the sheet is flat").format(capitalize=stiff.capitalize())
-            + (tr("; then trim to size.") if blank.trim else ".")
-        )
+        steps.append(_STIFFEN[stiff] + (tr("; then trim to size.") if blank.trim else "."))
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
     if striking.datum is not None:
         steps.append(

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import Sum, SumKind, Term
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Base, Design, Edge, Measured
 from .element import to_inside
 from .flat import Flat
@@ -167,7 +167,7 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
         element = node.element
         if element is not None and element.tab is not None and element.bend is not None:
             found.append(Sum(
-                tr("Flat length of the {name}").format(name=node.name),
+                tr("Flat length of {name}").format(name=the(node.name)),
                 merged([Term(tr("tab, inside length"), element.height), Term(GAIN, element.bend.gain)]),
                 tr("Along the neighbour, from the inside corner."), SumKind.SHAPE,
             ))  # fmt: skip

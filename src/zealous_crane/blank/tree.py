@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import INCH, show_length
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Base, Corner, CornerRule, Design, Edge, PolygonBase, Walls, edge_names
 from .corner import corner_ear, corner_tab, meeting_slope, spread_angle, stem
 from .element import DevelopmentError, Element, Namer, elements, to_inside
@@ -287,9 +287,9 @@ class _Growing:
             if not same or abs(mine.angle - theirs.angle) > 1e-6:
                 raise DevelopmentError(
                     tr(
-                        "The lips on the {name} and the {name_2} cannot be mitred: both walls and both lips must have the"
+                        "The lips on {name} and {name_2} cannot be mitred: both walls and both lips must have the"
                         " same height and angle."
-                    ).format(name=wall.name, name_2=neighbour.name)
+                    ).format(name=the(wall.name), name_2=the(neighbour.name))
                 )
             exterior = self._exterior(self.nodes[at].corners, vertex % len(self.nodes[at].corners))
             total = wall.angle + mine.angle
@@ -347,8 +347,8 @@ class _Growing:
         low_end, high_end = (left.inset(setback), length - right.inset(setback)), (left.inset(high), length - right.inset(high))
         if low_end[1] - low_end[0] <= 1e-6:
             raise DevelopmentError(
-                tr("The corner notches leave no fold for the {name}. Make the gap, the trims or the relief smaller.").format(
-                    name=element.name
+                tr("The corner notches leave no fold for {name}. Make the gap, the trims or the relief smaller.").format(
+                    name=the(element.name)
                 )
             )
         if high_end[1] - high_end[0] < 1e-6:

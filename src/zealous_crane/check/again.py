@@ -10,7 +10,7 @@ from ..blank import Blank
 from ..brake import Brake
 from ..job import Job
 from ..measure import show_angle
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..plan.order.search import made_up
 from ..plan.result.plan import Plan
 from ..plan.result.saying import listed
@@ -107,12 +107,12 @@ class Anew:
         if not self.goes:
             return tr("Flattened and marked anew it does not go in again on this brake: make a new part.")
         if not self.opened:
-            return tr(
-                "Flatten the {fold}, mark it anew and bend it again: it goes in with all the others standing. {once}"
-            ).format(fold=self.fold, once=once)
+            return tr("Flatten {fold}, mark it anew and bend it again: it goes in with all the others standing. {once}").format(
+                fold=the(self.fold), once=once
+            )
         return tr(
-            "Open {opened} too, flatten the {fold}, mark it anew; then bend the {fold} and, in this order, {opened}. {once}"
-        ).format(fold=self.fold, opened=listed(self.opened), once=once)
+            "Open {opened} too, flatten {fold}, mark it anew; then bend {fold} and, in this order, {opened}. {once}"
+        ).format(fold=the(self.fold), opened=listed(self.opened), once=once)
 
 
 def anew(plan: Plan, fold: int) -> Anew:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..blank import Blank, Fold, MadeBy
-from ..measure.words import tr
+from ..measure.words import the, tr
 from .model import Anchor, Measure, What
 
 Array = NDArray[np.float64]
@@ -57,7 +57,7 @@ def _at_end(end: int) -> str:
 def _angles(blank: Blank) -> Iterator[Measure]:
     for i, fold in _formed(blank):
         for end in _ends(fold):
-            says = tr("angle of the {name}{end}").format(name=fold.name, end=_at_end(end))
+            says = tr("angle of {name}{end}").format(name=the(fold.name), end=_at_end(end))
             yield Measure(f"angle:{i}:{end}", says, What.ANGLE, i, end)
 
 
@@ -234,7 +234,7 @@ def _holes(blank: Blank) -> Iterator[Measure]:
             middle = Anchor(hole.panel, (float(hole.centre[0]), float(hole.centre[1])), anchor.face)
             sign = 1.0 if float((np.array(anchor.at) - hole.centre) @ way) < 0 else -1.0
             yield Measure(
-                f"hole:{k}:{axis}", tr("{hole}, from the {name}").format(hole=hole.name, name=name), What.HOLE, one=(anchor,),
+                f"hole:{k}:{axis}", tr("{hole}, from {name}").format(hole=hole.name, name=the(name)), What.HOLE, one=(anchor,),
                 other=(middle,), along=(hole.panel, (sign * float(way[0]), sign * float(way[1]), 0.0)),
             )  # fmt: skip
 
@@ -267,7 +267,7 @@ def _nearest_outside(blank: Blank, panel: int, centre: Array, way: Array) -> tup
                 float((ring @ out).max()),
                 0,
                 panel,
-                tr("edge of the {panel}").format(panel=blank.panels[panel].name),
+                tr("edge of {panel}").format(panel=the(blank.panels[panel].name)),
             )
         point = centre + (at - float(centre @ out)) * out
         away = abs(at - float(centre @ out))

@@ -13,7 +13,7 @@ from ..blank.between import Reach, reach
 from ..blank.crossing import overlap_depth
 from ..fit import Faces, Fit, FitRule
 from ..measure import Units, show_length
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Ready
 from ..plan.geometry.solid import Solid
 from ..work import Work
@@ -88,8 +88,8 @@ class Placed:
         """What a hand would find, in a sentence or two."""
         if self.meets:
             worst = max(self.meets, key=lambda meets: meets.by)
-            said = tr("It does not go in: its {follower} and the {master} would be in one place.").format(
-                follower=worst.follower, master=worst.master
+            said = tr("It does not go in: its {follower} and {master} would be in one place.").format(
+                follower=worst.follower, master=the(worst.master)
             )
             lacking = [
                 tr("The {what} lacks {by}.").format(what=gap.what, by=show_length(-sum(gap.room), units.fine, pretty=True))
@@ -106,8 +106,11 @@ class Placed:
         )  # fmt: skip
         if self.stops_on is None:
             return tr("It goes through. Room on either side: {room}.").format(room=room)
-        return tr("It goes in {goes_in} and rests with its {follower} on the {master}. Room on either side: {room}.").format(
-            goes_in=show_length(self.goes_in, units, pretty=True), follower=self.stops_on[0], master=self.stops_on[1], room=room
+        return tr("It goes in {goes_in} and rests with its {follower} on {master}. Room on either side: {room}.").format(
+            goes_in=show_length(self.goes_in, units, pretty=True),
+            follower=self.stops_on[0],
+            master=the(self.stops_on[1]),
+            room=room,
         )
 
 

@@ -9,7 +9,7 @@ from ..allowance import NeutralLine
 from ..blank import Blank
 from ..job import Job
 from ..measure import Units, show_angle, show_length, signed_angle
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from .explain import Explained, Explanation, Question
 from .model import Cause, Measure, Off, What
 
@@ -49,10 +49,10 @@ def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
     name = blank.folds[cause.fold].name if cause.fold >= 0 else ""
     along = (tr("length"), tr("width"))[cause.axis]
     return {
-        Off.ANGLE: tr("the angle of the {name}").format(name=name),
+        Off.ANGLE: tr("the angle of {name}").format(name=the(name)),
         Off.STOPS: tr("every bend's angle alike"),
-        Off.ENDS: tr("the two ends of the leaf at the {name}").format(name=name),
-        Off.LINE: tr("the line of the {name}").format(name=name),
+        Off.ENDS: tr("the two ends of the leaf at {name}").format(name=the(name)),
+        Off.LINE: tr("the line of {name}").format(name=the(name)),
         Off.ALLOWANCE: tr("the metal every bend takes"),
         Off.CUT: tr("the {along} the blank was cut to").format(along=along),
         Off.SQUARE: tr("the squareness of the blank"),
@@ -70,13 +70,13 @@ def _angle(found: Explanation, blank: Blank, job: Job) -> Advice:
     turn = show_angle(round(abs(by), 1))
     more = by > 0
     return Advice(
-        tr("The {name} is bent {turn} {way}.").format(
-            name=fold.name, turn=turn, way=tr("too far") if more else tr("too little")
+        tr("{name} is bent {turn} {way}.").format(
+            name=the_first(fold.name), turn=turn, way=tr("too far") if more else tr("too little")
         ),
         tr("Open it by hand by {turn}.").format(turn=turn)
         if more
         else tr("Put it in again and go {turn} farther.").format(turn=turn),
-        tr("Stop the {name} {turn} {way}.").format(name=fold.name, turn=turn, way=tr("earlier") if more else tr("later")),
+        tr("Stop {name} {turn} {way}.").format(name=the(fold.name), turn=turn, way=tr("earlier") if more else tr("later")),
         {},
     )
 
@@ -102,8 +102,8 @@ def _ends(found: Explanation, blank: Blank, job: Job) -> Advice:
     fold, by = blank.folds[found.cause.fold], found.by
     end = tr("right") if by > 0 else tr("left")
     return Advice(
-        tr("The {name} is bent {turn} more at its {end} end than in its middle (seen from the fold looking out).").format(
-            name=fold.name, turn=show_angle(round(abs(by), 1)), end=end
+        tr("{name} is bent {turn} more at its {end} end than in its middle (seen from the fold looking out).").format(
+            name=the_first(fold.name), turn=show_angle(round(abs(by), 1)), end=end
         ),
         tr("Dress the other end by hand."),
         tr("The nose stands closer, or the clamp tighter, there: set that end back, both ends alike, and try a scrap."),
@@ -115,15 +115,15 @@ def _line(found: Explanation, blank: Blank, job: Job) -> Advice:
     fold, by = blank.folds[found.cause.fold], found.by
     parent, child = blank.panels[fold.parent].name, blank.panels[fold.child].name
     why = _likely(by, blank, found.cause.fold, job)
-    way = tr("nearer to the {parent}") if by > 0 else tr("farther from the {parent}")
+    way = tr("nearer to {parent}") if by > 0 else tr("farther from {parent}")
     return Advice(
-        tr("The {name} was folded {by} beside its line: the {longer} is longer by that, the {shorter} shorter.{why}").format(
-            name=fold.name, by=_size(by, job.units), longer=parent if by > 0 else child, shorter=child if by > 0 else parent,
-            why=" " + why if why else "",
+        tr("{name} was folded {by} beside its line: {longer} is longer by that, {shorter} shorter.{why}").format(
+            name=the_first(fold.name), by=_size(by, job.units), longer=the(parent if by > 0 else child),
+            shorter=the(child if by > 0 else parent), why=" " + why if why else "",
         ),
         tr("In soft metal it can be flattened and bent anew once; marks stay, and the fold is harder then."),
         tr("Strike the line, or set it under the nose, {by} {way}.").format(
-            by=_size(by, job.units), way=way.format(parent=parent)
+            by=_size(by, job.units), way=way.format(parent=the(parent))
         ),
         {},
     )  # fmt: skip

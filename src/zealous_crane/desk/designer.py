@@ -14,7 +14,7 @@ from ..blank import CornerHandle, EdgeHandle
 from ..job import DrawnPart, FlatPart
 from ..measure import INCH
 from ..measure.report import plain
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from ..part import (
     Corner,
     CornerAt,
@@ -361,15 +361,17 @@ class Designer(QWidget):
             return self._panel_menu(menu, handle, axes, paths)
         if handle.name:
             if handle.path is None:
-                menu.addAction(tr("The {name} comes from the corner's rule").format(name=handle.name)).setEnabled(False)
+                menu.addAction(tr("{name} comes from the corner's rule").format(name=the_first(handle.name))).setEnabled(False)
                 return menu
             if isinstance(self.session.job.part, DrawnPart):
                 self.chosen = ("standing", handle.path)
                 self.refresh()
             path = handle.path
-            menu.addAction(tr("Change the {name}").format(name=handle.name), lambda: self.do(lambda d: (d, ("standing", path))))
             menu.addAction(
-                tr("Take the {name} away").format(name=handle.name),
+                tr("Change {name}").format(name=the(handle.name)), lambda: self.do(lambda d: (d, ("standing", path)))
+            )
+            menu.addAction(
+                tr("Take {name} away").format(name=the(handle.name)),
                 lambda: self.do(lambda d: (replaced(d, path, None), ("base",))),
             )
             return menu
@@ -395,7 +397,9 @@ class Designer(QWidget):
         path = paths.get(handle.name)
         if path:
             menu.addSeparator()
-            menu.addAction(tr("Change the {name}").format(name=handle.name), lambda: self.do(lambda d: (d, ("standing", path))))
+            menu.addAction(
+                tr("Change {name}").format(name=the(handle.name)), lambda: self.do(lambda d: (d, ("standing", path)))
+            )
         return menu
 
     def _tree_menu(self, where: QPoint) -> None:

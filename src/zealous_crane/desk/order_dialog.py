@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from ..blank import Blank, MadeBy
 from ..job import Avoided, OrderWishes
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from ..plan.order.wishes import WishError, Wishes
 from .widget import Choice, heading
 
@@ -106,11 +106,11 @@ class OrderDialog(QDialog):
         if self.wishes.sequence:
             self.list.addItem(tr("In this order:  ") + ", ".join(self.wishes.sequence))
         for first, then in self.wishes.before:
-            self.list.addItem(tr("The {first} before the {then}").format(first=first, then=then))
+            self.list.addItem(tr("{first} before {then}").format(first=the_first(first), then=the(then)))
         for fold, side in self.wishes.clamp.items():
             self.list.addItem(
-                tr("The {fold} with {which} clamped").format(
-                    fold=fold, which=tr("the side nearer the base") if side == "base" else tr("its far side")
+                tr("{fold} with {which} clamped").format(
+                    fold=the_first(fold), which=tr("the side nearer the base") if side == "base" else tr("its far side")
                 )
             )
         self.remove.setEnabled(self.list.currentRow() >= 0)

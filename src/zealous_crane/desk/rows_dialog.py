@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 from ..blank import join_steps
 from ..joint import Joint, Side
 from ..measure import INCH, Units
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Edge, Row
 from .canvas import Canvas
 from .form import ModelForm, drop
@@ -143,7 +143,7 @@ class RowsDialog(FormDialog):
 
     def _words(self, each: Row | tuple[int, Joint]) -> str:
         if isinstance(each, Row):
-            return tr("{by}s along the {edge} edge of the {panel}").format(by=each.by, edge=each.edge, panel=each.panel)
+            return tr("{by}s along the {edge} edge of {panel}").format(by=each.by, edge=each.edge, panel=the(each.panel))
         return each[1].says(self.session.work.parts)
 
     def _open(self) -> None:

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout
 from ..measure import Units, parse_length, show_length
 from ..measure.circle import Circle, best_circle
 from ..measure.report import plain
-from ..measure.words import tr
+from ..measure.words import the, tr
 from ..part import Cutout, HoleShape
 from .theme import font
 from .widget import FormDialog, Line
@@ -39,8 +39,8 @@ class TakeOverDialog(FormDialog):
         y_edge = "front" if hole.y.edge == "middle" else hole.y.edge
         self._edges = x_edge, y_edge
         asked = QLabel(
-            tr("Measure three points or more on the edge of the hole, all round it, from the {x} and the {y} edge of the {panel}.").format(
-                x=tr(x_edge), y=tr(y_edge), panel=hole.panel
+            tr("Measure three points or more on the edge of the hole, all round it, from the {x} and the {y} edge of {panel}.").format(
+                x=tr(x_edge), y=tr(y_edge), panel=the(hole.panel)
             )
         )  # fmt: skip
         asked.setWordWrap(True)

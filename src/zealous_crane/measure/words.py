@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import gettext
 import os
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -91,3 +92,25 @@ def counted(one: str, many: str, count: int) -> str:
     '3 strokes'
     """
     return _words.ngettext(one, many, count).format(count=count)
+
+
+_NUMBERED = re.compile(r"\d$|\d in ")
+"""A number tells the piece from others: side 3, rivet hole 2 in the base."""
+
+
+def the(name: str) -> str:
+    """What a person would call a piece within a sentence: its name with an article, unless a number tells it from others.
+
+    >>> the("left side"), the("side 3")
+    ('the left side', 'side 3')
+    """
+    return name if _NUMBERED.search(name) else tr("the {name}").format(name=name)
+
+
+def the_first(name: str) -> str:
+    """The same where a sentence begins.
+
+    >>> the_first("left side"), the_first("side 3")
+    ('The left side', 'Side 3')
+    """
+    return name[:1].upper() + name[1:] if _NUMBERED.search(name) else tr("The {name}").format(name=name)

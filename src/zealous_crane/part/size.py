@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..measure.field import is_length, unwrapped
-from ..measure.words import tr
+from ..measure.words import the, tr
 from .design import Base, Design, Flange
 from .edging import Hem, Joggle, Seam
 from .ready import Ready
@@ -94,7 +94,7 @@ def _standing(carrier: Any, keys: Keys, stem: str) -> Iterator[Size]:
         here: Keys = (*keys, "flanges", i)
         name = one.name or f"{stem}{one.edge}"
         if isinstance(one, Flange):
-            yield Size((*here, "height"), tr("Height of the {name}").format(name=name), one.height)
+            yield Size((*here, "height"), tr("Height of {name}").format(name=the(name)), one.height)
         elif isinstance(one, Hem):
             yield Size((*here, "length"), tr("{name} hem").format(name=name).capitalize(), one.length)
         elif isinstance(one, Seam) and one.allowance is not None:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from ..blank import Blank, MadeBy, develop
 from ..brake import Brake, tool_radius
 from ..job import Job
-from ..measure.words import tr
+from ..measure.words import the, tr
 from .order.hand import lips
 from .order.route import Costs, Failure, Moves, Route, Stages
 from .order.search import MOST, Search
@@ -283,8 +283,8 @@ def search_for(
     if unserved is not None and job.tools.of(brake.key).asked(unserved):
         raise ToolsError(
             tr(
-                "No set-up of this brake in this sheet is what was asked for at the {fold}. Leave it to the program in Tool up."
-            ).format(fold=unserved)
+                "No set-up of this brake in this sheet is what was asked for at {fold}. Leave it to the program in Tool up."
+            ).format(fold=the(unserved))
         )
     return found
 

@@ -9,7 +9,7 @@ from ..blank import Blank
 from ..brake import Brake
 from ..job import Job, OrderWishes
 from ..measure import Units, show_angle, show_length
-from ..measure.words import tr
+from ..measure.words import the, the_first, tr
 from ..plan.make import make_plan
 from ..plan.order.wishes import WishError
 from ..plan.result.facts import set_up_facts
@@ -125,7 +125,7 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
     def what(answer: object) -> Mark:
         right = tools[int(answer)] == obstacle.tool  # type: ignore[call-overload]
         return Mark(right, tr("{sentence}, at {angle}.").format(sentence=obstacle.sentence(), angle=show_angle(round(reach, 1))) if right
-                    else tr("Not that one: look at what stands up when the {name} swings.").format(name=name))  # fmt: skip
+                    else tr("Not that one: look at what stands up when {name} swings.").format(name=the(name)))  # fmt: skip
 
     def angle(answer: object) -> Mark:
         off = float(answer) - reach  # type: ignore[arg-type]
@@ -134,10 +134,10 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
         return Mark(False, tr("It stops sooner.") if off > 0 else tr("It gets farther than that."))
 
     return [
-        Question("meets", tr("Bent {order}: what does the {name} end at?").format(order=said, name=name), QuestionKind.CHOICE, what,
+        Question("meets", tr("Bent {order}: what does {name} end at?").format(order=said, name=the(name)), QuestionKind.CHOICE, what,
                  tr("Of two walls side by side the one that stands is met by the fingers, one that stands opposite by beam or ram."),
                  obstacle.sentence(), tools),
-        Question("reach", tr("And at about what angle of the {name}?").format(name=name), QuestionKind.ANGLE, angle,
+        Question("reach", tr("And at about what angle of {name}?").format(name=the(name)), QuestionKind.ANGLE, angle,
                  tr("Draw the standing wall from the side and swing it with a compass about the fold until it touches."),
                  show_angle(round(reach, 1))),
     ]  # fmt: skip
@@ -155,11 +155,11 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
     facts = tuple(
         f"{fact.label}: {fact.value}" for fact in set_up_facts(plan, stroke) if fact.key in (FactKey.HELD, FactKey.WAY)
     )
-    task = tr("{name}, {sheet}, on the {brake}: set up for the {stroke}, bend {number} of {count}.").format(
+    task = tr("{name}, {sheet}, on the {brake}: set up for {stroke}, bend {number} of {count}.").format(
         name=job.name,
         sheet=blank.sheet.name,
         brake=brake.name,
-        stroke=stroke.name,
+        stroke=the(stroke.name),
         number=stroke.number,
         count=len(plan.strokes),
     )
@@ -243,8 +243,8 @@ def _section_sum(plan: Plan, stroke: PlannedStroke, units: Units) -> Question:
 
     return Question(
         "sum",
-        tr("The {name} is {length} long. How wide are the pieces over it in all?").format(
-            name=stroke.name, length=shown(length)
+        tr("{name} is {length} long. How wide are the pieces over it in all?").format(
+            name=the_first(stroke.name), length=shown(length)
         ),
         QuestionKind.LENGTH,
         mark,

@@ -14,7 +14,7 @@ from ..check.model import Cause, Measure, Model, Off, What
 from ..check.saying import advice
 from ..job import Job
 from ..measure import show_angle, show_length
-from ..measure.words import tr
+from ..measure.words import the, tr
 from .exercise import Exercise, Mark, Question, QuestionKind, Skill
 
 WRONG = {Off.ANGLE: 4.0, Off.LINE: 2.0, Off.ALLOWANCE: 0.5, Off.CUT: 2.5}
@@ -58,10 +58,10 @@ def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int)
 def _name(cause: Cause, blank: Blank) -> str:
     fold = blank.folds[cause.fold].name if cause.fold >= 0 else ""
     return {
-        Off.ANGLE: tr("the angle of the {fold}"), Off.LINE: tr("the line of the {fold}"),
+        Off.ANGLE: tr("the angle of {fold}"), Off.LINE: tr("the line of {fold}"),
         Off.ALLOWANCE: tr("the allowance of every bend"), Off.CUT: tr("the blank cut too long or short")
         if cause.axis == 0 else tr("the blank cut too wide or narrow"),
-    }[cause.off].format(fold=fold)  # fmt: skip
+    }[cause.off].format(fold=the(fold))  # fmt: skip
 
 
 def _set(

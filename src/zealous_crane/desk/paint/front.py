@@ -105,7 +105,7 @@ def rule_words(stroke: PlannedStroke, units: Units) -> str:
     if max(map(abs, ends)) < 0.5:
         said += tr("   ·   {noun}s cover it from end to end").format(noun=noun)
     elif min(ends) >= 0:
-        shown = " and ".join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
+        shown = tr(" and ").join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
         said += tr("   ·   {noun}s stop {shown} short of its ends").format(noun=noun, shown=shown)
     else:
         said += tr("   ·   {noun}s reach past its ends").format(noun=noun)

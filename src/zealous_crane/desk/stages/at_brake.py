@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
 from ...measure import AngleError, parse_angle, show_angle, show_length
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ...plan.result.approach import ends_text, first_stop, stopped_at, went_on, went_on_text
 from ...plan.result.facts import held
 from ...plan.result.got import Came, answer, answer_text
@@ -268,9 +268,9 @@ class AtBrake(QWidget):
         said = found.machine.hold(held(plan, stroke), units)
         if not found.gauge.sighted:
             what = (
-                tr("outside of the {against}").format(against=found.gauge.against)
+                tr("outside of {against}").format(against=the(found.gauge.against))
                 if found.gauge.leg
-                else tr("edge of the {against}").format(against=found.gauge.against)
+                else tr("edge of {against}").format(against=the(found.gauge.against))
             )
             said += tr(" Stop {distance} behind the line, against the {what}.").format(
                 distance=show_length(found.gauge.distance, units.fine), what=what

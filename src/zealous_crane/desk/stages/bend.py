@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import show_angle
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ...plan.result.plan import Plan, PlannedStroke, State
 from ...plan.stroke.machines import machine_of
 from ...shop.caution import cautions_for
@@ -239,7 +239,7 @@ class BendStage(LookedAt):
         if stuck is not None:
             self.sign.show_state(State.STOP)
             self.says.setText(
-                tr("Bend {number}, the {name}: no order gets past this.").format(number=stuck.number, name=stuck.name)
+                tr("Bend {number}, {name}: no order gets past this.").format(number=stuck.number, name=the(stuck.name))
             )
             self.now.setText("\n\n".join([*plan.reasons, *(f"What works: {a}" for a in plan.advice)]))
             self.caution.setText("")
@@ -342,8 +342,8 @@ class BendStage(LookedAt):
         if touching and stroke.contact is not None:
             o = stroke.contact.obstacle
             self.now.setText(
-                tr("At {angle} the {body} touches the {tool}.").format(
-                    angle=show_angle(self.end.angle), body=o.body, tool=o.tool
+                tr("At {angle} {body} touches the {tool}.").format(
+                    angle=show_angle(self.end.angle), body=the(o.body), tool=o.tool
                 )
             )
         else:

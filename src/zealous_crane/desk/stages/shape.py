@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from ...allowance import NeutralLine
 from ...job import DrawnPart, FlatPart
 from ...measure import AngleReading, SumKind, parse_angle
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ...shop.deduction import LearntK
 from ...shop.handbook import from_the_book
 from ...shop.learnt import Learnt, Place
@@ -329,7 +329,7 @@ class ShapeStage(LookedAt):
         panel = blank.panels[hole.panel]
         if not shapely.Polygon(panel.polygon).covers(shapely.Polygon(hole.path.moved(np.array([dx, dy])).flattened())):
             self.session.complained.emit(
-                tr("The hole stays on the {panel}: it would reach past its edge.").format(panel=panel.name)
+                tr("The hole stays on {panel}: it would reach past its edge.").format(panel=the(panel.name))
             )
             return
         axes = self.flat.handles().axes.get(panel.name)

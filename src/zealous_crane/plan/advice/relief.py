@@ -8,7 +8,7 @@ from typing import Any
 
 from ...job import DrawnPart
 from ...measure import show_length
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ...part import End, Flange
 from ..result.plan import Cure
 from .trial import Cures, Trial
@@ -40,8 +40,8 @@ def relief(trial: Trial) -> Cures:
             if changed != tree and trial.resizes(job):
                 shown = show_length(size, trial.job.units)
                 yield Cure(
-                    tr("With a relief of {shown} cut at both ends of the {name}, so that the tools end clear: {gain}.").format(
-                        shown=shown, name=name, gain=trial.gain
+                    tr("With a relief of {shown} cut at both ends of {name}, so that the tools end clear: {gain}.").format(
+                        shown=shown, name=the(name), gain=trial.gain
                     ),
                     job,
                 )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ...job import DrawnPart, OrderWishes
 from ...measure import show_length
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ...part import SeamForm
 from ..result.plan import Cure
 from .halves import halves
@@ -26,7 +26,7 @@ def seam(trial: Trial) -> Cures:
         if all(trial.cures(job) for job in jobs):
             lap = show_length(SeamForm.LAP.usual, trial.job.units)
             text = tr(
-                "In two pieces, cut across the {size} and lapped {lap}, then riveted, spotted or seam-welded: both can be made."
-            ).format(size=size, lap=lap)
+                "In two pieces, cut across {size} and lapped {lap}, then riveted, spotted or seam-welded: both can be made."
+            ).format(size=the(size), lap=lap)
             yield Cure(text, jobs[0], also=jobs[1])
             return

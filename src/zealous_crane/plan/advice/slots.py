@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from ...job import DrawnPart
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ...part import Flange, FoldSlots
 from ..result.plan import Cure
 from .trial import Cures, Trial
@@ -41,5 +41,5 @@ def slots(trial: Trial) -> Cures:
     job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
     if trial.cures(job):
         yield Cure(
-            tr("With slots along the {name}, finished by hand in a vise: {gain}.").format(name=name, gain=trial.gain), job
+            tr("With slots along {name}, finished by hand in a vise: {gain}.").format(name=the(name), gain=trial.gain), job
         )

@@ -40,16 +40,16 @@ VISE = "vise"
 """The one whose length is the shop's."""
 
 HAND_TOOLS = (
-    HandTool("tongs", 0.9, 3000.0, 15.0, tr("work along the {fold} with hand seamer tongs, a little at each bite")),
-    HandTool("bar and mallet", 1.3, 1500.0, 15.0, tr("clamp a straight bar along the {fold} and dress it round with a mallet")),
-    HandTool(VISE, 2.0, 200.0, 30.0, tr("close the {fold} in a vise between two straight bars")),
-    HandTool("bar inside", 0.8, 1000.0, 50.0, tr("pull the {fold} round over a straight bar held inside it"), wraps=True),
+    HandTool("tongs", 0.9, 3000.0, 15.0, tr("work along {fold} with hand seamer tongs, a little at each bite")),
+    HandTool("bar and mallet", 1.3, 1500.0, 15.0, tr("clamp a straight bar along {fold} and dress it round with a mallet")),
+    HandTool(VISE, 2.0, 200.0, 30.0, tr("close {fold} in a vise between two straight bars")),
+    HandTool("bar inside", 0.8, 1000.0, 50.0, tr("pull {fold} round over a straight bar held inside it"), wraps=True),
     HandTool(
         "lath",
         0.5,
         3000.0,
         75.0,
-        tr("lay the {fold} over a lath on the table and press it closed with a board, evenly, end by end"),
+        tr("lay {fold} over a lath on the table and press it closed with a board, evenly, end by end"),
         sharp=True,
     ),
 )

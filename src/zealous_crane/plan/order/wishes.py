@@ -9,7 +9,7 @@ from graphlib import CycleError, TopologicalSorter
 
 from ...blank import Blank, MadeBy
 from ...job import OrderWishes
-from ...measure.words import tr
+from ...measure.words import the, the_first, tr
 from ...tool_wishes import ToolChoice, ToolWishes
 from ..stroke.tooling import Tooling
 
@@ -72,15 +72,15 @@ class Wishes:
             names = [blank.folds[i].name for i in reversed(error.args[1])]
             raise WishError(
                 tr("The wishes for the order contradict each other: ")
-                + ", ".join(f"the {a} before the {b}" for a, b in itertools.pairwise(names))
+                + ", ".join(tr("{a} before {b}").format(a=the(a), b=the(b)) for a, b in itertools.pairwise(names))
                 + tr(". Take one of them away.")
             ) from None
         hems = {i for i in index.values() if blank.folds[i].made_by is MadeBy.HEM}
         for a, b in (*before, *itertools.pairwise(sequence)):
             if b in hems and a not in hems:
                 raise WishError(
-                    tr("The {name} cannot come before the {name_2}: a hem is flattened while the sheet is flat.").format(
-                        name=blank.folds[a].name, name_2=blank.folds[b].name
+                    tr("{name} cannot come before {name_2}: a hem is flattened while the sheet is flat.").format(
+                        name=the_first(blank.folds[a].name), name_2=the(blank.folds[b].name)
                     )
                 )
         return Wishes(self.written, sequence, before, clamp, self.tools)

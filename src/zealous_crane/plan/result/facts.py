@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ...measure import AngleReading, Units, show_angle, show_length
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ..stroke.machine import Card, Fact, FactKey
 from ..stroke.machines import machine_of
 from ..stroke.sections import width_text
@@ -25,11 +25,15 @@ def gauge_text(stop: GaugeStop, units: Units) -> str:
     """Where the stop stands, in words."""
     if stop.sighted:
         return tr("none: sight the line")
-    moved = tr("still true") if stop.true else tr("moved by the {moved_by}").format(moved_by=" and the ".join(stop.moved_by))
+    moved = (
+        tr("still true")
+        if stop.true
+        else tr("moved by {moved_by}").format(moved_by=tr(" and ").join(the(fold) for fold in stop.moved_by))
+    )
     what = (
-        tr("outside of the {against}").format(against=stop.against)
+        tr("outside of {against}").format(against=the(stop.against))
         if stop.leg
-        else tr("edge of the {against}").format(against=stop.against)
+        else tr("edge of {against}").format(against=the(stop.against))
     )
     return tr("{distance} from the line to the {what}, {moved}").format(
         distance=show_length(stop.distance, units.fine), what=what, moved=moved

@@ -16,7 +16,7 @@ import numpy as np
 
 from ...blank import Blank
 from ...measure import show_length
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ..geometry.contact import following, hull
 from ..geometry.solid import Solid
 from ..stroke.machines import machine_of
@@ -268,8 +268,8 @@ def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
     for way in ways:
         worst = max(size_errors(plan, way, per_bend), key=lambda e: e.error, default=None)
         if worst is not None:
-            text = tr("{format}: worst ± {length}, across the {panel}").format(
-                format=WORDS[way].format(tool=tool), length=show_length(round(worst.error, 2), fine), panel=worst.panel
+            text = tr("{format}: worst ± {length}, across {panel}").format(
+                format=WORDS[way].format(tool=tool), length=show_length(round(worst.error, 2), fine), panel=the(worst.panel)
             )
             said.append((worst.error, f"·  {text[:1].upper()}{text[1:]}."))
     lines = [text for _, text in sorted(said, key=lambda s: s[0])]

@@ -13,7 +13,7 @@ from ...brake import Brake
 from ...brake.force import CARE
 from ...job import Job
 from ...measure import Units, show_angle, show_length
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ..geometry.obstacle import Contact
 from ..stroke.sections import Block, Widths, fits
 from ..stroke.tooling import Tooling
@@ -134,7 +134,7 @@ class PlannedStroke:
         begun = tr(" (from the {start} it stands at)").format(start=show_angle(start)) if start else ""
         stopped = v.limit is not None and v.reach < v.wanted - 1e-9
         what = (
-            tr("the {body} meets the {tool}").format(body=v.limit.obstacle.body, tool=v.limit.obstacle.tool)
+            tr("{body} meets the {tool}").format(body=the(v.limit.obstacle.body), tool=v.limit.obstacle.tool)
             if v.limit is not None
             else ""
         )

@@ -8,7 +8,7 @@ from ...blank import Blank, MadeBy
 from ...brake import Brake
 from ...brake.force import CARE
 from ...measure import Units, show_angle, show_length
-from ...measure.words import counted, tr
+from ...measure.words import counted, the, tr
 from ..order.hand import LIP, hand_limit, hand_tool, seamer_depth
 from ..order.route import Failure, Moves
 from ..stroke.machine import Words
@@ -35,8 +35,8 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
                 return said
     stop = tr("it stops at {reach}").format(reach=show_angle(verdict.reach))
     if verdict.limit is not None:
-        stop += tr(", where the {body} meets the {tool}").format(
-            body=verdict.limit.obstacle.body, tool=verdict.limit.obstacle.tool
+        stop += tr(", where {body} meets the {tool}").format(
+            body=the(verdict.limit.obstacle.body), tool=verdict.limit.obstacle.tool
         )
     if verdict.flattens:
         return tr("{stop}; a hem must stand at {least} or more before it is flattened").format(
@@ -52,10 +52,10 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
 
 def no_order(failure: Failure, blank: Blank, words: Words, units: Units, moves: Moves) -> tuple[str, tuple[str, ...]]:
     """Where no order gets past, and every reason."""
-    up = tr("with the {made} up, ").format(made=listed(failure.made)) if failure.made else ""
+    up = tr("with {made} up, ").format(made=the(listed(failure.made))) if failure.made else ""
     nearest = failure.verdicts[0]
-    first = tr("{up}the {name} cannot be folded — {nearest}").format(
-        up=up, name=nearest.stroke.setting.name, nearest=why(nearest, blank, units)
+    first = tr("{up}{name} cannot be folded — {nearest}").format(
+        up=up, name=the(nearest.stroke.setting.name), nearest=why(nearest, blank, units)
     )
     ways: dict[tuple[str, str], dict[str, list[str]]] = {}
     for verdict in failure.verdicts:
@@ -176,7 +176,7 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
         if v.by_hand > 0:
             found = hand_tool(blank, v.stroke.setting.fold, v.by_hand)
             if found is not None:
-                how = found.says.format(fold=stroke.name)
+                how = found.says.format(fold=the(stroke.name))
                 said = f"{how[:1].upper()}{how[1:]}: {show_angle(v.by_hand)} {'more' if v.short > 0 else 'back'}."
                 # The bends after it were judged with the fold as the brake left it.
                 steps.append(HandStep(len(strokes), (stroke.name,), said, found.name))
@@ -198,8 +198,8 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
         deep = max(seamer_depth(blank, i) or max(blank.small_tools.seamers, default=LIP) for i in seamed)
         names = tuple(blank.folds[i].name for i in seamed)
         said = tr(
-            "Last, by hand, turn the {lips} with a seamer or folder {depth} deep, pressed in while it turns: the ends first, a third of"
+            "Last, by hand, turn {lips} with a seamer or folder {depth} deep, pressed in while it turns: the ends first, a third of"
             " the angle at a pass."
-        ).format(lips=listed(names), depth=show_length(deep, units))
+        ).format(lips=the(listed(names)), depth=show_length(deep, units))
         steps.append(HandStep(len(strokes), names, said, SEAMER))
     return tuple(sorted(steps, key=lambda s: s.after))

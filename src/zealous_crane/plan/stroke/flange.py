@@ -8,7 +8,7 @@ from ...allowance import Bend
 from ...blank import Blank, Finding, MadeBy
 from ...brake import Brake
 from ...measure import Units, show_length
-from ...measure.words import tr
+from ...measure.words import the, the_first, tr
 from .leg import flat_reach
 
 
@@ -23,8 +23,12 @@ def short_legs(blank: Blank, brake: Brake, units: Units, least_flange: Callable[
         if leg < least - 1e-6:
             found.append(
                 Finding(
-                    tr("The {name} is {leg} outside; the {name_2} wants {least}: {why}.").format(
-                        name=fold.name, leg=show_length(leg, units), name_2=brake.name, least=show_length(least, units), why=why
+                    tr("{name} is {leg} outside; {name_2} wants {least}: {why}.").format(
+                        name=the_first(fold.name),
+                        leg=show_length(leg, units),
+                        name_2=the(brake.name),
+                        least=show_length(least, units),
+                        why=why,
                     ),
                     (fold.start + fold.end) / 2,
                     "flange",

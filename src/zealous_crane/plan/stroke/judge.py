@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from ...blank import Blank, MadeBy
 from ...measure import Said
-from ...measure.words import tr
+from ...measure.words import the, tr
 from ..geometry.interval import Slab, free_intervals
 from ..geometry.obstacle import Contact, Obstacle, earliest
 from .machines import machine_of
@@ -61,7 +61,7 @@ def judge(
 
     standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
     if hem and standing:
-        return no(tr("a hem is flattened while the sheet is flat, and the {name} stands").format(name=standing[0].name))
+        return no(tr("a hem is flattened while the sheet is flat, and {name} stands").format(name=the(standing[0].name)))
     refused = stroke.refused(wanted)
     if refused is not None:
         return replace(no(refused), refused=True)

@@ -259,7 +259,7 @@ def why_no_fit(widths: Widths, pieces: Sections, units: Units) -> str:
     )
     below = max((s for s in sums if s <= width[1]), default=None)
     above = min((s for s in sums if s > width[1]), default=None)
-    near = " or ".join(show_length(s, units) for s in (below, above) if s is not None)
+    near = tr(" or ").join(show_length(s, units) for s in (below, above) if s is not None)
     return tr("no set of {noun}s makes {need}; the nearest are {near}").format(noun=pieces.noun, need=need, near=near)
 
 

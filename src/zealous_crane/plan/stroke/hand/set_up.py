@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ....measure import Units, show_length
-from ....measure.words import tr
+from ....measure.words import the, tr
 from ..line import line_place
 from ..machine import Card, Fact, FactKey, OwnSetUp
 from ..packing import NONE, Packing, packing_text
@@ -72,8 +72,8 @@ class Lifted(OwnSetUp):
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`OwnSetUp.hold`."""
-        said = tr("Clamp the {held}, a bar on top. Line {line_behind_nose}.").format(
-            held=held, line_behind_nose=line_place(self.line_behind_nose, units)
+        said = tr("Clamp {held}, a bar on top. Line {line_behind_nose}.").format(
+            held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )
         return (
             said if not self.packing.thickness else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))

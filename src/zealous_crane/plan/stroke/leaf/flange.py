@@ -5,7 +5,7 @@ from __future__ import annotations
 from ....blank import Blank, Finding, MadeBy
 from ....brake import LeafBrake
 from ....measure import Units, show_length
-from ....measure.words import tr
+from ....measure.words import the, the_first, tr
 from ..flange import short_legs
 
 
@@ -26,11 +26,11 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
                 found.append(
                     Finding(
                         tr(
-                            "The {name} and the {name_2} turn opposite ways {apart} apart; the {name_3} needs {least}: {why}."
+                            "{name} and {name_2} turn opposite ways {apart} apart; the {name_3} needs {least}: {why}."
                             " Take the leaf's angle off, or fold one of them on another brake."
                         ).format(
-                            name=fold.name,
-                            name_2=other.name,
+                            name=the_first(fold.name),
+                            name_2=the(other.name),
                             apart=show_length(apart, units),
                             name_3=brake.name,
                             least=show_length(least, units),

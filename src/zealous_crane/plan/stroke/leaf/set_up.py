@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ....measure import Units, show_length
-from ....measure.words import tr
+from ....measure.words import the, tr
 from ..line import line_place
 from ..machine import Card, Fact, FactKey, OwnSetUp
 from ..packing import NONE, Packing, packing_text
@@ -89,8 +89,8 @@ class Folded(OwnSetUp):
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`OwnSetUp.hold`."""
-        said = tr("Clamp the {held}. Line {line_behind_nose}.").format(
-            held=held, line_behind_nose=line_place(self.line_behind_nose, units)
+        said = tr("Clamp {held}. Line {line_behind_nose}.").format(
+            held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )
         for name, by in self.sprung:
             said += tr(" Spring past the bar: {sprung}.").format(sprung=sprung_text(name, by, units))

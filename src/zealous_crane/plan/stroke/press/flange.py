@@ -8,7 +8,7 @@ from ....blank import Blank, Finding, MadeBy
 from ....blank.finding import MOST_SAID
 from ....brake import Die, PressBrake, least_leg
 from ....measure import Units, show_length
-from ....measure.words import tr
+from ....measure.words import the, the_first, tr
 from ..leg import outside_leg, reach_of
 
 
@@ -28,12 +28,12 @@ def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Findin
             found.append(
                 Finding(
                     tr(
-                        "The {name} is {leg} outside; the narrowest V of the {name_2} that suits this sheet, {name_3}, "
+                        "{name} is {leg} outside; the narrowest V of {name_2} that suits this sheet, {name_3}, "
                         "needs {least} to carry it."
                     ).format(
-                        name=fold.name,
+                        name=the_first(fold.name),
                         leg=show_length(leg, units),
-                        name_2=brake.name,
+                        name_2=the(brake.name),
                         name_3=die.name,
                         least=show_length(least, units),
                     ),
@@ -57,12 +57,12 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
                 found.append(
                     Finding(
                         tr(
-                            "The {name} is {away} from the line of the {name_2} and lies over the V of {name_3}, {length} to "
+                            "{name} is {away} from the line of {name_2} and lies over the V of {name_3}, {length} to "
                             "either side: it is drawn out of shape. Move it, or cut it after bending."
                         ).format(
-                            name=hole.name,
+                            name=the_first(hole.name),
                             away=show_length(away, units),
-                            name_2=fold.name,
+                            name_2=the(fold.name),
                             name_3=die.name,
                             length=show_length(die.opening / 2, units),
                         ),

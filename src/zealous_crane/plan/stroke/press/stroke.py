@@ -18,7 +18,7 @@ from ....blank import MadeBy
 from ....brake import Bottoming, Load, air_radius, least_leg, load
 from ....brake.press_profile import PressTools, press_tools_for
 from ....measure import Long, Said
-from ....measure.words import tr
+from ....measure.words import the, tr
 from ...geometry.apart import apart, boxes_apart
 from ...geometry.contact import turned
 from ...geometry.interval import Slab
@@ -115,7 +115,7 @@ class PressStroke(Stroke):
             if leg < self.least_leg - 1e-6:
                 name = setting.blank.panels[panel].name
                 return Said.of(
-                    tr("the {name} is ").format(name=name),
+                    tr("{name} is ").format(name=the(name)),
                     Long(leg),
                     tr(" outside and {name} needs ").format(name=tooling.die.name),
                     Long(self.least_leg),
