@@ -44,7 +44,12 @@ def test_bounds_are_those_of_the_arcs_themselves(bulges, turned):
     corners = np.array([[0.0, 0.0], [10.0, 0.0], [10.0, 40.0], [0.0, 40.0]]) @ turn
     path = Path(corners, np.array(bulges))
     fine = path.flattened(math.radians(0.2))
-    assert path.bounds == pytest.approx((*fine.min(axis=0), *fine.max(axis=0)), abs=1e-3)
+    # Between two corners of what is flattened so finely the arc bulges by no more than this; a flat arc has a large radius.
+    chord = 40.0
+    missed = max(
+        min(chord * (1 + b * b) / (4 * b) * (1 - math.cos(math.radians(0.1))), chord * b / 2) for b in np.abs(bulges) + 1e-9
+    )
+    assert path.bounds == pytest.approx((*fine.min(axis=0), *fine.max(axis=0)), abs=1e-6 + missed)
     # A hair of the chords' sagitta: never inside them.
     assert np.all(np.array(path.bounds[:2]) <= fine.min(axis=0) + 1e-9)
     assert np.all(np.array(path.bounds[2:]) >= fine.max(axis=0) - 1e-9)

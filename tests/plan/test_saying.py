@@ -18,7 +18,7 @@ from zealous_crane.files.job_file import JobFileError
 from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import Job, OrderWishes
 from zealous_crane.measure import INCH
-from zealous_crane.measure.words import counted
+from zealous_crane.measure.words import counted, the
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan.advice.advise import advise
@@ -75,7 +75,7 @@ def test_the_panels_that_are_named_are_where_they_are_said_to_be(seed, rack):
         angles = setting.after(stroke.verdict.stands)
     if plan.stuck is not None:
         setting, limit = plan.stuck.verdict.stroke.setting, plan.stuck.verdict.limit
-        assert f"the {setting.name} cannot be folded" in plan.sentence
+        assert f"{the(setting.name)} cannot be folded" in plan.sentence
         names = {solid.name for group in setting.solids for solid in group} | {"fold", "part", "leaf", "punch", "V"}
         assert limit is None or limit.obstacle.body in names
     for step in plan.hand:
@@ -103,7 +103,7 @@ def test_the_command_line_says_what_is_bent_over_and_what_contradicts_itself(tmp
     before = OrderWishes(before=(("leg 4", "leg 2"), ("leg 2", "leg 4")))
     path.write_text(job.model_copy(update={"order": before}).model_dump_json())
     result = run.invoke(app, ["plan", str(path)])
-    assert "contradict each other: the leg 4 before the leg 2" in result.output
+    assert "contradict each other: leg 4 before leg 2" in result.output
     path.write_text(job.model_dump_json().replace('"avoid":[]', '"avoid":["rain"]'))
     result = run.invoke(app, ["plan", str(path)])
     assert result.exit_code != 0 and isinstance(result.exception, JobFileError)
