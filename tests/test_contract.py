@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ast
 import re
+from functools import cache
 from pathlib import Path
 
 import zealous_crane
@@ -59,6 +60,7 @@ BELOW["cli"] = set(BELOW)
 """Room to rooms it may import; the table in docs/architecture.md says the same."""
 
 
+@cache
 def imports() -> list[tuple[str, str, str, bool]]:
     """(file, its room, imported module, whether at the top of the file) for every import below the package."""
     found = []

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import shapely
@@ -12,7 +14,7 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure import show_length
 from ..measure.words import the, the_first, tr
-from .blank import Blank, Finding, Fold
+from .blank import Blank, Finding, Fold, Hole
 from .crossing import crossings
 from .element import MadeBy
 from .ring import polygons
@@ -195,70 +197,61 @@ def _holes(job: Job, blank: Blank) -> list[Finding]:
 def _punched(job: Job, blank: Blank) -> list[Finding]:
     """Holes too small for a punch, too near an edge, or too near each other."""
     found: list[Finding] = []
-    t = blank.thickness
     holes = [h for h in blank.holes if h.kind not in ("relief", "fold slot")]
     if not holes:
         return found
-    outline = shapely.Polygon(blank.outline.flattened())
+    edge = shapely.Polygon(blank.outline.flattened()).exterior
     shapes = polygons([h.path.flattened() for h in holes])
     tree = shapely.STRtree(shapes)
+    least = HOLE_HOLE * blank.thickness
     for i, (hole, shape) in enumerate(zip(holes, shapes, strict=True)):
-        low, left, high, right = shape.bounds
-        small = min(high - low, right - left)
-        if small < LEAST_HOLE * t - 1e-9:
-            found.append(
-                Finding(
-                    tr("{name}, {small}, is smaller than the sheet is thick: drill it, a punch would break.").format(
-                        name=the_first(hole.name), small=show_length(small, job.units)
-                    ),
-                    hole.centre,
-                    "hole",
-                )
-            )
-        edge = outline.exterior.distance(shape)
-        if edge < HOLE_EDGE * t - 1e-9:
-            found.append(Finding(
-                tr("{name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when it is "
-"punched.").format(name=the_first(hole.name), edge=show_length(edge, job.units), length=show_length(HOLE_EDGE * t, job.units)),
-                hole.centre, "hole",
-            ))  # fmt: skip
-        from_centre = outline.exterior.distance(shapely.Point(hole.centre))
-        if from_centre < hole.edge - 1e-6:
-            found.append(
-                Finding(
-                    tr(
-                        "{name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. Make the "
-                        "tab longer or the rivet smaller."
-                    ).format(
-                        name=the_first(hole.name),
-                        from_centre=show_length(from_centre, job.units),
-                        edge=show_length(hole.edge, job.units),
-                    ),
-                    hole.centre,
-                    "hole",
-                )
-            )
-        for k in tree.query(shape, predicate="dwithin", distance=HOLE_HOLE * t - 1e-9).tolist():
+        found += _hole_alone(hole, shape, edge, blank.thickness, job)
+        for k in tree.query(shape, predicate="dwithin", distance=least - 1e-9).tolist():
             if k > i:
                 apart = shape.distance(shapes[k])
-                found.append(
-                    Finding(
-                        tr(
-                            "{name} and {name_2} leave {apart} between them; punched nearer than 2 thicknesses, "
-                            "{length}, they pull each other out of shape."
-                        ).format(
-                            name=the_first(hole.name),
-                            name_2=the(holes[k].name),
-                            apart=show_length(apart, job.units),
-                            length=show_length(HOLE_HOLE * t, job.units),
-                        ),
-                        hole.centre,
-                        "hole",
-                    )
-                )
+                text = tr(
+                    "{name} and {name_2} leave {apart} between them; punched nearer than 2 thicknesses, {length}, they pull each "
+                    "other out of shape."
+                ).format(
+                    name=the_first(hole.name), name_2=the(holes[k].name), apart=show_length(apart, job.units),
+                    length=show_length(least, job.units),
+                )  # fmt: skip
+                found.append(Finding(text, hole.centre, "hole"))
         if len(found) > MOST_SAID:
             break
     return found
+
+
+def _hole_alone(hole: Hole, shape: Any, edge: Any, t: float, job: Job) -> Iterator[Finding]:
+    """What a careful hand would say of a hole by itself.
+
+    Args:
+        hole: the hole.
+        shape: its outline on the flat, a polygon.
+        edge: the line round the flat.
+        t: thickness of the sheet, mm.
+        job: says how lengths are shown.
+    """
+    low, left, high, right = shape.bounds
+    small = min(high - low, right - left)
+    name = the_first(hole.name)
+    if small < LEAST_HOLE * t - 1e-9:
+        text = tr("{name}, {small}, is smaller than the sheet is thick: drill it, a punch would break.").format(
+            name=name, small=show_length(small, job.units)
+        )
+        yield Finding(text, hole.centre, "hole")
+    left_over = edge.distance(shape)
+    if left_over < HOLE_EDGE * t - 1e-9:
+        text = tr("{name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when it is punched.").format(
+            name=name, edge=show_length(left_over, job.units), length=show_length(HOLE_EDGE * t, job.units)
+        )
+        yield Finding(text, hole.centre, "hole")
+    from_centre = edge.distance(shapely.Point(hole.centre))
+    if from_centre < hole.edge - 1e-6:
+        text = tr(
+            "{name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. Make the tab longer or the rivet smaller."
+        ).format(name=name, from_centre=show_length(from_centre, job.units), edge=show_length(hole.edge, job.units))
+        yield Finding(text, hole.centre, "hole")
 
 
 MOST_SAID = 40

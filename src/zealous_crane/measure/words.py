@@ -94,17 +94,22 @@ def counted(one: str, many: str, count: int) -> str:
     return _words.ngettext(one, many, count).format(count=count)
 
 
-_NUMBERED = re.compile(r"\d$|\d in ")
-"""A number tells the piece from others: side 3, rivet hole 2 in the base."""
+_AFTER_THE_FIRST = re.compile(r",| and | in ")
+"""Where the first of several pieces ends, or what tells where a piece is begins: side 1 and side 2, rivet hole 2 in the base."""
+
+
+def _numbered(name: str) -> bool:
+    """A number tells the piece from others."""
+    return _AFTER_THE_FIRST.split(name, 1)[0][-1:].isdigit()
 
 
 def the(name: str) -> str:
     """What a person would call a piece within a sentence: its name with an article, unless a number tells it from others.
 
-    >>> the("left side"), the("side 3")
-    ('the left side', 'side 3')
+    >>> the("left side"), the("side 3"), the("side 3 hem"), the("front and side 3"), the("rivet hole 2 in the base")
+    ('the left side', 'side 3', 'the side 3 hem', 'the front and side 3', 'rivet hole 2 in the base')
     """
-    return name if _NUMBERED.search(name) else tr("the {name}").format(name=name)
+    return name if _numbered(name) else tr("the {name}").format(name=name)
 
 
 def the_first(name: str) -> str:
@@ -113,4 +118,4 @@ def the_first(name: str) -> str:
     >>> the_first("left side"), the_first("side 3")
     ('The left side', 'Side 3')
     """
-    return name[:1].upper() + name[1:] if _NUMBERED.search(name) else tr("The {name}").format(name=name)
+    return name[:1].upper() + name[1:] if _numbered(name) else tr("The {name}").format(name=name)

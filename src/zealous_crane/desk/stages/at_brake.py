@@ -9,14 +9,12 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
-from ...measure import AngleError, parse_angle, show_angle, show_length
-from ...measure.words import the, tr
+from ...measure import AngleError, parse_angle, show_angle
+from ...measure.words import tr
 from ...plan.result.approach import ends_text, first_stop, stopped_at, went_on, went_on_text
-from ...plan.result.facts import held
 from ...plan.result.got import Came, answer, answer_text
 from ...plan.result.plan import HandStep, Plan, PlannedStroke
 from ...plan.result.set_up import SetUp, set_up_of
-from ...plan.stroke.sections import width_text
 from ...shop.book.record import BendRecord
 from ...shop.caution import cautions_for
 from ...shop.learnt import Learnt, Place
@@ -27,6 +25,7 @@ from ..paint.sign import paint_tag
 from ..session import Session
 from ..theme import Look, font
 from ..working import WorkingPage
+from .step_words import care_text, hold_text, sections_text
 
 Step = PlannedStroke | HandStep
 
@@ -71,6 +70,15 @@ class AngleLine(QLineEdit):
             super().keyPressEvent(event)
 
 
+def _large(text: str) -> QPushButton:
+    """A button for gloves, which keys never stop at."""
+    button = QPushButton(text)
+    button.setFont(font(18, strong=True))
+    button.setMinimumHeight(56)
+    button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    return button
+
+
 class AtBrake(QWidget):
     """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle you got. F: first part. G: drive the stop.
 
@@ -87,6 +95,8 @@ class AtBrake(QWidget):
         self.at = 0
         self.got: dict[int, float] = {}
         self.taught: dict[int, float] = {}
+        self._parts: dict[str, int] = {}
+        self._of: Plan | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("At the brake"))
         self.count, self.title, self.hold, self.angle = QLabel(), QLabel(), QLabel(), QLabel()
@@ -100,43 +110,42 @@ class AtBrake(QWidget):
         self.book_says = QLabel()
         self.book_says.setObjectName("faint")
         self.book_says.setWordWrap(True)
-        self._parts: dict[str, int] = {}
         self.angle_got = AngleLine(self)
         self.angle_got.setFont(font(18))
-        self.angle_got.setStyleSheet(
-            "min-height: 42px;"
-        )  # for gloves; a style of the window goes before a widget's own least height
-        self.first_part = QPushButton(tr("First part"))
+        # For gloves; a style of the window goes before a widget's own least height.
+        self.angle_got.setStyleSheet("min-height: 42px;")
+        self.first_part = _large(tr("First part"))
         self.first_part.setCheckable(True)
         self.first_part.setToolTip(tr("Stop early, let go, measure, go on. F turns it on and off."))
-        self.first_part.setFont(font(18, strong=True))
-        self.first_part.setMinimumHeight(56)
-        self.first_part.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.first_part.toggled.connect(self._first_part)
-        self.back, self.done, self.out = QPushButton(tr("◂  Back")), QPushButton(tr("Done, next  ▸")), QPushButton(tr("Leave"))
+        self.back, self.done, self.out = _large(tr("◂  Back")), _large(tr("Done, next  ▸")), _large(tr("Leave"))
         for button, run in ((self.back, self.previous), (self.done, self.next), (self.out, leave)):
-            button.setFont(font(18, strong=True))
-            button.setMinimumHeight(56)
-            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             button.clicked.connect(run)
+        self.working = WorkingPage(session, look)
+        self.body = QWidget()
+        self._left = QVBoxLayout()
+        self._lay_out()
+        session.devices.angle.connect(self._angle_read)
+        session.devices.said.connect(self._device_said)
+        session.planned.connect(self._replanned)
+        session.changed.connect(self._replanned)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        """What is read at the left, the pictures at the right, the buttons under both."""
         head = QHBoxLayout()
         head.addWidget(self.tag)
         words = QVBoxLayout()
         words.addWidget(self.count)
         words.addWidget(self.title)
         head.addLayout(words, 1)
-        self.working = WorkingPage(session, look)
-        self.body = QWidget()
-        left = self._left = QVBoxLayout()
+        left = self._left
         left.addLayout(head)
-        left.addWidget(self.angle)
-        left.addWidget(self.hold)
-        left.addWidget(self.sections)
+        for label in (self.angle, self.hold, self.sections):
+            left.addWidget(label)
         left.addStretch(1)
-        left.addWidget(self.care)
-        left.addWidget(self.answer)
-        left.addWidget(self.angle_got)
-        left.addWidget(self.book_says)
+        for widget in (self.care, self.answer, self.angle_got, self.book_says):
+            left.addWidget(widget)
         right = QVBoxLayout()
         right.addWidget(self.end, 3)
         right.addWidget(self.front, 2)
@@ -146,21 +155,13 @@ class AtBrake(QWidget):
         middle.addLayout(left, 5)
         middle.addLayout(right, 5)
         foot = QHBoxLayout()
-        foot.addWidget(self.back, 2)
-        foot.addWidget(self.first_part, 1)
-        foot.addWidget(self.done, 4)
-        foot.addWidget(self.out, 1)
+        for button, share in ((self.back, 2), (self.first_part, 1), (self.done, 4), (self.out, 1)):
+            foot.addWidget(button, share)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(26, 20, 26, 18)
         outer.addWidget(self.body, 1)
         outer.addWidget(self.working, 1)
         outer.addLayout(foot)
-        self._of: Plan | None = None
-        session.devices.angle.connect(self._angle_read)
-        session.devices.said.connect(self._device_said)
-        session.planned.connect(self._replanned)
-        session.changed.connect(self._replanned)
-        self.refresh()
 
     @property
     def steps(self) -> list[Step]:
@@ -231,9 +232,9 @@ class AtBrake(QWidget):
     def refresh(self) -> None:
         """Show the step."""
         step, plan = self.step, self.session.plan
-        stroke = step if isinstance(step, PlannedStroke) else None
+        on_brake = isinstance(step, PlannedStroke)
         for widget in (self.end, self.front, self.tag, self.angle_got, self.angle, self.sections):
-            widget.setVisible(stroke is not None)
+            widget.setVisible(on_brake)
         self.answer.setText("")
         self.book_says.setText("")
         self.angle_got.clear()
@@ -251,47 +252,25 @@ class AtBrake(QWidget):
             return
         lots = tr("  ·  {quantity} parts through each step").format(quantity=plan.job.quantity) if plan.job.quantity > 1 else ""
         self.count.setText(tr("{at} of {steps}{lots}").format(at=self.at + 1, steps=len(self.steps), lots=lots))
-        if stroke is None:
-            assert isinstance(step, HandStep)
-            self.title.setText(tr("By hand") if step.by != "own tool" else tr("Before the brake"))
-            self.hold.setText(step.says)
-            self.care.setText(
-                "▲  " + next((c.text for c in cautions_for(plan) if c.step == "by hand"), tr("Go slowly and look."))
-            )
-            return
-        verdict = stroke.verdict
-        name = stroke.name[:1].upper() + stroke.name[1:]
-        self.title.setText(name)
-        found, units = self._set(plan, stroke), plan.job.units
+        if isinstance(step, PlannedStroke):
+            self._show_stroke(plan, step)
+        else:
+            self._show_hand_work(plan, step)
+
+    def _show_hand_work(self, plan: Plan, step: HandStep) -> None:
+        self.title.setText(tr("By hand") if step.by != "own tool" else tr("Before the brake"))
+        self.hold.setText(step.says)
+        said = next((c.text for c in cautions_for(plan) if c.step == "by hand"), tr("Go slowly and look."))
+        self.care.setText("▲  " + said)
+
+    def _show_stroke(self, plan: Plan, stroke: PlannedStroke) -> None:
+        self.title.setText(stroke.name[:1].upper() + stroke.name[1:])
+        found = self._set(plan, stroke)
         first = self._first(stroke, found)
         self.angle.setText(show_angle(found.stop_angle if first is None else first))
-        said = found.machine.hold(held(plan, stroke), units)
-        if not found.gauge.sighted:
-            what = (
-                tr("outside of {against}").format(against=the(found.gauge.against))
-                if found.gauge.leg
-                else tr("edge of {against}").format(against=the(found.gauge.against))
-            )
-            said += tr(" Stop {distance} behind the line, against the {what}.").format(
-                distance=show_length(found.gauge.distance, units.fine), what=what
-            )
-        if first is not None:
-            said += tr(" First part: stop at {first}, let go, measure, type it. Planned is {stop}.").format(
-                first=show_angle(first), stop=show_angle(found.stop_angle)
-            )
-        self.hold.setText(self._turn(plan, stroke) + said)
-        setup = plan.setups[stroke.setup]
-        blocks = width_text(setup.blocks, setup.tooling.marked_in, pretty=True)
-        with_ = f"{setup.tooling.says}: " if setup.tooling.says else ""
-        self.sections.setText(self._fresh(plan, stroke) + with_ + blocks + self._nose(plan, stroke))
-        step_ = "by hand" if verdict.by_hand > 0 else "bending"
-        words = [c.text for c in cautions_for(plan) if c.step == step_]
-        watch = stroke.sentence() if verdict.by_hand > 0 else ""
-        if verdict.flattens:
-            watch = tr("Then take it out and flatten the hem.")
-        elif verdict.part_way:
-            watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
-        self.care.setText("▲  " + " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else ""))))
+        self.hold.setText(hold_text(plan, stroke, found, first))
+        self.sections.setText(sections_text(plan, stroke))
+        self.care.setText("▲  " + care_text(plan, stroke))
         self._expected(plan, stroke)
         if stroke.number in self.got:
             self._answer(plan, stroke, self.got[stroke.number])
@@ -367,34 +346,6 @@ class AtBrake(QWidget):
             if self._left.totalHeightForWidth(width) <= height:
                 break
         self._hint()
-
-    def _fresh(self, plan: Plan, stroke: PlannedStroke) -> str:
-        """Whether the tools are set up anew for this stroke, or stand."""
-        setup = plan.setups[stroke.setup]
-        if stroke.number != setup.strokes[0]:
-            return tr("Leave: ")
-        before = plan.setups[stroke.setup - 1] if stroke.setup else None
-        stands = before is not None and before.tooling == setup.tooling and before.blocks == setup.blocks
-        return tr("Leave: ") if stands else tr("Set up: ")
-
-    def _nose(self, plan: Plan, stroke: PlannedStroke) -> str:
-        """Where the nose is set back to, when that is new with this stroke."""
-        setup = plan.setups[stroke.setup]
-        before = plan.setups[stroke.setup - 1].setback if stroke.setup else -1.0
-        if not setup.setback or stroke.number != setup.strokes[0] or abs(before - setup.setback) < 0.005:
-            return ""
-        return tr(". Nose {setback} behind the bed's edge, both ends alike").format(
-            setback=show_length(setup.setback, plan.job.units.fine)
-        )
-
-    def _turn(self, plan: Plan, stroke: PlannedStroke) -> str:
-        """What to do with the sheet before this stroke."""
-        if stroke.number == 1:
-            return ""
-        now, before = stroke.verdict.stroke.setting, plan.strokes[stroke.number - 2].verdict.stroke.setting
-        turned = float(now.frame.turn[1] @ before.frame.turn[1])
-        over = tr("Turn it over. ") if now.line.angle * before.line.angle < 0 else ""
-        return over + ("" if turned > 0.5 else tr("Turn it end for end. ") if turned < -0.5 else tr("Turn it a quarter. "))
 
     def take_angle(self, text: str) -> None:
         """Say what the angle that came out means for the stop."""

@@ -1,0 +1,296 @@
+"""What lies in a DXF drawing: the file opened, its unit found, every entity as sides, sorted into what is cut, folded and marked."""
+
+from __future__ import annotations
+
+import itertools
+import logging
+import math
+import re
+import stat
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path as FilePath
+from typing import Any
+
+from ..measure import INCH
+from ..measure.text import cut
+from ..measure.words import tr
+from .drawing import APP
+from .sides import JOIN, Side
+
+LARGEST = 20_000_000
+"""Bytes."""
+
+MOST = 20_000
+"""Entities, blocks opened up; a flat has some hundred."""
+
+MOST_WRITTEN = 60_000
+"""Entities and table entries written in a file, counted before it is read."""
+
+_BEGINS = re.compile(rb"(?m)^[ \t]*0[ \t]*\r?$")
+
+MOST_CHORDS = 2000
+"""Straight pieces a curve is cut into."""
+
+_UNITS = {1: INCH, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: INCH * 1e-6, 9: INCH * 1e-3, 13: 1e-3, 14: 100.0}
+_FOLD_WORDS = re.compile(r"fold|bend|crease|brake|kant|biege|pli", re.IGNORECASE)
+_MARK_WORDS = re.compile(r"mark|scribe|engrav|etch|text|note|dim|defpoints", re.IGNORECASE)
+_FOLD_LINES = re.compile(r"dash|hidden|center|centre|phantom|dot", re.IGNORECASE)
+
+# What the reader mends by itself is no news to a person at a bench.
+logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
+
+
+class DrawingError(ValueError):
+    """A drawing that could not be used; the message says why."""
+
+
+@dataclass
+class Gathered:
+    """What was found in a drawing, mm.
+
+    Attributes:
+        cut: sides that are cut, not closed by themselves.
+        closed: closed lines, each its sides.
+        folds: fold lines: side, name of the layer, what this program wrote beside it.
+        marks: lines that are marked, not cut.
+        texts: where words stand, and the words.
+        strange: kinds of what was not understood, and how many.
+        chorded: curves taken as short straight pieces.
+        round_folds: fold lines that are no straight lines; they are left out.
+    """
+
+    cut: list[Side] = field(default_factory=list)
+    closed: list[list[Side]] = field(default_factory=list)
+    folds: list[tuple[Side, str, dict[str, str]]] = field(default_factory=list)
+    marks: list[Side] = field(default_factory=list)
+    texts: list[tuple[tuple[float, float], str]] = field(default_factory=list)
+    strange: Counter[str] = field(default_factory=Counter)
+    chorded: int = 0
+    round_folds: int = 0
+
+
+def open_drawing(path: FilePath) -> Any:
+    """The document of a DXF file.
+
+    Raises:
+        DrawingError: it cannot be read, is far too large, or is no drawing.
+    """
+    # A large library: fetched when a drawing is asked for, not while the program starts.
+    import ezdxf
+    from ezdxf import recover
+
+    try:
+        standing = path.stat()
+        if not stat.S_ISREG(standing.st_mode):
+            raise DrawingError(tr("{name} is not a file.").format(name=cut(path.name)))
+        if standing.st_size > LARGEST:
+            raise DrawingError(tr("{name} is far too large for the drawing of a flat.").format(name=cut(path.name)))
+        text = path.read_bytes()
+        entities = len(_BEGINS.findall(text))
+        if entities > MOST_WRITTEN:
+            raise DrawingError(
+                tr("{name} holds {entities} entities: too many for the flat of one part.").format(
+                    name=cut(path.name), entities=entities
+                )
+            )
+        try:
+            document = ezdxf.readfile(path)
+        except (ezdxf.DXFError, ValueError, KeyError, IndexError, TypeError, AttributeError, RecursionError):
+            # What is damaged is read again by the reader that mends, which is slower.
+            document, _ = recover.readfile(path)
+    except DrawingError:
+        raise
+    except OSError as error:
+        raise DrawingError(
+            tr("{path} could not be read: {value}.").format(path=cut(path), value=error.strerror or cut(error))
+        ) from None
+    except Exception:
+        # The reader of drawings fails in many ways on a damaged file.
+        raise DrawingError(tr("{name} is damaged, or not a DXF drawing.").format(name=cut(path.name))) from None
+    return document
+
+
+def scale_of(document: Any, unit: float | None, said: list[str]) -> float:
+    """Millimetres per unit of a drawing.
+
+    Args:
+        document: the drawing.
+        unit: what is known from elsewhere; None takes what the drawing says.
+        said: takes a sentence where it had to be assumed.
+    """
+    if unit is not None:
+        return unit
+    named = _whole(document.header.get("$INSUNITS", 0))
+    if named in _UNITS:
+        return _UNITS[named]
+    inches = _whole(document.header.get("$MEASUREMENT", 1)) == 0
+    said.append(
+        tr("The drawing names no unit; it was read in {which}.").format(which=tr("inches") if inches else tr("millimetres"))
+    )
+    return INCH if inches else 1.0
+
+
+def _whole(value: Any) -> int:
+    try:
+        return int(value or 0)
+    except (TypeError, ValueError, OverflowError):
+        return 0
+
+
+def _entities(container: Any) -> Iterator[Any]:
+    """Everything drawn, blocks opened up; at most :data:`MOST` of them, whatever inserts itself.
+
+    Raises:
+        DrawingError: there are more.
+    """
+    waiting: list[tuple[Any, int]] = [(iter(container), 0)]
+    seen = 0
+    while waiting:
+        entities, depth = waiting[-1]
+        entity = next(entities, None)
+        if entity is None:
+            waiting.pop()
+            continue
+        seen += 1
+        if seen > MOST:
+            raise DrawingError(
+                tr("The drawing has more than {MOST} lines, blocks opened up: too many for the flat of one part.").format(
+                    MOST=MOST
+                )
+            )
+        if entity.dxftype() == "INSERT" and depth < 6:
+            try:
+                waiting.append((iter(list(itertools.islice(entity.virtual_entities(), MOST))), depth + 1))
+            except Exception:
+                yield entity
+        else:
+            yield entity
+
+
+def _kind(entity: Any, document: Any) -> str:
+    """``cut``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line type."""
+    if entity.has_xdata(APP):
+        return "fold"
+    layer = str(entity.dxf.get("layer", "0"))
+    if _FOLD_WORDS.search(layer):
+        return "fold"
+    if _MARK_WORDS.search(layer):
+        return "mark"
+    line_type = str(entity.dxf.get("linetype", "BYLAYER"))
+    if line_type.upper() == "BYLAYER" and document.layers.has_entry(layer):
+        line_type = str(document.layers.get(layer).dxf.get("linetype", ""))
+    return "fold" if _FOLD_LINES.search(line_type) else "cut"
+
+
+def gather(document: Any, scale: float) -> Gathered:
+    """Everything that is drawn, sorted.
+
+    Args:
+        document: the drawing.
+        scale: mm per unit.
+
+    Raises:
+        DrawingError: there is too much of it.
+    """
+    found = Gathered()
+    for entity in _entities(document.modelspace()):
+        kind = entity.dxftype()
+        if kind in ("TEXT", "MTEXT"):
+            at = entity.dxf.get("insert", None)
+            text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))
+            if at is not None:
+                found.texts.append(((at[0] * scale, at[1] * scale), text))
+            continue
+        if kind in ("POINT", "DIMENSION", "LEADER", "VIEWPORT", "ATTDEF"):
+            if kind in {"DIMENSION", "LEADER"}:
+                found.strange[kind.lower()] += 1
+            continue
+        try:
+            sides, closed, chords = _sides(entity, scale)
+        except Exception:
+            # A damaged entity fails anywhere in the reader; it is said and left out.
+            sides, closed, chords = [], False, False
+            found.strange[f"damaged {kind.lower()}"] += 1
+            continue
+        if not sides:
+            found.strange[kind.lower()] += 1
+            continue
+        if not all(math.isfinite(v) and abs(v) < 1e7 for s in sides for v in (*s.start, *s.end, s.bulge)):
+            found.strange[f"{kind.lower()} far away or without a place"] += 1
+            continue
+        found.chorded += chords
+        what = _kind(entity, document)
+        if what == "mark":
+            found.marks += [s for s in sides if s.bulge == 0.0 and math.dist(s.start, s.end) > 1e-6]
+        elif what == "fold":
+            written = _written(entity, scale)
+            for side in sides:
+                if side.bulge:
+                    found.round_folds += 1
+                elif math.dist(side.start, side.end) > JOIN:
+                    found.folds.append((side, str(entity.dxf.get("layer", "")), written))
+        elif closed:
+            found.closed.append([s for s in sides if math.dist(s.start, s.end) > 1e-9])
+        else:
+            found.cut += [s for s in sides if math.dist(s.start, s.end) > 1e-9]
+    return found
+
+
+def _written(entity: Any, scale: float) -> dict[str, str]:
+    if not entity.has_xdata(APP):
+        return {}
+    pairs = dict(str(value).split("=", 1) for code, value in entity.get_xdata(APP) if code == 1000 and "=" in str(value))
+    if "radius" in pairs:
+        pairs["radius"] = repr(figure(pairs["radius"]) * scale)
+    return pairs
+
+
+def figure(text: str) -> float:
+    """A number as it was written; 0 where it is none."""
+    try:
+        value = float(text)
+    except ValueError:
+        return 0.0
+    return value if math.isfinite(value) else 0.0
+
+
+def _sides(entity: Any, scale: float) -> tuple[list[Side], bool, bool]:
+    """An entity as sides; whether it is closed in itself; whether curves were cut into chords."""
+    kind = entity.dxftype()
+
+    def at(p: Any) -> tuple[float, float]:
+        return float(p[0]) * scale, float(p[1]) * scale
+
+    if kind == "LINE":
+        return [Side(at(entity.dxf.start), at(entity.dxf.end))], False, False
+    if kind == "ARC":
+        sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360 or 360
+        return [Side(at(entity.start_point), at(entity.end_point), math.tan(math.radians(sweep) / 4))], False, False
+    if kind == "CIRCLE":
+        (x, y), r = at(entity.dxf.center), float(entity.dxf.radius) * scale
+        if r <= 0:
+            return [], False, False
+        return [Side((x + r, y), (x - r, y), 1.0), Side((x - r, y), (x + r, y), 1.0)], True, False
+    if kind in ("LWPOLYLINE", "POLYLINE"):
+        if kind == "LWPOLYLINE":
+            rows = [((float(x) * scale, float(y) * scale), float(b)) for x, y, b in entity.get_points("xyb")]
+            closed = bool(entity.closed)
+        else:
+            if not entity.is_2d_polyline:
+                return [], False, False
+            rows = [(at(v.dxf.location), float(v.dxf.get("bulge", 0.0))) for v in entity.vertices]
+            closed = bool(entity.is_closed)
+        if len(rows) > 1 and math.dist(rows[0][0], rows[-1][0]) < JOIN and len(rows) > 2:
+            rows, closed = rows[:-1], True
+        count = len(rows) if closed else len(rows) - 1
+        made = [Side(rows[i][0], rows[(i + 1) % len(rows)][0], rows[i][1]) for i in range(count)]
+        return made, closed and count > 1, False
+    if kind in ("SPLINE", "ELLIPSE"):
+        points = [at(p) for p in itertools.islice(entity.flattening(0.02 / scale), MOST_CHORDS)]
+        closed = len(points) > 3 and math.dist(points[0], points[-1]) < JOIN
+        if closed:
+            points[-1] = points[0]
+        return [Side(a, b) for a, b in itertools.pairwise(points)], closed, True
+    return [], False, False
