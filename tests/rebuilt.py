@@ -7,6 +7,7 @@ the measures in the brake's file; whether two things share room, a general boole
 
 from __future__ import annotations
 
+import atexit
 import math
 from functools import lru_cache
 from typing import Any
@@ -121,6 +122,9 @@ def plate(rings: tuple[tuple[tuple[float, float], ...], ...], thickness: float, 
                 flat = m3.Manifold.extrude(m3.CrossSection([ring_]), thickness - 2 * inset)
                 pieces.append(flat.translate((0, 0, inset)))
     return m3.Manifold.batch_boolean(pieces, m3.OpType.Add) if pieces else None
+
+
+atexit.register(plate.cache_clear)  # the kernel is gone before the modules are
 
 
 class Part:

@@ -6,6 +6,7 @@ docs/plan-format.md describes, and manifold3d says whether two solids share volu
 
 from __future__ import annotations
 
+import atexit
 import math
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -184,6 +185,7 @@ class Pieces:
 
 
 _latest: list[Pieces] = []
+atexit.register(_latest.clear)  # the kernel is gone before the modules are
 
 
 def pieces_of(blank: dict[str, Any]) -> Pieces:
