@@ -259,6 +259,13 @@ class Rebuilt:
             trimmed = body.solid.trim_by_plane((0, -1, 0), -(line - 0.05))
         return trimmed if trimmed.volume() > 1e-6 else None
 
+    def forget(self) -> None:
+        """Build everything but the part anew when it is next asked for."""
+        self._tools.clear()
+        self._levels.clear()
+        self._degrees, self._posed = 0.0, {}
+        _resized.cache_clear()
+
     @property
     def press(self) -> bool:
         return self.stroke["machine"] == "press"
