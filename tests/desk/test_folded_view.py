@@ -14,6 +14,7 @@ from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.folded_view import STEPS
 from zealous_crane.desk.paint.depth import DepthTree
 from zealous_crane.desk.paint.folded import faces_at, folded_at, folded_faces, view_axes
+from zealous_crane.desk.paint.part_sizes import sizes_of
 from zealous_crane.desk.paint.section import Section, cut_away
 from zealous_crane.plan.geometry.native import COMPILED, exact
 
@@ -68,7 +69,7 @@ def test_sizes_section_and_mate_are_asked_for(qtbot, window):  # noqa: F811
     qtbot.mouseClick(view.sizes, Qt.MouseButton.LeftButton)
     assert view.canvas.grab().toImage() != plain
     part = window.session.job.part
-    assert sorted(value for _, value in view._sizes(window.session.blank))[1:] == pytest.approx(
+    assert sorted(value for _, value in sizes_of(window.session.blank))[1:] == pytest.approx(
         [part.width, part.length], abs=0.01
     )
     qtbot.mouseClick(view.sizes, Qt.MouseButton.LeftButton)

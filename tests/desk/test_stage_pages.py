@@ -75,7 +75,8 @@ print(*(name for name in brought_in() - ahead if not name.startswith("zealous_cr
 
 
 def test_no_window_waits_for_what_it_does_not_show_and_pages_made_ahead_find_theirs_there():
-    later = ("plan.stroke.machines", "plan.order.search", "plan.make", "check.survey", "cut.told", "files.drawing_in", "practice.make",
+    later = ("plan.result.plan", "check.model",
+             "plan.stroke.machines", "plan.order.search", "plan.make", "check.survey", "cut.told", "files.drawing_in", "practice.make",
              "desk.stages.bend", "desk.stages.at_brake", "desk.printing", "desk.brake_dialog", "desk.start")  # fmt: skip
     for name in later:
         assert find_spec(f"zealous_crane.{name}") is not None, name

@@ -10,7 +10,8 @@ from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QDialogButtonBox, QLineEdit, QPushButton, QTableView, QVBoxLayout
 
-from zealous_crane.blank import RunningDimension, develop, mark_out
+from zealous_crane.blank import develop
+from zealous_crane.blank.marking import RunningDimension, mark_out
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
 from zealous_crane.desk.canvas import AngleCanvas, TurnCanvas
@@ -23,7 +24,7 @@ from zealous_crane.desk.theme import DARK, LIGHT, PAPER, pixels
 from zealous_crane.desk.widget import FormDialog
 from zealous_crane.desk.window import Window
 from zealous_crane.measure import INCH, Sum, Term, Units
-from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.state import State
 
 
 def test_a_field_takes_complains_and_recovers(qtbot):

@@ -24,7 +24,7 @@ from zealous_crane.files.job_file import read_job, write_job
 from zealous_crane.job import Avoided
 from zealous_crane.measure import INCH
 from zealous_crane.part import Measured, ReliefShape
-from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.state import State
 
 
 def planned(qtbot, session):

@@ -24,8 +24,8 @@ from zealous_crane.plan.advice.advise import advise
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.order.route import Moves
 from zealous_crane.plan.result.gauging import GaugeBy, gauge_stops
-from zealous_crane.plan.result.plan import State
 from zealous_crane.plan.result.set_up import set_up_of
+from zealous_crane.plan.result.state import State
 
 CASES = Path(__file__).parents[1] / "cases"
 RACK = shipped_rack()

@@ -8,7 +8,7 @@ from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import CornerRule
 from zealous_crane.part.kinds import FoldedPan, HemmedTray, Plate, SlottedChannel
 from zealous_crane.plan.make import make_plan
-from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.state import State
 from zealous_crane.plan.stroke.machines import narrow_flanges
 from zealous_crane.plan.stroke.setting import Setting
 

@@ -16,7 +16,7 @@ from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.order.route import Cancelled
 from zealous_crane.plan.order.search import Search
 from zealous_crane.plan.result.placing import placed
-from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.state import State
 from zealous_crane.plan.stroke.sections import Block, Demand, Room, demand, fit, joint, reachable
 from zealous_crane.plan.stroke.setting import wander
 

@@ -14,7 +14,7 @@ from zealous_crane.metal import MATERIALS, Sheet
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.facts import set_up_facts
-from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.state import State
 from zealous_crane.plan.stroke.leaf.sprung import give
 from zealous_crane.plan.stroke.machine import FactKey
 

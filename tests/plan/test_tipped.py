@@ -9,7 +9,7 @@ from zealous_crane.job import Job
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.facts import set_up_facts
-from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.state import State
 from zealous_crane.plan.stroke.judge import judge
 from zealous_crane.plan.stroke.machine import FactKey
 from zealous_crane.plan.stroke.machines import toolings

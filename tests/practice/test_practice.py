@@ -2,11 +2,12 @@
 
 import pytest
 
-from zealous_crane.blank import develop, mark_out
+from zealous_crane.blank import develop
+from zealous_crane.blank.marking import mark_out
 from zealous_crane.demo import demo_job
 from zealous_crane.measure import INCH, Units
 from zealous_crane.plan.make import make_plan
-from zealous_crane.plan.result.plan import State
+from zealous_crane.plan.result.state import State
 from zealous_crane.practice import QuestionKind, Skill, exercise
 from zealous_crane.practice.bending import CAUTIONS, folds_of, judged
 

@@ -10,13 +10,9 @@ from PySide6.QtGui import QHideEvent, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
 from ..blank import Blank
-from ..check.measures import measures_of
-from ..check.model import Measure, Model, What
-from ..check.saying import show_measure
 from ..measure import show_length
 from ..measure.words import tr
 from .canvas import TurnCanvas
-from .paint.caliper import paint_measure
 from .paint.folded import faces_at, paint_folded, view_axes
 from .paint.section import Section
 from .session import Session
@@ -28,9 +24,6 @@ STEPS = 1000
 
 PER_STROKE = 900
 """Milliseconds that the folding of one stroke is shown."""
-
-SIZES = (((What.INSIDE, What.OUTSIDE, What.FLAT), 2), ((What.LEG, What.APEX), 1))
-"""Which sizes stand on the picture, those wanted most first, and of how many ways each."""
 
 
 class FoldedView(QWidget):
@@ -87,7 +80,6 @@ class FoldedView(QWidget):
         self._tick.setInterval(30)
         self._tick.timeout.connect(self._go_on)
         self._clock = QElapsedTimer()
-        self._measured: tuple[Blank | None, tuple[tuple[Measure, float], ...]] = (None, ())
         row = QHBoxLayout()
         row.addWidget(self.play)
         row.addWidget(self.slider, 1)
@@ -180,9 +172,10 @@ class FoldedView(QWidget):
         p.setFont(pixels(15, strong=True))
         p.drawText(rect.adjusted(4, 2, -4, 0), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft, self.says)
         if self.sizes.isChecked() and self.slider.value() == STEPS:
-            for measure, value in self._sizes(blank):
-                text = show_measure(measure, value, self.session.job)
-                paint_measure(p, rect, blank, measure, text, self.look, scale, turn=turn, tilt=tilt)
+            # Sizes of the finished part are asked of what checks it, which nobody needs before.
+            from .paint.part_sizes import paint_sizes
+
+            paint_sizes(p, rect, blank, self.session.job, self.look, scale, turn=turn, tilt=tilt)
 
     def _section(self, blank: Blank, angles: tuple[float, ...]) -> Section | None:
         """The plane through the middle of the part, the nearer half taken away."""
@@ -192,23 +185,6 @@ class FoldedView(QWidget):
         reach = np.concatenate([face.points[:, axis] for face in faces_at(blank, angles)])
         eye = view_axes(self.canvas.turn, self.canvas.tilt)[2]
         return Section(axis, float(reach.min() + reach.max()) / 2, -1 if eye[axis] > 0 else 1)
-
-    def _sizes(self, blank: Blank) -> tuple[tuple[Measure, float], ...]:
-        """Some sizes of the finished part and what they are, mm; kept as long as the part is the same."""
-        if self._measured[0] is not blank:
-            chosen: list[Measure] = []
-            for kinds, most in SIZES:
-                ways: list[np.ndarray] = []
-                for measure in (m for what in kinds for m in measures_of(blank) if m.what is what and m.one and m.other):
-                    way = np.subtract(measure.other[0].at, measure.one[0].at)
-                    way = way / max(float(np.linalg.norm(way)), 1e-9)
-                    # One size each way tells more than two beside each other.
-                    if len(ways) < most and all(abs(way @ other) < 0.5 for other in ways):
-                        ways.append(way)
-                        chosen.append(measure)
-            values = Model(blank).values(tuple(chosen), {})
-            self._measured = blank, tuple(zip(chosen, values.tolist(), strict=True))
-        return self._measured[1]
 
     def _key(self, p: QPainter, rect: QRectF) -> None:
         """Which colour is which face, and how thick the sheet is."""

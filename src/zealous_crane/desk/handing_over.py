@@ -7,19 +7,22 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
 from ..files.atomic import FileError
 from ..files.writer import Needs, Subject, Writer
 from ..measure.words import tr
-from ..plan.result.plan import Plan
 from ..work import Work
 from .front import Front
 from .page import Target
 from .session import Session
 from .widget import asked
 from .writers import writer_for, writer_of
+
+if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
+    from ..plan.result.plan import Plan
 
 
 class HandingOver:

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections import deque
+from typing import TYPE_CHECKING
 
 from ..brake import Rack
 from ..job import Job
-from ..plan.result.plan import Plan
+
+if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
+    from ..plan.result.plan import Plan
 
 MOST = 24
 """Plans kept; the oldest go first."""

@@ -19,8 +19,6 @@ from ..measure import show_length
 from ..measure.words import tr
 from ..part.size import size_title
 from .commands import keys_of
-from .fit_dialog import FitDialog
-from .fit_view import FitView
 from .session import Session
 from .theme import Look
 from .widget import Choice
@@ -116,10 +114,14 @@ class PartsBar(QWidget):
             self.tell(said)
 
     def _open_fit(self) -> None:
+        from .fit_dialog import FitDialog
+
         FitDialog(self.session, self).open()
 
     def open_together(self) -> None:
         """Both parts in one picture."""
+        from .fit_view import FitView
+
         FitView(self.session, self.session.work.follows(self.session.at)[0], self.look, self).open()
 
 

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import platformdirs
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -26,7 +27,6 @@ from ..measure import say_forces_in
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
-from ..plan.result.plan import Cure, Plan
 from ..plan.today import as_today
 from ..shop.place import book_place, shop_home
 from ..shop.settings import ShopSettings, read_settings
@@ -40,6 +40,9 @@ from .known_plans import KnownPlans
 from .planning import Planner
 from .safety import SafetyCopy
 from .shop_files import write_brakes, write_settings
+
+if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
+    from ..plan.result.plan import Cure, Plan
 
 KEEP_AFTER = 400
 """Milliseconds after a change until it is written to the safety copy, also while changes go on."""

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import html
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from ..measure.words import tr
-from ..plan.result.plan import Plan, State
+from ..plan.result.state import State
 from .paint.sign import paint_state
 from .session import Session
 from .theme import Look, font
 from .widget import MOST_HIGH
+
+if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
+    from ..plan.result.plan import Plan
 
 LONG_WORD = 14
 """Letters by which a line may end early because the next word does not fit."""

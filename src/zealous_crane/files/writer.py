@@ -8,12 +8,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ..blank import Blank
 from ..job import Job
 from ..measure.words import tr
-from ..plan.result.plan import Plan
+
+if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
+    from ..plan.result.plan import Plan
 
 
 class Needs(StrEnum):

@@ -13,8 +13,9 @@ from ..measure.words import the, the_first, tr
 from ..plan.make import make_plan
 from ..plan.order.wishes import WishError
 from ..plan.result.facts import set_up_facts
-from ..plan.result.plan import Plan, PlannedStroke, State
+from ..plan.result.plan import Plan, PlannedStroke
 from ..plan.result.set_up import set_up_of
+from ..plan.result.state import State
 from ..plan.stroke.machine import FactKey
 from .exercise import Exercise, Mark, Question, QuestionKind, Skill
 from .lay_out import tick

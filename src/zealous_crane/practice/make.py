@@ -11,7 +11,7 @@ from ..measure import INCH, Units
 from ..measure.words import tr
 from ..part.kinds import HemmedTray, OpenBox, Strip
 from ..plan.make import make_plan
-from ..plan.result.plan import State
+from ..plan.result.state import State
 from ..plan.stroke.machines import machine_of
 from .bending import order, set_up
 from .exercise import Exercise, Skill

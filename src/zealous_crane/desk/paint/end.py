@@ -11,7 +11,8 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from ...measure import show_angle
 from ...measure.words import tr
-from ...plan.result.plan import PlannedStroke, State
+from ...plan.result.plan import PlannedStroke
+from ...plan.result.state import State
 from ...plan.stroke.piece import PieceKind
 from ...plan.stroke.scene import angle_of, direction, scene
 from ..theme import Look, pixels

@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
-from ...plan.result.plan import State
+from ...plan.result.state import State
 from ..theme import Look, pixels
 
 

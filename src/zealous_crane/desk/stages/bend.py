@@ -17,7 +17,8 @@ from PySide6.QtWidgets import (
 
 from ...measure import show_angle
 from ...measure.words import the, tr
-from ...plan.result.plan import Plan, PlannedStroke, State
+from ...plan.result.plan import Plan, PlannedStroke
+from ...plan.result.state import State
 from ...plan.stroke.machines import machine_of
 from ...shop.caution import cautions_for
 from ..canvas import AngleCanvas, Canvas

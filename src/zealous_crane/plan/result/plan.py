@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
-from enum import StrEnum
 from functools import cached_property
 from typing import Any, TypeVar
 
@@ -18,19 +17,12 @@ from ..geometry.obstacle import Contact
 from ..stroke.sections import Block, Widths, fits
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import Verdict
+from .state import State
 
 T = TypeVar("T")
 
 Intervals = tuple[tuple[float, float], ...]
 """Intervals along a stroke's x, mm."""
-
-
-class State(StrEnum):
-    """The three signs every verdict carries."""
-
-    WORKS = "works"
-    CARE = "care"
-    STOP = "stop"
 
 
 @dataclass(frozen=True)
