@@ -36,7 +36,7 @@ def season(window):  # noqa: F811
     return bends
 
 
-def test_the_book_is_searched_and_a_slip_corrected(qtbot, window, season):  # noqa: F811
+def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season):  # noqa: F811
     dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
     assert dialog.records.rowCount() == 60
     qtbot.waitUntil(lambda: "springs back" in dialog.said.text() and "bends here" in dialog.said.text(), timeout=60_000)
@@ -66,6 +66,7 @@ def test_the_book_is_searched_and_a_slip_corrected(qtbot, window, season):  # no
         qtbot.keyClick(dialog.kinds, Qt.Key.Key_Down)
     dialog.kinds.activated.emit(dialog.kinds.currentIndex())
     assert dialog.records.rowCount() == 1 and not dialog.plot.isVisible() and "next_time" in dialog.records.names
+    assert not [said.message for said in qtlog.records if "ResetModel" in said.message], "the table is written anew in one piece"
     dialog.close()
 
 

@@ -67,14 +67,14 @@ class Records(QStandardItemModel):
         columns = {n: [_cell(r, n) for r in records] for n in fields}
         # Columns that say nothing are left out.
         self.names = [n for n in fields if n == "made" or any(columns[n])]
-        self.beginResetModel()
-        # Who looks at the table hears of it once: its columns would be measured anew for every one of them.
+        # Who looks at the table hears of it once, at the end: its columns would be measured anew for every one of them.
         self.blockSignals(True)
         self.clear()
         for name in self.names:
             self.appendColumn([QStandardItem(text) for text in columns[name]])
         self.setHorizontalHeaderLabels([tr(name.replace("_", " ").capitalize()) for name in self.names])
         self.blockSignals(False)
+        self.beginResetModel()
         self.endResetModel()
 
 
