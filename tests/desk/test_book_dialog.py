@@ -66,7 +66,9 @@ def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season)
         qtbot.keyClick(dialog.kinds, Qt.Key.Key_Down)
     dialog.kinds.activated.emit(dialog.kinds.currentIndex())
     assert dialog.records.rowCount() == 1 and not dialog.plot.isVisible() and "next_time" in dialog.records.names
-    assert not [said.message for said in qtlog.records if "ResetModel" in said.message], "the table is written anew in one piece"
+    assert not [said.message for said in qtlog.records if "ResetModel" in said.message], (
+        "the table is written anew in one piece"
+    )
     dialog.close()
 
 

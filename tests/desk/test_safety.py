@@ -40,12 +40,11 @@ def opened(qtbot, rack, tmp_path, monkeypatch):
 
 def crash(window):
     """The window goes down without a word: its lock goes, its copy stays."""
-    window.session._keeper.shutdown(wait=True)
-    os.close(window.session.safety._lock)
-    window.session.safety._lock = None
-    path = window.session.safety.path
-    window.session.safety = None
-    window.session._keeper = None
+    keeper = window.session.keeper
+    keeper.leave()
+    os.close(keeper.copy._lock)
+    keeper.copy._lock = None
+    path, keeper.copy = keeper.copy.path, None
     return path
 
 
@@ -53,7 +52,7 @@ def test_every_window_keeps_its_own_copy_and_a_live_one_is_not_offered(opened, q
     one, other = opened(), opened(demo_job("deep-feeder"))
     for window in (one, other):
         window.session.edit("quantity", quantity=5)
-    paths = [w.session.safety.path for w in (one, other)]
+    paths = [w.session.keeper.copy.path for w in (one, other)]
     assert paths[0] != paths[1]
     for window, path in zip((one, other), paths, strict=True):
         qtbot.waitUntil(lambda w=window, p=path: p.exists() and read_copy(p).work == w.session.work, timeout=60_000)
@@ -66,7 +65,7 @@ def test_every_window_keeps_its_own_copy_and_a_live_one_is_not_offered(opened, q
 
 def test_steady_typing_is_kept(opened, qtbot):
     window = opened()
-    session, path = window.session, window.session.safety.path
+    session, path = window.session, window.session.keeper.copy.path
     for n in range(2, 40):
         session.edit("quantity", quantity=n)
         qtbot.wait(40)
@@ -82,7 +81,7 @@ def test_work_found_after_a_crash_is_offered(opened, qtbot, tmp_path, choice):
     first.session.start_with(first.session.work, tmp_path / "chimney.json")
     first.session.choose_part(1)
     assert first.session.edit("quantity", quantity=4) is None
-    path = first.session.safety.path
+    path = first.session.keeper.copy.path
     qtbot.waitUntil(lambda: path.exists() and read_copy(path).work == first.session.work, timeout=60_000)
     work = first.session.work
     crash(first)

@@ -14,7 +14,8 @@ from ..work import Work
 from .front import Front
 from .handing_over import file_name, with_ending
 from .safety import Found, left_behind
-from .session import ChangedOnDisk, Session, safety_folder
+from .saved import ChangedOnDisk
+from .session import Session, safety_folder
 
 JOBS = tr("Jobs (*.crane *.json)")
 
@@ -227,7 +228,7 @@ class Filing:
                 tr("{error} The copy is kept in {keep_aside}.").format(error=error, keep_aside=found.keep_aside())
             )
             return False
-        self.session.keep_safe()
+        self.session.keeper.now()
         found.discard()
         self.front.say(tr("Restored; not saved yet."))
         return True

@@ -3,9 +3,7 @@ of that part, worked out off the window's thread."""
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Iterable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -17,8 +15,6 @@ from ..blank import Blank
 from ..brake import Brake, Rack, shop_rack
 from ..cut.cut_from import CutFrom
 from ..demo import demo_job
-from ..files.atomic import FileError
-from ..files.job_file import write_work
 from ..fit import Fit
 from ..fitting import DuctFitting
 from ..job import DrawnPart, Job, OrderWishes
@@ -35,21 +31,16 @@ from .bookkeeper import BookKeeper
 from .crew import Crew
 from .device_desk import DeviceDesk
 from .history import History, Step
+from .keeper import Keeper
 from .known_flats import KnownFlats
 from .known_plans import KnownPlans
 from .planning import Planner
 from .safety import SafetyCopy
+from .saved import Saved
 from .shop_files import write_brakes, write_settings
 
 if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
     from ..plan.result.plan import Cure, Plan
-
-KEEP_AFTER = 400
-"""Milliseconds after a change until it is written to the safety copy, also while changes go on."""
-
-
-class ChangedOnDisk(FileError):  # noqa: N818 - a question, not an error
-    """The file was changed by somebody else since it was read or saved."""
 
 
 class Session(QObject):
@@ -91,31 +82,26 @@ class Session(QObject):
     ) -> None:
         super().__init__()
         work = job if isinstance(job, Work) else Work.of(job)
-        self.safety, self.shop = safety, shop
-        self.path: Path | None = None
+        self.shop = shop
         self.before: Plan | None = None
         self._plan: Plan | None = None
         self.crew = crew
         self._called_off = False
-        self._stamp: str | None = None
         self.book = BookKeeper(None if shop is None else book_place(shop.parent))
         self.book.complained.connect(self.complained)
         self.devices = DeviceDesk()
         self.devices.said.connect(self.complained)
         self._history = History(Step(work, 0, rack, settings or ShopSettings()))
         self._plans = KnownPlans()
-        self._saved: Work | None = work
+        self._saved = Saved(work)
         self._flats = KnownFlats()
         self.planner = Planner(self, crew)
         self.planner.found.connect(self._found)
         self.planner.failed.connect(self._failed)
         self.planner.ended.connect(self._ended)
         self.planner.advanced.connect(self.advanced)
-        self._keeper = ThreadPoolExecutor(1) if safety is not None else None
-        self._keep_timer = QTimer(self)
-        self._keep_timer.setSingleShot(True)
-        self._keep_timer.setInterval(KEEP_AFTER)
-        self._keep_timer.timeout.connect(self.keep_safe)
+        self.keeper = Keeper(safety, lambda: (self.work, self.at, self.path), self)
+        self.keeper.complained.connect(self.complained)
         self.blank = self._developed(self.step)
         say_forces_in(self.settings.ways.tonnage)
         self.replan()
@@ -183,7 +169,12 @@ class Session(QObject):
 
     @property
     def unsaved(self) -> bool:
-        return self.work != self._saved
+        return not self._saved.holds(self.work)
+
+    @property
+    def path(self) -> Path | None:
+        """The file it came from, or was saved to; None while there is none."""
+        return self._saved.path
 
     def change(self, job: Job, what: str = "") -> str | None:
         """Make this the job, as one step of undo.
@@ -342,8 +333,7 @@ class Session(QObject):
             self._flats.must(part, self.rack)
         step = self._step(work, at)
         blank = self._developed(step)
-        self._history, self._saved, self.path = History(step), None if unsaved else work, path
-        self._stamp = stamp_of(path) if path is not None else None
+        self._history, self._saved = History(step), Saved(None if unsaved else work, path)
         self.before = self._plan = None
         self.planner.stop()
         self._show(blank)
@@ -380,9 +370,7 @@ class Session(QObject):
         say_forces_in(self.settings.ways.tonnage)
         self.replan()
         self.changed.emit()
-        # Not begun anew while it runs: steady typing is kept too.
-        if not self._keep_timer.isActive():
-            self._keep_timer.start()
+        self.keeper.soon()
 
     # --- the plan -----------------------------------------------------------------------------------------------
 
@@ -558,13 +546,9 @@ class Session(QObject):
     def close(self) -> None:
         """Stop planning and, the work being closed on purpose, forget the safety copy."""
         self.planner.stop()
-        self._keep_timer.stop()
         self.book.close()
         self.devices.close()
-        if self._keeper is not None:
-            self._keeper.shutdown(wait=True, cancel_futures=True)
-        if self.safety is not None:
-            self.safety.forget()
+        self.keeper.close()
 
     def save(self, path: Path, *, over: bool = False) -> None:
         """Save the job.
@@ -577,38 +561,12 @@ class Session(QObject):
             ChangedOnDisk: the file is not as this window read or wrote it last.
             FileError: it could not be written; nothing is lost.
         """
-        if not over and path == self.path and self._stamp is not None and stamp_of(path) not in (None, self._stamp):
-            raise ChangedOnDisk(
-                tr("{name} was changed by another window or program since it was opened here.").format(name=path.name)
-            )
-        write_work(self.work, path)
-        self.path, self._stamp = path, stamp_of(path)
-        self.mark_saved()
+        self._saved.write(self.work, path, over=over)
         self.changed.emit()
 
     def mark_saved(self) -> None:
         """Hold the present work for saved."""
-        self._saved = self.work
-
-    def keep_safe(self) -> None:
-        """Write the safety copy, off the window's thread."""
-        if self._keeper is not None:
-            self._keeper.submit(self._write_safety, self.work, self.at, self.path)
-
-    def _write_safety(self, work: Work, at: int, path: Path | None) -> None:
-        try:
-            assert self.safety is not None
-            self.safety.write(work, at, path)
-        except (OSError, ValueError) as error:
-            self.complained.emit(tr("The safety copy could not be kept: {error}").format(error=error))
-
-
-def stamp_of(path: Path) -> str | None:
-    """What tells a file's content from any other's; None when it cannot be read."""
-    try:
-        return hashlib.sha256(path.read_bytes()).hexdigest()
-    except OSError:
-        return None
+        self._saved.mark(self.work)
 
 
 def safety_folder() -> Path:
