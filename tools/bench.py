@@ -25,7 +25,7 @@ from bench_against import against
 
 from solids import Rebuilt
 from zealous_crane.blank import Blank, Striking, develop
-from zealous_crane.brake import Brake, shipped_rack
+from zealous_crane.brake import Brake, LeafBrake, shipped_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import DrawnPart, Job
@@ -68,6 +68,7 @@ def engine() -> None:
     """Strokes, whole plans, and the same verdicts by stepping solids."""
     job = demo_job()
     brake = shipped_rack()[job.brake]
+    assert isinstance(brake, LeafBrake)
     blank = develop(job)
     strokes = [
         (fold, clamps, angles)
@@ -150,7 +151,9 @@ def press() -> None:
         found, seconds, seconds_kept = stepped(record["blank"], written, int(written["greatest_angle"]))
         theirs, kept = theirs + seconds, kept + seconds_kept
         contact = exact()
-        same += (found is None) == (contact is None) and (found is None or found - 1 <= contact.angle <= found)
+        same += (found is None) == (contact is None) and (
+            found is None or contact is None or found - 1 <= contact.angle <= found
+        )
     beside_solids(f"press, {len(plan.strokes)} strokes", ours, theirs, kept, 80, f"{same} of {len(record['strokes'])}")
 
 
@@ -251,19 +254,21 @@ def window() -> None:
     from zealous_crane.desk.app import application
     from zealous_crane.desk.picture import settle
     from zealous_crane.desk.session import Session
-    from zealous_crane.desk.window import Window
+    from zealous_crane.desk.stages.bend import BendStage
+    from zealous_crane.desk.window import Window, page
 
     application()
     made = Window(Session(demo_job(), shipped_rack()))
     made.show()
     settle(made.session)
     made.show_stage("bend")
-    made.bend.choose(3)
+    bends = page(made.stages, "bend", BendStage)
+    bends.choose(3)
     frames: list[float] = []
     for degrees in range(120):
         begin = time.perf_counter()
-        made.bend.swing(float(degrees))
-        made.bend.end.grab()
+        bends.swing(float(degrees))
+        bends.end.grab()
         frames.append(time.perf_counter() - begin)
     worst = sorted(frames)[int(len(frames) * 0.98)]
     print(f"  {'dragging the angle: frames a second, median / slowest 2 %':<58}"
@@ -309,7 +314,8 @@ def shape() -> None:
     """From a typed size to the new blank and the folded part on the screen."""
     from zealous_crane.desk.app import application
     from zealous_crane.desk.session import Session
-    from zealous_crane.desk.window import Window
+    from zealous_crane.desk.stages.shape import ShapeStage
+    from zealous_crane.desk.window import Window, page
 
     application()
     job = thirty_panels()
@@ -317,6 +323,7 @@ def shape() -> None:
     made.show()
     made.session.planner.stop()
     sizes = iter(range(300, 1000))
+    shown = page(made.stages, "shape", ShapeStage)
     replan = made.session.replan
     made.session.replan = lambda: None  # type: ignore[method-assign]
 
@@ -324,8 +331,8 @@ def shape() -> None:
         tree = job.part.design(0.8).model_dump()
         tree["base"]["length"] = float(next(sizes))
         assert made.session.edit("bench", part={"kind": "design", "tree": tree}) is None
-        made.shape.folded.grab()
-        made.shape.flat.grab()
+        shown.folded.grab()
+        shown.flat.grab()
 
     others = never_alike(job)
     row("thirty panels: blank alone", median(lambda: develop(next(others)), 15), "")

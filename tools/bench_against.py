@@ -74,7 +74,7 @@ def middle(runs: list[list[float] | str]) -> list[float] | str:
     for run in runs:
         if isinstance(run, str):
             return run
-    return [statistics.median(figures) for figures in zip(*runs, strict=True)]  # type: ignore[arg-type]
+    return [statistics.median(figures) for figures in zip(*runs, strict=True)]
 
 
 def against(commit: str, times: int = TIMES) -> None:

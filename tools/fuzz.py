@@ -384,9 +384,9 @@ def fuzz_strokes(count: int, seed: int) -> bool:
     solids."""
     tests = Path(__file__).parents[1] / "tests"
     sys.path[:0] = [str(tests), str(tests / "plan")]
-    from test_bent_again import random_plans  # type: ignore[import-not-found]
+    from test_bent_again import random_plans
 
-    from random_across import MACHINES  # type: ignore[import-not-found]
+    from random_across import MACHINES
 
     good = True
     for kind in MACHINES:

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import typer
-from typer.completion import get_completion_script
+from typer.completion import get_completion_script  # type: ignore[attr-defined]  # its page of the manual uses it too
 
 from zealous_crane.cli import app
 
