@@ -50,15 +50,9 @@ class Window(QMainWindow):
         super().__init__()
         self.session = session
         self.front = Front(
-            self,
-            look,
-            remembered,
-            self.say,
-            self._refuse,
-            partial(self.show_stage, OPENING),
-            self._brakes_changed,
-            self.set_dark,
-        )
+            window=self, look=look, remembered=remembered, say=self.say, refuse=self._refuse,
+            open_bench=partial(self.show_stage, OPENING), brakes_changed=self._brakes_changed, set_dark=self.set_dark,
+        )  # fmt: skip
         self.filing = Filing(session, self.front)
         self.handing = HandingOver(session, self.front)
         self.dialogs = Dialogs(session, self.front, self.filing)
