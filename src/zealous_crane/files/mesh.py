@@ -12,9 +12,6 @@ from ..blank.convex import convex_pieces
 from ..plan.geometry.solid import plate
 from .atomic import write_atomically
 
-MESHES = ("stl", "glb")
-"""Endings that can be written."""
-
 
 def folded_meshes(blank: Blank) -> dict[str, Any]:
     """Meshes of the finished part by name: every panel and every bent strip, mm, watertight each, the base as it lies on the flat.

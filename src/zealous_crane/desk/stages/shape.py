@@ -280,11 +280,12 @@ class ShapeStage(LookedAt):
     @staticmethod
     def _offer(button: QPushButton, said: str, learnt: Learnt | LearntK | None) -> None:
         """Offer what was learnt, unless the job holds it already, which is said; nothing where nothing is known."""
-        offered = learnt is not None and learnt.here + learnt.near > 0
-        if said or (learnt is not None and offered):
-            button.setText(said or tr("From the book: {learnt}").format(learnt=learnt.text() if learnt is not None else ""))
+        if learnt is not None and learnt.here + learnt.near > 0:
+            button.setText(tr("From the book: {learnt}").format(learnt=learnt.text()))
+        else:
+            button.setText(said)
         button.setEnabled(not said)
-        button.setVisible(bool(said) or offered)
+        button.setVisible(bool(button.text()))
 
     def _take_from_book(self) -> None:
         learnt = self.session.book.learnt(self._place(), self.session.rack, self.session.settings.every_metal)
