@@ -13,6 +13,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 import pytest
 from hypothesis import settings
 
+import shared_plans
 from zealous_crane.brake import LeafBrake, Rack, shipped_rack
 from zealous_crane.job import Job
 from zealous_crane.part import Corner, OpenBox, Relief
@@ -32,6 +33,14 @@ def collected():
     yield
     if not gc.isenabled() and gc.get_count()[0] > MANY:
         gc.collect(1)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def plans_are_shared(tmp_path_factory: pytest.TempPathFactory) -> None:
+    """Among all processes of this run, whose folders stand beside each other."""
+    own = tmp_path_factory.getbasetemp()
+    shared_plans.FOLDER = (own.parent if "PYTEST_XDIST_WORKER" in os.environ else own) / "plans"
+    shared_plans.FOLDER.mkdir(exist_ok=True)
 
 
 @pytest.fixture(scope="session")

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from rebuilt import Part
+from shared_plans import plan_of
 from zealous_crane.blank import Striking, develop
 from zealous_crane.brake import tool_radius
 from zealous_crane.check.again import again
@@ -26,7 +27,6 @@ from zealous_crane.job import Job
 from zealous_crane.measure import Units
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
-from zealous_crane.plan.make import make_plan
 
 PARTS = ("syrup-tray", "inspection-tray", "extractor-guard", "hive-scale", "frame-rail", "comb-box")
 
@@ -296,11 +296,10 @@ def test_a_size_that_runs_away_is_seen_before_it_is_out():
 def test_a_bend_flattened_and_marked_anew_is_bent_again_as_the_engine_allows(rack):
     """The last bend goes in as it did; an earlier one asks for what was bent after it, and for no more than it needs."""
     from zealous_crane.check.again import _goes, anew
-    from zealous_crane.plan.make import make_plan
 
     job = demo_job("deep-feeder")
     brake = rack[job.brake]
-    plan = make_plan(job, brake)
+    plan = plan_of(job, brake)
     made = [s.verdict.stroke.setting.folds for s in plan.strokes]
     blank = plan.blank
     last = anew(plan, made[-1][0])
@@ -323,7 +322,7 @@ def test_whether_a_short_bend_goes_in_again_is_what_the_plan_says_of_its_last_st
     """The fold that was made last finds the part as it was then; one made early finds walls standing that were not there."""
     job = demo_job("syrup-tray")
     brake, blank = rack[job.brake], develop(job, tool_radius(rack[job.brake], job.sheet))
-    plan = make_plan(job, brake)
+    plan = plan_of(job, brake)
     for stroke in (plan.strokes[-1], plan.strokes[-2]):
         fold = stroke.verdict.stroke.setting.fold
         told = again(job, blank, brake, fold, 86.0)

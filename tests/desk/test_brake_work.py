@@ -12,6 +12,7 @@ from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QApplication
 from test_window import planned
 
+from shared_plans import plan_of
 from zealous_crane.brake import Section, shop_rack
 from zealous_crane.brake.designer import Bar, propose
 from zealous_crane.demo import demo_job
@@ -26,7 +27,6 @@ from zealous_crane.files.drawing_in import DrawingError
 from zealous_crane.files.job_file import read_job
 from zealous_crane.files.tool_drawing import read_outline
 from zealous_crane.measure import INCH, Units
-from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.got import Came, answer, answer_text
 from zealous_crane.plan.result.plan import HandStep, PlannedStroke
 from zealous_crane.plan.result.set_up import set_up_of
@@ -231,7 +231,7 @@ def test_the_angle_you_got_is_answered_by_keyboard_alone(qtbot, open_window, typ
 def test_what_the_plan_expects_is_as_planned_on_every_stroke(name, rack):
     """Hems, short stops, folds left part way: the angle the plan itself expects after release is never answered with more."""
     job = demo_job(name)
-    plan = make_plan(job, rack[job.brake])
+    plan = plan_of(job, rack[job.brake])
     assert plan.feasible
     for stroke in plan.strokes:
         found = set_up_of(plan, stroke)
@@ -248,7 +248,7 @@ def test_what_the_plan_expects_is_as_planned_on_every_stroke(name, rack):
 
 def test_a_short_stop_is_never_sent_past_what_it_meets(rack):
     job = read_job(CASES / "deep-box-short-stop.json")
-    plan = make_plan(job, rack[job.brake])
+    plan = plan_of(job, rack[job.brake])
     stroke = plan.strokes[-1]
     found = set_up_of(plan, stroke)
     assert found.limit and stroke.verdict.by_hand > 1

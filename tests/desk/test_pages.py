@@ -9,6 +9,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QFontMetricsF
 from PySide6.QtWidgets import QFileDialog, QProgressDialog, QPushButton
 
+from shared_plans import plan_of
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.app import application
@@ -23,7 +24,6 @@ from zealous_crane.desk.theme import paper_text, pixels
 from zealous_crane.desk.window import Window
 from zealous_crane.files.page_code import page_code
 from zealous_crane.plan.asked import Heard
-from zealous_crane.plan.make import make_plan
 from zealous_crane.practice import Skill, exercise
 
 SHORTER = 0.9
@@ -85,7 +85,7 @@ def check(path, wanted):
 def test_no_words_of_a_demonstration_are_cut_off_or_lie_on_others(rack, tmp_path, name):
     application()
     for job in demo_work(name).parts:
-        plan = make_plan(job, rack[job.brake])
+        plan = plan_of(job, rack[job.brake])
         write_sheet(plan, tmp_path / "sheet.pdf")
         wanted = [plan.sentence, *plan.reasons, *(f"{s.name}: stop at" for s in plan.strokes)]
         check(tmp_path / "sheet.pdf", wanted)
@@ -96,7 +96,7 @@ def test_no_words_of_a_demonstration_are_cut_off_or_lie_on_others(rack, tmp_path
 def test_a_long_name_gives_way_to_page_code_and_caution(rack, tmp_path):
     application()
     job = demo_job("frame-rail").model_copy(update={"name": "Rail for the frames of the honey house, " * 4})
-    plan = make_plan(job, rack[job.brake])
+    plan = plan_of(job, rack[job.brake])
     write_sheet(plan, tmp_path / "sheet.pdf")
     check(tmp_path / "sheet.pdf", ["page 1", page_code(job)])
     write_marking(job, plan.blank, tmp_path / "marking.pdf")
@@ -116,7 +116,7 @@ def test_every_fact_of_a_press_is_on_its_card(rack, tmp_path):
 
     application()
     job = demo_job("frame-rail")
-    plan = make_plan(job, rack[job.brake])
+    plan = plan_of(job, rack[job.brake])
     write_sheet(plan, tmp_path / "sheet.pdf")
     facts = [f for stroke in plan.strokes for f in set_up_facts(plan, stroke)]
     assert {"Force", "Punch down from touching"} <= {f.label for f in facts}

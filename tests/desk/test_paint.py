@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QFontMetricsF, QImage, QPainter
 
+from shared_plans import plan_of
 from zealous_crane.blank import develop
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
@@ -19,7 +20,6 @@ from zealous_crane.desk.sheet import heading_of, write_sheet
 from zealous_crane.desk.theme import LIGHT
 from zealous_crane.files.atomic import FileError
 from zealous_crane.measure import show_angle, show_length
-from zealous_crane.plan.make import make_plan
 from zealous_crane.shop.caution import cautions_for
 
 
@@ -70,20 +70,20 @@ def test_view_axes_are_square():
 @pytest.mark.parametrize("depth", ["2 1/2", "3", "4"])
 def test_a_sheet_for_every_verdict(box, brake, tmp_path, depth):
     path = tmp_path / "sheet.pdf"
-    write_sheet(make_plan(box(depth=depth), brake), path)
+    write_sheet(plan_of(box(depth=depth), brake), path)
     data = path.read_bytes()
     assert data.startswith(b"%PDF") and data.count(b"/Type /Page\n") + data.count(b"/Type /Page ") == (1 if depth == "4" else 3)
     with pytest.raises(FileError):
-        write_sheet(make_plan(box(depth=depth), brake), tmp_path / "none" / "sheet.pdf")
+        write_sheet(plan_of(box(depth=depth), brake), tmp_path / "none" / "sheet.pdf")
 
 
 def test_cautions_stand_where_the_danger_is(box, brake):
-    plain, hand = cautions_for(make_plan(box(), brake)), cautions_for(make_plan(box(depth="3"), brake))
+    plain, hand = cautions_for(plan_of(box(), brake)), cautions_for(plan_of(box(depth="3"), brake))
     assert "manual" in plain[0].text and plain[0].step == "always"
     assert {"cutting", "setting up", "bending"} <= {c.step for c in plain}
     assert any("tongs" in c.text for c in hand) and not any("tongs" in c.text for c in plain)
     assert any("zinc" in c.text for c in plain)
-    assert not any("zinc" in c.text for c in cautions_for(make_plan(box(metal="mild-steel"), brake)))
+    assert not any("zinc" in c.text for c in cautions_for(plan_of(box(metal="mild-steel"), brake)))
 
 
 @pytest.mark.parametrize("dimensions", [True, False])
@@ -118,7 +118,7 @@ def test_what_is_folded_in_one_stroke_is_told_from_end_to_end(rack, name):
     """Under the view of the brake; against the ends of the fold lines on the flat."""
     job = demo_work(name).parts[0]
     several = False
-    for stroke in make_plan(job, rack[job.brake]).strokes:
+    for stroke in plan_of(job, rack[job.brake]).strokes:
         folds = [fold for fold in stroke.verdict.stroke.setting.blank.folds if fold.name in re.split(", | and ", stroke.name)]
         ends = np.array([end for fold in folds for end in (fold.start, fold.end)])
         length = show_length(max(float(np.hypot(*(a - b))) for a in ends for b in ends), job.units, pretty=True)
@@ -134,7 +134,7 @@ def test_the_angle_to_stop_at_is_whole_however_long_the_names_are(rack, name, ro
     """A card's heading: the figure is read from afar, and was cut off behind the names of four hems."""
     application()
     job = demo_work(name).parts[0]
-    for stroke in make_plan(job, rack[job.brake]).strokes:
+    for stroke in plan_of(job, rack[job.brake]).strokes:
         said, letters = heading_of(stroke, room)
         assert said.endswith(f": stop at {show_angle(stroke.verdict.reach)}")
         assert QFontMetricsF(letters).horizontalAdvance(said) <= room + 1
@@ -154,7 +154,7 @@ def test_angles_at_the_swing_cover_none_another(rack, name, monkeypatch):
 
     monkeypatch.setattr(end, "free_place", watched)
     job = demo_work(name).parts[0]
-    for stroke in make_plan(job, rack[job.brake]).strokes:
+    for stroke in plan_of(job, rack[job.brake]).strokes:
         for share in (0.0, 0.5, 0.9, 1.0):
             painter = QPainter(image)
             end.paint_end(painter, QRectF(image.rect()), stroke, stroke.verdict.reach * share, LIGHT)

@@ -8,6 +8,7 @@ import pytest
 
 from random_across import MACHINES, random_across
 from rebuilt import StrokeAgain
+from shared_plans import plan_of
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.plan_file import plan_record
 from zealous_crane.plan.make import make_plan
@@ -47,7 +48,7 @@ def bent_again(plan):
 @pytest.mark.parametrize("name", DEMOS)
 def test_demonstrations(name, rack):
     for part in demo_work(name).parts:
-        _, wrong = bent_again(make_plan(part, rack[part.brake]))
+        _, wrong = bent_again(plan_of(part, rack[part.brake]))
         assert not wrong, wrong
 
 

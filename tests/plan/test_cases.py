@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 from test_bent_again import bent_again
 
+from shared_plans import plan_of
 from zealous_crane.blank import DevelopmentError, develop
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
@@ -59,13 +60,13 @@ def test_a_base_that_runs_on_past_the_line_is_met_and_named_and_cured():
 
 def test_ears_that_reach_back_are_met():
     job = case("ears-beside-the-fold")
-    plan = make_plan(job, RACK[job.brake])
+    plan = plan_of(job, RACK[job.brake])
     assert not plan.feasible and "reaching across the bend line, meets the bed" in plan.sentence
 
 
 def test_a_wall_that_lies_across_anothers_line_keeps_punch_and_die_short():
     job = case("two-walls-one-line-press")
-    plan = make_plan(job, RACK[job.brake])
+    plan = plan_of(job, RACK[job.brake])
     assert plan.feasible
     # Bent again in solids: neither wall lies in punch or die while the other is bent.
     strokes, wrong = bent_again(plan)
@@ -75,14 +76,14 @@ def test_a_wall_that_lies_across_anothers_line_keeps_punch_and_die_short():
 def test_a_plain_box_on_a_press_is_everyday_work():
     for thickness in ("1 mm", "2 mm", "3 mm"):
         job = case("plain-box-press").model_copy(update={"thickness": thickness})
-        plan = make_plan(job, RACK[job.brake])
+        plan = plan_of(job, RACK[job.brake])
         assert plan.complete and len(plan.strokes) == 4, (thickness, plan.sentence)
         assert all(s.verdict.wanted == pytest.approx(91.0, abs=0.4) for s in plan.strokes), "1° over, not a leaf brake's 5°"
 
 
 def test_a_hemmed_pan_with_folded_corners_ends_in_a_verdict():
     job = case("hemmed-folded-roof")
-    plan = make_plan(job, RACK[job.brake])
+    plan = plan_of(job, RACK[job.brake])
     assert plan.sentence.endswith(".") and (plan.feasible or plan.reasons)
 
 
@@ -92,7 +93,7 @@ def test_a_hemmed_pan_with_folded_corners_ends_in_a_verdict():
 @pytest.mark.parametrize("name", ["frame-rail", "hive-scale", "inspection-tray", "deep-feeder", "vise-jaw-cover"])
 def test_pieces_keep_their_places_within_a_set_up(name):
     for part in demo_work(name).parts:
-        plan = make_plan(part, RACK[part.brake])
+        plan = plan_of(part, RACK[part.brake])
         for number, setup in enumerate(plan.setups):
             strokes = [s for s in plan.strokes if s.setup == number]
             assert [s.number for s in strokes] == list(setup.strokes)
@@ -114,7 +115,7 @@ def test_leaf_and_sheet_do_not_overlap_beyond_what_is_stated():
     seen = 0
     for name in ("inspection-tray", "safety-edge-tray", "hive-roof", "extractor-guard"):
         for part in demo_work(name).parts:
-            for stroke in make_plan(part, RACK[part.brake]).strokes:
+            for stroke in plan_of(part, RACK[part.brake]).strokes:
                 engine = stroke.verdict.stroke
                 hinge, pole = engine.tools.hinge, engine.setting.pole
                 t = engine.setting.blank.thickness
@@ -133,7 +134,7 @@ def test_leaf_and_sheet_do_not_overlap_beyond_what_is_stated():
 def test_the_stop_stands_against_the_outside_of_the_standing_leg():
     # Channel 45/70/45, T 2, r 2, K 0.44: 70 outside, so the stop stands 70 less half the deduction behind the line; by hand.
     job = case("channel-gauge")
-    plan = make_plan(job, RACK[job.brake])
+    plan = plan_of(job, RACK[job.brake])
     bend = plan.strokes[1].verdict.stroke.setting.line.bend
     stop = gauge_stops(plan)[1]
     assert stop.leg and stop.distance == pytest.approx(70 - bend.deduction / 2, abs=0.01) == pytest.approx(68.26, abs=0.005)
@@ -153,7 +154,7 @@ def test_a_lip_that_hangs_over_the_stop_does_not_count():
         flanges=(Flange(edge="back", height=40, flanges=(lip,)), Flange(edge="front", height=30)),
     )
     job = Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="1 mm", units="mm", brake="honey-press-2000")
-    plan = make_plan(job, RACK["honey-press-2000"])
+    plan = plan_of(job, RACK["honey-press-2000"])
     last = next(s for s in plan.strokes if s.name == "front wall")
     made = {s.name for s in plan.strokes if s.number < last.number}
     if {"back wall", "back lip"} <= made and last.verdict.stroke.setting.clamps_parent:
@@ -167,7 +168,7 @@ def test_the_plan_file_carries_every_figure_and_the_cards_show_these():
 
     for name in ("channel-gauge", "deep-box-short-stop"):
         job = case(name)
-        plan = make_plan(job, RACK[job.brake])
+        plan = plan_of(job, RACK[job.brake])
         for stroke, written in zip(plan.strokes, plan_record(plan)["strokes"], strict=True):
             found, facts = set_up_of(plan, stroke), {f.label: f.value for f in set_up_facts(plan, stroke)}
             figures = written["set_up"]
@@ -231,7 +232,7 @@ def test_every_kind_and_its_flat_read_again_end_in_a_verdict_on_every_brake(name
 
 def test_a_drawn_flat_that_cannot_be_made_gets_advice():
     job = case("L-beside-the-fold")
-    plan = make_plan(job, RACK[job.brake])
+    plan = plan_of(job, RACK[job.brake])
     assert not plan.feasible and dataclasses.replace(plan).stuck is not None
     assert advise(plan, RACK).cures
 
@@ -276,7 +277,7 @@ def test_a_size_that_limits_is_named_with_the_nearest_that_works(part, brake, th
 
 def test_lips_of_a_cap_are_turned_last_with_a_hand_seamer():
     (job,) = (part for part in demo_work("wax-melter-chimney").parts if part.name == "Chimney cap")
-    plan = make_plan(job, RACK[job.brake])
+    plan = plan_of(job, RACK[job.brake])
     assert plan.feasible and len(plan.strokes) == 8
     last = plan.hand[-1]
     assert last.by == "hand seamer" and last.after == 8 and len(last.folds) == 4 and '1/2" deep' in last.says
@@ -289,14 +290,14 @@ def test_lips_of_a_cap_are_turned_last_with_a_hand_seamer():
 
 @pytest.mark.parametrize("name", ["half-sleeve-double-hem", "half-sleeve-single-hem"])
 def test_half_sleeves_with_hems_are_made(name):
-    plan = make_plan(case(name), RACK[case(name).brake])
+    plan = plan_of(case(name), RACK[case(name).brake])
     assert plan.feasible, plan.sentence
     _, wrong = bent_again(plan)
     assert not wrong, wrong
 
 
 def test_a_sharp_skin_is_closed_over_a_lath():
-    plan = make_plan(case("thin-skin-sharp"), RACK["apiary-finger-50"])
+    plan = plan_of(case("thin-skin-sharp"), RACK["apiary-finger-50"])
     assert plan.feasible and "over a lath on the table" in plan.hand[-1].says and plan.strokes[-1].name == "leg 5"
     # Half a millimetre of the same metal is past it.
     thicker = case("thin-skin-sharp").model_copy(update={"thickness": "0.9 mm"})

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from shared_plans import plan_of
 from zealous_crane.blank import develop
 from zealous_crane.brake import Rack
 from zealous_crane.job import DrawnPart, Job
@@ -110,11 +111,11 @@ def test_a_fold_past_the_fingers_rake_stops_at_their_face_and_still_comes_out(br
 
 def test_thick_sheet_is_not_finished_by_hand(box, brake):
     thick, thin = box(depth="3", metal="mild-steel", thickness="16 ga"), box(depth="3", metal="mild-steel", thickness="22 ga")
-    assert not make_plan(thick, brake).feasible and "by hand" in make_plan(thick, brake).sentence
-    assert make_plan(thin, brake).feasible
+    assert not plan_of(thick, brake).feasible and "by hand" in plan_of(thick, brake).sentence
+    assert plan_of(thin, brake).feasible
     assert max(t.thickness for t in HAND_TOOLS if t.length > 1000 and not t.wraps) == pytest.approx(1.3)
     blank = develop(thin)
-    assert all(s.verdict.by_hand <= hand_limit(blank, s.verdict.stroke.setting.fold) for s in make_plan(thin, brake).strokes)
+    assert all(s.verdict.by_hand <= hand_limit(blank, s.verdict.stroke.setting.fold) for s in plan_of(thin, brake).strokes)
 
 
 def test_only_a_wall_between_standing_neighbours_wants_the_deep_box_over_bend(box):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from shared_plans import plan_of
 from solids import Rebuilt
 from zealous_crane.blank import develop
 from zealous_crane.brake import Bottoming, Section, bend_force, straight_punch, v_die
@@ -67,7 +68,7 @@ def test_with_a_leg_bent_over_nothing_is_crushed(rack):
 def test_an_order_without_hand_work_leaves_none_or_says_no(rack):
     job = demo_job("deep-feeder")
     brake = rack[job.brake]
-    assert make_plan(job, brake).hand
+    assert plan_of(job, brake).hand
     plan = make_plan(job.model_copy(update={"order": OrderWishes(avoid=("hand",))}), brake)
     assert not plan.feasible and plan.sentence.startswith("Cannot be made in this order")
     shallow = job.model_copy(update={"part": job.part.model_copy(update={"depth": 2 * INCH})})
@@ -152,7 +153,7 @@ def test_only_what_the_die_makes_is_bottomed_in_it(rack):
 
 def test_other_sets_of_fingers_serve_the_same_strokes(rack):
     job = demo_job("syrup-tray")
-    plan = make_plan(job, rack[job.brake])
+    plan = plan_of(job, rack[job.brake])
     setup = plan.setups[0]
     (least, most, _), rack_widths = setup.widths[0], [f.width for f in rack[job.brake].fingers]
     assert 1 <= len(setup.others) <= 3 and setup.blocks[0] not in setup.others
@@ -195,14 +196,14 @@ def test_what_cannot_be_cut_in_two_is_left_alone():
 def test_another_brake_is_found_for_a_job_with_an_order_of_its_own(rack):
     job = demo_job("deep-feeder")
     job = job.model_copy(update={"order": OrderWishes(before=(("front wall", "left wall"),))})
-    plan = advise(make_plan(job, rack[job.brake]), rack)
+    plan = advise(plan_of(job, rack[job.brake]), rack)
     assert not plan.complete and any(cure.brake is not None and cure.brake.key == "bench-finger-1000" for cure in plan.cures)
 
 
 def test_another_brake_is_offered_with_nothing_left_for_the_hand(rack):
     """The cheapest order there may leave work for the hand too: what is offered asks for none, and keeps it."""
     job = demo_job("hive-scale")
-    plan = advise(make_plan(job, rack[job.brake]), rack)
+    plan = advise(plan_of(job, rack[job.brake]), rack)
     assert any(stroke.verdict.by_hand for stroke in plan.strokes)
     others = [cure for cure in plan.cures if cure.brake is not None and cure.brake.key != job.brake]
     assert others and all("with nothing finished by hand" in cure.says for cure in others)

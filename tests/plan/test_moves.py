@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from random_work import random_kind_stroke, record
+from shared_plans import plan_of
 from solids import Rebuilt
 from zealous_crane.blank import MadeBy, develop
 from zealous_crane.brake import Rack
@@ -45,7 +46,7 @@ def test_an_order_asked_for_is_kept_and_compared_with_the_best(rack):
     brake = rack["bench-finger-1000"]
     names = ("front wall", "right wall", "back wall", "left wall")
     plan = make_plan(box(order=OrderWishes(sequence=names)), brake)
-    free = make_plan(box(), brake)
+    free = plan_of(box(), brake)
     assert [s.name for s in plan.strokes] == list(names)
     assert plan.least_cost == pytest.approx(free.cost) and plan.cost > free.cost
     assert free.least_cost is None
@@ -212,7 +213,7 @@ def test_searching_with_mirror_images_changes_nothing_but_the_work(seed, rack):
 
 
 def test_the_stop_stands_at_the_far_edge_and_says_whether_it_is_true(rack):
-    plan = make_plan(box(), rack["bench-finger-1000"])
+    plan = plan_of(box(), rack["bench-finger-1000"])
     stops = gauge_stops(plan, GaugeBy.NEAR)
     first = stops[0]
     setting = plan.strokes[0].verdict.stroke.setting
@@ -225,13 +226,13 @@ def test_the_stop_stands_at_the_far_edge_and_says_whether_it_is_true(rack):
 
 
 def test_lines_are_sighted_under_what_there_is(rack):
-    leaf, press = (make_plan(demo_job(name), rack[demo_job(name).brake]) for name in ("syrup-tray", "frame-rail"))
+    leaf, press = (plan_of(demo_job(name), rack[demo_job(name).brake]) for name in ("syrup-tray", "frame-rail"))
     assert any("under the nose" in line for line in gauging_lines(leaf))
     assert any("under the punch" in line for line in gauging_lines(press))
 
 
 def test_errors_add_as_the_root_of_their_squares(rack):
-    plan = make_plan(box(), rack["bench-finger-1000"])
+    plan = plan_of(box(), rack["bench-finger-1000"])
     base = [e for e in size_errors(plan, GaugeBy.LINES, 0.2) if e.panel == "base"]
     # Two independent settings of 0.2 on either side of the base.
     assert len(base) == 2 and all(e.error == pytest.approx(0.2 * math.sqrt(2)) for e in base)
@@ -248,7 +249,7 @@ def test_errors_add_as_the_root_of_their_squares(rack):
 def test_two_set_ups_stand_side_by_side_where_the_bed_is_long_enough(rack):
     brake = rack["bench-finger-1000"]
     job = demo_job("hive-scale")
-    plan = make_plan(job, brake)
+    plan = plan_of(job, brake)
     assert len(plan.setups) == 2
     long_bed = brake.model_copy(
         update={"bed_length": 3000.0, "fingers": tuple(f.model_copy(update={"count": 9}) for f in brake.fingers)}

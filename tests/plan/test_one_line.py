@@ -2,6 +2,7 @@
 
 import pytest
 
+from shared_plans import plan_of
 from zealous_crane.blank import MadeBy, develop
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.job import DrawnPart, Job
@@ -19,7 +20,7 @@ def names(plan):
 
 def test_a_jaw_cover_gets_its_tabs_first_and_its_middle_bend_last(rack):
     # Tabs first, middle bend last between fingers that just fit. Common practice, no source.
-    plan = make_plan(demo_job("vise-jaw-cover"), rack["apiary-finger-50"])
+    plan = plan_of(demo_job("vise-jaw-cover"), rack["apiary-finger-50"])
     assert plan.feasible and len(plan.strokes) == 3
     assert set(names(plan)[:2]) == {"right wall and second face right tab", "second face left tab and left wall"}
     assert names(plan)[2] == "second face"
@@ -30,7 +31,7 @@ def test_a_jaw_cover_gets_its_tabs_first_and_its_middle_bend_last(rack):
 
 
 def test_lips_on_one_line_are_one_stroke(rack):
-    plan = make_plan(demo_job("hive-scale"), rack["bench-finger-1000"])
+    plan = plan_of(demo_job("hive-scale"), rack["bench-finger-1000"])
     assert plan.feasible and len(plan.strokes) == 6
     folded = [set(s.verdict.stroke.setting.folds) for s in plan.strokes]
     assert sorted(len(f) for f in folded) == [1, 1, 1, 1, 2, 2]
@@ -62,7 +63,7 @@ def test_hems_come_first(rack):
         update={"flanges": one_wall.flanges[:1], "corner": one_wall.corner.model_copy(update={"rule": CornerRule.OPEN})}
     )
     job = Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm")
-    plan = make_plan(job, rack["bench-finger-1000"])
+    plan = plan_of(job, rack["bench-finger-1000"])
     assert names(plan) == ["front hem", "front wall"]
     hem, wall = plan.strokes
     assert hem.verdict.flattens and "then flatten the hem" in hem.sentence()
@@ -76,7 +77,7 @@ def test_what_is_made_without_the_brake_is_said(rack):
     assert plate.open and plate.state is State.CARE and plate.sentence == "Nothing for the brake: the part is flat."
     slotted = make_plan(Job(part=SlottedChannel(web=60, leg=40, length=200)), brake)
     assert "By hand, in a vise, along the slots" in slotted.sentence
-    tray = make_plan(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
+    tray = plan_of(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
     assert all(s.verdict.stroke.setting.line.made_by is not MadeBy.TOOL for s in tray.strokes)
 
 
@@ -92,7 +93,7 @@ def test_a_pan_with_folded_corners_gets_30_degrees_then_90_then_the_ears(rack):
 
 
 def test_the_last_fold_of_a_sleeve_ends_by_hand(rack):
-    sleeve = make_plan(demo_work("wax-melter-chimney").parts[0], rack["apiary-finger-50"])
+    sleeve = plan_of(demo_work("wax-melter-chimney").parts[0], rack["apiary-finger-50"])
     assert sleeve.feasible
     last = sleeve.strokes[-1]
     assert last.verdict.by_hand > 15 and last.verdict.limit is not None
@@ -103,7 +104,7 @@ def test_the_last_fold_of_a_sleeve_ends_by_hand(rack):
 
 def test_wall_and_tabs_are_bent_together_and_no_tab_is_trapped(rack):
     # The tray with outside tabs: a tab a thickness off a wall's line is folded with it. Common practice, no source.
-    plan = make_plan(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
+    plan = plan_of(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
     assert plan.feasible
     names = [s.name for s in plan.strokes]
     assert sum("tab" in n and "wall" in n for n in names) == 2

@@ -5,6 +5,7 @@ import numpy as np
 import pytest
 from test_brute_force import every_order
 
+from shared_plans import plan_of
 from zealous_crane.allowance import NeutralLine
 from zealous_crane.blank import develop
 from zealous_crane.brake import LeafBrake, Section
@@ -29,7 +30,7 @@ SCHOOLS = [None, NeutralLine()]
 @pytest.mark.parametrize("school", SCHOOLS)
 def test_three_inch_walls_on_three_inch_fingers_stop_short(box, brake, school):
     # "Last walls reach about 90°, not the 95° wanted: finish by hand." Common practice, no source.
-    plan = make_plan(box(depth="3", school=school), brake)
+    plan = plan_of(box(depth="3", school=school), brake)
     assert plan.feasible and plan.state is State.CARE
     first, last = plan.strokes[:2], plan.strokes[2:]
     assert all(s.verdict.by_hand == 0 for s in first)
@@ -42,14 +43,14 @@ def test_three_inch_walls_on_three_inch_fingers_stop_short(box, brake, school):
 
 @pytest.mark.parametrize("school", SCHOOLS)
 def test_walls_of_two_and_a_half_reach_the_over_bend(box, brake, school):
-    plan = make_plan(box(depth="2 1/2", school=school), brake)
+    plan = plan_of(box(depth="2 1/2", school=school), brake)
     assert plan.complete and plan.state is State.WORKS
     assert [s.verdict.reach for s in plan.strokes] == [92, 92, 95, 95]
 
 
 @pytest.mark.parametrize("school", SCHOOLS)
 def test_walls_of_four_inches_cannot_be_and_the_greatest_is_named(box, brake, rack, school):
-    plan = make_plan(box(depth="4", school=school), brake)
+    plan = plan_of(box(depth="4", school=school), brake)
     plan = advise(plan, rack) if school is None else plan  # the cures are the same ones
     assert not plan.feasible and plan.state is State.STOP
     assert "beam" in plan.sentence and plan.stuck is not None

@@ -176,25 +176,22 @@ def test_the_first_contact_with_a_shifting_outline_against_small_steps(seed):
     resting = hull(rng.uniform((-40, 30), (20, 90), (5, 2)) + rng.uniform(-20, 20, 2))
     rise = float(rng.uniform(-15, 25))
     pole = np.array([0.0, float(rng.uniform(-2, 2))])
-    shift = lambda a: np.array([0.0, Tangent(rise).rise(np.array([a]))[0]])  # noqa: E731
+
+    def gaps(angles):
+        """How far they are apart at each of these angles, by shapely."""
+        up = Tangent(rise).rise(angles)[:, None, None]
+        swung = shapely.polygons(np.stack([turned(moving, pole, a) for a in angles]))
+        return shapely.distance(swung, shapely.polygons(resting + np.insert(up, 0, 0.0, axis=2)))
+
     if shapely.Polygon(moving).intersects(shapely.Polygon(resting)):
         return  # drawn one upon the other: nothing to turn
     turn = Turn((float(pole[0]), float(pole[1])), 1.0, 0.0)
     found = first_advances([moving], [turn], Outlines.of([resting]), Tangent(rise), 0.0, 1.5)[0]
     steps = np.linspace(0, 1.5, 3001)
-    struck = next(
-        (a for a in steps if shapely.Polygon(turned(moving, pole, a)).intersects(shapely.Polygon(resting + shift(a)))), None
-    )
+    struck = next((a for a, gap in zip(steps, gaps(steps), strict=True) if gap == 0), None)
     if struck is None:
         # What small steps pass over may still be a graze.
-        assert (
-            found is None
-            or min(
-                shapely.Polygon(turned(moving, pole, a)).distance(shapely.Polygon(resting + shift(a)))
-                for a in np.linspace(found.angle, found.angle + 0.002, 5)
-            )
-            < 0.05
-        )
+        assert found is None or gaps(np.linspace(found.angle, found.angle + 0.002, 5)).min() < 0.05
     else:
         assert found is not None and struck - 0.002 <= found.angle <= struck + 1e-6
 

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from typer.testing import CliRunner
 
 from random_work import random_part
+from shared_plans import plan_of
 from zealous_crane.blank import DevelopmentError
 from zealous_crane.brake import LeafBrake, PressBrake
 from zealous_crane.cli import app
@@ -47,7 +48,7 @@ def test_a_corner_gap_left_to_the_rule_does_not_stop_the_advice(rack):
 
 
 def test_reasons_for_a_no_are_gathered_by_fold(rack):
-    plan = make_plan(too_deep(5 * INCH), rack["apiary-finger-50"])
+    plan = plan_of(too_deep(5 * INCH), rack["apiary-finger-50"])
     *reasons, last = plan.reasons
     assert len(set(reasons)) == len(reasons) and last.endswith("was tried.")
     for reason in reasons:
@@ -86,7 +87,7 @@ def test_the_panels_that_are_named_are_where_they_are_said_to_be(seed, rack):
 
 def test_hand_work_comes_after_the_last_bend(rack):
     job = demo_job("inspection-tray")
-    plan = make_plan(job, rack[job.brake])
+    plan = plan_of(job, rack[job.brake])
     finished = [step for step in plan.hand if "more" in step.says]
     assert len(finished) == 2 and all(step.after == len(plan.strokes) for step in finished)
     assert "the last 2 walls stopping short" in plan.sentence

@@ -83,13 +83,12 @@ def test_a_passage_agrees_with_small_steps(seed):
     path = [(0.0, -opening * k / 80) for k in range(81)]
     path += [(-k * 4.0, -opening) for k in range(80)]
     path += [(-ease * k / 20, 0.0) for k in range(21)] + [(-ease, -opening * k / 80) for k in range(81)]
-    hit = any(tool.polygon.intersects(shapely.Polygon(points + np.array(step))) for step in path)
-    if hit:
+    passed = shapely.polygons(points + np.array(path)[:, None])
+    if tool.polygon.intersects(passed).any():
         assert found is not None
     if found is not None:
         # The steps are at most 4 mm apart: a tool grown by that is met on the way.
-        near = tool.polygon.buffer(4.0)
-        assert any(near.intersects(shapely.Polygon(points + np.array(step))) for step in path)
+        assert tool.polygon.buffer(4.0).intersects(passed).any()
 
 
 def wedge() -> Solid:

@@ -8,12 +8,12 @@ import pytest
 
 from random_press import random_press_stroke
 from random_work import random_job, random_kind_stroke, random_stroke, record
+from shared_plans import plan_of
 from solids import Rebuilt
 from zealous_crane.blank import DevelopmentError, develop, fold_pose
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.plan_file import plan_record
-from zealous_crane.plan.make import make_plan
 
 BLOCKS, BLOCK = 16, 25
 """400 seeded cases, in blocks so that a failure names its seed quickly."""
@@ -95,9 +95,9 @@ def opened(record, motion):
 def test_every_stroke_of_the_demonstration_plans(name):
     """The plan record alone, rebuilt in solids: sliding in, clamping, the whole swing, opening, taking out."""
     if name in UNJUDGED:
-        assert not any(make_plan(part, shipped_rack()[part.brake]).feasible for part in demo_work(name).parts)
+        assert not any(plan_of(part, shipped_rack()[part.brake]).feasible for part in demo_work(name).parts)
         return
-    plans = [plan_record(make_plan(part, shipped_rack()[part.brake])) for part in demo_work(name).parts]
+    plans = [plan_record(plan_of(part, shipped_rack()[part.brake])) for part in demo_work(name).parts]
     assert any(plan["strokes"] for plan in plans)
     for plan in plans:
         check_strokes(plan)

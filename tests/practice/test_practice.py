@@ -2,11 +2,11 @@
 
 import pytest
 
+from shared_plans import plan_of
 from zealous_crane.blank import develop
 from zealous_crane.blank.marking import mark_out
 from zealous_crane.demo import demo_job
 from zealous_crane.measure import INCH, Units
-from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.state import State
 from zealous_crane.practice import QuestionKind, Skill, exercise
 from zealous_crane.practice.bending import CAUTIONS, folds_of, judged
@@ -51,7 +51,7 @@ def test_an_order_is_marked_by_the_engine(rack, name):
     job = demo_job(name)
     found = exercise(Skill.ORDER, 2, 0, rack, own=job)
     asked = question(found, "order")
-    plan = make_plan(job, rack[job.brake])
+    plan = plan_of(job, rack[job.brake])
     best = [asked.options.index(s.name) for s in plan.strokes]
     assert asked.mark(tuple(best)).right and found.cautions == CAUTIONS
     mark = asked.mark(tuple(best[::-1]))
