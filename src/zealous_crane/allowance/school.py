@@ -4,21 +4,18 @@ from __future__ import annotations
 
 from typing import ClassVar
 
-from pydantic import BaseModel, ConfigDict
-
 from ..measure.words import tr
+from ..measure.written import Written
 from .bend import Bend
 
 
-class BaseSchool(BaseModel):
+class BaseSchool(Written):
     """A way to find the flat length a bend uses.
 
     Attributes:
         label: as the shop calls it.
         source: where the rule is published, or that it is common practice.
     """
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     label: ClassVar[str]
     source: ClassVar[str]

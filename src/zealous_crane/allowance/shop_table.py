@@ -6,10 +6,11 @@ import math
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
 from ..measure import Length, PositiveLength
 from ..measure.words import tr
+from ..measure.written import Written
 from .bend import FOLDED_BACK, Bend
 from .school import BaseSchool
 
@@ -20,7 +21,7 @@ SLIP = 0.005
 """What rounding of the measures may add to K."""
 
 
-class TestStrip(BaseModel):
+class TestStrip(Written):
     """One strip bent on the shop's own machine, as it was measured.
 
     Attributes:
@@ -34,7 +35,6 @@ class TestStrip(BaseModel):
         line: where the bend line stood from the end of the first leg, mm, None when not noted.
     """
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
     __test__ = False
 
     length: PositiveLength

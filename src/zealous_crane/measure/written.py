@@ -13,9 +13,10 @@ MANY_LINES = ("note",)
 
 class Written(BaseModel):
     """A frozen model checked at the border; an unknown field is an error, not a silent loss. Text is one line of what can be
-    printed: names go into drawings and files, where a line end begins something new."""
+    printed: names go into drawings and files, where a line end begins something new. What checks it is made when the first one is
+    read: most models of a run are never met."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)
 
     @classmethod
     def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
