@@ -1,4 +1,5 @@
-"""Every text of the window in a language in which what can be translated stands between ⟦ and ⟧: prints what does not.
+"""Every text of the window, its dialogs and other pages in a language in which what can be translated stands between ⟦ and ⟧:
+prints what does not.
 
 Run by itself, with the language set before anything is imported. Names people give (parts, brakes, metals, folds) and figures are
 no words of the program.
@@ -6,21 +7,66 @@ no words of the program.
 
 from __future__ import annotations
 
+import contextlib
 import html
+import itertools
 import re
 import sys
+import tempfile
+from collections.abc import Iterator
+from datetime import datetime
+from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QTableWidget, QTreeWidget, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QTableWidget,
+    QTabWidget,
+    QTreeWidget,
+    QWidget,
+)
 
+from zealous_crane.blank import Blank, DevelopmentError
 from zealous_crane.brake import shipped_rack
+from zealous_crane.brake.begin import NEW
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
+from zealous_crane.desk.book_dialog import BookDialog
+from zealous_crane.desk.brake_dialog import BrakeDialog
+from zealous_crane.desk.device_dialog import DeviceDialog
+from zealous_crane.desk.field import SumButton
+from zealous_crane.desk.fit_dialog import FitDialog
+from zealous_crane.desk.fit_view import FitView
+from zealous_crane.desk.fitting_dialog import FittingDialog
+from zealous_crane.desk.order_dialog import OrderDialog
+from zealous_crane.desk.palette import Palette
 from zealous_crane.desk.picture import settle
+from zealous_crane.desk.pieces_dialog import PiecesDialog
+from zealous_crane.desk.practice_page import PracticePage
+from zealous_crane.desk.preferences import PreferencesDialog
+from zealous_crane.desk.recovery import RecoveryDialog
+from zealous_crane.desk.rows_dialog import RowsDialog
+from zealous_crane.desk.safety import Found
+from zealous_crane.desk.schools import SchoolTable
+from zealous_crane.desk.sections_dialog import SectionsDialog
 from zealous_crane.desk.session import Session
-from zealous_crane.desk.window import Window
+from zealous_crane.desk.shop import ShopDialog, ShopDoors
+from zealous_crane.desk.strip_dialog import StripDialog
+from zealous_crane.desk.take_over_dialog import TakeOverDialog
+from zealous_crane.desk.window import Window, page
+from zealous_crane.files.job_file import read_job
 from zealous_crane.metal import MATERIALS
+from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import set_up_facts
+from zealous_crane.plan.stroke.machines import machine_of
+from zealous_crane.practice import Skill
+
+PROGRAM = "Zealous Crane"
 
 
 def bare(text: str) -> str:
@@ -32,17 +78,26 @@ def texts(window: QWidget):
     """Everything a person may read, as (who says it, text)."""
     for action in window.findChildren(QAction):
         yield "menu", action.text()
-    for widget in window.findChildren(QWidget):
+    for widget in (window, *window.findChildren(QWidget)):
         kind = type(widget).__name__
         yield f"{kind} tip", bare(widget.toolTip())
         yield f"{kind} name", widget.accessibleName()
+        yield f"{kind} title", widget.windowTitle().replace(PROGRAM, "")
+        if isinstance(widget, SumButton):
+            continue  # its words are cut short where there is no room; its name has them whole
         if isinstance(widget, QLabel | QAbstractButton):
             yield kind, bare(widget.text())
         elif isinstance(widget, QLineEdit):
             yield kind, widget.placeholderText()
         elif isinstance(widget, QComboBox):
             yield from ((kind, widget.itemText(i)) for i in range(widget.count()))
+        elif isinstance(widget, QListWidget):
+            yield from ((kind, widget.item(i).text()) for i in range(widget.count()))
+        elif isinstance(widget, QTabWidget):
+            yield from ((kind, widget.tabText(i)) for i in range(widget.count()))
         elif isinstance(widget, QTableWidget):
+            heads = [widget.horizontalHeaderItem(i) for i in range(widget.columnCount())]
+            yield from ((kind, head.text()) for head in heads if head)
             for row in range(widget.rowCount()):
                 yield from ((kind, item.text()) for c in range(widget.columnCount()) if (item := widget.item(row, c)))
         elif isinstance(widget, QTreeWidget):
@@ -50,17 +105,29 @@ def texts(window: QWidget):
             yield from ((kind, row.text(0)) for row in rows)
 
 
-def given(session: Session) -> list[str]:
-    """Words that are data: names of parts, brakes, tools, metals, panels and folds."""
-    blank = session.blank
-    words = [p.name for p in blank.panels] + [f.name for f in blank.folds] + [h.name for h in blank.holes]
-    words += [n.name for n in blank.notches] + [r.name for r in blank.reliefs] + [m.name for m in blank.marks]
-    for brake in session.rack.brakes:
-        words += [brake.name, *(t.name for field in brake.tools for t in getattr(brake, field))]
-    words += [metal.name for metal in MATERIALS.values()]
-    for name in DEMOS:
-        work = demo_work(name)
-        words += [work.name, *(part.name for part in work.parts)]
+def given(blank: Blank) -> set[str]:
+    """Words that are data: names of panels, folds and cuts."""
+    named = (blank.panels, blank.folds, blank.holes, blank.notches, blank.reliefs, blank.marks)
+    return {each.name for each in itertools.chain(*named)}
+
+
+NAMES = {
+    *(brake.name for brake in shipped_rack().brakes),
+    *(tool.name for brake in shipped_rack().brakes for field in brake.tools for tool in getattr(brake, field)),
+    *(metal.name for metal in MATERIALS.values()),
+    *(named.name for demo in DEMOS for named in (demo_work(demo), *demo_work(demo).parts)),
+}
+"""Names of brakes, tools, metals and parts."""
+
+ITS_OWN = {
+    "Thursday January", "book book address txt", "Cancel", "Close", "Save", "Scroll Left", "Scroll Right", "American English",
+    "Brown Sharpe", "dev ttyUSB",
+}  # fmt: skip
+"""What the window library says in languages of its own, what a language calls itself, two makers of gauges, files and devices."""
+
+
+def both(words: set[str]) -> list[str]:
+    """Names as they are written and as a sentence begins with them, the longest first."""
     return sorted({w for word in words for w in (word, word.capitalize(), word.lower()) if w}, key=len, reverse=True)
 
 
@@ -75,25 +142,102 @@ def plain(text: str, words: list[str]) -> str:
     return " ".join(re.findall(r"[A-Za-z]{3,}", text))
 
 
-def main(names: list[str]) -> None:
+def opened(window: Window) -> Iterator[QWidget]:
+    """Every dialog of the window, one after the other."""
+    session, look = window.session, window.front.look
+    work, job = session.work, session.job
+    yield ShopDialog(session, look, window, ShopDoors(lambda: None, lambda: None, lambda path: True))
+    for brake in (session.brake, *(new.begin(session.rack) for new in NEW)):
+        dialog = BrakeDialog(brake, job.units, look, window)
+        for row in range(dialog.list.count()):
+            dialog.list.setCurrentRow(row)
+            yield dialog
+    yield SectionsDialog(job.units, window)
+    yield RowsDialog(session, look, window)
+    yield StripDialog(session, look, window, lambda: None)
+    yield FittingDialog(work.fitting, job, window)
+    yield FitDialog(session, window)
+    yield SchoolTable(session, window)
+    yield OrderDialog(job.order, session.blank, avoidable=machine_of(session.brake).avoidable, parent=window)
+    yield PiecesDialog(session.brake, job.tools, window)
+    yield DeviceDialog(session.devices, window)
+    yield BookDialog(session, look, window)
+    yield Palette(window.commands, window)
+    yield RecoveryDialog(Found(Path("kept"), datetime(2026, 1, 1), work, 0, None), window)
+    for hole in getattr(job.part, "holes", ())[:1]:
+        yield TakeOverDialog(hole, job.units, window)
+    yield PreferencesDialog(session, window, dark=None, text=100, set_dark=lambda dark: None, set_text=lambda text: None)
+
+
+def other_pages(window: Window, words: set[str]) -> Iterator[QWidget]:
+    """The pages that are no stages; names of what is practised on are added to ``words``."""
+    window.show_start()
+    yield window
+    window.show_at_brake()
+    yield window
+    window.show_practice()
+    practice = page(window.others, "practice", PracticePage)
+    for skill in Skill:
+        practice.set_exercise(skill, 2, 1)
+        practice.settle()
+        settle(window.session, 200)
+        if practice.exercise is not None:
+            words |= given(practice.exercise.blank)
+        yield window
+
+
+def shown(window: Window, words: set[str], *, first: bool) -> Iterator[QWidget]:
+    """Whatever of a window can be looked at, as it is shown; what is the same for every work only for the ``first``."""
+    session, look = window.session, window.front.look
+    for stage in window.stages:
+        window.show_stage(stage)
+        settle(session, 200)
+        yield window
+    if first:
+        yield from other_pages(window, words)
+    for dialog in opened(window) if first else [FitView(session, fit, look, window) for fit in session.work.fits[:1]]:
+        dialog.show()
+        settle(session, 200)
+        yield dialog
+        dialog.hide()
+
+
+def said() -> Iterator[tuple[set[str], str]]:
+    """What is said of every part among the cases, on a machine of either kind: names in it, and a text."""
+    rack = shipped_rack()
+    jobs = [read_job(path) for path in sorted((Path(__file__).parent / "cases").glob("*.json"))]
+    for job, brake in itertools.product(jobs, (rack["apiary-finger-50"], rack["honey-press-2000"])):
+        with contextlib.suppress(DevelopmentError):
+            plan = make_plan(job, brake, limit=30)
+            names = NAMES | given(plan.blank)
+            texts = [plan.sentence, *plan.reasons, *(step.says for step in plan.hand), *(s.sentence() for s in plan.strokes)]
+            texts += [text for each in plan.blank.sums for text in (each.what, each.rule, *(term.what for term in each.terms))]
+            texts += [fact.label + " " + fact.value for stroke in plan.strokes for fact in set_up_facts(plan, stroke)]
+            texts += [str(finding.says) for finding in plan.blank.findings]
+            yield from ((names, text) for text in texts)
+
+
+def main(names: list[str], home: Path) -> None:
     application()
     found: dict[str, str] = {}
+    for words, text in said():
+        left = plain(text, both(words))
+        if left and left not in ITS_OWN:
+            found.setdefault(left, f"said: {text[:100]}")
     for name in names:
-        session = Session(demo_work(name), shipped_rack())
+        session = Session(demo_work(name), shipped_rack(), shop=home / "brakes")
         window = Window(session)
         window.show()
         settle(session)
-        words, looked_at = given(session), set[str]()
-        for stage in window.stages:
-            window.show_stage(stage)
-            settle(session, 200)
-            for who, text in texts(window):
-                if text in looked_at:
-                    continue
-                looked_at.add(text)
-                left = plain(text, words)
-                if left:
-                    found.setdefault(left, f"{who}: {text[:100]}")
+        words, looked_at = NAMES.union(*(given(session.blank_of(at)) for at in range(len(session.work.parts)))), set[str]()
+        for widget in shown(window, words, first=name == names[0]):
+            data = both(words)
+            for who, text in texts(widget):
+                if text not in looked_at:
+                    looked_at.add(text)
+                    left = plain(text.replace(str(home), ""), data)
+                    if left and left not in ITS_OWN:
+                        found.setdefault(left, f"{type(widget).__name__}, {who}: {text[:100]}")
         session.mark_saved()
         window.close()
     for left, where in sorted(found.items()):
@@ -101,4 +245,5 @@ def main(names: list[str]) -> None:
 
 
 if __name__ == "__main__":
-    main(sys.argv[1:])
+    with tempfile.TemporaryDirectory() as home:
+        main(sys.argv[1:], Path(home))

@@ -17,7 +17,7 @@ SOURCE = Path(zealous_crane.__file__).parent
 JOINED = {"and", "beside", "the"}
 """What joins the names of folds that are made together, and of cuts: such a name is data, as the folds' own are."""
 
-DEMOS = ("syrup-tray", "frame-rail", "hive-scale", "deep-feeder", "wax-melter-chimney", "hive-roof")
+DEMOS = ("hive-scale", "syrup-tray", "frame-rail", "deep-feeder", "wax-melter-chimney", "hive-roof")
 """Every kind of machine and of verdict; one process for all, which learns the words once."""
 
 

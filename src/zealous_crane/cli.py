@@ -45,7 +45,9 @@ from .shop.settings import ShopSettings, read_settings
 from .work import Work
 
 app = typer.Typer(
-    help=tr("Plans folded sheet-metal boxes for a finger brake. With no command the window opens."),
+    help=tr(
+        "Plans boxes, pans and strips of sheet metal for finger, press and bench brakes. With no command the window opens."
+    ),
     no_args_is_help=False,
     add_completion=False,
     context_settings={"help_option_names": ["-h", "--help"]},
@@ -228,11 +230,14 @@ def plan(
             typer.echo("  " + stroke.sentence())
             for step in found.hand:
                 if step.after == stroke.number:
-                    typer.echo("  Then: " + step.says)
+                    typer.echo(tr("  Then: {says}").format(says=step.says))
         for sentence in found.advice if found.feasible else ():
-            typer.echo(tr("  What works: ") + sentence)
+            typer.echo("  " + tr("What works: {cure}").format(cure=sentence))
     if _refused(found):
-        raise _stop("\n".join((found.sentence, *found.reasons, *(f"What works: {a}" for a in found.advice))), CANNOT)
+        raise _stop(
+            "\n".join((found.sentence, *found.reasons, *(tr("What works: {cure}").format(cure=cure) for cure in found.advice))),
+            CANNOT,
+        )
 
 
 @app.command()
@@ -463,7 +468,7 @@ def main() -> None:
     except OSError as error:
         _end(
             tr("{what} could not be used: {value}.").format(
-                what=cut(error.filename or "A file"), value=error.strerror or cut(error)
+                what=cut(error.filename or tr("A file")), value=error.strerror or cut(error)
             )
         )
     except MemoryError:

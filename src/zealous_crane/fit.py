@@ -18,6 +18,11 @@ class FitRule(StrEnum):
     INSIDE = "inside"
     OVER = "over"
 
+    @property
+    def words(self) -> str:
+        """Where one is of the other."""
+        return tr("inside") if self is FitRule.INSIDE else tr("over")
+
 
 class FitError(ValueError):
     """A fit that cannot hold; the message says which parts and sizes."""

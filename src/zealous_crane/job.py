@@ -180,7 +180,7 @@ class Job(Written):
     @classmethod
     def _radius_not_negative(cls, value: float | None) -> float | None:
         if value is not None and value < 0:
-            raise ValueError("the inside radius must not be negative")
+            raise ValueError(tr("the inside radius must not be negative"))
         return value
 
     @model_validator(mode="after")

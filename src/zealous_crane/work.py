@@ -232,7 +232,9 @@ class Work(Written):
                 held, own = _held(master, pair), between(job, pair.follower, *_between(pair.follower_faces))
                 goes_in = fit.rule is FitRule.INSIDE
                 sign, size, face, mine = (
-                    (-1, held.inside, "inside", "outside") if goes_in else (1, held.outside, "outside", "inside")
+                    (-1, held.inside, tr("inside"), tr("outside"))
+                    if goes_in
+                    else (1, held.outside, tr("outside"), tr("inside"))
                 )
                 if pair.measured is not None:
                     sums.append(_measured_sum(master, job, pair, fit))
@@ -246,10 +248,10 @@ class Work(Written):
                         (
                             Term(f"{master.name}, {_place(pair)} {face}", size),
                             *(Term(label, value, sign) for label, value in takes),
-                            Term("clearance", fit.clearance, sign),
+                            Term(tr("clearance"), fit.clearance, sign),
                         ),
                         tr("It goes {rule} {name}. Cut it when that part is bent and measured, where it matters.").format(
-                            rule=fit.rule, name=master.name
+                            rule=fit.rule.words, name=master.name
                         ),
                         SumKind.FIT,
                     )
@@ -281,7 +283,7 @@ def _measured_sum(master: Job, job: Job, pair: Pairing, fit: Fit) -> Sum:
         ),
         (
             Term(tr("{name}, measured").format(name=master.name), pair.measured),
-            Term("clearance", fit.clearance, -1 if goes_in else 1),
+            Term(tr("clearance"), fit.clearance, -1 if goes_in else 1),
         ),
         tr("From what was measured, not from its drawing."),
         SumKind.FIT,

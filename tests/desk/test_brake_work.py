@@ -17,8 +17,10 @@ from zealous_crane.brake import Section, shop_rack
 from zealous_crane.brake.designer import Bar, propose
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
-from zealous_crane.desk.brake_dialog import BrakeDialog, DesignerDialog, as_pieces, read_corners, read_pieces, show_pieces
+from zealous_crane.desk.brake_dialog import BrakeDialog
+from zealous_crane.desk.piece_text import read_corners, read_pieces, show_pieces
 from zealous_crane.desk.safety import SafetyCopy
+from zealous_crane.desk.sections_dialog import SectionsDialog, as_pieces
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.stages.at_brake import steps_of
 from zealous_crane.desk.theme import LIGHT
@@ -341,15 +343,15 @@ def test_a_kept_brake_is_planned_on_and_stays_in_the_shop(qtbot, open_window, tm
 
 
 def test_the_designer_proposes_and_answers_what_cannot_be(qtbot):
-    dialog = DesignerDialog(Units.FRACTIONS)
+    dialog = SectionsDialog(Units.FRACTIONS)
     qtbot.addWidget(dialog)
     assert "doubling" in dialog.list.item(0).text() and "every step to 31" in dialog.list.item(0).text()
     dialog.list.setCurrentRow(0)
     assert [p.width / INCH for p in as_pieces(dialog.chosen)] == [16, 8, 4, 2, 1]
-    dialog.fields["Bar"].edit.setText("a yard")
+    dialog.fields["length"].edit.setText("a yard")
     dialog.refresh()
     assert dialog.complaint.text()
-    dialog.fields["Bar"].edit.setText("1/2")
+    dialog.fields["length"].edit.setText("1/2")
     dialog.refresh()
     assert "longer than the bar" in dialog.complaint.text()
     assert as_pieces(propose(Bar(100, 2, 0.5, 20, 5))[0])

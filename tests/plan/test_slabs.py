@@ -125,4 +125,4 @@ def test_findings_laid_over_each_other():
     assert free_intervals(slabs, 90) == ((-100, -10), (0, 5), (8, 100))
     assert free_intervals(slabs, 70) == ((-100, -10), (0, 100))
     assert free_intervals(slabs, 96) == ((-100, -10), (20, 100))
-    assert "while clamping" in blocked.sentence() and "as the leaf swings up" in early.obstacle.sentence()
+    assert "while clamping" in blocked.sentence() and "as it is bent" in early.obstacle.sentence()

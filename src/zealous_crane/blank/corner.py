@@ -82,7 +82,7 @@ def corner_tab(
         )
     edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
     return Element(
-        edge.turn, f"{stem(wall)} {stem(neighbour)} tab", "tab", bend, wall.sign, tab.length, ends, tab=tab, lies_on=neighbour.name
+        edge.turn, f"{stem(wall)} {stem(neighbour)} tab", tr("tab"), bend, wall.sign, tab.length, ends, tab=tab, lies_on=neighbour.name
     )  # fmt: skip
 
 
@@ -130,11 +130,12 @@ def corner_ear(
         diagonal = 1 if off > 0 else 2
     long = math.sqrt(2) * (high - low)
     other = Element(
-        diagonal, f"{stem(wall)} {stem(neighbour)} ear, far half", "ear", Bend(180.0, 0.0, t, 2 * t), 1,
+        diagonal, f"{stem(wall)} {stem(neighbour)} ear, far half", tr("ear"), Bend(180.0, 0.0, t, 2 * t), 1,
         long / 2, made_by=MadeBy.HAND, corners=((0.0, 0.0), (long, 0.0), (long / 2, long / 2)),
+        ear=True,
     )  # fmt: skip
     ear = Element(
-        (Edge.LEFT if side == "left" else Edge.RIGHT).turn, f"{stem(wall)} {stem(neighbour)} ear", "ear",
-        Bend(90.0, 0.0, t, 0.0), 1, high, made_by=MadeBy.HAND, corners=tuple(shape), standing=(other,),
+        (Edge.LEFT if side == "left" else Edge.RIGHT).turn, f"{stem(wall)} {stem(neighbour)} ear", tr("ear"),
+        Bend(90.0, 0.0, t, 0.0), 1, high, made_by=MadeBy.HAND, corners=tuple(shape), standing=(other,), ear=True,
     )  # fmt: skip
     return -shift, (ear,)

@@ -29,6 +29,7 @@ from ..part import (
     Tab,
     edge_names,
 )
+from ..part.edging import HEM_WORDS
 
 
 class DevelopmentError(ValueError):
@@ -67,6 +68,7 @@ class Element:
         tab: its sizes, where it is a corner's tab.
         lies_on: name of the panel it is made to lie against, else empty.
         path: where it is written in the design: its place on every level; None for what a rule added.
+        ear: it is one half of a folded corner's ear.
     """
 
     edge: int
@@ -86,6 +88,7 @@ class Element:
     tab: Tab | None = None
     lies_on: str = ""
     path: tuple[int, ...] | None = None
+    ear: bool = False
 
     @property
     def stands(self) -> bool:
@@ -181,7 +184,7 @@ def _auto_name(one: Standing, carrier: str, level: int) -> str:
     elif isinstance(one, Joggle):
         word = "joggle"
     elif isinstance(one, Seam):
-        word = one.form.words
+        word = one.form.stem
     elif level == 1:
         return f"{one.edge} wall"
     else:
@@ -208,11 +211,11 @@ def _element(job: Job, one: Standing, edge: int, namer: Namer, carrier: str, pat
     if isinstance(one, Facet):
         children = elements(job, one.flanges, len(one.corners), namer, name, path)
         top = max(v for _, v in one.corners)
-        return Element(edge, name, "panel, true length", bend, sign, top, corners=one.corners, standing=children, path=path)
+        return Element(edge, name, tr("panel, true length"), bend, sign, top, corners=one.corners, standing=children, path=path)
     children = elements(job, one.flanges, 4, namer, name, path)
     above = next((c for c in children if c.edge == Edge.BACK.turn), None)
     return Element(
-        edge, name, "wall, inside height" if level == 1 else "flange, inside height", bend, sign,
+        edge, name, tr("wall, inside height") if level == 1 else tr("flange, inside height"), bend, sign,
         _height(job, one, name, bend, above), (one.left, one.right), standing=children, slots=one.slots,
         made_by=MadeBy.HAND if one.slots else MadeBy.BRAKE, path=path,
     )  # fmt: skip
@@ -227,7 +230,7 @@ def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | No
     height = flange.height + shift
     needed = bend.inside_setback + (beyond.inside_setback if beyond is not None else 0.0)
     if height - needed <= 1e-9:
-        where = "between its two bends" if beyond is not None else "beyond the bend"
+        where = tr("between its two bends") if beyond is not None else tr("beyond the bend")
         raise DevelopmentError(
             tr("{name}: {height} {measured} leaves no flat {where}. It needs more than {length}.").format(
                 name=name,
@@ -253,8 +256,7 @@ def _hem(job: Job, hem: Hem, edge: int, name: str) -> Element:
     length, ends = hem.length, (None, None)
 
     def made(angle: float, radius: float, height: float, by: MadeBy, **more: object) -> Element:
-        word = "safety edge" if hem.form is HemForm.ROLLED else f"{hem.form} hem"
-        return Element(edge, name, word, bend_of(job, angle, radius), sign, height, ends, hem.notch, by, **more)  # type: ignore[arg-type]
+        return Element(edge, name, HEM_WORDS[hem.form], bend_of(job, angle, radius), sign, height, ends, hem.notch, by, **more)  # type: ignore[arg-type]
 
     match hem.form:
         case HemForm.CLOSED | HemForm.OPEN:
@@ -277,7 +279,7 @@ def _hem(job: Job, hem: Hem, edge: int, name: str) -> Element:
             second = first - t / 2 - 2 * t
             if second <= t:
                 raise _too_short(job, name, length, 2 * (1.5 * t + t / 2 + 2 * t) + outer.gain + inner.gain)
-            folded = Element(Edge.BACK.turn, f"{name}, inner fold", "hem", inner, sign, second, ends, 0.0, MadeBy.HEM)
+            folded = Element(Edge.BACK.turn, f"{name}, inner fold", tr("hem"), inner, sign, second, ends, 0.0, MadeBy.HEM)
             return made(180, t / 2, first, MadeBy.HEM, standing=(folded,), flat=length)
         case HemForm.ROLLED:
             # Rolled three quarters round. The inside radius follows from the metal given, or from the wire.
@@ -301,8 +303,8 @@ def _joggle(job: Job, joggle: Joggle, edge: int, name: str) -> Element:
     slope = step / math.sin(math.radians(joggle.slope)) - t * half
     if slope <= 1e-6:
         raise _too_short(job, name, step, t * half * math.sin(math.radians(joggle.slope)))
-    lap = Element(Edge.BACK.turn, f"{name} lap", "lap", bend, -sign, joggle.lap, made_by=MadeBy.TOOL)
-    return Element(edge, name, "joggle, slope", bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,))
+    lap = Element(Edge.BACK.turn, f"{name} lap", tr("lap"), bend, -sign, joggle.lap, made_by=MadeBy.TOOL)
+    return Element(edge, name, tr("joggle, slope"), bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,))
 
 
 def _seam(job: Job, seam: Seam, edge: int, name: str) -> Element:

@@ -272,7 +272,7 @@ def _no_overlap(tree: Tree, shapes: dict[int, shapely.Polygon]) -> None:
         DevelopmentError: two overlap; the sentence names both.
     """
     # The halves of an ear are creased by hand where the walls let them lie.
-    hand = {n.index for n in tree.nodes[1:] if n.element is not None and n.element.word == "ear"}
+    hand = {n.index for n in tree.nodes[1:] if n.element is not None and n.element.ear}
     names = [tree.nodes[i].name for i in shapes if i not in hand]
     kept = np.array([shape for i, shape in shapes.items() if i not in hand])
     for k in np.flatnonzero(~shapely.is_valid(kept)).tolist():

@@ -7,11 +7,12 @@ import numpy as np
 from ..measure import Sum, SumKind, Term
 from ..measure.words import the, tr
 from ..part import Design
+from ..part.edge import EDGE_WORDS
 from .blank import Hole
 from .cutout import place_on
 from .flat import Flat
 from .node import Node, Tree
-from .sums import GAIN, merged, terms_of
+from .sums import gain, merged, terms_of
 
 MOST = 24
 """Holes with sums of their own; a panel with more of them is a pattern, laid out by its points."""
@@ -49,9 +50,11 @@ def hole_sums(
             at = place_on(tree, node, place.model_copy(update={"value": 0.0}), 0 if along_u else 1, flat.polygon)
             start = float((node.frame.point(at, 0.0) if along_u else node.frame.point(0.0, at))[axis]) - low[axis]
             terms = _as_far_as(tree, node, start, axis, chains[near], chains[far])
-            terms.append(_rest(start, terms, tr("to the {edge} of {name}").format(edge=place.edge, name=the(node.name))))
-            terms.append(_rest(float(hole.centre[axis]) - low[axis], terms, "given"))
-            name = tr("{name}, from the {near} edge").format(name=hole.name[:1].upper() + hole.name[1:], near=near)
+            terms.append(
+                _rest(start, terms, tr("to the {edge} of {name}").format(edge=EDGE_WORDS[place.edge], name=the(node.name)))
+            )
+            terms.append(_rest(float(hole.centre[axis]) - low[axis], terms, tr("given")))
+            name = tr("{name}, from the {near} edge").format(name=hole.name[:1].upper() + hole.name[1:], near=EDGE_WORDS[near])
             found.append(Sum(name, merged(terms), tr("To its centre, on the flat."), SumKind.LINE))
     return tuple(found)
 
@@ -70,12 +73,12 @@ def _as_far_as(tree: Tree, node: Node, start: float, axis: int, near: list[Node]
         # To the outside of the wall's own bend: its height counts, its gain does not.
         own = node.bend.gain if node.bend is not None else 0.0
         inner = sum(t.value * t.count for t in whole) - own
-        return [*whole, Term(GAIN, own, -1)] if start >= inner - SEEN else terms_of(near[at + 1 :])
+        return [*whole, gain(own, -1)] if start >= inner - SEEN else terms_of(near[at + 1 :])
     passed = terms_of(near)
     base = float(np.ptp(tree.nodes[0].corners[:, axis]))
-    ahead = [Term("base", base), *terms_of(far[: far.index(node)] if node in far else [])]
+    ahead = [Term(tr("base"), base), *terms_of(far[: far.index(node)] if node in far else [])]
     if node in far and node.bend is not None:
-        ahead.append(Term(GAIN, node.bend.gain))
+        ahead.append(gain(node.bend.gain))
     for some in (ahead, ahead[:1]):
         if start >= sum(t.value for t in [*passed, *some]) - SEEN:
             return [*passed, *some]

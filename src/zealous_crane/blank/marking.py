@@ -11,6 +11,7 @@ import numpy as np
 
 from ..measure import Units, show_length
 from ..measure.words import counted, tr
+from ..part.edge import EDGE_WORDS
 from .blank import Blank, Hole, Notch
 from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
@@ -78,7 +79,11 @@ class ScribeSetting:
     @property
     def struck_from(self) -> str:
         """The edges, in shop words."""
-        return tr("all four edges") if len(self.edges) == 4 else tr("{edges} edge").format(edges=", ".join(self.edges))
+        return (
+            tr("all four edges")
+            if len(self.edges) == 4
+            else tr("{edges} edge").format(edges=", ".join(EDGE_WORDS[edge] for edge in self.edges))
+        )
 
 
 @dataclass(frozen=True)
@@ -106,7 +111,7 @@ class MarkedPoint:
             (self.across, blank.size[1], ("front", "back")),
         ):
             distance, edge = striking.edge(value, span, names)
-            parts.append(tr("{shown} from {which}").format(shown=shown(distance, units), which=edge))
+            parts.append(tr("{shown} from {which}").format(shown=shown(distance, units), which=EDGE_WORDS[edge]))
         return ", ".join(parts)
 
     def with_size(self, units: Units) -> str:

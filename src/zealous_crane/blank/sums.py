@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,13 +12,14 @@ from ..job import Job
 from ..measure import Sum, SumKind, Term
 from ..measure.words import the, tr
 from ..part import Base, Design, Edge, Measured
+from ..part.edge import EDGE_WORDS
 from .element import to_inside
 from .flat import Flat
 from .node import Node, Tree
 
 Array = NDArray[np.float64]
 
-GAIN = "gain of the bend (BA − 2·r·tan θ/2)"
+GAIN = tr("gain of the bend (BA − 2·r·tan θ/2)")
 SIDES = (
     ("left", np.array([-1.0, 0.0])),
     ("right", np.array([1.0, 0.0])),
@@ -25,6 +27,18 @@ SIDES = (
     ("back", np.array([0.0, 1.0])),
 )
 
+WRITTEN = {
+    (Measured.INSIDE, "length"): tr("inside length"), (Measured.INSIDE, "width"): tr("inside width"),
+    (Measured.OUTSIDE, "length"): tr("outside length"), (Measured.OUTSIDE, "width"): tr("outside width"),
+    (Measured.FLAT, "length"): tr("flat length"), (Measured.FLAT, "width"): tr("flat width"),
+}  # fmt: skip
+"""A base's size as it was written."""
+
+TO_INSIDE = {
+    Measured.OUTSIDE: tr("outside corner to inside corner"), Measured.INSIDE: tr("bend to inside corner"),
+    Measured.FLAT: tr("tangent to inside corner"),
+}  # fmt: skip
+"""What lies between how a size was written and the inside corner."""
 
 EXACT = 1e-9
 """mm; an allowance below this is none: the metal is folded on the line."""
@@ -39,7 +53,7 @@ def merged(terms: list[Term]) -> tuple[Term, ...]:
     for term in terms:
         same = next((t for t in kept if t.what == term.what and abs(t.value - term.value) < 1e-9), None)
         if same is not None:
-            kept[kept.index(same)] = Term(same.what, same.value, same.count + term.count)
+            kept[kept.index(same)] = replace(same, count=same.count + term.count)
         else:
             kept.append(term)
     return tuple(t for t in kept if abs(t.value) > 1e-9 and t.count)
@@ -86,9 +100,18 @@ def terms_of(chain: list[Node]) -> list[Term]:
             continue
         terms.append(Term(element.word, element.height))
         if element.bend is not None:
-            terms.append(Term(GAIN, element.bend.gain))
-    # Heights first, gains after, as a hand writes them.
-    return [t for t in terms if t.what != GAIN] + [t for t in terms if t.what == GAIN]
+            terms.append(gain(element.bend.gain))
+    return gains_last(terms)
+
+
+def gain(value: float, count: int = 1) -> Term:
+    """What a bend gains, as a term."""
+    return Term(GAIN, value, count, by_bend=True)
+
+
+def gains_last(terms: list[Term]) -> list[Term]:
+    """Heights first, gains after, as a hand writes them."""
+    return sorted(terms, key=lambda term: term.by_bend)
 
 
 def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[str, list[Node]]) -> tuple[Sum, ...]:
@@ -115,18 +138,20 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[st
                 ]
                 assert line > 0
             else:
-                terms = [t for t in beyond if t.what != GAIN]
-                gains = [t for t in beyond if t.what == GAIN]
+                terms = [t for t in beyond if not t.by_bend]
+                gains = [t for t in beyond if t.by_bend]
                 terms += [*gains[1:], Term(tr("half the gain of the bend"), node.bend.line_to_inside)]
-            name = side if k == 0 and node.name == f"{side} wall" else node.name
+            name = EDGE_WORDS[side] if k == 0 and node.name == f"{side} wall" else node.name
             line = edge - float(node.frame.point(0.0, -node.bend.line_to_inside) @ way)
             terms += _rest(line, terms)
-            what = tr("{name} fold line from the {side} edge").format(name=name[:1].upper() + name[1:], side=side)
+            what = tr("{name} fold line from the {side} edge").format(name=name[:1].upper() + name[1:], side=EDGE_WORDS[side])
             sums.append(Sum(what, merged(terms), tr("The line lies in the middle of the allowance."), SumKind.LINE))
             meets = k == 0 and any(line is not None and line.meets for n in _beside(tree, node) for line in (n.left, n.right))
             if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
                 notch = Sum(
-                    tr("{capitalize} notch line from the {side} edge").format(capitalize=side.capitalize(), side=side),
+                    tr("{capitalize} notch line from the {side} edge").format(
+                        capitalize=EDGE_WORDS[side].capitalize(), side=EDGE_WORDS[side]
+                    ),
                     merged([*beyond, Term(tr("corner gap"), tree.gap), *_to_the_rule(job, node, tree.gap)]),
                     tr("Each wall ends short of its neighbour's inside face by the gap."),
                     SumKind.LINE,
@@ -187,19 +212,23 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
     base = design.base
     if isinstance(base, Base):
         written = base.length if word == "length" else base.width
-        terms = [Term(f"{base.measured} {word}", written)]
+        terms = [Term(WRITTEN[base.measured, word], written)]
         edges = (Edge.LEFT.turn, Edge.RIGHT.turn) if word == "length" else (Edge.FRONT.turn, Edge.BACK.turn)
         for node in tree.nodes[1:]:
             if node.parent == 0 and node.edge in edges and node.bend is not None:
                 off = to_inside(base.measured, node.bend, job.datum)
-                words = {Measured.OUTSIDE: "outside corner to inside corner", Measured.INSIDE: "bend to inside corner"}
                 if off:
-                    terms.append(Term(words.get(base.measured, "tangent to inside corner"), abs(off), 1 if off > 0 else -1))
+                    terms.append(Term(TO_INSIDE[base.measured], abs(off), 1 if off > 0 else -1))
     else:
         axis = 0 if word == "length" else 1
         corners = np.array(base.corners)
-        terms = [Term(tr("base {word}").format(word=word), float(corners[:, axis].max() - corners[:, axis].min()))]
+        terms = [
+            Term(
+                tr("base length") if word == "length" else tr("base width"),
+                float(corners[:, axis].max() - corners[:, axis].min()),
+            )
+        ]
     both = terms_of(low) + terms_of(high)
-    terms += [t for t in both if t.what != GAIN] + [t for t in both if t.what == GAIN]
+    terms += gains_last(both)
     terms += _rest(total, terms)
-    return Sum(tr("Blank {word}").format(word=word), merged(terms), source, SumKind.BLANK)
+    return Sum(tr("Blank length") if word == "length" else tr("Blank width"), merged(terms), source, SumKind.BLANK)

@@ -165,7 +165,7 @@ class _Growing:
             self._children(child, grown.standing, inner)
         for vertex in range(n):
             a, b = fold_on(vertex - 1), fold_on(vertex)
-            if a is None or b is None or not (a.stands and b.stands) or "ear" in (a.word, b.word):
+            if a is None or b is None or not (a.stands and b.stands) or a.ear or b.ear:
                 continue
             corner, gap = self._corner(at, vertex)
             pair = tuple(at if e is own else placed[e.edge] for e in (a, b))

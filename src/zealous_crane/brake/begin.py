@@ -58,7 +58,7 @@ def _straight(key: str, name: str) -> Brake:
 def _press(key: str, name: str) -> Brake:
     return PressBrake(
         key=key, name=name, bed_length=1200.0, force=400.0, open_height=350.0, shut_height=150.0,
-        punches=(straight_punch("Straight punch"), gooseneck_punch("Gooseneck punch")),
+        punches=(straight_punch(tr("Straight punch")), gooseneck_punch(tr("Gooseneck punch"))),
         dies=tuple(v_die(f"V {v}", float(v)) for v in (8, 12, 16, 24)),
     )  # fmt: skip
 

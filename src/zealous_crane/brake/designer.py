@@ -130,19 +130,24 @@ def propose(bar: Bar) -> tuple[SectionSet, ...]:
         if bar.used([u * bar.step for u in (*doubling, 2**power)]) > bar.length + 1e-9:
             break
         doubling.append(2**power)
-    add("doubling", doubling)
+    add(tr("doubling"), doubling)
     rest = math.floor(
         (bar.length - bar.used([u * bar.step for u in doubling]) - 2 * bar.allowance - bar.kerf) / bar.step + 1e-9
     )
     if doubling and rest >= 1:
-        add("doubling, and the rest", [*doubling, rest])
+        add(tr("doubling, and the rest"), [*doubling, rest])
     for size in (2, 3, 4, 5, 6, 8, 10, 12, 16):
         for small in ((), (1,), (1, 2), tuple(v for v in (1, 2, 4, 8) if v < size)):
             count = 0
             while bar.used([u * bar.step for u in (*small, *[size] * (count + 1))]) <= bar.length + 1e-9:
                 count += 1
             if count:
-                name = f"equal pieces of {size}" if not small else f"{'-'.join(map(str, small))} and {count} of {size}"
+                one_each = "-".join(map(str, small))
+                name = (
+                    tr("{pieces} and {count} of {size}").format(pieces=one_each, count=count, size=size)
+                    if small
+                    else tr("equal pieces of {size}").format(size=size)
+                )
                 add(name, (*small, *[size] * count))
     found = [assess(name, units, bar) for units, name in proposals.items()]
     ranked = sorted(found, key=lambda s: (-len(s.reached), len(s.lengths), s.widest_miss, s.left))

@@ -51,6 +51,10 @@ CARE = 0.9
 """Share of a rating from which care is taken. Common practice, no source."""
 
 
+PRESS = "press"
+"""Whose rating it is where it is the press's own."""
+
+
 @dataclass(frozen=True)
 class Load:
     """The force of one bend against what press, punch and die stand.
@@ -59,7 +63,7 @@ class Load:
         per_length: kN per metre.
         total: kN.
         share: the largest share of a rating it takes.
-        whose: whose rating that is: ``press``, or the name of the punch or die.
+        whose: whose rating that is: :data:`PRESS`, or the name of the punch or die.
         says: None when all stand it, else who does not.
     """
 
@@ -74,18 +78,16 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
     """Force of a bend of ``length`` mm, and whether press, punch and die stand it."""
     per = bend_force(sheet, die.opening, bottoming)
     total = per * length / 1000
-    shares = [(total / brake.force, "press"), (per / punch.limit, punch.name), (per / die.limit, die.name)]
+    shares = [(total / brake.force, PRESS), (per / punch.limit, punch.name), (per / die.limit, die.name)]
     says = None
     if total > brake.force:
-        says = Said.of(tr("it needs "), Force(total), tr(" and the press gives "), Force(brake.force))
+        says = Said.of(tr("it needs {total} and the press gives {force}"), total=Force(total), force=Force(brake.force))
     else:
-        for tool, what in ((punch, "punch"), (die, "die")):
+        for tool, sentence in (
+            (punch, tr("it needs {along} and the punch {name} stands {limit}")),
+            (die, tr("it needs {along} and the die {name} stands {limit}")),
+        ):
             if per > tool.limit:
-                says = Said.of(
-                    tr("it needs "),
-                    ForceAlong(per),
-                    tr(" and the {what} {name} stands ").format(what=what, name=tool.name),
-                    ForceAlong(tool.limit),
-                )
+                says = Said.of(sentence, along=ForceAlong(per), name=tool.name, limit=ForceAlong(tool.limit))
                 break
     return Load(per, total, *max(shares), says)

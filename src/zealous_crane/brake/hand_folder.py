@@ -13,7 +13,7 @@ from ..measure import Angle, PositiveLength
 from ..measure.words import tr
 from ..metal import Sheet, SteelRating
 from .brake import Brake
-from .section import Section, Sections
+from .section import PieceKind, Section, Sections
 
 
 class HandFolder(Brake):
@@ -77,7 +77,7 @@ class HandFolder(Brake):
     @property
     def sections(self) -> Sections:
         """The bars and how they may be set."""
-        return Sections(self.bars, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end, "bar")
+        return Sections(self.bars, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end, PieceKind.BAR)
 
     @property
     def racks(self) -> tuple[Sections, ...]:

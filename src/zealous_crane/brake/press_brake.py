@@ -17,7 +17,7 @@ from .brake import Brake
 from .die import Die
 from .plain import gooseneck_punch, hemming_punch, straight_punch, v_die
 from .punch import Punch, PunchStyle
-from .section import Section, Sections
+from .section import PieceKind, Section, Sections
 
 
 class PressBrake(Brake):
@@ -46,11 +46,11 @@ class PressBrake(Brake):
 
     tools: ClassVar[Mapping[str, str]] = {"punches": tr("Punch"), "dies": tr("Die")}
     plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {
-        "Straight punch": ("punches", straight_punch),
-        "Acute punch": ("punches", lambda name: straight_punch(name, angle=30, width=14, height=110)),
-        "Gooseneck punch": ("punches", gooseneck_punch),
-        "Flat punch for hems": ("punches", hemming_punch),
-        "V die": ("dies", lambda name: v_die(name, 12.0)),
+        tr("Straight punch"): ("punches", straight_punch),
+        tr("Acute punch"): ("punches", lambda name: straight_punch(name, angle=30, width=14, height=110)),
+        tr("Gooseneck punch"): ("punches", gooseneck_punch),
+        tr("Flat punch for hems"): ("punches", hemming_punch),
+        tr("V die"): ("dies", lambda name: v_die(name, 12.0)),
     }
 
     kind: Literal["press"] = "press"
@@ -86,7 +86,7 @@ class PressBrake(Brake):
                             name=tool.name, width=piece.width, bed_length=self.bed_length
                         )
                     )
-        for noun, names in (("punch", [p.name for p in self.punches]), ("die", [d.name for d in self.dies])):
+        for noun, names in ((tr("punch"), [p.name for p in self.punches]), (tr("die"), [d.name for d in self.dies])):
             for name in names:
                 if names.count(name) > 1:
                     raise ValueError(
@@ -108,8 +108,8 @@ class PressBrake(Brake):
     def racks(self) -> tuple[Sections, ...]:
         """See :attr:`Brake.racks`."""
         return (
-            *(self.sections(punch.pieces, tr("punch piece")) for punch in self.punches),
-            *(self.sections(die.pieces, tr("die piece")) for die in self.dies),
+            *(self.sections(punch.pieces, PieceKind.PUNCH) for punch in self.punches),
+            *(self.sections(die.pieces, PieceKind.DIE) for die in self.dies),
         )
 
     def dies_for(self, sheet: Sheet) -> tuple[Die, ...]:
@@ -131,9 +131,9 @@ class PressBrake(Brake):
         )
         return ToolRadius(radius, True, why)
 
-    def sections(self, pieces: tuple[Section, ...], noun: str) -> Sections:
+    def sections(self, pieces: tuple[Section, ...], kind: PieceKind) -> Sections:
         """The pieces of one tool and how they may be set."""
-        return Sections(pieces, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end, noun)
+        return Sections(pieces, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end, kind)
 
     def daylight(self, punch: Punch, die: Die) -> float:
         """Punch tip above the die's top with the ram up, mm."""

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field
 
 from ..measure import INCH, PositiveLength, Units
+from ..measure.words import tr
 from ..measure.written import Written
 
 
@@ -34,6 +36,31 @@ def marked_in(widths: Iterable[float]) -> Units:
     return Units.FRACTIONS if inch > mm else Units.MM
 
 
+class PieceKind(StrEnum):
+    """What pieces of a rack are."""
+
+    FINGER = "finger"
+    BAR = "bar"
+    PUNCH = "punch"
+    DIE = "die"
+
+    @property
+    def one(self) -> str:
+        """What one piece is called."""
+        return PIECE_WORDS[self][0]
+
+    @property
+    def many(self) -> str:
+        """What several are called."""
+        return PIECE_WORDS[self][1]
+
+
+PIECE_WORDS = {
+    PieceKind.FINGER: (tr("finger"), tr("fingers")), PieceKind.BAR: (tr("bar"), tr("bars")),
+    PieceKind.PUNCH: (tr("punch piece"), tr("punch pieces")), PieceKind.DIE: (tr("die piece"), tr("die pieces")),
+}  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Sections:
     """What there is to make up a block of pieces from, and how it may be made up.
@@ -44,7 +71,7 @@ class Sections:
         side_clearance: room between a piece and a wall beside it, mm.
         largest_gap: largest gap left between two pieces, mm.
         unsupported_end: longest end of a fold with no piece over it, mm.
-        noun: what one piece is called.
+        kind: what the pieces are.
     """
 
     pieces: tuple[Section, ...]
@@ -52,4 +79,4 @@ class Sections:
     side_clearance: float
     largest_gap: float
     unsupported_end: float
-    noun: str = "finger"
+    kind: PieceKind = PieceKind.FINGER

@@ -15,6 +15,7 @@ from ..fit import Faces, Fit, FitRule
 from ..measure import Units, show_length
 from ..measure.words import the, tr
 from ..part import Ready
+from ..part.size import size_title
 from ..plan.geometry.solid import Solid
 from ..work import Work
 from .solids import folded_solids, moved, travel
@@ -133,7 +134,7 @@ def placed(work: Work, fit: Fit, follower: Blank, master: Blank) -> Placed:
     """
     one, other = work.parts[fit.follower].part, work.parts[fit.master].part
     pairs = [
-        (pair.follower, mine, theirs)
+        (size_title(one, pair.follower).lower(), mine, theirs)
         for pair in fit.sizes
         if (mine := _reach(follower, one, pair.follower, pair.follower_faces)) is not None
         and (theirs := _reach(master, other, pair.master, pair.master_faces)) is not None

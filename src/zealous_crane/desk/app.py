@@ -6,9 +6,11 @@ import os
 import sys
 from importlib import resources
 
+from PySide6.QtCore import QLibraryInfo, QTranslator
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
+from ..measure.words import ENGLISH, language
 from .collect import collect_here
 from .theme import font
 
@@ -30,11 +32,22 @@ def application() -> QApplication:
     app.setStyle("Fusion")
     app.setFont(font(10))
     app.setWindowIcon(crane_icon())
+    if language() != ENGLISH:
+        speak(app, language())
     collect_here(app)
     # Every call into the window library lets go of Python and takes it again; a thread that reckons beside the window keeps it for this
     # long each time. With the usual five milliseconds a page of two hundred calls would take a second.
     sys.setswitchinterval(TURN)
     return app
+
+
+def speak(app: QApplication, code: str) -> QTranslator | None:
+    """Have the window library's own words ("Cancel", "Copy") in a language too; None where it does not know it."""
+    its_own = QTranslator(app)
+    if not its_own.load(f"qtbase_{code}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)):
+        return None
+    app.installTranslator(its_own)
+    return its_own
 
 
 def crane_icon() -> QIcon:

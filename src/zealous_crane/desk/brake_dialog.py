@@ -1,8 +1,7 @@
-"""Editing a brake of the shop: its measures, its tools' outlines, its pieces, and the designer of section sets."""
+"""Editing a brake of the shop: its measures, its tools' outlines, its pieces."""
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -26,11 +25,10 @@ from PySide6.QtWidgets import (
 )
 
 from ..brake import Brake, Section
-from ..brake.designer import Bar, SectionSet, propose
 from ..brake.machine import BRAKE
 from ..files.drawing_in import DrawingError
 from ..files.tool_drawing import read_outline
-from ..measure import Units, parse_length, show_length
+from ..measure import Units
 from ..measure.report import plain
 from ..measure.words import tr
 from ..plan.stroke.machines import machine_of
@@ -39,49 +37,13 @@ from .field import TextField
 from .form import ModelForm, drop
 from .paint.frame import Scale
 from .paint.machine import paint_machine
-from .theme import Look, font
+from .piece_text import read_corners, read_pieces, show_pieces
+from .sections_dialog import SectionsDialog, as_pieces
+from .theme import Look
 from .widget import Choice, FormDialog, asked, heading
 
 SKIP = frozenset({"outline", "pieces", "key"})
 """Fields that are not on a form: those with an editor of their own, and the word in job files."""
-
-
-def read_pieces(text: str, units: Units) -> tuple[Section, ...]:
-    """``4 × 5, 3 × 2, 1`` as pieces: a width, and how many after × or x.
-
-    Raises:
-        ValueError: a width or a count that cannot be read; the message names it.
-    """
-    found: list[Section] = []
-    for part in filter(None, (p.strip() for p in text.split(","))):
-        width, _, count = part.partition("×") if "×" in part else part.partition("x")
-        number = count.strip() or "1"
-        if not number.isdigit():
-            raise ValueError(tr("{part!r}: write a width, or a width × how many").format(part=part))
-        found.append(Section(width=parse_length(width.strip(), units), count=int(number)))
-    return tuple(found)
-
-
-def show_pieces(pieces: tuple[Section, ...], units: Units) -> str:
-    """The pieces as :func:`read_pieces` reads them."""
-    return ", ".join(show_length(p.width, units, mark=False) + (f" × {p.count}" if p.count > 1 else "") for p in pieces)
-
-
-def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
-    """``0, 0; 8, 10; …`` as corners (y, z), mm.
-
-    Raises:
-        ValueError: a corner that is not two lengths.
-    """
-    found: list[tuple[float, float]] = []
-    for corner in filter(None, (c.strip() for c in re.split(r"[;\n]", text))):
-        parts = [p.strip() for p in corner.split(",")]
-        if len(parts) != 2:
-            raise ValueError(
-                tr("{corner!r}: a corner is two lengths, across and up, with a comma between").format(corner=corner)
-            )
-        found.append((parse_length(parts[0], units), parse_length(parts[1], units)))
-    return tuple(found)
 
 
 class BrakeDialog(FormDialog):
@@ -355,93 +317,9 @@ class BrakeDialog(FormDialog):
         p.drawLine(scale.point(0, low[1]), scale.point(0, high[1]))
 
     def _design(self, take: Callable[[tuple[Section, ...]], str | None]) -> None:
-        dialog = DesignerDialog(self.units, self)
+        dialog = SectionsDialog(self.units, self)
         if asked(dialog) and dialog.chosen is not None:
             pieces = as_pieces(dialog.chosen)
             said = take(pieces)
             self.complaint.setText(said or "")
             self.pieces.show_text(show_pieces(pieces, self.units))
-
-
-def as_pieces(found: SectionSet) -> tuple[Section, ...]:
-    """A designed set as pieces of a rack."""
-    widths = sorted(set(found.lengths), reverse=True)
-    return tuple(Section(width=w, count=found.lengths.count(w)) for w in widths)
-
-
-class DesignerDialog(FormDialog):
-    """From a bar to a set of sections: what each proposal reaches, within what gap, what is left over."""
-
-    def __init__(self, units: Units, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.units = units
-        self.setWindowTitle(tr("Sections from a bar"))
-        self.resize(720, 460)
-        self.sets: tuple[SectionSet, ...] = ()
-        inch = units.is_inch
-        starts = {
-            "Bar": "32" if inch else "850", "Saw kerf": "1/16" if inch else "2",
-            "Machined off each end": "1/32" if inch else "0.5", "Step": "1" if inch else "20",
-            "Largest gap left": "1/4" if inch else "6",
-        }  # fmt: skip
-        self.fields = {name: TextField(name, lambda _: self.refresh(), "") for name in starts}
-        row = QHBoxLayout()
-        for name, field in self.fields.items():
-            field.edit.setText(starts[name])
-            column = QVBoxLayout()
-            column.addWidget(QLabel(name))
-            column.addWidget(field)
-            row.addLayout(column)
-        self.complaint = QLabel()
-        self.complaint.setObjectName("complaint")
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("Proposed sets, the one that reaches most first"))
-        self.list.setFont(font(10.5))
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        use = self.buttons.addButton(tr("Use this set"), QDialogButtonBox.ButtonRole.AcceptRole)
-        use.setEnabled(False)
-        self.list.currentRowChanged.connect(lambda number: use.setEnabled(number >= 0))
-        self.buttons.accepted.connect(self.accept)
-        self.buttons.rejected.connect(self.reject)
-        box = QVBoxLayout(self)
-        box.addLayout(row)
-        box.addWidget(self.complaint)
-        box.addWidget(self.list, 1)
-        box.addWidget(self.buttons)
-        self.refresh()
-
-    @property
-    def chosen(self) -> SectionSet | None:
-        """The set picked."""
-        row = self.list.currentRow()
-        return self.sets[row] if 0 <= row < len(self.sets) else None
-
-    def refresh(self) -> str | None:
-        """Propose sets for what is typed."""
-        try:
-            values = [parse_length(field.edit.text(), self.units) for field in self.fields.values()]
-            self.sets = propose(Bar(*values))
-        except ValueError as error:
-            self.complaint.setText(plain(error))
-            return None
-        self.complaint.setText("" if self.sets else tr("No set comes out of this bar."))
-        self.list.clear()
-        for found in self.sets:
-            lengths = show_pieces(as_pieces(found), self.units)
-            reach = tr("every step") if found.complete else f"{len(found.reached)} steps"
-            miss = (
-                tr("nothing missed")
-                if found.widest_miss < 1e-6
-                else tr("misses up to {widest_miss}").format(widest_miss=show_length(found.widest_miss, self.units))
-            )
-            self.list.addItem(
-                tr("{name}:  {lengths}   ·   {reach} to {whole}, {miss} with the gaps   ·   {length} of bar left").format(
-                    name=found.name,
-                    lengths=lengths,
-                    reach=reach,
-                    whole=show_length(found.whole, self.units),
-                    miss=miss,
-                    length=show_length(round(found.left, 2), self.units),
-                )
-            )
-        return None

@@ -57,9 +57,10 @@ class FitDialog(FormDialog):
         form.addRow(self.waits)
         for size in _sizes(session, at):
             choice = Choice()
-            choice.setAccessibleName(f"{size} follows")
+            words = tr("{size} follows").format(size=size_title(session.job.part, size))
+            choice.setAccessibleName(words)
             self.pairs[size] = choice
-            form.addRow(f"{size.replace('_', ' ').capitalize()} follows", choice)
+            form.addRow(words, choice)
         self.said = QLabel()
         self.said.setObjectName("complaint")
         self.said.setWordWrap(True)
@@ -158,9 +159,9 @@ class FitDialog(FormDialog):
         theirs = _sizes(self.session, number)
         for size, choice in self.pairs.items():
             choice.clear()
-            choice.addItem("nothing", None)
+            choice.addItem(tr("nothing"), None)
             for other in theirs:
-                choice.addItem(other.replace("_", " "), other)
+                choice.addItem(size_title(self.session.work.parts[number].part, other), other)
             plain = [p for p in old.sizes if p not in self.faces] if old is not None else []
             now = next((p.master for p in plain if p.follower == size), None)
             if old is None and size in ("length", "width") and size in theirs:

@@ -40,7 +40,7 @@ class FitView(QDialog):
         parts = session.work.parts
         self.setWindowTitle(
             tr("{follower} {rule} {master}").format(
-                follower=parts[fit.follower].name, rule=fit.rule, master=parts[fit.master].name
+                follower=parts[fit.follower].name, rule=fit.rule.words, master=parts[fit.master].name
             )
         )
         self.resize(1000, 640)

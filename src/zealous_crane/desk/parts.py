@@ -128,12 +128,15 @@ class PartsBar(QWidget):
 def _fit_words(session: Session, fit: Fit) -> str:
     units = session.job.units
     sizes = ", ".join(size_title(session.work.parts[fit.follower].part, pair.follower).lower() for pair in fit.sizes)
-    verb = "follows" if len(fit.sizes) == 1 else "follow"
+    said = (
+        tr("{sizes} follows from {master}: {rule}, {clearance} clearance.")
+        if len(fit.sizes) == 1
+        else tr("{sizes} follow from {master}: {rule}, {clearance} clearance.")
+    )
     master = session.work.parts[fit.master].name
-    return tr("{capitalize} {verb} from {master}: {rule}, {clearance} clearance.").format(
-        capitalize=sizes.capitalize(),
-        verb=verb,
+    return said.format(
+        sizes=sizes.capitalize(),
         master=master,
-        rule=fit.rule,
+        rule=fit.rule.words,
         clearance=show_length(fit.clearance, units, pretty=True),
     )

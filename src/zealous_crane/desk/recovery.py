@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from enum import StrEnum
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QDateTime, QLocale, Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ..measure.words import tr
@@ -41,7 +41,7 @@ class RecoveryDialog(QDialog):
             if found.origin is not None
             else tr("It was never saved to a file.")
         )
-        when = found.saved.strftime("%A %d %B %Y, %H:%M:%S")
+        when = QLocale().toString(QDateTime.fromSecsSinceEpoch(int(found.saved.timestamp())), "dddd d MMMM yyyy, HH:mm:ss")
         self.says = QLabel(
             tr("{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.").format(
                 parts=parts, when=when, origin=origin

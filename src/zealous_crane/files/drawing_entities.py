@@ -212,13 +212,13 @@ def gather(document: Any, scale: float) -> Gathered:
         except Exception:
             # A damaged entity fails anywhere in the reader; it is said and left out.
             sides, closed, chords = [], False, False
-            found.strange[f"damaged {kind.lower()}"] += 1
+            found.strange[tr("damaged {kind}").format(kind=kind.lower())] += 1
             continue
         if not sides:
             found.strange[kind.lower()] += 1
             continue
         if not all(math.isfinite(v) and abs(v) < 1e7 for s in sides for v in (*s.start, *s.end, s.bulge)):
-            found.strange[f"{kind.lower()} far away or without a place"] += 1
+            found.strange[tr("{kind} far away or without a place").format(kind=kind.lower())] += 1
             continue
         found.chorded += chords
         what = _kind(entity, document)

@@ -79,7 +79,7 @@ def read_work(path: Path) -> Work:
     """
     path = Path(path)
     if str(path) == "-":
-        return work_from(_checked(_from_stdin(), "standard input"), "standard input")
+        return work_from(_checked(_from_stdin(), tr("standard input")), tr("standard input"))
     return work_from(_read(path), cut(path.name))
 
 
@@ -112,7 +112,7 @@ def read_fitting(path: Path) -> DuctFitting:
         JobFileError: missing, unreadable, not JSON, or a size that is wrong.
     """
     standard = str(path) == "-"
-    name, data = ("standard input", _from_stdin()) if standard else (cut(Path(path).name), _json(Path(path)))
+    name, data = (tr("standard input"), _from_stdin()) if standard else (cut(Path(path).name), _json(Path(path)))
     try:
         return DuctFitting.model_validate(data)
     except ValidationError as error:

@@ -12,6 +12,7 @@ from pydantic import AfterValidator, BeforeValidator, WithJsonSchema
 from .angle import parse_angle
 from .length import LONGEST, parse_length, show_length
 from .length import Units as _Units
+from .report import PredicateError
 from .words import tr
 
 
@@ -36,7 +37,7 @@ def _finite(value: float) -> float:
 
 def _not_negative(value: float) -> float:
     if value < 0:
-        raise ValueError(tr("must not be negative"))
+        raise PredicateError(tr("must not be negative"))
     return value
 
 

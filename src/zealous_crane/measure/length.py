@@ -170,7 +170,9 @@ def _unit_scale(unit: str, units: Units, text: str) -> float:
 
 
 def _unreadable(text: str) -> LengthError:
-    return LengthError(f'{cut(text.strip())!r} could not be read. Write a length such as 8 1/2", 3/8" or 216 mm.')
+    return LengthError(
+        tr('{text} could not be read. Write a length such as 8 1/2", 3/8" or 216 mm.').format(text=repr(cut(text.strip())))
+    )
 
 
 def nearest_tick(length: float, units: Units) -> float:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from .force import show_force
 from .length import Units, show_length
+from .words import tr
 
 
 class Long(float):
@@ -31,8 +32,8 @@ class ForceAlong(float):
     def shown(self, units: Units) -> str:
         """In the reader's units: per metre, or per foot in an inch job."""
         if units.is_inch:
-            return f"{show_force(self * FOOT, units)} per foot"
-        return f"{show_force(self, units)} per metre"
+            return tr("{force} per foot").format(force=show_force(self * FOOT, units))
+        return tr("{force} per metre").format(force=show_force(self, units))
 
 
 FOOT = 0.3048
@@ -44,20 +45,37 @@ class Said:
     """A sentence with its figures.
 
     Attributes:
-        parts: words and figures in the order they are read.
+        sentence: whole, with the names of its values in braces.
+        values: what is put in, by name.
     """
 
-    parts: tuple[str | Long | Force | ForceAlong, ...]
+    sentence: str
+    values: tuple[tuple[str, Value], ...] = ()
 
     @classmethod
-    def of(cls, *parts: str | Long | Force | ForceAlong) -> Said:
-        """The sentence put together from words and figures."""
-        return cls(parts)
+    def of(cls, sentence: str, **values: Value) -> Said:
+        """A sentence and what is put into it."""
+        return cls(sentence, tuple(values.items()))
 
     def text(self, units: Units) -> str:
         """The sentence in the reader's units.
 
-        >>> Said.of("the part is ", Long(254), " long").text(Units.FRACTIONS)
+        >>> Said.of("the part is {length} long", length=Long(254)).text(Units.FRACTIONS)
         'the part is 10" long'
         """
-        return "".join(part if isinstance(part, str) else part.shown(units) for part in self.parts)
+        if not self.values:
+            return self.sentence
+        return self.sentence.format(**{name: _shown(value, units) for name, value in self.values})
+
+
+Value = str | Long | Force | ForceAlong | Said
+
+
+def _shown(value: Value, units: Units) -> str:
+    match value:
+        case str():
+            return value
+        case Said():
+            return value.text(units)
+        case _:
+            return value.shown(units)

@@ -16,11 +16,13 @@ class Term:
         what: name of the summand in shop words.
         value: mm, without sign from the count.
         count: how often it is added; negative when it is taken away.
+        by_bend: it is what a bend gains, written after the heights.
     """
 
     what: str
     value: float
     count: int = 1
+    by_bend: bool = False
 
 
 class SumKind(StrEnum):

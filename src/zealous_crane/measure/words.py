@@ -62,11 +62,23 @@ def languages() -> tuple[str, ...]:
     return (ENGLISH, *(code for code in found if code != ENGLISH))
 
 
+def language() -> str:
+    """Code of the language the program speaks: English where there is no catalogue of what was asked for."""
+    chosen = os.environ.get(CHOICE, "") or chosen_language()
+    found = gettext.find(DOMAIN, LOCALE, [chosen] if chosen else None)
+    return Path(found).parent.parent.name if found else ENGLISH
+
+
+_VALUE = re.compile(r"(\{[^{}]*\})")
+"""Where a value is put into a sentence."""
+
+
 class _Pseudo(gettext.NullTranslations):
-    """Brackets everything it is asked for."""
+    """Brackets everything it is asked for but the values put in afterwards: those are to be translated themselves, or are data."""
 
     def gettext(self, message: str) -> str:
-        return f"⟦{message}⟧" if message else message
+        parts = _VALUE.split(message)
+        return "".join(f"⟦{part}⟧" if part.strip() and not number % 2 else part for number, part in enumerate(parts))
 
     def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
         return self.gettext(msgid1 if n == 1 else msgid2)

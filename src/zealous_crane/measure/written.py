@@ -5,6 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationInfo, field_validator
 
+from .report import PredicateError
 from .words import tr
 
 MANY_LINES = ("note",)
@@ -35,5 +36,5 @@ class Written(BaseModel):
             if isinstance(text, str) and not text.isprintable():  # looked at letter by letter only where something is odd
                 allowed = "\n\t" if info.field_name in MANY_LINES else ""
                 if any(unicodedata.category(c) in ("Cc", "Cs", "Zl", "Zp") and c not in allowed for c in text):
-                    raise ValueError(tr("is text of one line, of letters, figures and signs"))
+                    raise PredicateError(tr("is text of one line, of letters, figures and signs"))
         return value

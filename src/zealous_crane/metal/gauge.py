@@ -100,12 +100,12 @@ GaugeName = Literal["steel", "galvanized", "stainless", "swg", "brown-sharpe"]
 """Gauge tables by name."""
 
 GAUGE_TABLES: dict[str, GaugeTable] = {
-    "steel": GaugeTable("steel (manufacturers' standard)", _STEEL, "Manufacturers' Standard Gauge, from memory"),
-    "galvanized": GaugeTable("galvanized sheet", _GALVANIZED, "Galvanized Sheet Gauge, from memory"),
-    "stainless": GaugeTable("stainless", _STAINLESS, "United States Standard Gauge, from memory"),
-    "swg": GaugeTable("imperial standard wire", _SWG, "Imperial Standard Wire Gauge, from memory"),
+    "steel": GaugeTable(tr("steel (manufacturers' standard)"), _STEEL, tr("Manufacturers' Standard Gauge, from memory")),
+    "galvanized": GaugeTable(tr("galvanized sheet"), _GALVANIZED, tr("Galvanized Sheet Gauge, from memory")),
+    "stainless": GaugeTable(tr("stainless"), _STAINLESS, tr("United States Standard Gauge, from memory")),
+    "swg": GaugeTable(tr("imperial standard wire"), _SWG, tr("Imperial Standard Wire Gauge, from memory")),
     "brown-sharpe": GaugeTable(
-        "Brown & Sharpe", {n: round(brown_sharpe(n), 4) for n in range(2, 31)}, "ASTM B258 construction, from memory"
+        "Brown & Sharpe", {n: round(brown_sharpe(n), 4) for n in range(2, 31)}, tr("ASTM B258 construction, from memory")
     ),
 }
 

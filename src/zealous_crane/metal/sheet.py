@@ -82,7 +82,7 @@ class Sheet:
                     ).format(what=cut(written.strip()))
                 ) from None
         if not THINNEST <= thickness <= THICKEST:
-            hint = f" Did you mean {written.strip()} ga?" if written.strip().isdigit() else ""
+            hint = tr(" Did you mean {written} ga?").format(written=written.strip()) if written.strip().isdigit() else ""
             # A sixty-fourth is too coarse for sheet.
             shown = units.fine
             low, high = show_length(THINNEST, shown), show_length(THICKEST, shown)

@@ -19,6 +19,10 @@ class Measured(StrEnum):
     FLAT = "flat"
 
 
+EDGE_WORDS = {"left": tr("left"), "right": tr("right"), "front": tr("front"), "back": tr("back"), "middle": tr("middle")}
+"""Edges, and the middle between two, in words."""
+
+
 class Edge(StrEnum):
     """An edge of a four-sided panel, as it lies on the bench: length left to right, width away from you.
 

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.words import tr
 from ..measure.written import Written
 from .edge import EdgeName
 
@@ -87,6 +88,11 @@ class SeamForm(StrEnum):
     @property
     def words(self) -> str:
         """What the shop calls it."""
+        return SEAM_WORDS[self]
+
+    @property
+    def stem(self) -> str:
+        """What a seam is named after where nobody names it: data, the same in every language."""
         return {
             "lap": "lap",
             "pocket": "lock pocket",
@@ -95,6 +101,17 @@ class SeamForm(StrEnum):
             "drive": "drive edge",
             "standing": "standing flange",
         }[self.value]
+
+
+SEAM_WORDS = {
+    SeamForm.LAP: tr("lap"), SeamForm.POCKET: tr("lock pocket"), SeamForm.PLAIN: tr("lock edge"), SeamForm.S: tr("S edge"),
+    SeamForm.DRIVE: tr("drive edge"), SeamForm.STANDING: tr("standing flange"),
+}  # fmt: skip
+
+HEM_WORDS = {
+    HemForm.CLOSED: tr("closed hem"), HemForm.OPEN: tr("open hem"), HemForm.TEARDROP: tr("teardrop hem"),
+    HemForm.DOUBLE: tr("double hem"), HemForm.ROLLED: tr("safety edge"),
+}  # fmt: skip
 
 
 class Seam(Written):

@@ -10,6 +10,7 @@ from ..brake import Brake
 from ..job import Job, OrderWishes
 from ..measure import Units, show_angle, show_length
 from ..measure.words import the, the_first, tr
+from ..plan.geometry.obstacle import tool_words
 from ..plan.make import make_plan
 from ..plan.order.wishes import WishError
 from ..plan.result.facts import set_up_facts
@@ -137,7 +138,7 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
     return [
         Question("meets", tr("Bent {order}: what does {name} end at?").format(order=said, name=the(name)), QuestionKind.CHOICE, what,
                  tr("Of two walls side by side the one that stands is met by the fingers, one that stands opposite by beam or ram."),
-                 obstacle.sentence(), tools),
+                 obstacle.sentence(), tuple(tool_words(tool) for tool in tools)),
         Question("reach", tr("And at about what angle of {name}?").format(name=the(name)), QuestionKind.ANGLE, angle,
                  tr("Draw the standing wall from the side and swing it with a compass about the fold until it touches."),
                  show_angle(round(reach, 1))),

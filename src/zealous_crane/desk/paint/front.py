@@ -93,7 +93,7 @@ def _walls(p: QPainter, stroke: PlannedStroke, scale: Scale, look: Look) -> None
 
 def rule_words(stroke: PlannedStroke, units: Units) -> str:
     """What is folded in one stroke, from end to end, and how far the sections stop short of its ends."""
-    setting, noun = stroke.verdict.stroke.setting, stroke.verdict.stroke.tooling.sections.noun
+    setting, pieces = stroke.verdict.stroke.setting, stroke.verdict.stroke.tooling.sections.kind.many
     a, b = setting.span
     count, length = len(setting.folds), show_length(b - a, units, pretty=True)
     said = (
@@ -103,12 +103,12 @@ def rule_words(stroke: PlannedStroke, units: Units) -> str:
     )
     ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
     if max(map(abs, ends)) < 0.5:
-        said += tr("   ·   {noun}s cover it from end to end").format(noun=noun)
+        said += tr("   ·   {pieces} cover it from end to end").format(pieces=pieces)
     elif min(ends) >= 0:
         shown = tr(" and ").join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
-        said += tr("   ·   {noun}s stop {shown} short of its ends").format(noun=noun, shown=shown)
+        said += tr("   ·   {pieces} stop {shown} short of its ends").format(pieces=pieces, shown=shown)
     else:
-        said += tr("   ·   {noun}s reach past its ends").format(noun=noun)
+        said += tr("   ·   {pieces} reach past its ends").format(pieces=pieces)
     return said
 
 
@@ -127,7 +127,9 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
         if x1 > x0:
             p.drawRect(QRectF(x0, band, x1 - x0, text * 0.3))
     p.setPen(look.color("works"))
-    p.drawText(QPointF(rect.left() + 4, band - text * 0.25), tr("{noun}s may stand").format(noun=engine.tooling.sections.noun))
+    p.drawText(
+        QPointF(rect.left() + 4, band - text * 0.25), tr("{pieces} may stand").format(pieces=engine.tooling.sections.kind.many)
+    )
     p.setPen(QPen(look.color("ink"), 1.2))
     p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
     for x in (a, b):

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from ...measure import show_angle
 from ...measure.words import the, tr
+from ...plan.geometry.obstacle import tool_words
 from ...plan.result.plan import Plan, PlannedStroke
 from ...plan.result.state import State
 from ...plan.stroke.machines import machine_of
@@ -242,7 +243,9 @@ class BendStage(LookedAt):
             self.says.setText(
                 tr("Bend {number}, {name}: no order gets past this.").format(number=stuck.number, name=the(stuck.name))
             )
-            self.now.setText("\n\n".join([*plan.reasons, *(f"What works: {a}" for a in plan.advice)]))
+            self.now.setText(
+                "\n\n".join([*plan.reasons, *(tr("What works: {cure}").format(cure=cure) for cure in plan.advice)])
+            )
             self.caution.setText("")
             self.end.angle = stuck.verdict.reach
             self.end.update()
@@ -343,8 +346,8 @@ class BendStage(LookedAt):
         if touching and stroke.contact is not None:
             o = stroke.contact.obstacle
             self.now.setText(
-                tr("At {angle} {body} touches the {tool}.").format(
-                    angle=show_angle(self.end.angle), body=the(o.body), tool=o.tool
+                tr("At {angle} {body} touches {tool}.").format(
+                    angle=show_angle(self.end.angle), body=o.bodily, tool=tool_words(o.tool)
                 )
             )
         else:

@@ -84,9 +84,7 @@ class Sleeve(Ready):
     def _edges(self, front: str, back: str, number: int, thickness: float = 0.0) -> tuple[Standing, ...]:
         made: list[Standing] = []
         if self.hem is not None:
-            made.append(
-                Hem(edge=front, form=self.hem_form, length=self.hem, name=tr("side {number} hem").format(number=number))
-            )
+            made.append(Hem(edge=front, form=self.hem_form, length=self.hem, name=f"side {number} hem"))
         if self.lip != "none":
             angle = 90.0 if self.lip == "in" else -90.0
             # Where the strip closes on itself the lips are notched by hand: no fold lies between them on the flat.
@@ -98,7 +96,7 @@ class Sleeve(Ready):
                     edge=back,
                     height=self.lip_width,
                     angle=angle,
-                    name=tr("side {number} lip").format(number=number),
+                    name=f"side {number} lip",
                     left=left,
                     right=right,
                 )
@@ -194,8 +192,11 @@ class Cap(Ready):
         """How the cap's own size comes from the opening."""
         return tuple(
             Sum(
-                tr("Cap {word}, outside").format(word=word),
-                (Term(tr("opening, {word}").format(word=word), size), Term("clearance", self.clearance, -1)),
+                tr("Cap length, outside") if word == "length" else tr("Cap width, outside"),
+                (
+                    Term(tr("opening, length") if word == "length" else tr("opening, width"), size),
+                    Term(tr("clearance"), self.clearance, -1),
+                ),
                 tr("The cap goes inside: opening less a clearance of about 1/8 to 1/4 in. Common practice, no source."),
                 SumKind.SHAPE,
             )

@@ -158,15 +158,16 @@ class DuctSide(DuctShape, Ready):
 
     def _end(self, edge: str, end: DuctEnd, lean: float, thickness: float) -> list[Standing]:
         """What stands on an edge, where the panel runs on ``lean`` degrees outwards of straight there."""
-        where = tr("first end") if edge == "front" else tr("second end")
+        # Names are data: the same in every language.
+        where = "first end" if edge == "front" else "second end"
         cut = End(taper=END_TAPER)
         if end is DuctEnd.FLANGE:
             angle = -(90.0 - lean)
-            return [Flange(edge=edge, height=self.flange, angle=angle, name=tr("{where} flange").format(where=where),
+            return [Flange(edge=edge, height=self.flange, angle=angle, name=f"{where} flange",
                            measured="outside", left=cut, right=cut)]  # fmt: skip
         if end is DuctEnd.HEM:
             form, flat = self.hem_flat(thickness)
-            return [Hem(edge=edge, form=form, length=flat, inwards=False, name=tr("{where} hem").format(where=where))]
+            return [Hem(edge=edge, form=form, length=flat, inwards=False, name=f"{where} hem")]
         if end is DuctEnd.RAW:
             return []
         form_ = SeamForm.S if self.wide(self.side) else SeamForm.DRIVE

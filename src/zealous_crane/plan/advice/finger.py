@@ -16,7 +16,7 @@ def one_more_piece(trial: Trial) -> Cures:
     need = plan.stuck.verdict.demand if plan.stuck is not None else None
     if need is None:
         return
-    noun = plan.stuck.verdict.tooling.sections.noun if plan.stuck is not None else ""
+    noun = plan.stuck.verdict.tooling.sections.kind.one if plan.stuck is not None else ""
     for least, most, _ in need.widths:
         ticks = math.floor(most / trial.tick + 1e-9)
         width = ticks * trial.tick

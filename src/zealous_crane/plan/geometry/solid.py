@@ -14,6 +14,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.words import tr
 from ..memory import kept
 from .contact import following, hull
 from .native import exact
@@ -225,7 +226,13 @@ def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
     y = solid.corners[:, 1]
     if ((y - line) * side).max() <= ACROSS:
         return None
-    found = Beyond(f"{solid.name}, reaching across the bend line,", solid.panel, solid.corners, line + side * ACROSS, side)
+    found = Beyond(
+        tr("{name}, reaching across the bend line,").format(name=solid.name),
+        solid.panel,
+        solid.corners,
+        line + side * ACROSS,
+        side,
+    )
     low, high = found.x_range
     return found if high - low > LEAST_ACROSS and len(found.shadow) >= 3 else None
 

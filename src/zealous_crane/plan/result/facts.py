@@ -17,8 +17,8 @@ from .set_up import SetUp, set_up_of
 def held(plan: Plan, stroke: PlannedStroke) -> str:
     """Which panel is held, and which face is up: ``base, inside face up``."""
     setting = stroke.verdict.stroke.setting
-    face = "inside" if setting.line.angle > 0 else "outside"
-    return tr("{name}, {face} face up").format(name=plan.blank.panels[setting.clamped].name, face=face)
+    said = tr("{name}, inside face up") if setting.line.angle > 0 else tr("{name}, outside face up")
+    return said.format(name=plan.blank.panels[setting.clamped].name)
 
 
 def gauge_text(stop: GaugeStop, units: Units) -> str:
@@ -100,12 +100,16 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
         facts.append(Fact(FactKey.GAUGE, tr("Back gauge"), gauge_text(found.gauge, units)))
     if setup.station:
         shown = show_length(abs(setup.station), units, pretty=True)
-        side = "left" if setup.station < 0 else "right"
+        left = setup.station < 0
         facts.append(
             Fact(
                 FactKey.STATION,
                 tr("Station"),
-                tr("{shown} {side} of the bed's middle; all set-ups stand at once").format(shown=shown, side=side),
+                (
+                    tr("{shown} left of the bed's middle; all set-ups stand at once")
+                    if left
+                    else tr("{shown} right of the bed's middle; all set-ups stand at once")
+                ).format(shown=shown),
             )
         )
     if stroke.verdict.way in WAYS:

@@ -253,9 +253,9 @@ PER_BEND = 0.25
 """± mm a fold is set by hand to a line or stop, when nothing is measured. Common practice, no source."""
 
 WORDS = {
-    GaugeBy.LINES: "lines sighted under the {tool}",
-    GaugeBy.NEAR: "stop, nearest edge",
-    GaugeBy.TRUE: "stop, edges no bend has moved",
+    GaugeBy.LINES: tr("lines sighted under the {tool}"),
+    GaugeBy.NEAR: tr("stop, nearest edge"),
+    GaugeBy.TRUE: tr("stop, edges no bend has moved"),
 }
 
 

@@ -12,8 +12,8 @@ from ...brake import Brake
 from ...brake.force import CARE
 from ...job import Job
 from ...measure import Units, show_angle, show_length
-from ...measure.words import the, tr
-from ..geometry.obstacle import Contact
+from ...measure.words import tr
+from ..geometry.obstacle import Contact, tool_words
 from ..stroke.sections import Block, Widths, fits
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import Verdict
@@ -125,11 +125,7 @@ class PlannedStroke:
         start = v.stroke.setting.start
         begun = tr(" (from the {start} it stands at)").format(start=show_angle(start)) if start else ""
         stopped = v.limit is not None and v.reach < v.wanted - 1e-9
-        what = (
-            tr("{body} meets the {tool}").format(body=the(v.limit.obstacle.body), tool=v.limit.obstacle.tool)
-            if v.limit is not None
-            else ""
-        )
+        what = v.limit.obstacle.meeting if v.limit is not None else ""
         if stopped and v.by_hand > 0:
             return tr(
                 "Bend {number} stops at {reach}{begun}: {what}. It needs {wanted}; finish the last {by_hand} by hand."
@@ -153,9 +149,9 @@ class PlannedStroke:
                 off=show_angle(v.off), tolerance=show_angle(v.tolerance)
             )
         beyond = self.contact
-        room = f"{self.room} clear" if self.clearance < 1e6 else tr("clear all round")
+        room = tr("{room} clear").format(room=self.room) if self.clearance < 1e6 else tr("clear all round")
         said = (
-            tr("; would touch the {tool} at {angle}").format(tool=beyond.obstacle.tool, angle=show_angle(beyond.angle))
+            tr("; would touch {tool} at {angle}").format(tool=tool_words(beyond.obstacle.tool), angle=show_angle(beyond.angle))
             if beyond and not stopped
             else ""
         )

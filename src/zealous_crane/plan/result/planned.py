@@ -103,9 +103,10 @@ def failed(job: Job, search: Search, failure: Failure) -> Plan:
     stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
     if job.order.any:
-        return replace(plan, sentence=plan.sentence.replace("Cannot be made on this brake", "Cannot be made in this order"))
+        return replace(plan, sentence=tr("Cannot be made in this order: {why}.").format(why=why))
     if not failure.complete:
-        return replace(plan, sentence=f"No order found, and that is no proof: {why}.", open=True, nothing_found=True)
+        sentence = tr("No order found, and that is no proof: {why}.").format(why=why)
+        return replace(plan, sentence=sentence, open=True, nothing_found=True)
     if blank.creases:
-        return replace(plan, sentence=f"No order found for a pan with folded corners: {why}.")
+        return replace(plan, sentence=tr("No order found for a pan with folded corners: {why}.").format(why=why))
     return plan

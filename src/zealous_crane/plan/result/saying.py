@@ -35,9 +35,7 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
                 return said
     stop = tr("it stops at {reach}").format(reach=show_angle(verdict.reach))
     if verdict.limit is not None:
-        stop += tr(", where {body} meets the {tool}").format(
-            body=the(verdict.limit.obstacle.body), tool=verdict.limit.obstacle.tool
-        )
+        stop += tr(", where {what}").format(what=verdict.limit.obstacle.meeting)
     if verdict.flattens:
         return tr("{stop}; a hem must stand at {least} or more before it is flattened").format(
             stop=stop, least=show_angle(HEM_LEAST)
@@ -60,10 +58,12 @@ def no_order(failure: Failure, blank: Blank, words: Words, units: Units, moves: 
     ways: dict[tuple[str, str], dict[str, list[str]]] = {}
     for verdict in failure.verdicts:
         setting = verdict.stroke.setting
-        side = f"{blank.panels[setting.clamped].name} {words.held}"
+        side = words.held.format(panel=blank.panels[setting.clamped].name)
         ways.setdefault((setting.name, why(verdict, blank, units)), {}).setdefault(side, []).append(verdict.tooling.says)
     reasons = [
-        f"{name[:1].upper()}{name[1:]}, {'; '.join(_held(side, says) for side, says in sides.items())}: {reason}."
+        tr("{name}, {sides}: {reason}.").format(
+            name=name[:1].upper() + name[1:], sides="; ".join(_held(side, says) for side, says in sides.items()), reason=reason
+        )
         for (name, reason), sides in ways.items()
     ]
     tried = tr("Every order of whole strokes")
@@ -177,7 +177,8 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
             found = hand_tool(blank, v.stroke.setting.fold, v.by_hand)
             if found is not None:
                 how = found.says.format(fold=the(stroke.name))
-                said = f"{how[:1].upper()}{how[1:]}: {show_angle(v.by_hand)} {'more' if v.short > 0 else 'back'}."
+                far = tr("{how}: {angle} more.") if v.short > 0 else tr("{how}: {angle} back.")
+                said = far.format(how=how[:1].upper() + how[1:], angle=show_angle(v.by_hand))
                 # The bends after it were judged with the fold as the brake left it.
                 steps.append(HandStep(len(strokes), (stroke.name,), said, found.name))
     if blank.creases:

@@ -50,7 +50,7 @@ def _in_rack(setups: Sequence[Setup]) -> bool:
     wanted: dict[tuple[str, tuple[Section, ...]], Counter[float]] = {}
     for setup in setups:
         for rack, blocks in zip(setup.tooling.racks, (setup.blocks, setup.die_blocks), strict=False):
-            need = wanted.setdefault((rack.noun, rack.pieces), Counter())
+            need = wanted.setdefault((rack.kind, rack.pieces), Counter())
             need.update(round(w, 3) for b in blocks for w in b.widths)
     for (_, pieces), need in wanted.items():
         have: Counter[float] = Counter()

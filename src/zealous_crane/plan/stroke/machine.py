@@ -30,7 +30,7 @@ class Words:
 
     Attributes:
         set_ups: so many set-ups of its tools: ``2 finger set-ups``.
-        held: what is done to the side that stays: ``clamped``.
+        held: what is done to the ``{panel}`` that stays: ``base clamped``.
         tried: what was gone through besides every order: ``with either side clamped``.
         other_side: what a person asks for to hold the other side.
         line_under: what a line is sighted under.

@@ -12,6 +12,7 @@ import numpy as np
 
 from ...blank import Blank, Fold, Pose, fold_pose, strip_prisms
 from ...blank.folding import IDENTITY
+from ...measure.words import tr
 from ..geometry.solid import Solid, plate
 from ..memory import kept
 
@@ -128,4 +129,4 @@ def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[S
 
 def strip_name(fold: Fold) -> str:
     """What a fold's bent strip is called when something meets it."""
-    return f"{fold.name} fold"
+    return tr("{name} fold").format(name=fold.name)

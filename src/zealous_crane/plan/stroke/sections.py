@@ -124,7 +124,7 @@ def demand(
     gap = LEFT_OUT * end
     holds = rooms and rooms[0][0] <= cover[0] + 1e-9 and rooms[-1][1] >= cover[1] - 1e-9
     if not holds or any(b[0] - a[1] > gap for a, b in itertools.pairwise(rooms)):
-        return tr("no {noun} may stand over the whole fold").format(noun=pieces.noun)
+        return tr("no {noun} may stand over the whole fold").format(noun=pieces.kind.one)
     found: list[Room] = []
     for i, (a, b) in enumerate(rooms):
         first, last = i == 0, i + 1 == len(rooms)
@@ -134,7 +134,7 @@ def demand(
         least = max(must[1] - must[0] - (0 if first else gap / 4) - (0 if last else gap / 4), 1e-3)
         wanted = min(most, (high if last else b) - (low if first else a))
         if least > most:
-            return tr("no {noun} may stand over the whole fold").format(noun=pieces.noun)
+            return tr("no {noun} may stand over the whole fold").format(noun=pieces.kind.one)
         if not first:
             must = (must[0] + gap / 4, must[1])
         if not last:
@@ -252,7 +252,7 @@ def why_no_fit(widths: Widths, pieces: Sections, units: Units) -> str:
     """A sentence for a width the rack cannot make, with the nearest it can."""
     sums = [total for total, _ in reachable(pieces.pieces, pieces.longest)]
     if not sums:
-        return tr("there are no {noun}s in the rack").format(noun=pieces.noun)
+        return tr("there are no {pieces} in the rack").format(pieces=pieces.kind.many)
     width = next((w for w in widths if fit((w,), pieces) is None), widths[0])
     need = tr("a block between {length} and {length_2}").format(
         length=show_length(width[0], units), length_2=show_length(width[1], units)
@@ -260,7 +260,7 @@ def why_no_fit(widths: Widths, pieces: Sections, units: Units) -> str:
     below = max((s for s in sums if s <= width[1]), default=None)
     above = min((s for s in sums if s > width[1]), default=None)
     near = tr(" or ").join(show_length(s, units) for s in (below, above) if s is not None)
-    return tr("no set of {noun}s makes {need}; the nearest are {near}").format(noun=pieces.noun, need=need, near=near)
+    return tr("no set of {pieces} makes {need}; the nearest are {near}").format(pieces=pieces.kind.many, need=need, near=near)
 
 
 def width_text(blocks: Sequence[Block], units: Units, *, pretty: bool = False) -> str:

@@ -27,7 +27,7 @@ class HandFolding(Machine[HandFolder, HandTooling]):
 
     words: ClassVar[Words] = Words(
         set_ups=lambda count: counted("{count} bar set-up", "{count} bar set-ups", count),
-        held="clamped",
+        held=tr("{panel} clamped"),
         tried=tr("with either side clamped"),
         other_side=tr("Clamp the other side"),
         line_under=tr("bar's edge"),

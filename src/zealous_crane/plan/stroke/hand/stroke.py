@@ -55,7 +55,7 @@ class HandStroke(TurningStroke):
         low, high = self.setting.span
         length = self.tooling.brake.bed_length
         if high - low > length:
-            return Said.of(tr("the fold is "), Long(high - low), tr(" long and the edge is "), Long(length), " long")
+            return Said.of(tr("the fold is {fold} long and the edge is {edge} long"), fold=Long(high - low), edge=Long(length))
         return None
 
     def tools_at(self, degrees: float) -> Iterator[Piece]:

@@ -44,10 +44,10 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
 
     words: ClassVar[Words] = Words(
         set_ups=lambda count: counted("{count} finger set-up", "{count} finger set-ups", count),
-        held="clamped",
+        held=tr("{panel} clamped"),
         tried=tr("with either side clamped"),
         other_side=tr("Clamp the other side"),
-        line_under="nose",
+        line_under=tr("nose"),
         line_over=tr("bed"),
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (

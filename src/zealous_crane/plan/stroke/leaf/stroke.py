@@ -90,10 +90,9 @@ class LeafStroke(TurningStroke):
         brake = self.tooling.brake
         low, high = self.setting.span if brake.open_ends else self.setting.x_range
         if high - low > brake.bed_length:
-            what = "the fold" if brake.open_ends else "the part"
-            return Said.of(
-                f"{what} is ", Long(high - low), tr(" along the bed and the bed is "), Long(brake.bed_length), " long"
-            )
+            fold = tr("the fold is {length} along the bed and the bed is {bed} long")
+            part = tr("the part is {length} along the bed and the bed is {bed} long")
+            return Said.of(fold if brake.open_ends else part, length=Long(high - low), bed=Long(brake.bed_length))
         return None
 
     @cached_property

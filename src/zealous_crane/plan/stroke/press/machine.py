@@ -41,10 +41,10 @@ class PressBending(Machine[PressBrake, PressTooling]):
 
     words: ClassVar[Words] = Words(
         set_ups=lambda count: counted("{count} set-up", "{count} set-ups", count),
-        held=tr("at the back"),
+        held=tr("{panel} at the back"),
         tried=tr("with either side at the back and every punch and die"),
         other_side=tr("Turn it end for end"),
-        line_under="punch",
+        line_under=tr("punch"),
         line_over=tr("die"),
     )
     cautions: ClassVar[tuple[tuple[Step, str], ...]] = (

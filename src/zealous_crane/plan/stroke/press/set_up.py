@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ....brake import Load
+from ....brake.force import PRESS
 from ....measure import Units, show_force, show_length
 from ....measure.words import tr
 from ..machine import Card, Fact, FactKey, OwnSetUp
@@ -50,7 +51,9 @@ class Pressed(OwnSetUp):
     def facts(self, card: Card) -> list[Fact]:
         """See :meth:`OwnSetUp.facts`."""
         units, force = card.units, self.force
-        strain = tr("{value:.0f} % of what the {whose} stands").format(value=100 * force.share, whose=force.whose)
+        strain = tr("{value:.0f} % of what the {whose} stands").format(
+            value=100 * force.share, whose=tr("press") if force.whose == PRESS else force.whose
+        )
         bottomed = (
             ""
             if self.bottomed

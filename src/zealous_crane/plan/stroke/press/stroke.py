@@ -94,15 +94,14 @@ class PressStroke(Stroke):
         setting, tooling = self.setting, self.tooling
         low, high = setting.span if self.brake.open_ends else setting.x_range
         if high - low > self.brake.bed_length:
-            what = "the fold" if self.brake.open_ends else "the part"
-            return Said.of(
-                f"{what} is ", Long(high - low), tr(" along the press and its bed is "), Long(self.brake.bed_length), " long"
-            )
+            fold = tr("the fold is {length} along the press and its bed is {bed} long")
+            part = tr("the part is {length} along the press and its bed is {bed} long")
+            return Said.of(fold if self.brake.open_ends else part, length=Long(high - low), bed=Long(self.brake.bed_length))
         if self.tools.opening <= setting.blank.thickness:
             return Said.of(tr("{says} leaves no room to put the sheet in").format(says=tooling.says))
         forced = self.force
         if forced.says is not None:
-            return Said.of("bottomed, ", *forced.says.parts) if self.bottoming is Bottoming.BOTTOMED else forced.says
+            return Said.of(tr("bottomed, {why}"), why=forced.says) if self.bottoming is Bottoming.BOTTOMED else forced.says
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
             return Said.of(
@@ -115,12 +114,9 @@ class PressStroke(Stroke):
             if leg < self.least_leg - 1e-6:
                 name = setting.blank.panels[panel].name
                 return Said.of(
-                    tr("{name} is ").format(name=the(name)),
-                    Long(leg),
-                    tr(" outside and {name} needs ").format(name=tooling.die.name),
-                    Long(self.least_leg),
-                    tr(" to carry it"),
-                )
+                    tr("{name} is {leg} outside and {die} needs {least} to carry it"),
+                    name=the(name), leg=Long(leg), die=tooling.die.name, least=Long(self.least_leg),
+                )  # fmt: skip
         return None
 
     @cached_property

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....brake import Die, PressBrake, Punch, Sections
+from ....brake.section import PieceKind
 from ....measure.words import tr
 from ....metal import Sheet, Springback, overbend
 from ....tool_wishes import ToolChoice
@@ -45,12 +46,12 @@ class PressTooling(Tooling):
     @property
     def sections(self) -> Sections:
         """Pieces of the punch."""
-        return self.brake.sections(self.punch.pieces, tr("punch piece"))
+        return self.brake.sections(self.punch.pieces, PieceKind.PUNCH)
 
     @property
     def under(self) -> Sections:
         """Pieces of the die."""
-        return self.brake.sections(self.die.pieces, tr("die piece"))
+        return self.brake.sections(self.die.pieces, PieceKind.DIE)
 
     @property
     def greatest_angle(self) -> float:
