@@ -51,11 +51,12 @@ BELOW = {
     "cli_book": {"measure", "shop", "files"},
     "cli_check": {"measure", "blank", "brake", "check", "files", "shop"},
     "cli_devices": {"measure", "devices"},
+    "cli_help": {"measure"},
     "cli_shop": {"measure", "brake", "shop"},
     "cli_recheck": {"measure", "job", "plan"},
     "cli_cut": {"measure", "part", "files", "cut", "blank", "work", "desk"},
 }
-BELOW["desk"] = set(BELOW) - {"cli_book", "cli_check", "cli_cut", "cli_devices", "cli_recheck", "cli_shop"}
+BELOW["desk"] = set(BELOW) - {"cli_book", "cli_check", "cli_cut", "cli_devices", "cli_help", "cli_recheck", "cli_shop"}
 BELOW["cli"] = set(BELOW)
 """Room to rooms it may import; the table in docs/architecture.md says the same."""
 

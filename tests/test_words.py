@@ -35,6 +35,15 @@ def test_every_text_of_the_window_can_be_translated():
     assert not left, "\n".join(left)
 
 
+def test_the_command_line_is_read_in_ones_own_language():
+    said = subprocess.run(
+        [sys.executable, "-m", "zealous_crane.cli", "plan", "--help"],
+        capture_output=True, text=True, check=True, env={**os.environ, "ZEALOUS_CRANE_LANGUAGE": "pseudo", "COLUMNS": "200"},
+    ).stdout  # fmt: skip
+    assert "⟦Plan the bends: order, clamping, fingers, reach and clearance of every stroke.⟧" in said
+    assert "⟦Which part of a work of several.⟧" in said
+
+
 def calls():
     for path in SOURCE.rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text())):

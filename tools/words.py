@@ -7,6 +7,10 @@ import json
 import sys
 from pathlib import Path
 
+import typer
+
+from zealous_crane.cli import app
+from zealous_crane.cli_help import helps
 from zealous_crane.desk.form import attribute_docs, title
 from zealous_crane.job import Job
 from zealous_crane.measure.written import Written
@@ -63,6 +67,8 @@ def template() -> str:
     """The template, in the format of gettext."""
     assert Job.model_fields, "all kinds of parts are known once the job is"
     all_ = sentences()
+    for owner, name in helps(typer.main.get_command(app)):
+        all_.setdefault((getattr(owner, name),), []).append("command line")
     for text, places in form_words().items():
         all_.setdefault((text,), []).extend(places)
     lines = ['msgid ""', 'msgstr "Content-Type: text/plain; charset=UTF-8\\n"', ""]

@@ -1,4 +1,4 @@
-"""Zealous Crane: plans folded sheet-metal work for a finger brake.
+"""Zealous Crane: plans bent sheet-metal work for finger, press and bench brakes.
 
 Data flows one way: a :class:`~zealous_crane.job.Job` is developed into a
 :class:`~zealous_crane.blank.Blank`, and the blank is planned on a

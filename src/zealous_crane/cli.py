@@ -21,6 +21,7 @@ from .cli_check import explain, sizes
 from .cli_cut import cut as cut_command
 from .cli_cut import fits_piece
 from .cli_devices import simulate
+from .cli_help import translate
 from .cli_recheck import RecheckError
 from .cli_shop import shop_app
 from .cut import CutError
@@ -456,8 +457,10 @@ def main() -> None:
     if len(sys.argv) == 2 and Path(sys.argv[1]).suffix.lower() in (".crane", ".json") and Path(sys.argv[1]).exists():
         # A file alone is opened, as a desktop does with it.
         sys.argv.insert(1, "open")
+    command = typer.main.get_command(app)
+    translate(command)
     try:
-        app()
+        command()
     except FORESEEN as error:
         _end(str(error))
     except ValidationError as error:

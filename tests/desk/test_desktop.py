@@ -6,11 +6,12 @@ import zipfile
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QDialogButtonBox, QFileDialog
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
+from zealous_crane.desk.app import application, speak
 from zealous_crane.desk.log import record_fault
 from zealous_crane.desk.remembered import Remembered
 from zealous_crane.files.drawing import write_dxf
@@ -27,6 +28,19 @@ def drop(window, path):  # noqa: F811
     if enter.isAccepted():
         window.dropEvent(QDropEvent(at, Qt.DropAction.CopyAction, data, buttons, none))
     return enter.isAccepted()
+
+
+def test_the_window_librarys_own_words_follow_the_language(qtbot):
+    app = application()
+    theirs = speak(app, "de")
+    assert theirs is not None
+    try:
+        box = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        qtbot.addWidget(box)
+        assert box.button(QDialogButtonBox.StandardButton.Cancel).text() == "Abbrechen"
+    finally:
+        app.removeTranslator(theirs)
+    assert speak(app, "xx") is None
 
 
 def test_jobs_drawings_and_brakes_are_dropped(qtbot, window, tmp_path, rack):  # noqa: F811
