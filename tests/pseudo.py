@@ -17,6 +17,7 @@ from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
 
+import pypdf
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import (
@@ -34,7 +35,7 @@ from PySide6.QtWidgets import (
 from zealous_crane.blank import Blank, DevelopmentError
 from zealous_crane.brake import shipped_rack
 from zealous_crane.brake.begin import NEW
-from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.book_dialog import BookDialog
 from zealous_crane.desk.brake_dialog import BrakeDialog
@@ -55,11 +56,14 @@ from zealous_crane.desk.safety import Found
 from zealous_crane.desk.schools import SchoolTable
 from zealous_crane.desk.sections_dialog import SectionsDialog
 from zealous_crane.desk.session import Session
+from zealous_crane.desk.sheet import write_sheet
 from zealous_crane.desk.shop import ShopDialog, ShopDoors
 from zealous_crane.desk.strip_dialog import StripDialog
 from zealous_crane.desk.take_over_dialog import TakeOverDialog
+from zealous_crane.desk.template import write_marking
 from zealous_crane.desk.window import Window, page
 from zealous_crane.files.job_file import read_job
+from zealous_crane.files.page_code import page_code
 from zealous_crane.metal import MATERIALS
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.facts import set_up_facts
@@ -217,10 +221,21 @@ def said() -> Iterator[tuple[set[str], str]]:
             yield from ((names, text) for text in texts)
 
 
+def printed(home: Path) -> Iterator[tuple[set[str], str]]:
+    """What stands on the pages for the bench and the brake, of a part for either kind of machine."""
+    for job in map(demo_job, ("syrup-tray", "frame-rail")):
+        plan = make_plan(job, shipped_rack()[job.brake])
+        write_sheet(plan, home / "sheet.pdf")
+        write_marking(job, plan.blank, home / "marking.pdf")
+        for path in (home / "sheet.pdf", home / "marking.pdf"):
+            text = " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(path).pages).split())
+            yield NAMES | given(plan.blank) | {job.note, page_code(job)}, text
+
+
 def main(names: list[str], home: Path) -> None:
     application()
     found: dict[str, str] = {}
-    for words, text in said():
+    for words, text in itertools.chain(said(), printed(home)):
         left = plain(text, both(words))
         if left and left not in ITS_OWN:
             found.setdefault(left, f"said: {text[:100]}")

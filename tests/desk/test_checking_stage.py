@@ -62,7 +62,7 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     boxes = page.findChildren(QCheckBox)
     boxes = [box for box in boxes if box.isVisible()]
     qtbot.mouseClick(boxes[0], Qt.MouseButton.LeftButton)
-    assert page.ticked == {"deburr"}
+    assert page.steps.ticked == {"deburr"}
     qtbot.mouseClick(page.done, Qt.MouseButton.LeftButton)
     session.book.settle()
     with Book(book_place(session.shop.parent)) as book:

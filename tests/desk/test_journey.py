@@ -98,7 +98,7 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     for box in boxes:
         box.setFocus()
         press(qtbot, box, Qt.Key.Key_Space)
-    assert len(page.ticked) == len(boxes)
+    assert len(page.steps.ticked) == len(boxes)
     retyped(qtbot, page.next_time.edit, "stop every bend 3 degrees later")
     page.done.setFocus()
     press(qtbot, page.done, Qt.Key.Key_Space)

@@ -131,9 +131,9 @@ def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
     size = develop(job).sheared
     count = 0
     if _in(*size, length, width):
+        from .cutting import Cutting
         from .layout import lay_out
         from .pattern import Patterns
-        from .solve import Cutting
 
         most = min(LARGEST_COUNT, int(length * width / (size[0] * size[1])) + 1)
         piece = Patterns(

@@ -6,10 +6,10 @@ import itertools
 from dataclasses import dataclass, replace
 
 from ..measure.words import tr
+from .cutting import Cutting
 from .nested import Join, Leaf, Nested, Tree
 from .pattern import Pattern, Strip
 from .piece import Blank, Stock, squared
-from .solve import Cutting
 
 LEVEL = 1e-6
 """mm within which two gauge settings are one."""

@@ -323,6 +323,13 @@ class Facts(QGridLayout):
                 widget.setVisible(i < len(facts))
 
 
+def worded(text: str) -> QLabel:
+    """A paragraph of text."""
+    label = prose()
+    label.setText(text)
+    return label
+
+
 def emptied(layout: QGridLayout | QVBoxLayout | QHBoxLayout) -> None:
     """Take everything out of a layout."""
     while (item := layout.takeAt(0)) is not None:

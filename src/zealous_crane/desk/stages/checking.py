@@ -8,7 +8,6 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
-    QCheckBox,
     QFileDialog,
     QHBoxLayout,
     QLabel,
@@ -19,14 +18,13 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import Blank, Striking, flat_key
-from ...check.again import Again, Anew, again, anew
 from ...check.drift import drifts
-from ...check.explain import Explained, Explanation
-from ...check.finishing import Step, finishing
+from ...check.explain import Explained
+from ...check.finishing import finishing
 from ...check.inspection import Inspection
 from ...check.line import Line
-from ...check.model import Off, What
-from ...check.saying import advice, question_text, show_measure, verdict
+from ...check.model import What
+from ...check.saying import question_text, show_measure, verdict
 from ...check.survey import USUAL_COUNT, Survey, survey
 from ...files.atomic import FileError
 from ...measure import parse_angle, parse_length
@@ -40,19 +38,15 @@ from ..paint.caliper import paint_measure
 from ..paint.folded import paint_folded
 from ..report import write_report
 from ..session import Session
-from ..theme import Look, crowded, font, text_scale
-from ..widget import Column, emptied, heading, prose, safely
+from ..theme import Look, crowded, text_scale
+from ..widget import Column, heading, prose, safely
+from .causes import Causes
+from .finishing_steps import FinishingSteps
 from .mate_measures import MateMeasures
 from .size_table import GotLine, SizeTable
 
 FIRST = 430
 """Width of the table of sizes, where letters are as large as usual."""
-
-STEP_WIDTH = 268
-"""Painter units a step's text has on its line."""
-
-CAUSES = 3
-"""Causes that are shown at most."""
 
 
 class CheckingStage(QWidget):
@@ -62,14 +56,13 @@ class CheckingStage(QWidget):
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
-        self._surveyor, self._engine = Beside(self, session.crew), Beside(self, session.crew)
+        self._surveyor = Beside(self, session.crew)
         # The flat that was looked over and what was found; the one that is being looked over.
         self._known: tuple[tuple[Blank, Striking], Survey] | None = None
         self._asked_for: tuple[Blank, Striking] | None = None
         self.part, self.count = 1, USUAL_COUNT
         self.got: dict[str, float] = {}
         self.before: list[dict[str, float]] = []
-        self.ticked: set[str] = set()
         self._of: object = None
         self._noted: object = None
         self._written: dict[str, float] = {}
@@ -103,8 +96,10 @@ class CheckingStage(QWidget):
 
     def _deciding(self) -> None:
         """What explains the sizes, and what is done then."""
-        self.causes, self.steps = QVBoxLayout(), QVBoxLayout()
-        self._steps_shown: tuple[tuple[Step, ...], frozenset[str]] = ((), frozenset())
+        self.causes, self.steps = Causes(self.session), FinishingSteps()
+        self.causes.suggested.connect(self._suggest)
+        self.causes.wanted.connect(self._change)
+        self.causes.answered.connect(self._answered)
         self.mates = MateMeasures(self.session)
         self.next_time = TextField(tr("What to change next time"), self._next_time, tr("what to change next time"))
         self.next_text = ""
@@ -163,10 +158,10 @@ class CheckingStage(QWidget):
         if above is not None:
             column.addLayout(above)
         column.addWidget(heading(tr("What explains it")))
-        column.addLayout(self.causes)
+        column.addWidget(self.causes)
         column.addWidget(self.mates)
         column.addWidget(heading(tr("Joining and finishing")))
-        column.addLayout(self.steps)
+        column.addWidget(self.steps)
         column.addWidget(heading(tr("Next time")))
         for widget in (self.next_time, self.done, self.report):
             column.addWidget(widget)
@@ -193,10 +188,10 @@ class CheckingStage(QWidget):
         if key != self._of:
             self._of = key
             self.got, self._written, self.part, self.count, self.chosen = {}, {}, 1, USUAL_COUNT, 0
-            self.ticked.clear()
+            self.steps.ticked.clear()
             self.before.clear()
         self.within.show_value(job.sizes_within)
-        self._show_steps(finishing(job, blank))
+        self.steps.show_steps(finishing(job, blank))
         self.mates.refresh()
         of = blank, Striking.of(job)
         if self._known is not None and self._known[0] == of:
@@ -340,7 +335,6 @@ class CheckingStage(QWidget):
         )
 
     def _explain(self) -> None:
-        emptied(self.causes)
         self.question.setText("")
         self.found = self.inspection.explained(self.got) if self.inspection is not None else None
         job, blank = self.session.job, self.session.blank
@@ -348,7 +342,7 @@ class CheckingStage(QWidget):
         self.picture.update()
         if self.found is None or self.inspection is None:
             self.says.setText(tr("Measure the part: those sizes come first that tell most. Return goes on to the next."))
-            self.causes.addWidget(_words(tr("Nothing is measured yet.")))
+            self.causes.show_nothing()
             return
         out = len(self.inspection.out(self.got))
         sign = "■" if out else "●"
@@ -363,50 +357,10 @@ class CheckingStage(QWidget):
         asked = [question_text(self.found.question, blank, job)] if self.found.question is not None else []
         asked += [drift.says(job) for drift in drifts(self.lines, [*self.before, self.got])[:2]]
         self.question.setText("\n".join(asked))
-        for each in self.found.causes[:CAUSES]:
-            told = advice(each, blank, job)
-            odds = tr("{odds} in 100").format(odds=round(100 * each.odds))
-            label = _words(f"{odds}:  {told.what}")
-            label.setFont(font(10.5, strong=True))
-            self.causes.addWidget(label)
-            for text in filter(None, (told.this_part, told.next_part)):
-                self.causes.addWidget(_words(text))
-            buttons = QHBoxLayout()
-            keep = QPushButton(tr("Note for next time"))
-            keep.clicked.connect(partial(self._suggest, told.next_part))
-            buttons.addWidget(keep)
-            if each.cause.off is Off.ANGLE and each.by < 0:
-                ask = QPushButton(tr("Does it go in again?"))
-                ask.clicked.connect(partial(self._ask_again, each, ask))
-                buttons.addWidget(ask)
-            if each.cause.off is Off.LINE and self.session.plan is not None:
-                ask = QPushButton(tr("Flatten it and mark anew?"))
-                ask.clicked.connect(partial(self._ask_anew, each, ask))
-                buttons.addWidget(ask)
-            if told.change:
-                take = QPushButton(tr("Change the job so"))
-                take.clicked.connect(partial(self._change, told.change))
-                buttons.addWidget(take)
-            buttons.addStretch(1)
-            self.causes.addLayout(buttons)
-        if not self.found.causes:
-            self.causes.addWidget(_words(tr("Nothing is off beyond the usual small errors.")))
+        self.causes.show_found(self.found)
 
-    def _tell(self, found: object) -> None:
-        assert isinstance(found, Again | Anew)
-        self.question.setText("\n".join(filter(None, (found.says(), self.question.text()))))
-
-    def _ask_again(self, cause: Explanation, button: QPushButton) -> None:
-        """Ask the engine, beside the window, whether the bend can be bent on with all others standing."""
-        button.setEnabled(False)
-        session, fold = self.session, cause.cause.fold
-        now = abs(session.blank.folds[fold].angle) + cause.by
-        self._engine.ask(self._tell, (again, (session.job, session.blank, session.brake, fold, now)))
-
-    def _ask_anew(self, cause: Explanation, button: QPushButton) -> None:
-        """Ask the engine, beside the window, what must be opened so that a bend can be flattened and bent again."""
-        button.setEnabled(False)
-        self._engine.ask(self._tell, (anew, (self.session.plan, cause.cause.fold)))
+    def _answered(self, said: str) -> None:
+        self.question.setText("\n".join(filter(None, (said, self.question.text()))))
 
     def _within(self, value: float | None) -> str | None:
         return self.session.edit("sizes within", sizes_within=value)
@@ -420,30 +374,7 @@ class CheckingStage(QWidget):
         if said:
             self.complaint.setText(said)
 
-    # --- steps, done ----------------------------------------------------------------------------------------------
-
-    def _show_steps(self, steps: tuple[Step, ...]) -> None:
-        shown = steps, frozenset(self.ticked)
-        if shown == self._steps_shown:
-            return
-        self._steps_shown = shown
-        emptied(self.steps)
-        for step in steps:
-            box = QCheckBox()
-            box.setAccessibleName(step.says)
-            box.setChecked(step.key in self.ticked)
-            box.toggled.connect(partial(self._tick, step.key))
-            says = _words(step.says + (f"  ▲ {step.caution}" if step.caution else ""))
-            # A wrapped text beside a box is not asked how tall it is.
-            says.setMinimumHeight(says.heightForWidth(STEP_WIDTH))
-            row = QHBoxLayout()
-            row.addWidget(box, 0, Qt.AlignmentFlag.AlignTop)
-            row.addWidget(says, 1)
-            self.steps.addLayout(row)
-
-    def _tick(self, key: str, on: bool) -> None:
-        (self.ticked.add if on else self.ticked.discard)(key)
-        self._steps_shown = self._steps_shown[0], frozenset(self.ticked)
+    # --- done ---------------------------------------------------------------------------------------------------------
 
     def _next_time(self, text: str) -> str | None:
         self.next_text = text.strip()
@@ -456,7 +387,7 @@ class CheckingStage(QWidget):
             DoneRecord(
                 job=job.name, quantity=job.quantity, machine=job.brake, order=order[:4000], next_time=self.next_text[:4000],
                 note=tr("{ticked} steps of finishing ticked, {out} sizes out of tolerance").format(
-                    ticked=len(self.ticked), out=len(self.inspection.out(self.got)) if self.inspection else 0
+                    ticked=len(self.steps.ticked), out=len(self.inspection.out(self.got)) if self.inspection else 0
                 ),
             )
         )  # fmt: skip
@@ -479,7 +410,7 @@ class CheckingStage(QWidget):
         """
         if self.inspection is None:
             return
-        steps = [(step, step.key in self.ticked) for step in finishing(self.session.job, self.session.blank)]
+        steps = [(step, step.key in self.steps.ticked) for step in finishing(self.session.job, self.session.blank)]
         write_report(self.inspection, self.got, self.found, steps, self.next_text, self.part, path)
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
@@ -489,12 +420,6 @@ class CheckingStage(QWidget):
             line = self.lines[self.chosen]
             text = show_measure(line.measure, line.wanted, self.session.job)
             paint_measure(p, rect, blank, line.measure, text, self.look, scale, turn=turn, tilt=tilt)
-
-
-def _words(text: str) -> QLabel:
-    label = prose()
-    label.setText(text)
-    return label
 
 
 def _scrolled(widget: QWidget) -> QScrollArea:
