@@ -55,12 +55,13 @@ class FitDialog(FormDialog):
         self.waits = QCheckBox(tr("Cut it only when that part is &made and measured"))
         self.waits.setChecked(old is not None and any(pair.waits for pair in old.sizes))
         form.addRow(self.waits)
+        form.addRow(heading(tr("What each size follows")))
         for size in _sizes(session, at):
             choice = Choice()
-            words = tr("{size} follows").format(size=size_title(session.job.part, size))
-            choice.setAccessibleName(words)
+            title = size_title(session.job.part, size)
+            choice.setAccessibleName(tr("{size}: what it follows").format(size=title))
             self.pairs[size] = choice
-            form.addRow(words, choice)
+            form.addRow(title, choice)
         self.said = QLabel()
         self.said.setObjectName("complaint")
         self.said.setWordWrap(True)

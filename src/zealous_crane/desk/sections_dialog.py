@@ -37,7 +37,7 @@ class SectionsDialog(FormDialog):
         super().__init__(parent)
         self.units = units
         self.setWindowTitle(tr("Sections from a bar"))
-        self.resize(720, 460)
+        self.resize(840, 460)
         self.sets: tuple[SectionSet, ...] = ()
         self.fields: dict[str, TextField] = {}
         row = QHBoxLayout()
