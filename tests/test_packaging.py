@@ -92,11 +92,12 @@ def test_a_file_alone_is_opened_and_words_are_completed(monkeypatch, tmp_path):
     from zealous_crane import cli
 
     opened = []
-    monkeypatch.setattr(cli, "app", lambda: opened.append(list(sys.argv)))
+    monkeypatch.setattr(cli, "open_window", lambda job: opened.append(job) or 0)
     (tmp_path / "box.crane").write_text("{}")
     monkeypatch.setattr(sys, "argv", ["zealous-crane", str(tmp_path / "box.crane")])
-    cli.main()
-    assert opened == [["zealous-crane", "open", str(tmp_path / "box.crane")]]
+    with pytest.raises(SystemExit) as ended:
+        cli.main()
+    assert ended.value.code == 0 and opened == [tmp_path / "box.crane"]
 
 
 def test_every_key_is_used_once():
