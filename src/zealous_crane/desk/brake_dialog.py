@@ -164,8 +164,8 @@ class BrakeDialog(FormDialog):
         tool = make(name)
         if self.change(**{field: [*(t.model_dump() for t in getattr(self.brake, field)), tool.model_dump()]}) is None:
             self._fill()
-            texts = [text for text, _, _ in self._entries()]
-            self.list.setCurrentRow(next(i for i, text in enumerate(texts) if text.endswith(f": {name}")))
+            places = [place for _, *place in self._entries()]
+            self.list.setCurrentRow(places.index([field, len(getattr(self.brake, field)) - 1]))
 
     def _drop(self) -> None:
         field, number = self.chosen

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QFormLayout, QLineEdit, QVBoxLay
 
 from ..measure.words import tr
 from .device_desk import DeviceDesk
-from .widget import FormDialog, prose
+from .widget import FormDialog, prose, worded
 
 
 class DeviceDialog(FormDialog):
@@ -22,8 +22,7 @@ class DeviceDialog(FormDialog):
         self.desk = desk
         self.setWindowTitle(tr("Instrument and back gauge"))
         self.resize(460, 260)
-        about = prose()
-        about.setText(
+        about = worded(
             tr(
                 "A caliper or protractor that sends its readings, and a stop that is driven to a number. Leave a line empty where none is."
                 " Keep hands clear of a stop that moves by itself; its own manual comes first."

@@ -8,7 +8,7 @@ from ..brake import Brake, Section
 from ..measure import show_length
 from ..measure.words import tr
 from ..tool_wishes import ToolWishes
-from .widget import Count, FormDialog, heading, prose
+from .widget import Count, FormDialog, heading, worded
 
 
 def racks(brake: Brake) -> list[tuple[str, str, tuple[Section, ...]]]:
@@ -57,8 +57,7 @@ class PiecesDialog(FormDialog):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(inner)
-        note = prose()
-        note.setText(tr("This part is planned with what is there; the brake itself stays as it is."))
+        note = worded(tr("This part is planned with what is there; the brake itself stays as it is."))
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         everything = buttons.addButton(tr("All of them"), QDialogButtonBox.ButtonRole.ResetRole)
         everything.clicked.connect(self._all)

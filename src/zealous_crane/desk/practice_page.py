@@ -35,7 +35,7 @@ from .paint.folded import paint_folded
 from .practice_sheet import write_exercise
 from .session import Session
 from .theme import Look, font
-from .widget import Choice, Column, heading, labelled, prose
+from .widget import Choice, Column, heading, labelled, prose, worded
 
 SEEDS = 100_000
 """Exercises of each kind and grade."""
@@ -87,8 +87,7 @@ class Asked(QWidget):
         """What is said now is a hint."""
         self.mark: Mark | None = None
         self.said = prose()
-        says = prose()
-        says.setText(f"{number}.  {question.says}")
+        says = worded(f"{number}.  {question.says}")
         says.setFont(font(10.5, strong=True))
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 4)

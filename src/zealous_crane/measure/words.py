@@ -62,10 +62,15 @@ def languages() -> tuple[str, ...]:
     return (ENGLISH, *(code for code in found if code != ENGLISH))
 
 
+def _asked_for() -> list[str] | None:
+    """The language asked for; None takes the desktop's."""
+    chosen = os.environ.get(CHOICE, "") or chosen_language()
+    return [chosen] if chosen else None
+
+
 def language() -> str:
     """Code of the language the program speaks: English where there is no catalogue of what was asked for."""
-    chosen = os.environ.get(CHOICE, "") or chosen_language()
-    found = gettext.find(DOMAIN, LOCALE, [chosen] if chosen else None)
+    found = gettext.find(DOMAIN, LOCALE, _asked_for())
     return Path(found).parent.parent.name if found else ENGLISH
 
 
@@ -85,10 +90,9 @@ class _Pseudo(gettext.NullTranslations):
 
 
 def _catalogue() -> gettext.NullTranslations:
-    chosen = os.environ.get(CHOICE, "") or chosen_language()
-    if chosen == PSEUDO:
+    if _asked_for() == [PSEUDO]:
         return _Pseudo()
-    return gettext.translation(DOMAIN, LOCALE, [chosen] if chosen else None, fallback=True)
+    return gettext.translation(DOMAIN, LOCALE, _asked_for(), fallback=True)
 
 
 _words = _catalogue()

@@ -12,7 +12,7 @@ from ...measure.words import tr
 from ...part.size import size_title
 from ..field import ParsedField
 from ..session import Session
-from ..widget import emptied, heading, prose
+from ..widget import emptied, heading, worded
 
 
 class MateMeasures(QWidget):
@@ -60,9 +60,7 @@ class MateMeasures(QWidget):
     def _field(self, number: int, k: int, what: str) -> ParsedField:
         hint = tr("measured; twice: 10 1/2 / 10 7/16")
         field = ParsedField(what, partial(self._typed, number, k), partial(self._measured, number), hint)
-        says = prose()
-        says.setText(what)
-        self._rows.addWidget(says)
+        self._rows.addWidget(worded(what))
         self._rows.addWidget(field)
         return field
 
