@@ -64,6 +64,7 @@ from zealous_crane.desk.template import write_marking
 from zealous_crane.desk.window import Window, page
 from zealous_crane.files.job_file import read_job
 from zealous_crane.files.page_code import page_code
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.metal import MATERIALS
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.facts import set_up_facts
@@ -219,6 +220,13 @@ def said() -> Iterator[tuple[set[str], str]]:
             texts += [fact.label + " " + fact.value for stroke in plan.strokes for fact in set_up_facts(plan, stroke)]
             texts += [str(finding.says) for finding in plan.blank.findings]
             yield from ((names, text) for text in texts)
+            # What is met is data in a plan's file, in whatever language it was made: its words alone would be reported.
+            record = plan_record(plan)
+            for stroke in [*record["strokes"], *([record["stuck"]] if record["stuck"] else [])]:
+                for met in filter(None, (stroke["limit"], stroke.get("contact"))):
+                    yield from (
+                        (names, "not data: " + met[key].strip("⟦⟧")) for key in ("body", "tool", "phase") if "⟦" in met[key]
+                    )
 
 
 def printed(home: Path) -> Iterator[tuple[set[str], str]]:

@@ -23,6 +23,7 @@ from zealous_crane.measure.words import counted, the
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan.advice.advise import advise
+from zealous_crane.plan.geometry.body import BodyKind
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.saying import listed
 
@@ -77,8 +78,9 @@ def test_the_panels_that_are_named_are_where_they_are_said_to_be(seed, rack):
     if plan.stuck is not None:
         setting, limit = plan.stuck.verdict.stroke.setting, plan.stuck.verdict.limit
         assert f"{the(setting.name)} cannot be folded" in plan.sentence
-        names = {solid.name for group in setting.solids for solid in group} | {"fold", "part", "leaf", "punch", "V"}
-        assert limit is None or limit.obstacle.body in names
+        bodies = {solid.body for group in setting.solids for solid in group}
+        own = (BodyKind.FOLD, BodyKind.PART, BodyKind.LEAF, BodyKind.PUNCH, BodyKind.V)
+        assert limit is None or limit.obstacle.body in bodies or limit.obstacle.body.kind in own
     for step in plan.hand:
         assert step.after in range(len(plan.strokes) + 1)
     record = json.loads(json.dumps(plan_record(plan)))

@@ -12,9 +12,10 @@ from test_solids import opened
 from random_work import random_stroke, record
 from solids import Rebuilt
 from zealous_crane.brake import shipped_rack
+from zealous_crane.plan.geometry.body import Body, BodyKind
 from zealous_crane.plan.geometry.contact import hull
 from zealous_crane.plan.geometry.interval import Slab, free_intervals, laid_over, where
-from zealous_crane.plan.geometry.obstacle import Contact, Obstacle
+from zealous_crane.plan.geometry.obstacle import Contact, Obstacle, Phase
 from zealous_crane.plan.geometry.solid import Solid
 from zealous_crane.plan.stroke.leaf.tools import outlines_for
 from zealous_crane.plan.stroke.passage import Movement, Passage, struck
@@ -118,8 +119,9 @@ def test_clips_of_a_solid_against_shapely():
 
 
 def test_findings_laid_over_each_other():
-    blocked, early = Obstacle("wall", "finger", "clamping"), Contact(80.0, Obstacle("lip", "finger", "swing"))
-    late = Contact(95.0, Obstacle("lip", "beam", "swing"))
+    wall, lip = Body(BodyKind.PANEL, "wall"), Body(BodyKind.PANEL, "lip")
+    blocked, early = Obstacle(wall, "finger", Phase.CLAMPING), Contact(80.0, Obstacle(lip, "finger", Phase.SWING))
+    late = Contact(95.0, Obstacle(lip, "beam", Phase.SWING))
     slabs = laid_over([Slab(-10, 0, blocked, None), Slab(-5, 20, None, late), Slab(5, 8, None, early)], 100)
     assert [(s.low, s.high) for s in slabs] == [(-100, -10), (-10, -5), (-5, 0), (0, 5), (5, 8), (8, 20), (20, 100)]
     assert free_intervals(slabs, 90) == ((-100, -10), (0, 5), (8, 100))

@@ -14,6 +14,7 @@ from zealous_crane.blank import DevelopmentError, develop, fold_pose
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.plan_file import plan_record
+from zealous_crane.plan.geometry.body import BodyKind
 
 BLOCKS, BLOCK = 16, 25
 """400 seeded cases, in blocks so that a failure names its seed quickly."""
@@ -75,7 +76,7 @@ def compared(make, seeds):
         if contact is not None and end + 0.1 < greatest:
             # A corner may graze and leave again, so a little past the angle is looked at more than once.
             # A bent strip is held in chords, which may meet what its arc only just passes.
-            near = 4 * NEAR if contact.obstacle.body.endswith(" fold") else NEAR
+            near = 4 * NEAR if contact.obstacle.body.kind is BodyKind.STRIP else NEAR
             assert any(rebuilt.strikes(end + past, near) for past in (0.1, 0.05, 0.02)), (seed, contact)
             touched += 1
     return touched, grouped, flush

@@ -134,7 +134,16 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
 
 
 def _obstacle(obstacle: Obstacle) -> dict[str, Any]:
-    return {"body": obstacle.body, "tool": obstacle.tool, "phase": obstacle.phase, "at": obstacle.at}
+    body, tool = obstacle.body, obstacle.tool
+    return {
+        "body": body.name or body.kind.value,
+        "body_is": body.kind.value,
+        "across": body.across,
+        "tool": tool if isinstance(tool, str) else tool.name or tool.kind.value,
+        "tool_is": "tool" if isinstance(tool, str) else tool.kind.value,
+        "phase": obstacle.phase.value,
+        "at": obstacle.at,
+    }
 
 
 def _contact(contact: Contact | None) -> dict[str, Any] | None:

@@ -121,7 +121,7 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
     tools = tuple(
         dict.fromkeys([obstacle.tool, *random.Random(seed).sample(["beam", "leaf", "bed", "finger", "ram", "punch"], 3)])
     )
-    tools = tuple(sorted(tools))
+    tools = tuple(sorted(tools, key=tool_words))
     said = ", ".join(sequence)
 
     def what(answer: object) -> Mark:

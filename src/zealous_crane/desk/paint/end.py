@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -11,6 +12,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from ...measure import show_angle
 from ...measure.words import tr
+from ...plan.geometry.obstacle import Phase
 from ...plan.result.plan import PlannedStroke
 from ...plan.result.state import State
 from ...plan.stroke.piece import PieceKind
@@ -99,10 +101,11 @@ def paint_end(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, 
     for piece in scene(engine, degrees):
         fill(piece.outline, *FILLS[piece.kind])
     limit = stroke.verdict.limit
-    if limit is not None and limit.obstacle.phase != "swing":
+    if limit is not None and limit.obstacle.phase is not Phase.SWING:
         # What will not go in or be clamped is drawn over the tool it meets.
+        struck = replace(limit.obstacle.body, across=False)
         for piece in scene(engine, degrees):
-            if piece.name == limit.obstacle.body:
+            if piece.body == struck:
                 fill(piece.outline, "stop", "stop", 60)
     elif not plain:
         _angles(p, rect, stroke, degrees, scale, look)

@@ -347,7 +347,7 @@ class BendStage(LookedAt):
             o = stroke.contact.obstacle
             self.now.setText(
                 tr("At {angle} {body} touches {tool}.").format(
-                    angle=show_angle(self.end.angle), body=o.bodily, tool=tool_words(o.tool)
+                    angle=show_angle(self.end.angle), body=o.body.said, tool=tool_words(o.tool)
                 )
             )
         else:

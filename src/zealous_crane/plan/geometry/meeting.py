@@ -62,12 +62,12 @@ def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float]
     if exact is not None:
         one_, other_ = (moving.corners, *moving.planes), (resting.corners, *resting.planes)
         touch = exact.meeting(one_, other_, pole, meeting.start, meeting.limit)
-        return None if touch is None else met(Touch(*touch), one.name, other.name)
+        return None if touch is None else met(Touch(*touch), one.body, other.body)
     about = np.array([0.0, *pole])
     begun = lifted(moving.corners - about, meeting.start) + about
     if overlap(begun, moving, meeting.start, resting):
         place = (float(resting.corners[0, 1]), float(resting.corners[0, 2]))
-        return met(Touch(meeting.start, place, 0, True), one.name, other.name)
+        return met(Touch(meeting.start, place, 0, True), one.body, other.body)
     found = _corner_on_face(moving, resting, about, meeting, backwards=False)
     for look in (
         _corner_on_face(resting, moving, about, meeting, backwards=True),
@@ -75,7 +75,7 @@ def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float]
     ):
         if look is not None and (found is None or look.angle < found.angle):
             found = look
-    return None if found is None else met(found, one.name, other.name)
+    return None if found is None else met(found, one.body, other.body)
 
 
 def _crossings(a: Array, b: Array, c: Array, meeting: Meeting) -> tuple[tuple[NDArray[np.intp], NDArray[np.intp]], Array]:

@@ -8,14 +8,14 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ...measure.words import tr
 from ..memory import kept
+from .body import Body, BodyKind
 from .contact import following, hull
 from .native import exact
 
@@ -33,7 +33,7 @@ class Solid:
     """One convex piece of the part.
 
     Attributes:
-        name: the panel it belongs to.
+        name: the panel it belongs to, or the fold it is the bent strip of.
         panel: index of that panel; −1 − i for the bent strip of fold i.
         corners: (2k, 3) float, mm: a convex polygon and its copy across the thickness or along the fold.
     """
@@ -41,6 +41,11 @@ class Solid:
     name: str
     panel: int
     corners: Array
+
+    @property
+    def body(self) -> Body:
+        """What it is when it meets something."""
+        return Body(BodyKind.STRIP if self.panel < 0 else BodyKind.PANEL, self.name)
 
     @cached_property
     def _extent(self) -> tuple[Corner, Corner, bool]:
@@ -158,6 +163,10 @@ class Beyond(Solid):
     line: float = 0.0
     side: float = 1.0
 
+    @property
+    def body(self) -> Body:
+        return replace(super().body, across=True)
+
     @cached_property
     def x_range(self) -> tuple[float, float]:
         away = (self.corners[:, 1] - self.line) * self.side
@@ -226,13 +235,7 @@ def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
     y = solid.corners[:, 1]
     if ((y - line) * side).max() <= ACROSS:
         return None
-    found = Beyond(
-        tr("{name}, reaching across the bend line,").format(name=solid.name),
-        solid.panel,
-        solid.corners,
-        line + side * ACROSS,
-        side,
-    )
+    found = Beyond(solid.name, solid.panel, solid.corners, line + side * ACROSS, side)
     low, high = found.x_range
     return found if high - low > LEAST_ACROSS and len(found.shadow) >= 3 else None
 

@@ -9,7 +9,7 @@ from ...blank import Blank, MadeBy
 from ...measure import Said
 from ...measure.words import the, tr
 from ..geometry.interval import Slab, free_intervals
-from ..geometry.obstacle import Contact, Obstacle, earliest
+from ..geometry.obstacle import Contact, Phase, earliest
 from .machines import machine_of
 from .sections import Demand, demand
 from .setting import Setting, wander
@@ -95,13 +95,12 @@ def judge(
 
 def _swung(stroke: Stroke, wanted: float) -> tuple[float, Contact | None]:
     """How far the stroke goes whatever sections are used, and what ends it before ``wanted`` degrees."""
-    what, whose = stroke.tooling.stop
-    stop = Contact(stroke.tooling.greatest_angle, Obstacle(what, whose, "swing"))
+    stop = Contact(stroke.tooling.greatest_angle, stroke.tooling.stop)
     first = earliest(*(c for c in (stroke.fixed_contact, stop) if c is not None and c.angle < wanted))
     return (wanted, None) if first is None else (first.angle, first)
 
 
-WAY_IN = ("sliding in", "clamping")
+WAY_IN = (Phase.SLIDING_IN, Phase.CLAMPING)
 """Phases before the swing: what fails there fails whatever the angle."""
 
 

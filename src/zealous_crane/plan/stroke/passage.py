@@ -15,7 +15,7 @@ from ..geometry.clip import AWAY
 from ..geometry.contact import first_touches, hull, turned
 from ..geometry.interval import Slab, where
 from ..geometry.native import exact
-from ..geometry.obstacle import Obstacle
+from ..geometry.obstacle import Obstacle, Phase
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Beyond, Solid
 from ..memory import kept
@@ -58,10 +58,26 @@ def first_step(points: Array, path: Array, tool: ToolOutline) -> int | None:
     return None
 
 
-Path = tuple[tuple[str, tuple[float, float]], ...]
-"""Where a movement begins, and its legs: what each is called and how far it goes, (y, z) mm."""
+Leg = tuple[Phase, tuple[float, float]]
+"""A straight piece of a movement: when of the stroke it is, and how far it goes, (y, z) mm."""
 
-PASSED = ("sliding in", "taking out")
+
+class Path(NamedTuple):
+    """Where a movement begins, (y, z) mm, and its legs, which are counted from 1."""
+
+    start: tuple[float, float]
+    legs: tuple[Leg, ...]
+
+    @property
+    def steps(self) -> Array:
+        """(n, 2) mm: the beginning and the legs."""
+        return np.array([self.start, *(by for _, by in self.legs)])
+
+    def phase(self, leg: int) -> Phase:
+        return self.legs[leg - 1][0]
+
+
+PASSED = (Phase.SLIDING_IN, Phase.TAKING_OUT)
 """Movements along the fold, past every section on the way."""
 
 
@@ -112,32 +128,24 @@ class Movement(NamedTuple):
         Or it is slid in and out along the fold, past
         the open tool, which is looked at first: it concerns every section, not only those over the piece.
         """
-        up, away, ease = (0.0, -self.opening), (-AWAY, 0.0), self.ease
+        up, away, still, ease = (0.0, -self.opening), (-AWAY, 0.0), (0.0, 0.0), self.ease
+        if self.way == "side":
+            if ease is None:
+                return Path(up, ((Phase.SLIDING_IN, still), (Phase.CLAMPING, (0.0, self.opening))))
+            down, on = (0.0, self.opening), (ease, 0.0)
+            return Path((-ease, -self.opening), ((Phase.TAKING_OUT, still), (Phase.OPENING, down), (Phase.OPENING, on)))
+        going: tuple[tuple[float, float], ...] = (away,)
         if self.way == "lifted":
-            over = (0.0, self.lift)
-            if ease is None:
-                return ("", (0.0, 0.0)), ("clamping", up), ("sliding in", over), ("sliding in", away)
-            # What stands over the fold is raised no more than the lift asks for: a side may lie over the beam.
-            up = (0.0, -self.lift - CLEAR)
-            return ("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", over), ("taking out", away)
-        if self.way == "tipped":
-            drawn, still = (-self.tip.forward, 0.0), (0.0, 0.0)
-            if ease is None:
-                return ("", still), ("clamping", up), *(("sliding in", leg) for leg in (drawn, still, away))
-            return (
-                ("", still),
-                ("opening", (-ease, 0.0)),
-                ("opening", up),
-                *(("taking out", leg) for leg in (drawn, still, away)),
-            )
-        if self.way == "front":
-            if ease is None:
-                return ("", (0.0, 0.0)), ("clamping", up), ("sliding in", away)
-            return ("", (0.0, 0.0)), ("opening", (-ease, 0.0)), ("opening", up), ("taking out", away)
+            going = (0.0, self.lift), away
+            if ease is not None:
+                # What stands over the fold is raised no more than the lift asks for: a side may lie over the beam.
+                up = (0.0, -self.lift - CLEAR)
+        elif self.way == "tipped":
+            going = (-self.tip.forward, 0.0), still, away
         if ease is None:
-            return ("", up), ("sliding in", (0.0, 0.0)), ("clamping", (0.0, self.opening))
-        raised = (-ease, -self.opening)
-        return ("", raised), ("taking out", (0.0, 0.0)), ("opening", (0.0, self.opening)), ("opening", (ease, 0.0))
+            return Path(still, ((Phase.CLAMPING, up), *((Phase.SLIDING_IN, leg) for leg in going)))
+        let_go = (Phase.OPENING, (-ease, 0.0)), (Phase.OPENING, up)
+        return Path(still, (*let_go, *((Phase.TAKING_OUT, leg) for leg in going)))
 
 
 class Passage(NamedTuple):
@@ -163,13 +171,13 @@ class Passage(NamedTuple):
 
 def _swept(points: Array, path: Path, tool: ToolOutline, folded: bool) -> int | None:
     """Number of the first leg of a path on which the hull of points strikes a tool; the panel that is folded lies on the nose."""
-    return first_step(points, np.array([by for _, by in path]), tool.bare if folded else tool)
+    return first_step(points, path.steps, tool.bare if folded else tool)
 
 
 @kept(1024)
 def _steps(movement: Movement) -> Array:
     """(n, 2) mm: where the movement begins, and its legs."""
-    return np.array([by for _, by in movement.path])
+    return movement.path.steps
 
 
 def steps_struck(batch: NoseBatch, tool: ToolOutline, path: Array, angle: float) -> Sequence[int]:
@@ -191,10 +199,10 @@ def legs_of(batch: NoseBatch, tool: ToolOutline, movement: Movement, angle: floa
     return found
 
 
-def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> str | None:
-    """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all are clear."""
+def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> Phase | None:
+    """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all are clear."""
     leg = _leg(solid, clip, tool, passage)
-    return None if leg is None else passage.path[leg][0]
+    return None if leg is None else passage.path.phase(leg)
 
 
 @kept(32768)
@@ -212,18 +220,18 @@ def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pass
 def _tipped(points: Array, passage: Passage, tool: ToolOutline) -> int | None:
     """Number of the leg on which points (n, 2) strike a tool when the part is tipped: straight to where it is turned, turned, and off."""
     path, tip = passage.path, passage.movement.tip
-    before, last = path[:-2], len(path) - 1
+    before, last = Path(path.start, path.legs[:-2]), len(path.legs)
     leg = _swept(points, before, tool, passage.folded)
     if leg is not None:
         return leg
-    moved = np.sum([by for _, by in before], axis=0)
+    moved = before.steps.sum(axis=0)
     stood, about = points + moved, np.array(tip.about) + moved
     if float(np.hypot(*(stood - about).T).max()) > tool.distance(*about.tolist()):
         touch = first_touches([hull(stood)], tool.outlines, tip.angle, about=about)[0]
         if touch is not None:
             return last - 1
     out = turned(stood, about, tip.angle)
-    leg = _swept(out, (("", (0.0, 0.0)), path[-1]), tool, False)
+    leg = _swept(out, Path((0.0, 0.0), path.legs[-1:]), tool, False)
     return None if leg is None else last
 
 
@@ -233,7 +241,7 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) ->
 
     That is where it strikes, or anywhere at all when the part is slid along past every section.
     """
-    phase, way = passage.path[leg][0], passage.movement.way
+    phase, way = passage.path.phase(leg), passage.movement.way
     if way == "side" and phase in PASSED:
         inside = -AWAY, AWAY
     elif way == "tipped":
@@ -244,13 +252,13 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) ->
             if solid.uniform or isinstance(solid, Beyond)
             else _reach(solid, tool.bare if passage.folded else tool, passage, leg)
         )
-    return Slab(*inside, Obstacle(solid.name, tool.name, phase), None)
+    return Slab(*inside, Obstacle(solid.body, tool.name, phase), None)
 
 
 def _reach(solid: Solid, tool: ToolOutline, passage: Passage, begin: int) -> tuple[float, float]:
     """Interval of x in which a piece strikes a tool on its movements from the ``begin``-th on; on those before it strikes nothing."""
     stood = Stood.of(solid, passage.pole, passage.angle)
-    (_, at), *legs = passage.path
+    at, legs = passage.path
     low, high = solid.x_range
     first, last = high, low
     for number, (_, (y, z)) in enumerate(legs, start=1):

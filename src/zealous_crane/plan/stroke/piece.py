@@ -8,6 +8,8 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from ..geometry.body import Body
+
 
 class PieceKind(StrEnum):
     """What an outline is; ``section`` is what stands over the fold: a finger, a bar, a piece of the punch."""
@@ -28,9 +30,9 @@ class Piece:
     Attributes:
         kind: what it is.
         outline: (n, 2) float, (y, z) mm.
-        name: what it is called.
+        body: what of the part it is; None for a tool and the bend itself.
     """
 
     kind: PieceKind
     outline: NDArray[np.float64]
-    name: str
+    body: Body | None = None

@@ -10,9 +10,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ...blank import Blank, Fold, Pose, fold_pose, strip_prisms
+from ...blank import Blank, Pose, fold_pose, strip_prisms
 from ...blank.folding import IDENTITY
-from ...measure.words import tr
 from ..geometry.solid import Solid, plate
 from ..memory import kept
 
@@ -124,9 +123,4 @@ def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[S
     """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed by ``angles``."""
     blank, line = held.blank, held.blank.folds[fold]
     at = pose(held, line.parent, angles)
-    return tuple(Solid(strip_name(line), -1 - fold, at.apply(prism)) for prism in _prisms(blank, fold, angle))
-
-
-def strip_name(fold: Fold) -> str:
-    """What a fold's bent strip is called when something meets it."""
-    return tr("{name} fold").format(name=fold.name)
+    return tuple(Solid(line.name, -1 - fold, at.apply(prism)) for prism in _prisms(blank, fold, angle))

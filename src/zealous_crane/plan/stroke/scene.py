@@ -33,18 +33,18 @@ def _pieces(stroke: Stroke, degrees: float) -> Iterator[Piece]:
 
     for solid in setting.solids[0]:
         if solid.panel != setting.clamped:
-            yield Piece(PieceKind.RESTING, posed(solid.shadow, swings=False), solid.name)
+            yield Piece(PieceKind.RESTING, posed(solid.shadow, swings=False), solid.body)
     yield from stroke.tools_at(degrees)
     for solid in setting.solids[1]:
         if solid.panel != setting.folding:
-            yield Piece(PieceKind.SWINGING, posed(solid.shadow, swings=True), solid.name)
+            yield Piece(PieceKind.SWINGING, posed(solid.shadow, swings=True), solid.body)
     for group, kind, panel in ((0, PieceKind.CLAMPED, setting.clamped), (1, PieceKind.FOLDING, setting.folding)):
         for solid in setting.solids[group]:
             if solid.panel == panel:
-                yield Piece(kind, posed(solid.shadow, swings=bool(group)), solid.name)
+                yield Piece(kind, posed(solid.shadow, swings=bool(group)), solid.body)
     for piece in strip_section(setting.line.bend, max(degrees, 0.0)):
         outline = np.column_stack([-piece[:, 0], piece[:, 1]])
-        yield Piece(PieceKind.BEND, turned(outline, setting.pole, back) if back else outline, setting.name)
+        yield Piece(PieceKind.BEND, turned(outline, setting.pole, back) if back else outline)
 
 
 def direction(stroke: Stroke, degrees: float) -> float:

@@ -21,7 +21,7 @@ from ..geometry.contact import turned
 from ..geometry.solid import Solid
 from ..memory import kept
 from .batch import NoseBatch
-from .posing import Held, ends, frame, panel_solids, pose, strip_name, strip_solids, ways
+from .posing import Held, ends, frame, panel_solids, pose, strip_solids, ways
 
 Array = NDArray[np.float64]
 
@@ -96,11 +96,11 @@ class Setting:
         return with_strips(self.clamped_panels), with_strips(self.folding_panels)
 
     @cached_property
-    def flush(self) -> frozenset[str]:
-        """Names of bent strips that lie on the leaf with the panel they belong to: they turn away from it, so they never leave
-        the panel's own plane downwards."""
+    def flush(self) -> frozenset[int]:
+        """Bent strips, as :attr:`Solid.panel` counts, that lie on the leaf with the panel they belong to: they turn away from it, so
+        they never leave the panel's own plane downwards."""
         return frozenset(
-            strip_name(fold)
+            -1 - i
             for i, fold in enumerate(self.blank.folds)
             if i not in self.folds and self.angles[i] * self.line.angle > 0 and self.folding_panels & {fold.parent, fold.child}
         )

@@ -9,6 +9,7 @@ from ...job import Avoided
 from ...measure import Units
 from ...metal import Sheet, Springback, overbend
 from ...tool_wishes import ToolChoice
+from ..geometry.obstacle import Obstacle
 
 
 class Tooling(ABC):
@@ -52,8 +53,8 @@ class Tooling(ABC):
 
     @property
     @abstractmethod
-    def stop(self) -> tuple[str, str]:
-        """What ends a stroke that meets nothing: (what, whose)."""
+    def stop(self) -> Obstacle:
+        """What ends a stroke that meets nothing."""
 
     @property
     def unusual(self) -> frozenset[Avoided]:

@@ -75,7 +75,7 @@ def _said(touch: Touch | None, solid: Solid, tool: ToolOutline, swing: Swing) ->
     if touch is None:
         return None
     later = dataclasses.replace(touch, angle=touch.angle + swing.begin) if swing.begin else touch
-    return met(later, solid.name, tool.said(tool.parts[touch.index]))
+    return met(later, solid.body, tool.said(tool.parts[touch.index]))
 
 
 @kept(16384)

@@ -12,10 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...blank import MadeBy
+from ..geometry.body import FOLD, PART
 from ..geometry.clip import AWAY
 from ..geometry.contact import least_distance, turned
 from ..geometry.interval import Slab
-from ..geometry.obstacle import Contact, Obstacle, earliest
+from ..geometry.obstacle import Contact, Obstacle, Phase, earliest
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import Solid, beyond
 from .batch import NoseBatch
@@ -122,7 +123,7 @@ class TurningStroke(Stroke):
         if self.packing.thickness > 0:
             y, z = float(self._still["bed"].outline[:, 0].min()), -self.packing.thickness
             ring = np.array([(y, z), (y + STRIP, z), (y + STRIP, 0.0), (y, 0.0)])
-            yield Piece(PieceKind.TOOL, ring, "strip")
+            yield Piece(PieceKind.TOOL, ring)
 
     @property
     def over(self) -> tuple[float, float] | None:
@@ -272,7 +273,7 @@ class TurningStroke(Stroke):
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
         if way == "lifted" and self.lift > self.raised - CLEAR:
-            return Obstacle("part", self.section, "sliding in")
+            return Obstacle(PART, self.section, Phase.SLIDING_IN)
         # Only over the bed it matters how far the part is drawn off before that.
         drawn = self.ease(after, way) if way == "lifted" and after > 0 else 0.0
         if (way, drawn) not in self._known_hanging:
@@ -293,9 +294,9 @@ class TurningStroke(Stroke):
         """What strikes a tool that stands along the whole fold on the way in (``after`` of 0) or out."""
         tool = self._still[name]
         for solid, passage, leg in self._striking(tool, after, way):
-            phase = passage.path[leg][0] if self.over is None else struck(solid, self.over, tool, passage)
+            phase = passage.path.phase(leg) if self.over is None else struck(solid, self.over, tool, passage)
             if phase is not None:
-                return Obstacle(solid.name, name, phase)
+                return Obstacle(solid.body, name, phase)
         return None
 
     def _hanging_in_the_way(self, drawn: float, way: str) -> Obstacle | None:
@@ -303,14 +304,14 @@ class TurningStroke(Stroke):
         drawn to the front by ``drawn`` mm before it is let go."""
         if not self._hanging:
             return None
-        paths = [(name, "clamping", STILL) for name in self.before]
-        paths.append(("bed", "sliding in", self._past_the_bed(drawn, way)))
+        paths = [(name, Phase.CLAMPING, STILL) for name in self.before]
+        paths.append(("bed", Phase.SLIDING_IN, self._past_the_bed(drawn, way)))
         asked = [steps_struck(self._batch, self._still[name], path, self._begin) for name, _, path in paths]
         for k in self._hanging:
             solid = self._batch.solids[k]
             for (name, phase, path), struck_on in zip(paths, asked, strict=True):
                 if struck_on[k] and (self.over is None or self._strikes_over_the_bed(solid, self._still[name], path)):
-                    return Obstacle(solid.name, name, phase)
+                    return Obstacle(solid.body, name, phase)
         return None
 
     def _strikes_over_the_bed(self, solid: Solid, tool: ToolOutline, path: Array) -> bool:
@@ -346,7 +347,7 @@ class TurningStroke(Stroke):
         edges: tuple[Slab, ...] = ()
         if self.over is not None:
             (low, high), length = self.over, self.tooling.brake.bed_length
-            edge = Obstacle("fold", "end of the bed", "clamping")
+            edge = Obstacle(FOLD, "end of the bed", Phase.CLAMPING)
             edges = Slab(-length, low, edge, None), Slab(high, length, edge, None)
         return super()._laid_over([s for s in (*spans, *edges) if s.high > s.low])
 

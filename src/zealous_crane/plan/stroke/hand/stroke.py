@@ -60,9 +60,9 @@ class HandStroke(TurningStroke):
 
     def tools_at(self, degrees: float) -> Iterator[Piece]:
         """See :meth:`Stroke.tools_at`."""
-        yield Piece(PieceKind.TOOL, self.tools.bed.outline, "bed")
+        yield Piece(PieceKind.TOOL, self.tools.bed.outline)
         yield from self._strip()
-        yield Piece(PieceKind.SECTION, self.tools.bar.outline, "bar")
+        yield Piece(PieceKind.SECTION, self.tools.bar.outline)
 
 
 @kept(128, lasts=True)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....brake import HandFolder, Sections
-from ....measure.words import tr
+from ...geometry.body import Body, BodyKind
+from ...geometry.obstacle import Obstacle, Phase
 from ..tooling import Tooling
 
 
@@ -35,9 +36,9 @@ class HandTooling(Tooling):
         return self.brake.greatest_angle
 
     @property
-    def stop(self) -> tuple[str, str]:
+    def stop(self) -> Obstacle:
         """See :attr:`Tooling.stop`."""
-        return "board", tr("as far as a hand lifts it")
+        return Obstacle(Body(BodyKind.BOARD), "end of a hand's reach", Phase.SWING)
 
     def stands_beside(self, other: Tooling) -> bool:
         """Bars are loose: the next ones are clamped where the fold is."""

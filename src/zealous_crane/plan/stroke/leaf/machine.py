@@ -11,6 +11,8 @@ from ....brake import LeafBrake
 from ....job import Avoided
 from ....measure import Units
 from ....measure.words import counted, tr
+from ...geometry.body import Body, BodyKind
+from ...geometry.obstacle import Phase
 from ...memory import kept
 from ..drawn import Drawn
 from ..machine import Machine, Step, Words
@@ -152,19 +154,19 @@ def _gives(verdict: Verdict) -> bool:
     """True when what a stroke met on its swing is a flange that may be sprung."""
     setting = verdict.stroke.setting
     assert verdict.limit is not None
-    names = {setting.blank.panels[panel].name for panel in sprung_flanges(setting)}
-    return verdict.limit.obstacle.phase == "swing" and verdict.limit.obstacle.body in names
+    flanges = {Body(BodyKind.PANEL, setting.blank.panels[panel].name) for panel in sprung_flanges(setting)}
+    return verdict.limit.obstacle.phase is Phase.SWING and verdict.limit.obstacle.body in flanges
 
 
 def _hangs_past(verdict: Verdict, end: int) -> bool:
     """True when what a stroke met, or some of it, would lie beyond an end of the bed with the fold set there."""
     setting = verdict.stroke.setting
     assert verdict.limit is not None
-    name, (low, high) = verdict.limit.obstacle.body, setting.span
+    body, (low, high) = verdict.limit.obstacle.body, setting.span
     tooling = verdict.stroke.tooling
     past = tooling.past if isinstance(tooling, LeafTooling) else 0.0
     for solid in verdict.stroke.pieces:
-        if solid.name != name:
+        if solid.body != body:
             continue
         near, far = (
             (high - solid.x_range[1], high - solid.x_range[0]) if end > 0 else (solid.x_range[0] - low, solid.x_range[1] - low)

@@ -107,11 +107,11 @@ class LeafStroke(TurningStroke):
     def tools_at(self, degrees: float) -> Iterator[Piece]:
         """See :meth:`Stroke.tools_at`."""
         tools = self.tools
-        yield Piece(PieceKind.TOOL, tools.bed.outline, "bed")
+        yield Piece(PieceKind.TOOL, tools.bed.outline)
         yield from self._strip()
-        yield Piece(PieceKind.TOOL, tools.beam.outline, "beam")
-        yield Piece(PieceKind.SECTION, tools.finger.outline, "finger")
-        yield Piece(PieceKind.TOOL, turned(tools.leaf.outline, tools.hinge, np.radians(degrees)), "leaf")
+        yield Piece(PieceKind.TOOL, tools.beam.outline)
+        yield Piece(PieceKind.SECTION, tools.finger.outline)
+        yield Piece(PieceKind.TOOL, turned(tools.leaf.outline, tools.hinge, np.radians(degrees)))
 
     # --- the leaf -------------------------------------------------------------------------------------------------
 
@@ -142,6 +142,6 @@ class LeafStroke(TurningStroke):
         others = [s for s in self._swept if s.panel not in self.setting.folding_panels]
         return [
             *super()._fixed(),
-            *self._leaf_meets_swinging([s for s in others if s.name not in self.setting.flush]),
+            *self._leaf_meets_swinging([s for s in others if s.panel not in self.setting.flush]),
             *self._leaf_meets_resting(),
         ]

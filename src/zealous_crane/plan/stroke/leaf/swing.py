@@ -46,7 +46,7 @@ def _leaf_look(keys: Sequence[tuple[Asked, ToolOutline, tuple[float, float], flo
         # Seen from the leaf, the part turns backwards about the hinge.
         parts = [shadow for _, shadow in near]
         for (k, _), touch in zip(near, first_touches(parts, leaf.outlines, limit, about=about, backwards=True), strict=True):
-            found[k] = None if touch is None else met(touch, keys[k][0][0].name, "leaf")
+            found[k] = None if touch is None else met(touch, keys[k][0][0].body, "leaf")
     return found
 
 
@@ -79,7 +79,7 @@ def _along_look(keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tup
         begun = [(k, shadow + shift) for k, shadow in members]
         for k, shadow in begun:
             if begin and leaf.meets(shadow):
-                found[k] = met(Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False), keys[k][0][0].name, "leaf")
+                found[k] = met(Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False), keys[k][0][0].body, "leaf")
         begun = [(k, shadow) for k, shadow in begun if found[k] is None]
         if not begun:
             continue
@@ -91,5 +91,5 @@ def _along_look(keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tup
         for (k, _), touch in zip(begun, touches, strict=True):
             if touch is not None:
                 later = dataclasses.replace(touch, angle=touch.angle + begin)
-                found[k] = met(later, keys[k][0][0].name, "leaf")
+                found[k] = met(later, keys[k][0][0].body, "leaf")
     return found

@@ -8,6 +8,8 @@ from ....brake import LeafBrake, Sections
 from ....job import Avoided
 from ....measure.words import tr
 from ....tool_wishes import ToolChoice
+from ...geometry.body import Body, BodyKind
+from ...geometry.obstacle import Obstacle, Phase
 from ..tooling import Tooling
 
 PAST_THE_END = 6.0
@@ -66,9 +68,9 @@ class LeafTooling(Tooling):
         return self.brake.greatest_angle
 
     @property
-    def stop(self) -> tuple[str, str]:
+    def stop(self) -> Obstacle:
         """See :attr:`Tooling.stop`."""
-        return "leaf", tr("its stop")
+        return Obstacle(Body(BodyKind.LEAF), "its stop", Phase.SWING)
 
     @property
     def unusual(self) -> frozenset[Avoided]:

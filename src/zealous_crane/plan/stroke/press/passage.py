@@ -18,7 +18,7 @@ from ...geometry.clip import AWAY
 from ...geometry.contact import first_touches, hull, turned
 from ...geometry.interval import Slab, where
 from ...geometry.native import exact
-from ...geometry.obstacle import Obstacle
+from ...geometry.obstacle import Obstacle, Phase
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
 from ...memory import kept
@@ -27,7 +27,7 @@ from .swing import PressSwing
 
 Array = NDArray[np.float64]
 
-WORDS = {"in": ("clamping", "sliding in"), "out": ("opening", "taking out")}
+PHASES = {"in": (Phase.CLAMPING, Phase.SLIDING_IN), "out": (Phase.OPENING, Phase.TAKING_OUT)}
 """What closing or opening the press is called, and moving the part, on the way in and out."""
 
 WAYS = ("front", "lifted", "side", "along")
@@ -59,10 +59,10 @@ class PressMovement(NamedTuple):
     die: float
     lift: float
 
-    def said(self, phase: int) -> str:
+    def phase(self, struck: int) -> Phase:
         """What is struck on, as :func:`phases_of` counts: 1 for moving, 2 for closing or opening."""
-        closing, moving = WORDS[self.word]
-        return (moving, closing)[phase - 1]
+        closing, moving = PHASES[self.word]
+        return (moving, closing)[struck - 1]
 
 
 class PressPassage(NamedTuple):
@@ -105,16 +105,16 @@ def phases_of(
         moves = m.opening, m.punch, m.die, m.lift, EASED, AWAY
         said = exact.passages(batch.points, batch.rows, sections, WAYS.index(m.way), m.half, m.middle, moves)
         return [said[k : k + many] for k in range(0, len(said), many)]
-    names: dict[str | None, int] = {None: 0, WORDS[movement.word][1]: 1, WORDS[movement.word][0]: 2}
+    numbers: dict[Phase | None, int] = {None: 0, PHASES[movement.word][1]: 1, PHASES[movement.word][0]: 2}
     return [
-        [names[struck(solid, None, tool, PressPassage(movement, swing, folded))] for tool in tools]
+        [numbers[struck(solid, None, tool, PressPassage(movement, swing, folded))] for tool in tools]
         for solid, swing, folded in pieces
     ]
 
 
 @kept(32768)
-def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage) -> str | None:
-    """Name of the movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all is clear.
+def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage) -> Phase | None:
+    """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all is clear.
 
     Sliding along the press is looked at before closing: it concerns every section, not only those over the piece.
     """
@@ -122,7 +122,7 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
     if len(points) < 3:
         return None
     (move, swing, folded), up = passage, above(tool)
-    closing, moving = WORDS[move.word]
+    closing, moving = PHASES[move.word]
     if exact is not None:
         return (None, moving, closing)[_passed(points, tool, passage)]
     stood = swing.stood(points, move.half)
@@ -194,7 +194,7 @@ def _strikes(points: Array, move: Array, tool: ToolOutline, folded: bool = False
 @kept(16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage, phase: int) -> Slab:
     """Where a piece that strikes a tool, on what :func:`phases_of` says, keeps the tool's section from standing."""
-    obstacle = Obstacle(solid.name, tool.name, passage.movement.said(phase))
+    obstacle = Obstacle(solid.body, tool.name, passage.movement.phase(phase))
     if passage.movement.way in ("side", "along") and phase == 1:
         return Slab(-AWAY, AWAY, obstacle, None)
     inside = where(solid, lambda a, b: struck(solid, (a, b), tool, passage) is not None)

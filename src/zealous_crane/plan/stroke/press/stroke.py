@@ -20,9 +20,10 @@ from ....brake.press_profile import PressTools, press_tools_for
 from ....measure import Long, Said
 from ....measure.words import the, tr
 from ...geometry.apart import apart, boxes_apart
+from ...geometry.body import FOLD, PART
 from ...geometry.contact import turned
 from ...geometry.interval import Slab
-from ...geometry.obstacle import Contact, Obstacle, earliest
+from ...geometry.obstacle import Contact, Obstacle, Phase, earliest
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Beyond, Solid, beyond
 from ...memory import kept
@@ -76,10 +77,10 @@ class PressStroke(Stroke):
         """See :meth:`Stroke.tools_at`."""
         half = math.radians(degrees) / 2
         up, rise = np.array([0.0, self.punch_shift(half)]), np.array([0.0, self.die_shift(half)])
-        yield Piece(PieceKind.TOOL, self.tools.table.outline + rise, "table")
-        yield Piece(PieceKind.TOOL, self.tools.die.outline + rise, "die")
-        yield Piece(PieceKind.TOOL, self.tools.ram.outline + up, "ram")
-        yield Piece(PieceKind.SECTION, self.tools.punch.outline + up, "punch")
+        yield Piece(PieceKind.TOOL, self.tools.table.outline + rise)
+        yield Piece(PieceKind.TOOL, self.tools.die.outline + rise)
+        yield Piece(PieceKind.TOOL, self.tools.ram.outline + up)
+        yield Piece(PieceKind.SECTION, self.tools.punch.outline + up)
 
     @property
     def ways(self) -> tuple[str, ...]:
@@ -258,7 +259,7 @@ class PressStroke(Stroke):
         for _ in range(60):
             middle = (low + high) / 2
             low, high = (middle, high) if room(middle) >= 0 else (low, middle)
-        return Contact(math.degrees(2 * low), Obstacle("fold", "bottom of the V", "swing"))
+        return Contact(math.degrees(2 * low), Obstacle(FOLD, "bottom of the V", Phase.SWING))
 
     # --- getting in, clamping, getting out ------------------------------------------------------------------------
 
@@ -298,14 +299,14 @@ class PressStroke(Stroke):
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
         if way == "lifted" and self._lift(math.radians(max(after, self.setting.start))) > self.tools.opening - 1.0:
-            return Obstacle("part", "punch", "sliding in")
+            return Obstacle(PART, "punch", Phase.SLIDING_IN)
         for angle in (0.0, after) if after > 0 else (0.0,):
             movement, phases = self._phases(angle, way)
             for (solid, _, _), struck in zip(self._pieces, phases, strict=True):
                 for name in ("ram", "table"):
                     phase = struck[TOOLS.index(name)]
                     if phase:
-                        return Obstacle(solid.name, name, movement.said(phase))
+                        return Obstacle(solid.body, name, movement.phase(phase))
         return None
 
     # --- where a punch and die piece may stand ----------------------------------------------------------------------

@@ -149,7 +149,7 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]]) -> 
 
 
 def _said(touch: Touch, solid: Solid, tool: ToolOutline) -> Contact:
-    contact = met(touch, solid.name, tool.name)
+    contact = met(touch, solid.body, tool.name)
     return Contact(2 * contact.angle, contact.obstacle)
 
 

@@ -9,6 +9,8 @@ from ....brake.section import PieceKind
 from ....measure.words import tr
 from ....metal import Sheet, Springback, overbend
 from ....tool_wishes import ToolChoice
+from ...geometry.body import Body, BodyKind, OfTool, ToolSide
+from ...geometry.obstacle import Obstacle, Phase
 from ..tooling import Tooling
 
 
@@ -64,13 +66,11 @@ class PressTooling(Tooling):
         return f"{self.punch.name} / {self.die.name}"[:180] + (" bottomed" if self.bottomed else "")
 
     @property
-    def stop(self) -> tuple[str, str]:
+    def stop(self) -> Obstacle:
         """See :attr:`Tooling.stop`."""
-        return (
-            ("V", tr("{name}'s sides").format(name=self.die.name))
-            if self.die.angle >= self.punch.angle
-            else ("punch", tr("{name}'s tip").format(name=self.punch.name))
-        )
+        if self.die.angle >= self.punch.angle:
+            return Obstacle(Body(BodyKind.V), OfTool(ToolSide.SIDES, self.die.name), Phase.SWING)
+        return Obstacle(Body(BodyKind.PUNCH), OfTool(ToolSide.TIP, self.punch.name), Phase.SWING)
 
     def springback(
         self, sheet: Sheet, target: float, radius: float, *, closing: bool, measured: float | None, whole: bool
