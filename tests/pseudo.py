@@ -17,7 +17,6 @@ from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
 
-import pypdf
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import (
@@ -32,6 +31,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+import paper
 from zealous_crane.blank import Blank, DevelopmentError
 from zealous_crane.brake import shipped_rack
 from zealous_crane.brake.begin import NEW
@@ -236,8 +236,7 @@ def printed(home: Path) -> Iterator[tuple[set[str], str]]:
         write_sheet(plan, home / "sheet.pdf")
         write_marking(job, plan.blank, home / "marking.pdf")
         for path in (home / "sheet.pdf", home / "marking.pdf"):
-            text = " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(path).pages).split())
-            yield NAMES | given(plan.blank) | {job.note, page_code(job)}, text
+            yield NAMES | given(plan.blank) | {job.note, page_code(job)}, paper.text_of(path)
 
 
 def main(names: list[str], home: Path) -> None:

@@ -23,28 +23,30 @@ PACKAGING = ROOT / "packaging"
 
 
 @pytest.fixture(scope="module")
-def wheel(tmp_path_factory):
-    return tool("deb").make_wheel(tmp_path_factory.mktemp("wheel"))
-
-
-def test_wheels_are_made_side_by_side_and_hold_nothing_that_is_no_more(tmp_path):
+def wheels(tmp_path_factory):
+    """Two made side by side, from a checkout in which something is left over of an earlier one."""
     left = ROOT / "build" / "lib" / "zealous_crane" / "no_more.py"
     there = left.parent.exists()
     left.parent.mkdir(parents=True, exist_ok=True)
     left.write_text("")
     try:
         with ThreadPoolExecutor() as pool:
-            made = list(pool.map(tool("deb").make_wheel, (tmp_path / "one", tmp_path / "two")))
+            made = list(pool.map(tool("deb").make_wheel, [tmp_path_factory.mktemp("wheel") for _ in range(2)]))
     finally:
         left.unlink()
         if not there:
             left.parent.rmdir()
-    one, two = (sorted(zipfile.ZipFile(path).namelist()) for path in made)
+    return made
+
+
+def test_wheels_made_side_by_side_are_alike_and_hold_nothing_that_is_no_more(wheels):
+    one, two = (sorted(zipfile.ZipFile(path).namelist()) for path in wheels)
     assert one == two and "zealous_crane/cli.py" in one
     assert not any("no_more" in name for name in one)
 
 
-def test_the_wheel_holds_the_program_and_what_ships_with_it(wheel):
+def test_the_wheel_holds_the_program_and_what_ships_with_it(wheels):
+    wheel, _ = wheels
     names = zipfile.ZipFile(wheel).namelist()
     tracked = subprocess.run(["git", "ls-files", "src"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
     for path in tracked:

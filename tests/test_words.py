@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import functools
 import os
 import re
 import subprocess
@@ -44,11 +45,21 @@ def test_the_command_line_is_read_in_ones_own_language():
     assert "⟦Which part of a work of several.⟧" in said
 
 
+@functools.cache
+def every_call():
+    """(Name of the file, node) of everything that is called anywhere in the program."""
+    return [
+        (path.name, node)
+        for path in SOURCE.rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.Call)
+    ]
+
+
 def calls():
-    for path in SOURCE.rglob("*.py"):
-        for node in ast.walk(ast.parse(path.read_text())):
-            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ("tr", "counted"):
-                yield path.name, node
+    for name, node in every_call():
+        if isinstance(node.func, ast.Name) and node.func.id in ("tr", "counted"):
+            yield name, node
 
 
 def test_sentences_are_whole_and_their_values_are_put_in_afterwards():
@@ -59,16 +70,17 @@ def test_sentences_are_whole_and_their_values_are_put_in_afterwards():
 
 
 def test_the_names_in_a_sentence_are_those_that_are_put_in():
-    for name, tree in ((path.name, ast.parse(path.read_text())) for path in SOURCE.rglob("*.py")):
-        for node in ast.walk(tree):
-            put_in = isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute) and node.func.attr == "format"
-            if not put_in or not isinstance(node.func.value, ast.Call) or not isinstance(node.func.value.func, ast.Name):
-                continue
-            if node.func.value.func.id != "tr" or not isinstance(node.func.value.args[0], ast.Constant):
-                continue
-            text = node.func.value.args[0].value.replace("{{", "").replace("}}", "")
-            wanted = set(re.findall(r"{(\w+)", text))
-            assert wanted == {keyword.arg for keyword in node.keywords}, (name, node.lineno, text)
+    for name, node in every_call():
+        if not isinstance(node.func, ast.Attribute) or node.func.attr != "format":
+            continue
+        said = node.func.value
+        if not isinstance(said, ast.Call) or not isinstance(said.func, ast.Name) or said.func.id != "tr":
+            continue
+        if not isinstance(said.args[0], ast.Constant):
+            continue
+        text = said.args[0].value.replace("{{", "").replace("}}", "")
+        wanted = set(re.findall(r"{(\w+)", text))
+        assert wanted == {keyword.arg for keyword in node.keywords}, (name, node.lineno, text)
 
 
 def test_the_template_holds_every_sentence():

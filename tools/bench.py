@@ -321,11 +321,11 @@ def shape() -> None:
     job = thirty_panels()
     made = Window(Session(job, shipped_rack()))
     made.show()
-    made.session.planner.stop()
+    made.session.bench_plan.planner.stop()
     sizes = iter(range(300, 1000))
     shown = page(made.stages, "shape", ShapeStage)
-    replan = made.session.replan
-    made.session.replan = lambda: None  # type: ignore[method-assign]
+    replan = made.session.bench_plan.again
+    made.session.bench_plan.again = lambda: None  # type: ignore[method-assign]
 
     def typed() -> None:
         tree = job.part.design(0.8).model_dump()
@@ -337,7 +337,7 @@ def shape() -> None:
     others = never_alike(job)
     row("thirty panels: blank alone", median(lambda: develop(next(others)), 15), "")
     row("thirty panels: typed size to blank, form and fold on screen", median(typed, 15), "< 50")
-    made.session.replan = replan  # type: ignore[method-assign]
+    made.session.bench_plan.again = replan  # type: ignore[method-assign]
     made.session.mark_saved()
     made.close()
 

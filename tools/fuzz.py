@@ -359,7 +359,7 @@ def fuzz_edits(count: int, seed: int) -> bool:
         elif deed < 0.95:
             session.start_with(demo_work(rng.choice(names)))
         else:
-            session.stop_planning()
+            session.bench_plan.stop()
         window.show_stage(rng.choice(list(window.stages)))
         until = time.monotonic() + rng.choice((0.0, 0.0, 0.02, 0.1))
         while True:

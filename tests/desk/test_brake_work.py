@@ -48,7 +48,7 @@ def open_window(qtbot, rack, tmp_path, monkeypatch):
         made = Window(session)
         qtbot.addWidget(made, before_close_func=lambda _: session.mark_saved())
         made.show()
-        qtbot.waitUntil(lambda: not session.planning and session.plan is not None, timeout=60_000)
+        qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan is not None, timeout=60_000)
         return made
 
     return opened
@@ -130,7 +130,7 @@ def test_the_other_side_is_clamped_when_asked(qtbot, open_window):
     name, side = stroke.verdict.stroke.setting.line.name, stroke.verdict.stroke.setting.clamps_parent
     qtbot.mouseClick(window.stages["bend"].other_side, Qt.MouseButton.LeftButton)
     session = window.session
-    qtbot.waitUntil(lambda: not session.planning and session.plan.job == session.job, timeout=60_000)
+    qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan.job == session.job, timeout=60_000)
     assert session.job.order.clamp == {name: "far" if side else "base"}
     if session.plan.feasible:
         again = next(s for s in session.plan.strokes if s.name == name)
@@ -147,7 +147,7 @@ def test_a_cure_is_taken_by_its_link_and_undone(qtbot, open_window):
     assert '<a href="0">' in window.verdict.details.text()
     deep = session.job
     window.verdict.details.linkActivated.emit("0")
-    qtbot.waitUntil(lambda: not session.planning and session.plan.job == session.job, timeout=60_000)
+    qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan.job == session.job, timeout=60_000)
     assert session.plan.feasible and session.job != deep
     session.undo()
     assert session.job == deep
@@ -158,14 +158,16 @@ def test_planning_can_be_stopped(qtbot, open_window):
     session, said = window.session, []
     session.complained.connect(said.append)
     before = session.plan
-    session.replan()
+    session.bench_plan.again()
     assert session.plan is before, "planned again, the plan of this very job stays"
     session.edit("", quantity=7)
-    assert session.plan is None and session.before is before
+    assert session.plan is None and session.bench_plan.before is before
     session.advanced.emit(120, ("front wall", "back wall", "left wall"), 8)
     assert window.verdict.stop.isVisible() and "3 of 8" in window.verdict.sentence.text()
     qtbot.mouseClick(window.verdict.stop, Qt.MouseButton.LeftButton)
-    assert not session.busy and session.plan is None and session.before is None and "called off" in said[-1]
+    assert (
+        not session.bench_plan.busy and session.plan is None and session.bench_plan.before is None and "called off" in said[-1]
+    )
     assert not window.verdict.stop.isVisible() and window.verdict.again.isVisible()
     window.show_stage("bend")
     assert window.stages["bend"].working.isVisible() and not window.stages["bend"].body.isVisible(), (
@@ -336,7 +338,7 @@ def test_a_kept_brake_is_planned_on_and_stays_in_the_shop(qtbot, open_window, tm
     session = window.session
     brake = session.rack[session.job.brake].model_copy(update={"finger_height": 6 * INCH, "name": "Taller fingers"})
     assert window.dialogs.keep_brake(brake)
-    qtbot.waitUntil(lambda: not session.planning and session.plan.brake.name == "Taller fingers", timeout=60_000)
+    qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan.brake.name == "Taller fingers", timeout=60_000)
     kept, complaints = shop_rack(tmp_path / "data" / "zealous-crane" / "brakes")
     assert kept[brake.key].finger_height == pytest.approx(6 * INCH) and complaints == ()
     assert window.header.brake.currentText() == "Taller fingers"

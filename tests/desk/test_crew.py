@@ -69,7 +69,7 @@ def test_what_was_worked_out_once_is_found_again(qtbot, session):
     other = planned(qtbot, session)
     assert other.job.quantity == 40
     session.undo()
-    assert session.plan is first and not session.busy, "at once, and nothing is worked out again"
+    assert session.plan is first and not session.bench_plan.busy, "at once, and nothing is worked out again"
     with qtbot.waitSignal(session.planned, timeout=2000):
         session.redo()
     assert session.plan is other
@@ -86,7 +86,7 @@ def test_a_process_that_dies_is_said_and_replaced(qtbot, session, crew):
     (process,) = processes(crew)
     with qtbot.waitSignal(session.complained, timeout=60_000):
         os.kill(process.pid, signal.SIGKILL)
-    assert "a fault of this program" in said[-1] and not session.busy
+    assert "a fault of this program" in said[-1] and not session.bench_plan.busy
     session.start_with(demo_job("hive-stand-angle"))
     assert planned(qtbot, session).feasible
     assert [worker.gone for worker in crew._workers] == [False]
@@ -95,9 +95,9 @@ def test_a_process_that_dies_is_said_and_replaced(qtbot, session, crew):
 def test_the_newest_is_planned_though_an_older_one_goes_on(qtbot, session, crew):
     planned(qtbot, session)
     session.start_with(demo_job("wax-melter-chimney"))
-    qtbot.waitUntil(lambda: session.planner.judged > 0 or session.plan is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: session.bench_plan.planner.judged > 0 or session.plan is not None, timeout=60_000)
     heard = []
-    session.planner.found.connect(heard.append)
+    session.bench_plan.planner.found.connect(heard.append)
     session.start_with(demo_job("hive-stand-angle"))
     plan = planned(qtbot, session)
     assert plan.job.name == demo_job("hive-stand-angle").name

@@ -3,12 +3,11 @@
 import threading
 from itertools import pairwise
 
-import pypdf
 import pytest
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QFontMetricsF
 from PySide6.QtWidgets import QFileDialog, QProgressDialog, QPushButton
 
+import paper
 from shared_plans import plan_of
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work
@@ -20,65 +19,40 @@ from zealous_crane.desk.practice_sheet import write_exercise
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.sheet import write_sheet
 from zealous_crane.desk.template import write_marking
-from zealous_crane.desk.theme import paper_text, pixels
 from zealous_crane.desk.window import Window
 from zealous_crane.files.page_code import page_code
 from zealous_crane.plan.asked import Heard
 from zealous_crane.practice import Skill, exercise
 
-SHORTER = 0.9
-"""Share of a text's width that counts: the typeface is measured again here, not read from the file."""
-
-
-def runs(page):
-    """(x, y of the baseline, height, width, words) of every level run of words on a page, points from the lower left corner; its text."""
-    found = []
-
-    def heard(text, cm, tm, _font, size):
-        a, b, c, d, e, f = (
-            tm[0] * cm[0] + tm[1] * cm[2], tm[0] * cm[1] + tm[1] * cm[3], tm[2] * cm[0] + tm[3] * cm[2],
-            tm[2] * cm[1] + tm[3] * cm[3], tm[4] * cm[0] + tm[5] * cm[2] + cm[4], tm[4] * cm[1] + tm[5] * cm[3] + cm[5],
-        )  # fmt: skip
-        words = " ".join(text.split())
-        if words and abs(b) < 1e-3 * abs(a) and abs(c) < 1e-3 * abs(d):
-            tall = abs(d) * size
-            with paper_text():
-                metrics = QFontMetricsF(pixels(100.0))
-            found.append((e, f, tall, metrics.horizontalAdvance(words) * tall / 100 * SHORTER, words))
-
-    text = page.extract_text(visitor_text=heard)
-    return found, text
-
 
 def overlaps(found):
     """Pairs of runs that lie on each other by more than half a letter's height."""
     pairs = []
-    for i, (x, y, tall, wide, said) in enumerate(found):
-        for other_x, other_y, other_tall, other_wide, other in found[i + 1 :]:
-            across = min(x + wide, other_x + other_wide) - max(x, other_x)
-            if across > 2 and abs(y - other_y) < 0.5 * min(tall, other_tall) and said != other:
-                pairs.append((said, other))
+    for i, one in enumerate(found):
+        for other in found[i + 1 :]:
+            across = min(one.x + one.wide, other.x + other.wide) - max(one.x, other.x)
+            if across > 2 and abs(one.y - other.y) < 0.5 * min(one.tall, other.tall) and one.words != other.words:
+                pairs.append((one.words, other.words))
     return pairs
 
 
 def check(path, wanted):
-    reader = pypdf.PdfReader(path)
-    foot, texts = TEXT * 2 * 72 / DOTS, []
-    for number, page in enumerate(reader.pages, start=1):
-        left, bottom, right, top = (float(v) for v in page.mediabox)
-        found, said_there = runs(page)
-        texts.append(said_there)
+    sheets = paper.pages(path)
+    foot = TEXT * 2 * 72 / DOTS
+    for number, sheet in enumerate(sheets, start=1):
+        right, top = sheet.size
+        found = [run for run in sheet.runs if run.level]
         assert found, (path, number)
-        low = min(y for _, y, *_ in found)
-        in_foot = [run for run in found if run[1] < low + foot * 0.6]
-        assert len(in_foot) <= 2 and any(f"page {number}" in run[-1] for run in in_foot), (path, number, in_foot)
-        for x, y, tall, wide, said in found:
-            assert left < x and x + wide < right and bottom < y and y + tall < top, (path, number, said)
+        low = min(run.y for run in found)
+        in_foot = [run for run in found if run.y < low + foot * 0.6]
+        assert len(in_foot) <= 2 and any(f"page {number}" in run.words for run in in_foot), (path, number, in_foot)
+        for run in found:
+            assert run.x > 0 and run.x + run.wide < right and run.y > 0 and run.y + run.tall < top, (path, number, run)
         assert not overlaps(found), (path, number)
-    text = " ".join(" ".join(texts).split())
+    text = " ".join(sheet.text for sheet in sheets)
     for each in wanted:
         assert " ".join(each.split()) in text, each
-    return len(reader.pages)
+    return len(sheets)
 
 
 @pytest.mark.parametrize("name", DEMOS)
@@ -149,8 +123,7 @@ def test_blocks_stay_whole_and_words_go_on_over_pages(tmp_path):
         flow.every([Text("heading", strong=True), Counted(page.body * 0.9, seen)])
         flow.add(Columns(((1, (Text("left"),)), (1, (Text("right " * 60),)))))
         assert flow.y <= page.body
-    reader = pypdf.PdfReader(tmp_path / "flow.pdf")
-    text = " ".join(" ".join(p.extract_text() for p in reader.pages).split())
+    text = paper.text_of(tmp_path / "flow.pdf")
     assert text.count("note") == 1500, "no word is lost at a page's end"
     assert text.index("heading") > text.rindex("note")
     numbers = [int(part.split()[0]) for part in text.split("page ")[1:]]
@@ -170,7 +143,7 @@ def test_every_part_in_one_document(qtbot, tmp_path, monkeypatch):
     qtbot.keyClick(window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
     qtbot.waitUntil(path.exists, timeout=60_000)
     check(path, [part.name for part in session.work.parts])
-    pages = [" ".join(page.extract_text().split()) for page in pypdf.PdfReader(path).pages]
+    pages = [page.text for page in paper.pages(path)]
     assert all(part.name in pages[0] and page_code(part) in pages[0] for part in session.work.parts)
     assert "cutting" in pages[1]
     for part in session.work.parts:
@@ -181,7 +154,7 @@ def test_every_part_in_one_document(qtbot, tmp_path, monkeypatch):
     plan = session.plan_of(other)
     assert plan is not None and plan.complete
     session.choose_part(other)
-    assert session.plan is plan and not session.busy
+    assert session.plan is plan and not session.bench_plan.busy
     session.mark_saved()
     window.close()
 

@@ -48,16 +48,16 @@ def bench(qtbot, rack, tmp_path, monkeypatch):
     qtbot.addWidget(window, before_close_func=lambda _: session.mark_saved())
     window.show()
     window.activateWindow()
-    qtbot.waitUntil(lambda: session.plan is not None and not session.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000)
     window.gate, window.said = gate, said
     yield window
     gate.set()
-    session.planner.stop()
+    session.bench_plan.planner.stop()
 
 
 def done(qtbot, window):
     window.gate.set()
-    qtbot.waitUntil(lambda: window.session.plan is not None and not window.session.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: window.session.plan is not None and not window.session.bench_plan.busy, timeout=60_000)
 
 
 def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot, tmp_path):
@@ -67,7 +67,7 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
     other = demo_job("deep-feeder")
     write_job(other, tmp_path / "other.json")
     assert bench.filing.open_file(tmp_path / "other.json")
-    assert session.plan is None and session.before is None and old.job != session.job
+    assert session.plan is None and session.bench_plan.before is None and old.job != session.job
     for name, stage in (("tool-up", bench.stages["tool-up"]), ("bend", bench.stages["bend"])):
         bench.show_stage(name)
         assert stage.working.isVisible() and not stage.body.isVisible()
@@ -89,12 +89,12 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
     for name in ("b.pdf", "b.json"):
         assert not bench.handing.export(tmp_path / name) and not (tmp_path / name).exists()
     assert "still being worked out" in bench.said[-1]
-    session.stop_planning()
+    session.bench_plan.stop()
     assert (
         not bench.handing.export(tmp_path / "b.json") and "called off" in bench.said[-1] and not (tmp_path / "b.json").exists()
     )
     assert "no plan of this part" in bench.verdict.sentence.text()
-    session.replan()
+    session.bench_plan.again()
     done(qtbot, bench)
     assert bench.handing.export(tmp_path / "b.json")
     assert json.loads((tmp_path / "b.json").read_text())["job"]["name"] == other.name
@@ -104,7 +104,7 @@ def test_what_was_there_before_an_edit_is_marked_and_gives_way(bench, qtbot):
     bench.show_stage("bend")
     bench.gate.clear()
     bench.session.edit("depth", part={**bench.session.job.part.model_dump(), "depth": 60.0})
-    assert bench.session.before is not None
+    assert bench.session.bench_plan.before is not None
     assert bench.stages["bend"].stale.isVisible() and not bench.stages["bend"].body.isEnabled()
     qtbot.waitUntil(bench.stages["bend"].working.isVisible, timeout=5000)
     assert not bench.stages["bend"].body.isVisible() and "before your change" in bench.verdict.sentence.text()
@@ -124,7 +124,7 @@ def test_the_page_stays_where_it_is_while_bends_are_worked_out(bench, qtbot):
     bench.gate.clear()
     bench.session.edit("depth", part={**bench.session.job.part.model_dump(), "depth": 60.0})
     qtbot.wait(50)
-    assert bench.session.planning and "before your change" in bench.verdict.sentence.toolTip()
+    assert bench.session.bench_plan.planning and "before your change" in bench.verdict.sentence.toolTip()
     places.add(bench.stack.geometry().getRect())
     bench.session.advanced.emit(1200, ("left wall", "right wall", "front wall"), 4)
     qtbot.wait(50)
@@ -151,7 +151,7 @@ def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
     monkeypatch.setattr(planning, "advise", slow)
     session.start_with(demo_job("deep-feeder").model_copy(update={"name": "deep"}))
     qtbot.waitUntil(lambda: begun.is_set() and session.plan is not None, timeout=60_000)
-    assert session.plan is not None and session.busy and bench.verdict.stop.isVisible()
+    assert session.plan is not None and session.bench_plan.busy and bench.verdict.stop.isVisible()
     begun.clear()
     session.edit("quantity", quantity=3)
     assert called.wait(5), "the old run has noticed"
@@ -159,7 +159,7 @@ def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
     # Stop ends the search for cures and keeps the verdict.
     called.clear()
     qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
-    assert not session.busy and session.plan is not None and called.wait(5)
+    assert not session.bench_plan.busy and session.plan is not None and called.wait(5)
 
 
 def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for(bench, qtbot, monkeypatch, tmp_path):
@@ -177,24 +177,24 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
 
     monkeypatch.setattr(planning, "make_plan", waits)
     session.start_with(demo_job("syrup-tray").model_copy(update={"name": "first"}))
-    qtbot.waitUntil(lambda: session.looking, timeout=60_000)
+    qtbot.waitUntil(lambda: session.bench_plan.looking, timeout=60_000)
     first = session.plan
     assert first.feasible and "Looking for a cheaper order" in bench.verdict.sentence.text()
     assert bench.verdict.stop.text() == "Keep this order" and bench.verdict.stop.isVisible()
     # It can be read and bent by; only paper waits, since the order may yet change.
     assert not bench.handing.export(tmp_path / "plan.json") and "try again in a moment" in bench.said[-1]
     gate.set()
-    qtbot.waitUntil(lambda: session.plan is not None and not session.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000)
     assert not session.plan.looking and session.plan.cost < first.cost
     assert "Looking for" not in bench.verdict.sentence.text() and bench.handing.export(tmp_path / "plan.json")
     # Kept by a click: it stays, says that it may not be the cheapest, and can be written.
     gate.clear()
     session.start_with(demo_job("syrup-tray").model_copy(update={"name": "kept"}))
-    qtbot.waitUntil(lambda: session.looking, timeout=60_000)
+    qtbot.waitUntil(lambda: session.bench_plan.looking, timeout=60_000)
     qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
-    assert not session.busy and session.plan.feasible and session.plan.cost == first.cost
+    assert not session.bench_plan.busy and session.plan.feasible and session.plan.cost == first.cost
     assert any("not every cheaper one" in reason for reason in session.plan.reasons)
-    assert bench.handing.export(tmp_path / "kept.json") and not session.called_off
+    assert bench.handing.export(tmp_path / "kept.json") and not session.bench_plan.called_off
 
 
 def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, monkeypatch):
@@ -206,7 +206,7 @@ def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, 
         session.edit("quantity", quantity=9)
     assert "a fault of this program" in said[-1] and str(log_path()) in said[-1]
     assert "ZeroDivisionError" in log_path().read_text() and session.job.quantity == 9
-    assert session.plan is None and not session.busy
+    assert session.plan is None and not session.bench_plan.busy
     session.undo()
     assert session.job == job
 

@@ -1,11 +1,11 @@
 """Practising by keys: an exercise opened, answered wrong and right, hinted, and written into the book."""
 
-import pypdf
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 from test_window import window  # noqa: F401 - a fixture
 
+import paper
 from zealous_crane.desk.app import application
 from zealous_crane.desk.practice_sheet import write_exercise
 from zealous_crane.practice import Skill, exercise
@@ -71,7 +71,7 @@ def test_the_teachers_sheet_says_the_answers_only_where_it_is_asked_for(rack, tm
     said = {}
     for answers in (True, False):
         write_exercise(asked, tmp_path / "sheet.pdf", answers=answers)
-        said[answers] = " ".join(" ".join(p.extract_text() for p in pypdf.PdfReader(tmp_path / "sheet.pdf").pages).split())
+        said[answers] = paper.text_of(tmp_path / "sheet.pdf")
     for question in asked.questions:
         letter = f"{chr(97 + question.options.index(question.answer))}) " if question.answer in question.options else ""
         assert f"Answer: {letter}{' '.join(question.answer.split())}" in said[True]

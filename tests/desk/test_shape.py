@@ -52,7 +52,7 @@ def bench(qtbot, rack):
 
     yield open_
     for window in made:
-        window.session.planner.stop()
+        window.session.bench_plan.planner.stop()
 
 
 def click(qtbot, window, where):

@@ -262,7 +262,7 @@ def test_10_too_deep_a_box_and_a_cure_taken(hands, qtbot, window):  # noqa: F811
     job = demo_job("deep-feeder")
     h = hands(job.model_copy(update={"part": job.part.model_copy(update={"depth": 4 * 25.4})}))
     h.shows(lambda: window.session.plan is not None and not window.session.plan.feasible and bool(window.session.plan.cures))
-    h.shows(lambda: not window.session.busy)
+    h.shows(lambda: not window.session.bench_plan.busy)
     before = window.session.job
     h.click(window.verdict.more)
     label: QLabel = window.verdict.details
@@ -271,7 +271,7 @@ def test_10_too_deep_a_box_and_a_cure_taken(hands, qtbot, window):  # noqa: F811
     h.key(Qt.Key.Key_Tab, on=label)
     h.key(Qt.Key.Key_Return, on=label)
     h.shows(lambda: window.session.job != before)
-    h.shows(lambda: window.session.plan is not None and not window.session.busy)
+    h.shows(lambda: window.session.plan is not None and not window.session.bench_plan.busy)
     assert window.session.plan.feasible
     done(h, 10)
 

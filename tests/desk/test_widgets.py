@@ -162,7 +162,7 @@ def test_a_session_drops_answers_to_old_questions(qtbot, rack):
     session = Session(demo_job(), rack)
     for depth in (30.0, 40.0, 50.0, 55.0):
         assert session.edit("depth", part={**session.job.part.model_dump(), "depth": depth}) is None
-    qtbot.waitUntil(lambda: not session.planning, timeout=60_000)
+    qtbot.waitUntil(lambda: not session.bench_plan.planning, timeout=60_000)
     assert session.plan.job == session.job and session.job.part.depth == 55
     # Typing in one field is one step of undo.
     session.undo()

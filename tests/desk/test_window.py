@@ -30,7 +30,7 @@ from zealous_crane.plan.result.state import State
 def planned(qtbot, session):
     """Wait until the plan on show is that of the job, cures included."""
     qtbot.waitUntil(
-        lambda: session.plan is not None and not session.busy, timeout=60_000)  # fmt: skip
+        lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000)  # fmt: skip
     return session.plan
 
 

@@ -9,9 +9,9 @@ from pathlib import Path
 from unittest import mock
 
 import ezdxf
-import pypdf
 import pytest
 
+import paper
 from zealous_crane.cli import main
 from zealous_crane.demo import demo_work
 from zealous_crane.files.job_file import write_work
@@ -68,7 +68,7 @@ def test_the_first_order_or_what_is_found_in_time(job, tmp_path):
 def test_every_part_of_a_work_in_one_document(tmp_path):
     write_work(demo_work("hive-scale"), tmp_path / "w.json")
     assert crane("sheet", tmp_path / "w.json", "--every-part", "-o", tmp_path / "w.pdf", home=tmp_path).returncode == 0
-    text = " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "w.pdf").pages).split())
+    text = paper.text_of(tmp_path / "w.pdf")
     assert "Housing for the hive scale: cutting" in text and text.count("Bend 1") >= 2
 
 

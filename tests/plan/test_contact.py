@@ -68,7 +68,8 @@ def test_drawing_in_agrees_with_shapely(seed):
         shapely.Polygon(drawn_in(outline, 0.01)),
         shapely.Polygon(outline).buffer(-0.01, join_style="mitre", mitre_limit=100),
     )
-    assert ours.symmetric_difference(theirs).area < 1e-6
+    # Areas of what two nearly equal shapes do not share are not to be had of the library: it lays sides over each other that all but coincide.
+    assert ours.hausdorff_distance(theirs) < 1e-6 and ours.area == pytest.approx(theirs.area)
 
 
 @given(st.integers(0, 10_000))

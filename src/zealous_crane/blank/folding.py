@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,8 +19,7 @@ from .blank import Blank, Fold
 Array = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
-class Pose:
+class Pose(NamedTuple):
     """A rigid motion x ↦ turn · x + shift.
 
     Attributes:

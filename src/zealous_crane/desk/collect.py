@@ -13,6 +13,9 @@ from PySide6.QtCore import QObject, QTimer
 EVERY = 250
 """Milliseconds between two looks."""
 
+OFTEN = (700, 10, 10)
+"""Python's usual thresholds: a window makes much that goes in circles, and a look is short when little has come together."""
+
 
 class Collector(QObject):
     """Takes over collecting: a timer on the thread it was made on looks whether Python would have collected by now."""
@@ -29,10 +32,10 @@ class Collector(QObject):
 
     @staticmethod
     def look() -> None:
-        """Collect the oldest generation whose count has passed Python's own threshold."""
-        counts, limits = gc.get_count(), gc.get_threshold()
+        """Collect the oldest generation whose count has passed its threshold."""
+        counts = gc.get_count()
         for generation in (2, 1, 0):
-            if counts[generation] > limits[generation]:
+            if counts[generation] > OFTEN[generation]:
                 gc.collect(generation)
                 return
 

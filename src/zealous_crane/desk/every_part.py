@@ -31,7 +31,7 @@ class EveryPart(QObject):
     ) -> None:
         super().__init__(parent)
         self._done, self._failed, self._rack = done, failed, session.rack
-        self._keep = session.keep_plan
+        self._keep = session.bench_plan.keep
         self._jobs = session.work.parts
         self._flats = [session.blank_of(at) for at in range(len(self._jobs))]
         self._plans: list[Plan | None] = [session.plan_of(at) for at in range(len(self._jobs))]

@@ -60,11 +60,11 @@ class HandingOver:
                 tr("{name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.").format(name=path.name)
             )
             return False
-        if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
+        if writer.needs is Needs.PLAN and (session.plan is None or session.bench_plan.looking):
             # Only a plan of this very job is ever written, and not one that may change on the screen in a moment.
             self.front.refuse(
                 tr("The bends of this part are still being worked out; try again in a moment.")
-                if session.planning or session.looking
+                if session.bench_plan.planning or session.bench_plan.looking
                 else tr("There is no plan of this part yet: planning was called off. Plan again first.")
             )
             return False
@@ -131,7 +131,7 @@ class HandingOver:
         from .printing import Preview
 
         session, writer = self.session, writer_of(kind)
-        if writer.needs is Needs.PLAN and (session.plan is None or session.looking):
+        if writer.needs is Needs.PLAN and (session.plan is None or session.bench_plan.looking):
             self.front.refuse(tr("The bends of this part are not planned yet; try again in a moment."))
             return
         subject = Subject(session.job, session.blank, session.plan)

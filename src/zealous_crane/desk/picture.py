@@ -62,7 +62,7 @@ def wait_until(done: Callable[[], bool], milliseconds: int) -> None:
 def settle(session: Session, milliseconds: int = 90_000) -> None:
     """Let the window work until the plan, and any cures, are there."""
     application().processEvents()
-    wait_until(lambda: session.plan is not None and not session.busy, milliseconds)
+    wait_until(lambda: session.plan is not None and not session.bench_plan.busy, milliseconds)
 
 
 def ready(page: QWidget | None) -> None:

@@ -4,7 +4,6 @@ of that part, worked out off the window's thread."""
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -23,18 +22,16 @@ from ..measure import say_forces_in
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
-from ..plan.today import as_today
 from ..shop.place import book_place, shop_home
 from ..shop.settings import ShopSettings, read_settings
 from ..work import Work
+from .bench_plan import BenchPlan, OnBench
 from .bookkeeper import BookKeeper
 from .crew import Crew
 from .device_desk import DeviceDesk
 from .history import History, Step
 from .keeper import Keeper
 from .known_flats import KnownFlats
-from .known_plans import KnownPlans
-from .planning import Planner
 from .safety import SafetyCopy
 from .saved import Saved
 from .shop_files import write_brakes, write_settings
@@ -45,9 +42,6 @@ if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
 
 class Session(QObject):
     """The job being worked on.
-
-    A plan, its cures and its pictures count for the job and the brake they were made for, and for no other: :attr:`plan` is that
-    of the job on the bench, or None. What stood there before the last edit is :attr:`before`, to be shown only marked as such.
 
     Args:
         job: what is begun with.
@@ -83,28 +77,24 @@ class Session(QObject):
         super().__init__()
         work = job if isinstance(job, Work) else Work.of(job)
         self.shop = shop
-        self.before: Plan | None = None
-        self._plan: Plan | None = None
         self.crew = crew
-        self._called_off = False
         self.book = BookKeeper(None if shop is None else book_place(shop.parent))
         self.book.complained.connect(self.complained)
         self.devices = DeviceDesk()
         self.devices.said.connect(self.complained)
         self._history = History(Step(work, 0, rack, settings or ShopSettings()))
-        self._plans = KnownPlans()
         self._saved = Saved(work)
         self._flats = KnownFlats()
-        self.planner = Planner(self, crew)
-        self.planner.found.connect(self._found)
-        self.planner.failed.connect(self._failed)
-        self.planner.ended.connect(self._ended)
-        self.planner.advanced.connect(self.advanced)
         self.keeper = Keeper(safety, lambda: (self.work, self.at, self.path), self)
         self.keeper.complained.connect(self.complained)
         self.blank = self._developed(self.step)
+        self.bench_plan = BenchPlan(lambda: OnBench(self.job, self.blank, self.rack), crew, self)
+        self.bench_plan.planned.connect(self.planned)
+        self.bench_plan.complained.connect(self.complained)
+        self.bench_plan.rested.connect(self.rested)
+        self.bench_plan.advanced.connect(self.advanced)
         say_forces_in(self.settings.ways.tonnage)
-        self.replan()
+        self.bench_plan.again()
 
     def _developed(self, step: Step) -> Blank:
         """The blank of the part on the bench, with the sums of the fits it follows."""
@@ -207,8 +197,8 @@ class Session(QObject):
         except ValueError as error:
             return plain(error)
 
-    def _take(self, step: Step, what: str) -> str | None:
-        """Make this the present state, as a step of undo.
+    def _take(self, step: Step, what: str, *, another: bool = False) -> str | None:
+        """Make this the present state, as a step of undo; ``another`` part may be on the bench then.
 
         Raises:
             ValueError: a part of it cannot be developed.
@@ -218,6 +208,8 @@ class Session(QObject):
                 self._flats.must(part, step.rack)
         blank = self._developed(step)
         self._history.take(step, what)
+        if another:
+            self.bench_plan.forget()
         self._show(blank)
         return None
 
@@ -229,12 +221,13 @@ class Session(QObject):
         """Put another part of the work on the bench; a sentence when it cannot be worked on, and the one before then stays."""
         if number == self.at or not 0 <= number < len(self.work.parts):
             return None
-        before = self.before, self._plan
-        self.before = self._plan = None
+        return self._take_another(self._step(self.work, number))
+
+    def _take_another(self, step: Step) -> str | None:
+        """Make this the present state, another part being on the bench; a sentence when that cannot be, and all stays as it was."""
         try:
-            return self._take(self._step(self.work, number), "")
+            return self._take(step, "", another=True)
         except ValueError as error:
-            self.before, self._plan = before
             return plain(error)
 
     def add_part(self, job: Job) -> str | None:
@@ -242,10 +235,9 @@ class Session(QObject):
         try:
             self.rack[job.brake]
             work = self.work.model_copy(update={"parts": (*self.work.parts, job)})
-            self.before = self._plan = None
-            return self._take(self._step(work, len(work.parts) - 1), "")
         except ValueError as error:
             return plain(error)
+        return self._take_another(self._step(work, len(work.parts) - 1))
 
     def remove_part(self) -> str | None:
         """Take the part on the bench out of the work, with its fits."""
@@ -253,19 +245,17 @@ class Session(QObject):
             return tr("The work has only this part.")
         try:
             work = self.work.without(self.at)
-            self.before = self._plan = None
-            return self._take(self._step(work, min(self.at, len(work.parts) - 1)), "")
         except ValueError as error:
             return plain(error)
+        return self._take_another(self._step(work, min(self.at, len(work.parts) - 1)))
 
     def set_fitting(self, fitting: DuctFitting) -> str | None:
         """Make the pieces of a duct fitting anew; a sentence when they cannot be made."""
         try:
             work = Work.of_fitting(fitting, self.work).resolved()
-            self.before = self._plan = None
-            return self._take(self._step(work, min(self.at, len(work.parts) - 1)), "")
         except ValueError as error:
             return plain(error)
+        return self._take_another(self._step(work, min(self.at, len(work.parts) - 1)))
 
     def set_cut_from(self, cut_from: CutFrom) -> str | None:
         """Say what the work is cut from."""
@@ -334,8 +324,8 @@ class Session(QObject):
         step = self._step(work, at)
         blank = self._developed(step)
         self._history, self._saved = History(step), Saved(None if unsaved else work, path)
-        self.before = self._plan = None
-        self.planner.stop()
+        self.bench_plan.forget()
+        self.bench_plan.close()
         self._show(blank)
 
     @property
@@ -360,7 +350,7 @@ class Session(QObject):
         before = self.step
         self._history.move(by)
         if before.at != self.at or len(before.work.parts) != len(self.work.parts):
-            self.before = self._plan = None
+            self.bench_plan.forget()
         self._write_brakes(before.rack)
         self._write_settings(before.settings)
         self._show(self._developed(self.step))
@@ -368,7 +358,7 @@ class Session(QObject):
     def _show(self, blank: Blank) -> None:
         self.blank = blank
         say_forces_in(self.settings.ways.tonnage)
-        self.replan()
+        self.bench_plan.again()
         self.changed.emit()
         self.keeper.soon()
 
@@ -376,91 +366,12 @@ class Session(QObject):
 
     @property
     def plan(self) -> Plan | None:
-        """The plan of the job on the bench, on its brake as it is; None while there is none."""
-        plan = self._plan
-        return plan if plan is not None and plan.job == self.job and plan.brake == as_today(self.brake, self.job) else None
+        """See :attr:`BenchPlan.plan`."""
+        return self.bench_plan.plan
 
     def plan_of(self, at: int) -> Plan | None:
         """The plan of a part of the work, where it was worked out to the end."""
-        if at == self.at and self.plan is not None and not self.looking:
-            return self.plan
-        return self._plans.find(self.work.parts[at], self.rack)
-
-    def keep_plan(self, plan: Plan, rack: Rack) -> None:
-        """Keep a plan that was made beside the bench, so that its part finds it; not one whose cures were never looked for."""
-        if plan.complete or plan.open:
-            self._plans.keep(plan, rack)
-
-    @property
-    def planning(self) -> bool:
-        """True while the verdict on the job is being worked out."""
-        return self.plan is None and self.planner.running
-
-    @property
-    def looking(self) -> bool:
-        """True while an order that works is on show and a cheaper one is looked for."""
-        plan = self.plan
-        return plan is not None and plan.looking and self.planner.running
-
-    @property
-    def busy(self) -> bool:
-        """True while anything is worked out: the verdict, or cures."""
-        return self.planner.running
-
-    @property
-    def called_off(self) -> bool:
-        """True when the person stopped the planning of this job."""
-        return self._called_off and self.plan is None
-
-    def replan(self) -> None:
-        """Plan the job anew; the last plan stays, marked as that of before, until the new one is there."""
-        if self._plan is not None:
-            self.before = self._plan
-        if self.plan is None:
-            self._plan = None
-        self._called_off = False
-        known = self._plans.find(self.job, self.rack)
-        if known is None:
-            self.planner.start(self.job, self.blank, self.rack)
-            return
-        # It was worked out before: an edit taken back, or an order tried again.
-        self.planner.stop()
-        self._plan, self.before = known, None
-        QTimer.singleShot(0, self, self._known_again)
-
-    def _known_again(self) -> None:
-        if self.plan is not None and not self.planner.running:
-            self.planned.emit()
-            self.rested.emit()
-
-    def _found(self, plan: Plan) -> None:
-        self._plan, self.before = plan, None
-        self.planned.emit()
-
-    def _failed(self, sentence: str) -> None:
-        self._called_off = self.plan is None
-        self.before = None
-        self.complained.emit(sentence)
-        self.planned.emit()
-
-    def _ended(self) -> None:
-        if self.plan is not None:
-            self._plans.keep(self.plan, self.rack)
-        self.rested.emit()
-
-    def stop_planning(self) -> None:
-        """Call off what is worked out: the verdict, or the cures; what is known of this job already stays."""
-        if not self.planner.running:
-            return
-        self.planner.stop()
-        if self._plan is not None:
-            # What was found first works; it is kept, and nothing cheaper is looked for.
-            self._plan = replace(self._plan, looking=False)
-        self._called_off = self.plan is None
-        self.before = None
-        if self._called_off:
-            self.complained.emit(tr("Planning was called off: there is no plan of this part. Plan again, or change something."))
-        self.planned.emit()
+        return self.bench_plan.find(self.work.parts[at])
 
     def take(self, cure: Cure) -> str | None:
         """Take a cure: its job, on its brake, as one step of undo."""
@@ -545,7 +456,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Stop planning and, the work being closed on purpose, forget the safety copy."""
-        self.planner.stop()
+        self.bench_plan.close()
         self.book.close()
         self.devices.close()
         self.keeper.close()

@@ -73,7 +73,7 @@ class VerdictBar(QWidget):
         row.addWidget(self.more)
         self.stop = QToolButton()
         self.stop.setText(tr("Stop planning"))
-        self.stop.clicked.connect(session.stop_planning)
+        self.stop.clicked.connect(session.bench_plan.stop)
         self.stop.hide()
         row.addWidget(self.stop)
         self.again = QToolButton()
@@ -95,7 +95,7 @@ class VerdictBar(QWidget):
         self.refresh()
 
     def _again(self) -> None:
-        self.session.replan()
+        self.session.bench_plan.again()
         self.refresh()
         self.session.planned.emit()
 
@@ -113,7 +113,7 @@ class VerdictBar(QWidget):
 
     def _advance(self, judged: int, names: object, of: int) -> None:
         """How far the search is."""
-        if self.session.planning and isinstance(names, tuple):
+        if self.session.bench_plan.planning and isinstance(names, tuple):
             self._say_meanwhile(
                 tr(
                     "Working out the bends … {judged} strokes judged, {names} of {of} folds stand in the farthest order."
@@ -144,20 +144,20 @@ class VerdictBar(QWidget):
     def refresh(self) -> None:
         """Say what is known of the job on the bench, and of no other; while it is being worked out, say that."""
         session, plan = self.session, self.session.plan
-        self.stop.setVisible(session.busy)
+        self.stop.setVisible(session.bench_plan.busy)
         self.stop.setText(
             tr("Stop planning")
-            if session.planning
+            if session.bench_plan.planning
             else tr("Keep this order")
-            if session.looking
+            if session.bench_plan.looking
             else tr("Stop looking for cures")
         )
-        self.again.setVisible(plan is None and not session.busy)
+        self.again.setVisible(plan is None and not session.bench_plan.busy)
         if plan is None:
-            if session.planning:
+            if session.bench_plan.planning:
                 before = (
-                    tr(" (before your change: {sentence})").format(sentence=session.before.sentence)
-                    if session.before is not None
+                    tr(" (before your change: {sentence})").format(sentence=session.bench_plan.before.sentence)
+                    if session.bench_plan.before is not None
                     else ""
                 )
                 self._say_meanwhile(tr("Working out the bends …{before}").format(before=before))
@@ -170,7 +170,9 @@ class VerdictBar(QWidget):
         self.sign.setVisible(True)
         self.sign.show_state(plan.state)
         self._say(
-            tr("{sentence} Looking for a cheaper order …").format(sentence=plan.sentence) if session.looking else plan.sentence
+            tr("{sentence} Looking for a cheaper order …").format(sentence=plan.sentence)
+            if session.bench_plan.looking
+            else plan.sentence
         )
         self.details.setText(_details(plan))
         self.more.setVisible(bool(self.details.text()))

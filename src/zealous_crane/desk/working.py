@@ -78,7 +78,7 @@ class WorkingPage(QWidget):
         self.bar.setTextVisible(False)
         self.bar.setAccessibleName(tr("Folds that stand in the farthest order"))
         self.stop, self.again = QPushButton(tr("Stop planning")), QPushButton(tr("Plan again"))
-        self.stop.clicked.connect(session.stop_planning)
+        self.stop.clicked.connect(session.bench_plan.stop)
         self.again.clicked.connect(self._again)
         self.brake = Canvas(tr("The flat sheet in the brake"), self._paint_brake, QSize(360, 240))
         self.flat = Canvas(tr("The blank"), self._paint_flat, QSize(300, 200))
@@ -100,7 +100,7 @@ class WorkingPage(QWidget):
         session.advanced.connect(self._advance)
 
     def _again(self) -> None:
-        self.session.replan()
+        self.session.bench_plan.again()
         self.session.planned.emit()
 
     def stands_in_for(self, *others: QWidget) -> bool:
@@ -132,13 +132,13 @@ class WorkingPage(QWidget):
         self._stroke = flat_on(session.blank, session.brake)
         self._judged = 0
         self._clock.start()
-        working = session.planning
+        working = session.bench_plan.planning
         self.title.setText(tr("Working out the bends …") if working else tr("There is no plan of this part."))
         self.stop.setVisible(working)
         self.again.setVisible(not working)
         self.bar.setVisible(working)
         if working:
-            self._advance(session.planner.judged, session.planner.standing, session.planner.of)
+            self._advance(session.bench_plan.planner.judged, session.bench_plan.planner.standing, session.bench_plan.planner.of)
         else:
             self.says.setText(tr("Planning was called off. Plan again, or change something."))
         self.brake.setVisible(self._stroke is not None)
@@ -146,7 +146,7 @@ class WorkingPage(QWidget):
         self.flat.update()
 
     def _advance(self, judged: int, names: object, of: int) -> None:
-        if not self.session.planning:
+        if not self.session.bench_plan.planning:
             return
         standing = tuple(names) if isinstance(names, tuple) else ()
         self._judged = max(judged, self._judged)

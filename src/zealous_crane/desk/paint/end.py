@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -103,7 +102,7 @@ def paint_end(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, 
     limit = stroke.verdict.limit
     if limit is not None and limit.obstacle.phase is not Phase.SWING:
         # What will not go in or be clamped is drawn over the tool it meets.
-        struck = replace(limit.obstacle.body, across=False)
+        struck = limit.obstacle.body._replace(across=False)
         for piece in scene(engine, degrees):
             if piece.body == struck:
                 fill(piece.outline, "stop", "stop", 60)

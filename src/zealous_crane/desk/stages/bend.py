@@ -173,7 +173,7 @@ class BendStage(LookedAt):
         if self.session.plan is not None:
             self.refresh()
             return
-        if self.session.before is None:
+        if self.session.bench_plan.before is None:
             self._patience.stop()
             self.refresh()
             return

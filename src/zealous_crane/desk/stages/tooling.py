@@ -179,7 +179,7 @@ class ToolingStage(LookedAt):
 
     def _changed(self) -> None:
         """Another job, or the same one changed: what is on show no longer counts."""
-        if self.session.plan is None and self.session.before is not None:
+        if self.session.plan is None and self.session.bench_plan.before is not None:
             self.body.setEnabled(False)
             self._patience.start()
         else:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 from ...measure.words import the, tr
 
@@ -25,8 +25,7 @@ class BodyKind(StrEnum):
     V = "V"
 
 
-@dataclass(frozen=True)
-class Body:
+class Body(NamedTuple):
     """A piece of the part that meets something.
 
     Attributes:
@@ -66,8 +65,7 @@ class ToolSide(StrEnum):
     TIP = "tip"
 
 
-@dataclass(frozen=True)
-class OfTool:
+class OfTool(NamedTuple):
     """A part of a tool that has a name of its own.
 
     Attributes:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Generator, Iterable, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from .obstacle import Contact, Obstacle, earliest
 from .solid import Solid
@@ -13,8 +13,7 @@ FINEST = 0.05
 """Where the shadow of a solid changes along the fold, intervals are cut down to this width, mm."""
 
 
-@dataclass(frozen=True)
-class Slab:
+class Slab(NamedTuple):
     """An interval of the fold line in which a finger meets the same things.
 
     Attributes:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 from ...measure.words import the, tr
 from .body import Body, Met
@@ -45,8 +45,7 @@ def tool_words(tool: Met) -> str:
     return tool.said if not isinstance(tool, str) else TOOLS.get(tool) or the(tool)
 
 
-@dataclass(frozen=True)
-class Obstacle:
+class Obstacle(NamedTuple):
     """What stands in the way.
 
     Attributes:
@@ -71,8 +70,7 @@ class Obstacle:
         return MEETS[self.phase].format(body=self.body.said, tool=tool_words(self.tool))
 
 
-@dataclass(frozen=True)
-class Contact:
+class Contact(NamedTuple):
     """Where a swing is stopped: degrees, and by what."""
 
     angle: float

@@ -8,7 +8,7 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -28,9 +28,9 @@ HAIR = 1e-6
 """mm along the fold by which two things must overlap to be beside each other no longer."""
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(eq=False)
 class Solid:
-    """One convex piece of the part.
+    """One convex piece of the part, which never changes; it is not frozen, which would make each one at twice the cost.
 
     Attributes:
         name: the panel it belongs to, or the fold it is the bent strip of.
@@ -42,7 +42,7 @@ class Solid:
     panel: int
     corners: Array
 
-    @property
+    @cached_property
     def body(self) -> Body:
         """What it is when it meets something."""
         return Body(BodyKind.STRIP if self.panel < 0 else BodyKind.PANEL, self.name)
@@ -149,7 +149,7 @@ class Solid:
         return normals, offsets
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(eq=False)
 class Beyond(Solid):
     """What of a solid lies across a line along the fold: metal on the wrong side of the bend line.
 
@@ -163,9 +163,9 @@ class Beyond(Solid):
     line: float = 0.0
     side: float = 1.0
 
-    @property
+    @cached_property
     def body(self) -> Body:
-        return replace(super().body, across=True)
+        return Body(BodyKind.STRIP if self.panel < 0 else BodyKind.PANEL, self.name, across=True)
 
     @cached_property
     def x_range(self) -> tuple[float, float]:

@@ -7,6 +7,7 @@ import itertools
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from ...brake import Section, Sections
 from ...measure import Units, show_length
@@ -27,8 +28,7 @@ LEFT_OUT = 2.0
 folds true across so short a gap. Common practice, no source."""
 
 
-@dataclass(frozen=True)
-class Room:
+class Room(NamedTuple):
     """What one stroke asks of one block.
 
     Attributes:
