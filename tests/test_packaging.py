@@ -41,7 +41,7 @@ def wheels(tmp_path_factory):
 
 def test_wheels_made_side_by_side_are_alike_and_hold_nothing_that_is_no_more(wheels):
     one, two = (sorted(zipfile.ZipFile(path).namelist()) for path in wheels)
-    assert one == two and "zealous_crane/cli.py" in one
+    assert one == two and "zealous_crane/cli/commands.py" in one
     assert not any("no_more" in name for name in one)
 
 
@@ -91,14 +91,14 @@ def test_manual_page_and_completions_are_of_this_command_line(tmp_path):
 
 
 def test_a_file_alone_is_opened_and_words_are_completed(monkeypatch, tmp_path):
-    from zealous_crane import cli
+    from zealous_crane.cli import commands
 
     opened = []
-    monkeypatch.setattr(cli, "open_window", lambda job: opened.append(job) or 0)
+    monkeypatch.setattr(commands, "open_window", lambda job: opened.append(job) or 0)
     (tmp_path / "box.crane").write_text("{}")
     monkeypatch.setattr(sys, "argv", ["zealous-crane", str(tmp_path / "box.crane")])
     with pytest.raises(SystemExit) as ended:
-        cli.main()
+        commands.main()
     assert ended.value.code == 0 and opened == [tmp_path / "box.crane"]
 
 

@@ -129,10 +129,9 @@ def compile_engine() -> None:
 
 
 def run(*arguments: str, **environment: str) -> int:
-    """Run Python here. What it compiles is kept beside the packages, also where the surroundings keep none: every process that is started
-    would compile the whole program anew."""
+    """Run Python here. What it compiles is kept, also where the surroundings keep none: every process that is started would compile the
+    whole program anew."""
     kept = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
-    kept.setdefault("PYTHONPYCACHEPREFIX", str(VENV / "bytecode"))
     return subprocess.run([str(PYTHON), *arguments], cwd=ROOT, env={**kept, **environment}).returncode
 
 
@@ -188,9 +187,10 @@ def main(arguments: list[str]) -> int:
         "words": lambda: run(str(ROOT / "tools" / "words.py"), QT_QPA_PLATFORM="offscreen"),
         "run": lambda: run("-m", "zealous_crane.cli", *rest),
     }
-    if command not in commands:
+    asks_for_help = command in ("demo", "test", "check", "shots", "deb", "words") and {"-h", "--help"} & set(rest)
+    if command not in commands or asks_for_help:
         say(HELP)
-        return 0 if command in ("help", "-h", "--help") else 2
+        return 0 if asks_for_help or command in ("help", "-h", "--help") else 2
     missing = missing_libraries()
     if missing and not install_packages(missing, "the window (Qt)"):
         return 1

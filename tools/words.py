@@ -10,7 +10,7 @@ from pathlib import Path
 import typer
 
 from zealous_crane.cli import app
-from zealous_crane.cli_help import helps
+from zealous_crane.cli.help import helps
 from zealous_crane.desk.form import attribute_docs, title
 from zealous_crane.job import Job
 from zealous_crane.measure.written import Written

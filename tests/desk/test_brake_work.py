@@ -221,14 +221,14 @@ def test_the_angle_you_got_is_answered_by_keyboard_alone(qtbot, open_window, typ
     qtbot.keyClick(QApplication.focusWidget(), key)
     assert said in page.answer.text(), page.answer.text()
     if "°" in said or "as" in said:
-        assert page.got[1] == pytest.approx(float(typed.replace(",", ".")))
+        assert page.bent.got[1] == pytest.approx(float(typed.replace(",", ".")))
         # The keys are the page's again: Space goes on, the arrow back, and the answer is still there.
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Space)
         assert page.at == 1 and page.answer.text() == ""
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Left)
         assert page.at == 0 and said in page.answer.text()
     else:
-        assert not page.got
+        assert not page.bent.got
 
 
 @pytest.mark.parametrize("name", ["deep-feeder", "inspection-tray", "hive-roof", "frame-rail", "observation-skin"])

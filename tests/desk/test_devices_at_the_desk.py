@@ -56,8 +56,8 @@ def test_an_angle_from_the_instrument_counts_as_typed_and_the_stop_is_driven_aft
     instrument, gauge = stands
     page, stroke = at_a_bend(qtbot, window)
     instrument.angle(stroke.verdict.reach - 4)
-    qtbot.waitUntil(lambda: stroke.number in page.got)
-    assert page.got[stroke.number] == pytest.approx(stroke.verdict.reach - 4) and page.answer.text()
+    qtbot.waitUntil(lambda: stroke.number in page.bent.got)
+    assert page.bent.got[stroke.number] == pytest.approx(stroke.verdict.reach - 4) and page.answer.text()
     with_a_stop(qtbot, window)
     page, stroke = at_a_bend(qtbot, window)
     wanted = set_up_of(window.session.plan, stroke).gauge

@@ -53,7 +53,7 @@ def test_nearer_faces_are_drawn_later(box, turn, share):
 
 def depth_at(face, point):
     """Depth of a convex face at a point of the picture, None beside it or on its rim."""
-    edges = np.roll(face, -1, axis=0) - face
+    edges = face[[*range(1, len(face)), 0]] - face
     side = edges[:, 0] * (point[1] - face[:, 1]) - edges[:, 1] * (point[0] - face[:, 0])
     if not (np.all(side > 1e-6) or np.all(side < -1e-6)):
         return None

@@ -6,7 +6,7 @@ import pytest
 from typer.testing import CliRunner
 
 from zealous_crane.cli import app
-from zealous_crane.cli_recheck import RecheckError, differences, read_plan, wished
+from zealous_crane.cli.recheck import RecheckError, differences, read_plan, wished
 from zealous_crane.demo import demo_job
 from zealous_crane.files.job_file import write_job
 from zealous_crane.files.plan_file import plan_record

@@ -68,7 +68,7 @@ def extras(search: Search, state: State, move: Move) -> float | None:
         (
             (2.0 if getattr(move.tooling, "end", 0) else 0.5)
             for tooling in plain
-            for other, _ in search.instead(state, replace(move, tooling=tooling))
+            for other, _ in search.instead(state, move._replace(tooling=tooling))
             if other == move
         ),
         None,

@@ -11,6 +11,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QMessageBox, QVBoxLayout, QWidget
 
+from .. import __version__
 from ..files.atomic import FileError, write_atomically
 from ..job import Job
 from ..measure.words import tr
@@ -48,7 +49,7 @@ def show_about(window: QWidget) -> None:
     """What this is, and which versions it runs on."""
     said = tr(
         "Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, bends, tools, checks."
-    ).format(version=sys.modules["zealous_crane"].__version__)
+    ).format(version=__version__)
     QMessageBox.information(window, tr("About Zealous Crane"), "\n".join([said, "", *versions()]))
 
 
@@ -98,9 +99,7 @@ def write_report_of_fault(job: Job, path: Path) -> None:
     """
     data = io.BytesIO()
     with zipfile.ZipFile(data, "w", zipfile.ZIP_DEFLATED) as packed:
-        packed.writestr(
-            "versions.txt", "\n".join([f"Zealous Crane {sys.modules['zealous_crane'].__version__}", *versions()]) + "\n"
-        )
+        packed.writestr("versions.txt", "\n".join([f"Zealous Crane {__version__}", *versions()]) + "\n")
         packed.writestr("job.crane", job.model_dump_json(indent=2) + "\n")
         for log in (log_path(), log_path().with_suffix(".before.txt")):
             if log.exists():

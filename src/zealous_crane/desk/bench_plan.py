@@ -54,6 +54,7 @@ class BenchPlan(QObject):
         self._bench = bench
         self._plan: Plan | None = None
         self._before: Plan | None = None
+        self._counted: tuple[tuple[Plan, Job, Rack], bool] | None = None
         self._called_off = False
         self._known = KnownPlans()
         self.planner = Planner(self, crew)
@@ -68,7 +69,12 @@ class BenchPlan(QObject):
         if self._plan is None:
             return None
         job, _, rack = self._bench()
-        return self._plan if self._plan.job == job and self._plan.brake == as_today(rack[job.brake], job) else None
+        asked = (self._plan, job, rack)
+        if self._counted is None or any(one is not other for one, other in zip(asked, self._counted[0], strict=True)):
+            # Asked at every picture; what is compared are whole jobs and machines, which never change.
+            counts = self._plan.job == job and self._plan.brake == as_today(rack[job.brake], job)
+            self._counted = asked, counts
+        return self._plan if self._counted[1] else None
 
     @property
     def before(self) -> Plan | None:

@@ -22,7 +22,7 @@ from ..measure import say_forces_in
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
-from ..shop.place import book_place, shop_home
+from ..shop.place import book_place, brakes_place
 from ..shop.settings import ShopSettings, read_settings
 from ..work import Work
 from .bench_plan import BenchPlan, OnBench
@@ -103,7 +103,7 @@ class Session(QObject):
     @classmethod
     def for_shop(cls) -> Session:
         """A session with the shop's brakes and a safety copy of its own."""
-        shop = shop_home() / "brakes"
+        shop = brakes_place()
         rack, complaints = shop_rack(shop)
         try:
             safety: SafetyCopy | None = SafetyCopy.claim(safety_folder())

@@ -16,6 +16,11 @@ def shop_home() -> Path:
     return Path(platformdirs.user_data_dir("zealous-crane", appauthor=False))
 
 
+def brakes_place() -> Path:
+    """The folder of the shop's own brake files."""
+    return shop_home() / "brakes"
+
+
 def book_place(home: Path) -> Path | str:
     """Where the book is: what ``ZEALOUS_CRANE_BOOK`` or the shop's address file says, else a file in the shop's folder."""
     said = os.environ.get("ZEALOUS_CRANE_BOOK", "").strip()

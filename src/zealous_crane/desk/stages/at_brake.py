@@ -3,21 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Literal
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
-from ...measure import AngleError, parse_angle, show_angle
+from ...measure import AngleError, show_angle
 from ...measure.words import tr
-from ...plan.result.approach import ends_text, first_stop, stopped_at, went_on, went_on_text
-from ...plan.result.got import Came, answer, answer_text
 from ...plan.result.plan import HandStep, Plan, PlannedStroke
-from ...plan.result.set_up import SetUp, set_up_of
-from ...shop.book.record import BendRecord
+from ...plan.result.set_up import set_up_of
 from ...shop.caution import cautions_for
-from ...shop.learnt import Learnt, Place
+from ..bent import Bent
 from ..canvas import Canvas
 from ..paint.end import paint_end
 from ..paint.front import paint_front
@@ -93,9 +89,7 @@ class AtBrake(QWidget):
         self.session, self.look, self.leave = session, look, leave
         self.setObjectName("bench")
         self.at = 0
-        self.got: dict[int, float] = {}
-        self.taught: dict[int, float] = {}
-        self._parts: dict[str, int] = {}
+        self.bent = Bent(session)
         self._of: Plan | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("At the brake"))
@@ -179,8 +173,7 @@ class AtBrake(QWidget):
         plan = self.session.plan
         same = self._of is not None and plan is not None and plan.job == self._of.job and plan.brake == self._of.brake
         if not same:
-            self.got.clear()
-            self.taught.clear()
+            self.bent.forget()
         if plan is not None:
             self._of = plan
         self.at = min(self.at, max(0, len(self.steps) - 1))
@@ -189,10 +182,7 @@ class AtBrake(QWidget):
     def begin(self) -> None:
         """Show the first step."""
         self.at = 0
-        self.got.clear()
-        self.taught.clear()
-        self._parts.clear()
-        self.session.book.load()
+        self.bent.begin()
         self.refresh()
         self.setFocus()
 
@@ -265,15 +255,15 @@ class AtBrake(QWidget):
 
     def _show_stroke(self, plan: Plan, stroke: PlannedStroke) -> None:
         self.title.setText(stroke.name[:1].upper() + stroke.name[1:])
-        found = self._set(plan, stroke)
-        first = self._first(stroke, found)
+        found = self.bent.set_up(plan, stroke)
+        first = self.bent.first_stop(stroke, found)
         self.angle.setText(show_angle(found.stop_angle if first is None else first))
         self.hold.setText(hold_text(plan, stroke, found, first))
         self.sections.setText(sections_text(plan, stroke))
         self.care.setText("▲  " + care_text(plan, stroke))
-        self._expected(plan, stroke)
-        if stroke.number in self.got:
-            self._answer(plan, stroke, self.got[stroke.number])
+        self.book_says.setText(self.bent.expected(plan, stroke))
+        if stroke.number in self.bent.got:
+            self._answer(plan, stroke)
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
         self._fit()
@@ -307,6 +297,7 @@ class AtBrake(QWidget):
                 self.answer.setText(said)
 
     def _first_part(self, on: bool) -> None:
+        self.bent.first_part = on
         self.first_part.setText(tr("✓  First part") if on else tr("First part"))
         self.refresh()
 
@@ -354,83 +345,28 @@ class AtBrake(QWidget):
             self.setFocus()
             return
         try:
-            read = [plan.job.angles.read(parse_angle(each)) for each in text.split("/")]
+            read = self.bent.read(plan, text)
         except AngleError as error:
             self.answer.setText(str(error))
             return
-        if not all(0 < angle <= 180 for angle in read):
-            self.answer.setText(tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words))
-            return
-        if len(read) > 2:
-            self.answer.setText(tr("One angle, or that of the left and of the right end: 89/91."))
-            return
-        found = set_up_of(plan, step)
-        first, mean = self._first(step, found), sum(read) / len(read)
-        self._note(plan, step, read, first)
-        if first is None:
-            self.got[step.number] = mean
-            self._answer(plan, step, mean)
+        taught = self.bent.take(plan, step, read)
+        if taught is None:
+            self.book_says.setText(self.bent.expected(plan, step))
+            self._answer(plan, step)
         else:
-            learnt = went_on(found, first, mean)
-            self.taught[step.number] = learnt.stop
             self.refresh()
-            self.answer.setText(went_on_text(learnt, mean, plan.job.angles))
-        if len(read) == 2:
-            self.answer.setText(" ".join(filter(None, (self.answer.text(), ends_text(*read)))))
+            self.answer.setText(taught)
+        self.answer.setText(" ".join(filter(None, (self.answer.text(), self.bent.ends(read)))))
         self._fit()
         self.angle_got.clear()
         self.setFocus()
 
-    def _first(self, stroke: PlannedStroke, found: SetUp) -> float | None:
-        """Degrees to stop a first part at before it is measured; None when it was, or no first part is made."""
-        if not self.first_part.isChecked() or stroke.number in self.taught:
-            return None
-        return first_stop(stroke, found)
-
-    def _set(self, plan: Plan, stroke: PlannedStroke) -> SetUp:
-        """What is set for a stroke, with the stop its first part taught."""
-        found = set_up_of(plan, stroke)
-        return stopped_at(found, self.taught[stroke.number]) if stroke.number in self.taught else found
-
-    def _note(self, plan: Plan, stroke: PlannedStroke, read: list[float], first: float | None) -> None:
-        """Write the bend into the book, both ends by themselves where they were read, and say what it expects of the next."""
-        job, found = plan.job, self._set(plan, stroke)
-        if stroke.verdict.flattens:
-            return  # a hem's first stroke is flattened: how far it sprang back is of no use
-        part = self._parts[stroke.name] = self._parts.get(stroke.name, 0) + 1
-        ends: tuple[Literal["", "left", "right"], ...] = ("left", "right") if len(read) == 2 else ("",)
-        for got, end in zip(read, ends, strict=True):
-            self.session.book.note(
-                BendRecord(
-                    job=job.name, part=part, stroke=stroke.name, machine=plan.brake.key, tool=stroke.verdict.tooling.key,
-                    metal=job.metal, thickness=plan.blank.thickness, angle=found.target,
-                    stop=found.stop_angle if first is None else first, got=got, end=end,
-                )
-            )  # fmt: skip
-        self._expected(plan, stroke)
-
-    def _learnt(self, plan: Plan, stroke: PlannedStroke) -> tuple[Learnt, float] | None:
-        """What the book knows of this stroke, and where it says to stop; None where it was never bent here."""
-        place = Place(plan.job.metal, plan.blank.thickness, plan.brake.key, stroke.verdict.tooling.key)
-        learnt = self.session.book.learnt(place, self.session.rack, self.session.settings.every_metal)
-        if stroke.verdict.flattens or not learnt.here:
-            return None
-        found = set_up_of(plan, stroke)
-        return learnt, min(learnt.stop(found.target), found.greatest)
-
-    def _answer(self, plan: Plan, stroke: PlannedStroke, got: float) -> None:
-        """What an angle means; the next part's stop has one source, and is said once."""
-        known = self._learnt(plan, stroke)
-        found = answer(stroke, self._set(plan, stroke), got, known[1] if known else None)
-        self.answer.setText(answer_text(stroke, found, plan.job.angles))
-        if known is not None and found.came is Came.FAR:
-            self.book_says.setText(tr("The book: springs back {learnt}.").format(learnt=known[0].text()))
-
-    def _expected(self, plan: Plan, stroke: PlannedStroke) -> None:
-        """What the book expects of this stroke, where it knows anything."""
-        known = self._learnt(plan, stroke)
-        said = tr("The book: springs back {learnt}. Stop the next part at {stop}.")
-        self.book_says.setText("" if known is None else said.format(learnt=known[0].text(), stop=show_angle(known[1])))
+    def _answer(self, plan: Plan, stroke: PlannedStroke) -> None:
+        """What the angle that came out means."""
+        said, book = self.bent.answer(plan, stroke)
+        self.answer.setText(said)
+        if book is not None:
+            self.book_says.setText(book)
 
     def _paint_tag(self, p: QPainter, rect: QRectF) -> None:
         step = self.step

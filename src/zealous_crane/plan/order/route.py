@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from ..stroke.sections import Widths
 from ..stroke.tooling import Tooling
@@ -121,8 +122,7 @@ class State:
         return bool(self.done >> fold & 1)
 
 
-@dataclass(frozen=True)
-class Move:
+class Move(NamedTuple):
     """One stroke that may come next: fold, clamped side, degrees wanted after release (None: its own angle), set-up."""
 
     fold: int

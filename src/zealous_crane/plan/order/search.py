@@ -198,7 +198,7 @@ class Search:
         if move.tooling == state.tooling and not (good and self._stays(state, verdict, turned)):
             # Where what is set up makes the stroke as it stands, changing it now saves nothing over changing it later.
             plain = [
-                (replace(move, tooling=tooling), 0.0)
+                (move._replace(tooling=tooling), 0.0)
                 for tooling in self.choices.first
                 if tooling != state.tooling and self.choices.serves(verdict.stroke.setting, tooling)
             ]
@@ -210,7 +210,7 @@ class Search:
             move.tooling, verdict, choices.toolings, plain=move.tooling in choices.first, turned=turned
         )
         return plain + [
-            (replace(move, tooling=tooling), against)
+            (move._replace(tooling=tooling), against)
             for tooling, against in others
             if tooling not in known and choices.serves(verdict.stroke.setting, tooling)
         ]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from ....brake import HandFolder, Sections
 from ...geometry.body import Body, BodyKind
@@ -25,7 +26,7 @@ class HandTooling(Tooling):
         """There is only one way to set it up."""
         return ""
 
-    @property
+    @cached_property
     def sections(self) -> Sections:
         """The bars."""
         return self.brake.sections

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ....brake import LeafBrake, Sections
 from ....job import Avoided
@@ -57,7 +58,7 @@ class LeafTooling(Tooling):
         """How much of the fold (mm) stands past the bed's end where it is set there."""
         return min(PAST_THE_END, self.brake.unsupported_end / 2)
 
-    @property
+    @cached_property
     def sections(self) -> Sections:
         """The fingers."""
         return self.brake.sections

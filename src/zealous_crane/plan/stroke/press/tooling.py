@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from ....brake import Die, PressBrake, Punch, Sections
 from ....brake.section import PieceKind
@@ -45,12 +46,12 @@ class PressTooling(Tooling):
         """See :attr:`Tooling.chosen`."""
         return {"punch": self.punch.name, "hung": "turned" if self.turned else "as it is", "die": self.die.name}
 
-    @property
+    @cached_property
     def sections(self) -> Sections:
         """Pieces of the punch."""
         return self.brake.sections(self.punch.pieces, PieceKind.PUNCH)
 
-    @property
+    @cached_property
     def under(self) -> Sections:
         """Pieces of the die."""
         return self.brake.sections(self.die.pieces, PieceKind.DIE)

@@ -1,28 +1,28 @@
-"""The book, what it taught, and the test strip, without a window."""
+"""The shop's book without a window."""
 
 from __future__ import annotations
 
-import dataclasses
 import json
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
-from .measure.words import tr
-from .shop.book import KINDS, READER, AnyRecord
-from .shop.book.record import from_words
-from .shop.place import book_place, shop_home
+from ..measure.words import tr
+from ..shop.book import KINDS, READER, AnyRecord
+from ..shop.book.record import from_words
+from ..shop.place import book_place, shop_home
+from .asked import AsJson
 
 book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
 
 BookAt = Annotated[str | None, typer.Option("--book", metavar="FILE|URL", help="Another book than the shop's own.")]
-AsJson = Annotated[bool, typer.Option("--json", help="Print as JSON.")]
 
 
-def _open(where: str | None) -> Any:
+def open_book(where: str | None) -> Any:
+    """A book by its place; None is the shop's own."""
     # The store is loaded only where a book is opened.
-    from .shop.book.store import Book
+    from ..shop.book.store import Book
 
     return Book(where or book_place(shop_home()))
 
@@ -45,7 +45,7 @@ def add(
 ) -> None:
     """Write one record into the book."""
     record = READER.validate_python(from_words({"kind": kind, **_fields(fields)}))
-    with _open(book) as opened:
+    with open_book(book) as opened:
         opened.add(record)
     typer.echo(record.id)
 
@@ -59,7 +59,7 @@ def list_(
     as_json: AsJson = False,
 ) -> None:
     """List records of one kind, the newest first."""
-    with _open(book) as opened:
+    with open_book(book) as opened:
         records = opened.find(kind, text=find, most=most)
     if as_json:
         typer.echo(json.dumps([r.model_dump(mode="json") for r in records], ensure_ascii=False, indent=1))
@@ -81,10 +81,10 @@ def export(
     book: BookAt = None,
 ) -> None:
     """Write the whole book as JSON or CSV."""
-    from .files.atomic import write_atomically
-    from .shop.book.store import json_text, write_csv
+    from ..files.atomic import write_atomically
+    from ..shop.book.store import json_text, write_csv
 
-    with _open(book) as opened:
+    with open_book(book) as opened:
         records = tuple(opened.every())
     if output.suffix.lower() == ".csv":
         write_csv(records, output)
@@ -96,10 +96,10 @@ def export(
 @book_app.command("import")
 def import_(file: Annotated[Path, typer.Argument(metavar="FILE.json|csv")], book: BookAt = None) -> None:
     """Take records over from a file; all or none."""
-    from .shop.book.store import read_records
+    from ..shop.book.store import read_records
 
     records = read_records(file)
-    with _open(book) as opened:
+    with open_book(book) as opened:
         typer.echo(tr("{new} of {count} records were new").format(new=opened.add(*records), count=len(records)))
 
 
@@ -108,34 +108,5 @@ def merge(
     other: Annotated[str, typer.Argument(metavar="BOOK", help="The other book: a file or an address.")], book: BookAt = None
 ) -> None:
     """Take over what another book has and this one has not."""
-    with _open(book) as opened, _open(other) as second:
+    with open_book(book) as opened, open_book(other) as second:
         typer.echo(tr("{new} records were new").format(new=opened.merge(second)))
-
-
-def learnt_record(metal: str, thickness: float, machine: str, tool: str, where: str | None, rack: Any) -> dict[str, Any]:
-    """What the book says of the springback in one place, with the records behind it.
-
-    Raises:
-        BrakeError: neither this shop nor its book knows the machine.
-    """
-    from .shop.deduction import learn_k, usual_k
-    from .shop.handbook import handbook
-    from .shop.learnt import Place, learn
-    from .shop.place import shop_home
-    from .shop.settings import read_settings
-
-    with _open(where) as opened:
-        bends, strips = opened.find("bend"), opened.find("strip")
-    if machine not in {record.machine for record in (*bends, *strips)}:
-        rack[machine]  # a slip of the pen is no brake nobody has bent on yet
-    metals, place = read_settings(shop_home())[0].every_metal, Place(metal, thickness, machine, tool)
-    found = learn(bends, place, handbook(rack, metals))
-    k = learn_k(strips, place, usual_k(metals))
-    line = {**dataclasses.asdict(k), "within": list(k.within), "says": k.text(), "k": k.k}
-    return {
-        **dataclasses.asdict(found),
-        "neutral_line": line,
-        "within": list(found.within),
-        "says": found.text(),
-        "stop_at_90": found.stop(90.0),
-    }

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from .measure.words import tr
+from ..measure.words import tr
 
 
 def helps(command: Any) -> Iterator[tuple[Any, str]]:

@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from .measure.words import tr
+from ..measure.words import tr
 
 
 def simulate(
@@ -15,7 +15,7 @@ def simulate(
     bias: Annotated[float, typer.Option("--bias", help="Of a gauge: mm it stands off what it was told.")] = 0.0,
 ) -> None:
     """A device that is not there: prints the line it hangs on. An instrument sends every figure typed (88.5, or 25.1 mm)."""
-    from .devices.simulated import SimulatedGauge, SimulatedInstrument
+    from ..devices.simulated import SimulatedGauge, SimulatedInstrument
 
     if device not in ("instrument", "gauge"):
         raise typer.BadParameter(tr("write instrument or gauge"))

@@ -10,16 +10,16 @@ from typing import Annotated, Any
 import typer
 from pydantic import ValidationError
 
-from .cut import CutError
-from .cut.cut_from import CutFrom
-from .cut.layout import SheetCut
-from .cut.told import Told, worked_out
-from .files.job_file import read_job, read_work
-from .files.nest import write_cutting
-from .measure import show_length
-from .measure.report import readable
-from .measure.words import tr
-from .work import Work
+from ..cut import CutError
+from ..cut.cut_from import CutFrom
+from ..cut.layout import SheetCut
+from ..cut.told import Told, worked_out
+from ..files.job_file import read_job, read_work
+from ..files.nest import write_cutting
+from ..measure import show_length
+from ..measure.report import readable
+from ..measure.words import tr
+from ..work import Work
 
 
 def _cut_from(path: Path) -> CutFrom:
@@ -102,7 +102,7 @@ def _write(told: tuple[Told, ...], work: Work, path: Path) -> None:
         return
     if path.suffix.lower() != ".pdf":
         raise CutError(tr("{name}: write .pdf, .csv, .svg or .dxf.").format(name=path.name))
-    from .desk.cut_sheet import write_cut_sheet
+    from ..desk.cut_sheet import write_cut_sheet
 
     write_cut_sheet(told, first.model_copy(update={"name": work.name}), path)
 
@@ -114,7 +114,7 @@ def fits_piece(
     as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False,
 ) -> None:
     """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be so that it does."""
-    from .cut.in_hand import Reach, in_hand, read_piece, verdict, would_go
+    from ..cut.in_hand import Reach, in_hand, read_piece, verdict, would_go
 
     read = read_work(job)
     wanted = read_job(job, part)

@@ -8,26 +8,21 @@ from typing import Annotated, Any
 
 import typer
 
-from .blank import develop
-from .brake import shop_rack, tool_radius
-from .check.inspection import Inspection
-from .check.line import Line
-from .check.model import What
-from .check.saying import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
-from .files.atomic import FileError
-from .files.job_file import read_job
-from .measure.report import plain
-from .measure.words import tr
-from .shop.place import shop_home
-
-PartChoice = Annotated[str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")]
+from ..check.inspection import Inspection
+from ..check.line import Line
+from ..check.model import What
+from ..check.saying import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
+from ..files.atomic import FileError
+from ..files.job_file import read_job
+from ..measure.report import plain
+from ..measure.words import tr
+from .asked import PartChoice, flat_of
 
 
 def inspection_of(path: Path, part: str | None = None) -> Inspection:
     """What is to be measured on the part of a job file, with the inside radius its brake makes where the shop has it."""
     job = read_job(path, part)
-    known = {brake.key: brake for brake in shop_rack(shop_home() / "brakes")[0].brakes}
-    return Inspection(job, develop(job, tool_radius(known[job.brake], job.sheet) if job.brake in known else None))
+    return Inspection(job, flat_of(job))
 
 
 def sizes_record(found: Inspection, *, every: bool) -> dict[str, Any]:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from .job import Job, OrderWishes
-from .measure.plain_json import read_json
-from .measure.words import the, the_first, tr
-from .plan.result.plan import Plan
+from ..job import Job, OrderWishes
+from ..measure.plain_json import read_json
+from ..measure.words import the, the_first, tr
+from ..plan.result.plan import Plan
 
 LARGEST = 60_000_000
 """Bytes; no plan says more."""

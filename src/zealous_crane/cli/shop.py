@@ -7,12 +7,12 @@ from typing import Annotated
 
 import typer
 
-from .brake import shop_rack
-from .brake.rack import shipped_rack
-from .measure.words import counted, tr
-from .shop.book import BookError
-from .shop.place import book_place, shop_home
-from .shop.settings import read_settings
+from ..brake import shop_rack
+from ..brake.rack import shipped_rack
+from ..measure.words import counted, tr
+from ..shop.book import BookError
+from ..shop.place import book_place, brakes_place, shop_home
+from ..shop.settings import read_settings
 
 shop_app = typer.Typer(help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True)
 
@@ -23,7 +23,7 @@ BROKEN = 3
 @shop_app.command("list")
 def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
     """Every machine of the shop, shipped or its own, in use or retired; its own metals, tools and ways."""
-    rack, _ = shop_rack(shop_home() / "brakes")
+    rack, _ = shop_rack(brakes_place())
     settings, _ = read_settings(shop_home())
     shipped = {brake.key: brake for brake in shipped_rack().brakes}
     rows = [
@@ -47,12 +47,12 @@ def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")
 @shop_app.command()
 def check(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
     """Whether every file of the shop can be used: machines and the book. Exit code 3 where one cannot."""
-    rack, complaints = shop_rack(shop_home() / "brakes")
+    rack, complaints = shop_rack(brakes_place())
     settings, complaint = read_settings(shop_home())
     said, records = [*complaints, *([complaint] if complaint else [])], 0
     try:
-        from .shop.book import KINDS
-        from .shop.book.store import Book
+        from ..shop.book import KINDS
+        from ..shop.book.store import Book
 
         with Book(book_place(shop_home())) as book:
             records = sum(book.count(kind) for kind in KINDS)

@@ -1,0 +1,5 @@
+"""``python -m zealous_crane.cli``."""
+
+from .commands import main
+
+main()

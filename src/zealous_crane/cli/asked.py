@@ -1,0 +1,114 @@
+"""What commands are asked with, and what they begin from: jobs, brakes, the shop."""
+
+from __future__ import annotations
+
+import dataclasses
+import json
+import time
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from ..blank import Blank, develop
+from ..brake import Brake, Rack, read_brake, shop_rack, tool_radius
+from ..files.job_file import read_job
+from ..job import Job
+from ..measure import say_forces_in
+from ..measure.words import tr
+from ..plan.advice.advise import advise
+from ..plan.make import make_plan
+from ..plan.order.route import Cancelled
+from ..plan.result.plan import Plan
+from ..shop.place import brakes_place, shop_home
+from ..shop.settings import ShopSettings, read_settings
+
+CANNOT = 3
+"""Exit code when everything was read but the part cannot be made."""
+
+JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job or work file; - reads standard input.")]
+PartChoice = Annotated[str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")]
+AsJson = Annotated[bool, typer.Option("--json", help="Print as JSON.")]
+PdfFile = Annotated[Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")]
+BrakeChoice = Annotated[
+    str | None, typer.Option("--brake", metavar="KEY|FILE", help="Another brake of the shop, or a brake file.")
+]
+
+
+def stop(sentence: object, code: int = 1) -> typer.Exit:
+    """What is raised to end with a sentence on stderr."""
+    typer.echo(str(sentence), err=True)
+    return typer.Exit(code)
+
+
+def settings_of_shop() -> ShopSettings:
+    """What the shop says of itself; what is wrong with it is said on stderr."""
+    settings, complaint = read_settings(shop_home())
+    if complaint:
+        typer.echo(complaint, err=True)
+    return settings
+
+
+def rack_of_shop() -> Rack:
+    """The brakes of the shop; forces are said as it says them, and what is left out on stderr."""
+    say_forces_in(read_settings(shop_home())[0].ways.tonnage)
+    rack, complaints = shop_rack(brakes_place())
+    for complaint in complaints:
+        typer.echo(tr("Left out: {complaint}").format(complaint=complaint), err=True)
+    return rack
+
+
+def load(path: Path, brake: str | None, part: str | None) -> tuple[Job, Brake, Rack]:
+    """The job, its brake and the rack; a brake file named on the command line joins the rack."""
+    rack = rack_of_shop()
+    job = read_job(path, part)
+    if brake is not None:
+        if brake.endswith(".json"):
+            own = read_brake(Path(brake))
+            rack, brake = rack.with_brakes([own]), own.key
+        job = job.model_copy(update={"brake": brake})
+    return job, rack[job.brake], rack
+
+
+def planned(path: Path, brake: str | None, part: str | None) -> Plan:
+    """The plan of a job file, with its cures."""
+    job, machine, rack = load(path, brake, part)
+    return advise(make_plan(job, machine), rack)
+
+
+def planned_within(path: Path, brake: str | None, part: str | None, seconds: float) -> Plan:
+    """The best plan that is there after so many seconds; without end, that of the first order that works."""
+    job, machine, rack = load(path, brake, part)
+    begun, first = time.monotonic(), list[Plan]()
+
+    def late() -> bool:
+        return time.monotonic() - begun > seconds if seconds else bool(first)
+
+    plan = None
+    try:
+        plan = make_plan(job, machine, cancelled=late, at_once=first.append)
+        return advise(plan, rack, cancelled=late) if seconds else plan
+    except Cancelled:
+        found = plan or (first[0] if first else None)
+        if found is None:
+            raise stop(
+                tr("No order was found within {seconds:g} s, and that is no proof that there is none.").format(seconds=seconds),
+                CANNOT,
+            ) from None
+        return dataclasses.replace(found, looking=False)
+
+
+def flat_of(job: Job) -> Blank:
+    """A job laid flat, with the inside radius its brake makes where it names none and the shop has the brake."""
+    known = {brake.key: brake for brake in rack_of_shop().brakes}
+    return develop(job, tool_radius(known[job.brake], job.sheet) if job.brake in known else None)
+
+
+def refused(found: Plan) -> bool:
+    """True when the part cannot be made, or no order was found; a part with nothing for the brake is not refused."""
+    return not found.feasible and not (found.open and not found.nothing_found)
+
+
+def print_json(record: dict[str, Any]) -> None:
+    """On standard output, as it is told elsewhere."""
+    typer.echo(json.dumps(record, indent=1, ensure_ascii=False))

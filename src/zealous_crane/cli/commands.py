@@ -1,0 +1,136 @@
+"""Every command by its name, and what is said when one comes to nothing."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from pydantic import ValidationError
+from typer.completion import completion_init  # type: ignore[attr-defined]
+
+from .. import __version__
+from ..blank import DevelopmentError
+from ..brake import BrakeError
+from ..cut import CutError
+from ..files.atomic import FileError
+from ..files.drawing_in import DrawingError
+from ..files.job_file import JobFileError
+from ..measure.report import readable
+from ..measure.text import cut
+from ..measure.words import tr
+from ..shop.book import BookError
+from .book import book_app
+from .cut import cut as cut_command
+from .cut import fits_piece
+from .devices import simulate
+from .help import translate
+from .inspection import explain, sizes
+from .jobs import fitting, from_drawing, schema
+from .learnt import coupon, learnt
+from .papers import export, manual, marking, sheet, template
+from .plans import blank, check, plan
+from .recheck import RecheckError
+from .shop import shop_app
+
+app = typer.Typer(
+    help=tr(
+        "Plans boxes, pans and strips of sheet metal for finger, press and bench brakes. With no command the window opens."
+    ),
+    no_args_is_help=False,
+    add_completion=False,
+    context_settings={"help_option_names": ["-h", "--help"]},
+    pretty_exceptions_enable=False,
+)
+
+
+def _show_version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(tr("Zealous Crane {version}").format(version=__version__))
+        raise typer.Exit
+
+
+@app.callback(invoke_without_command=True)
+def _window(
+    context: typer.Context,
+    version: Annotated[
+        bool, typer.Option("--version", callback=_show_version, is_eager=True, help="Say which version.")
+    ] = False,
+) -> None:
+    if context.invoked_subcommand is None:
+        raise typer.Exit(open_window(None))
+
+
+def open_window(job: Path | None) -> int:
+    """Open the window, with a job when one is given; its exit code."""
+    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        typer.echo(
+            tr("There is no display to open a window on. The commands blank, plan, sheet and export work without."), err=True
+        )
+        return 1
+    from ..desk import run
+
+    return run(job)
+
+
+def open_job(job: Annotated[Path | None, typer.Argument(metavar="JOB", help="A job file.")] = None) -> None:
+    """Open the window."""
+    raise typer.Exit(open_window(job))
+
+
+COMMANDS: dict[str, Callable[..., None]] = {
+    "open": open_job, "blank": blank, "plan": plan, "check": check, "sheet": sheet, "export": export, "marking": marking,
+    "template": template, "manual": manual, "from-drawing": from_drawing, "learnt": learnt, "coupon": coupon, "fitting": fitting,
+    "schema": schema, "cut": cut_command, "fits-piece": fits_piece, "sizes": sizes, "explain": explain, "simulate": simulate,
+}  # fmt: skip
+for name, command in COMMANDS.items():
+    app.command(name)(command)
+app.add_typer(book_app, name="book")
+app.add_typer(shop_app, name="shop")
+
+FORESEEN = (BookError, CutError, RecheckError, JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
+
+
+def main() -> None:
+    """Entry point: every complaint is one sentence on stderr and a non-zero exit."""
+    completion_init()
+    if len(sys.argv) == 2 and Path(sys.argv[1]).suffix.lower() in (".crane", ".json") and Path(sys.argv[1]).exists():
+        # A file alone is opened, as a desktop does with it.
+        sys.argv.insert(1, "open")
+    command = typer.main.get_command(app)
+    translate(command)
+    try:
+        command()
+    except FORESEEN as error:
+        _end(str(error))
+    except ValidationError as error:
+        _end(readable(error))
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(1)
+    except OSError as error:
+        _end(
+            tr("{what} could not be used: {value}.").format(
+                what=cut(error.filename or tr("A file")), value=error.strerror or cut(error)
+            )
+        )
+    except MemoryError:
+        _end(tr("There is not enough memory for this."))
+    except (RecursionError, OverflowError):
+        _end(tr("This is nested too deeply, or its sizes are too large, to be worked out."))
+    except KeyboardInterrupt:
+        sys.exit(130)
+    except Exception as error:
+        from ..desk.log import record_fault
+
+        path = record_fault(error)
+        where = tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
+        _end(tr("That did not work: a fault of this program.{where}").format(where=where))
+
+
+def _end(sentence: str) -> None:
+    print(sentence, file=sys.stderr)
+    sys.exit(1)

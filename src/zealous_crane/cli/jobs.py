@@ -1,0 +1,64 @@
+"""Jobs that are made: of a drawing, of the sizes of a duct fitting; and what a job file holds."""
+
+from __future__ import annotations
+
+import dataclasses
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from ..blank import develop
+from ..files.drawing_in import read_drawing
+from ..files.job_file import job_schema, read_fitting, write_job, write_work
+from ..job import FlatPart, Job
+from ..work import Work
+from .asked import print_json, settings_of_shop
+
+
+def from_drawing(
+    drawing: Annotated[Path, typer.Argument(metavar="FILE.dxf", help="A drawing of a flat.")],
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.json", help="The job file to write.")],
+    metal: Annotated[str, typer.Option(help="Key of the metal.")] = "mild-steel",
+    thickness: Annotated[str, typer.Option(help="Gauge or thickness.")] = "20 ga",
+    angle: Annotated[float, typer.Option(help="Degrees for folds that say nothing.")] = 90.0,
+) -> None:
+    """Make a job of a drawn flat; what was assumed or left out is said."""
+    reading = read_drawing(drawing, angle=angle)
+    own = settings_of_shop().own_metal(metal)
+    job = Job(
+        name=drawing.stem,
+        part=FlatPart(flat=reading.flat),
+        metal=metal,
+        own_metal=own,
+        thickness=thickness,
+        **reading.tolerance.fields,
+    )
+    develop(job)
+    write_job(job, output)
+    for sentence in reading.said:
+        typer.echo(sentence)
+
+
+def fitting(
+    sizes: Annotated[Path, typer.Argument(metavar="SIZES.json", help="The sizes of a duct fitting; - reads standard input.")],
+    output: Annotated[Path | None, typer.Option("-o", "--output", metavar="WORK.json", help="The work file to write.")] = None,
+) -> None:
+    """Make every piece of a duct fitting from its two openings: pieces, cleats and assembly, printed as JSON."""
+    wanted = read_fitting(sizes)
+    work = Work.of_fitting(wanted)
+    pieces = [{"name": job.name, "quantity": job.quantity, "blank": list(develop(job).size)} for job in work.parts]
+    if output is not None:
+        write_work(work, output)
+    print_json(
+        {
+            "pieces": pieces,
+            "cleats": [dataclasses.asdict(cleat) for cleat in wanted.cleats()],
+            "assembly": list(wanted.assembly()),
+        }
+    )
+
+
+def schema() -> None:
+    """Print the JSON Schema of the job file."""
+    print_json(job_schema())

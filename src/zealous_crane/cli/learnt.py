@@ -1,0 +1,110 @@
+"""What the book has learnt of a metal, and the test strip it learns from."""
+
+from __future__ import annotations
+
+import dataclasses
+from typing import Annotated, Any
+
+import typer
+
+from ..measure import show_length
+from ..measure.words import tr
+from ..metal import Sheet
+from ..plan.make import make_plan
+from ..shop.place import shop_home
+from .asked import (
+    CANNOT,
+    AsJson,
+    BrakeChoice,
+    JobFile,
+    PartChoice,
+    load,
+    print_json,
+    rack_of_shop,
+    refused,
+    settings_of_shop,
+    stop,
+)
+from .book import BookAt, open_book
+
+
+def learnt(
+    metal: Annotated[str, typer.Option(help="Key of the metal.")],
+    thickness: Annotated[str, typer.Option(help="Gauge or thickness.")],
+    brake: Annotated[str, typer.Option(help="Key of the brake.")],
+    tool: Annotated[str, typer.Option(help="Punch and die, or what is out of the ordinary.")] = "",
+    book: BookAt = None,
+    as_json: AsJson = False,
+) -> None:
+    """What the book says of the springback of a metal on a brake, and where it comes from."""
+    known = settings_of_shop().every_metal
+    if metal not in known:
+        raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(known)))
+    sheet = Sheet.read(known[metal], thickness)
+    found = _record(metal, sheet.thickness, brake, tool, book, rack_of_shop())
+    if as_json:
+        print_json(found)
+    else:
+        typer.echo(found["says"])
+        typer.echo(found["neutral_line"]["says"])
+
+
+def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_json: AsJson = False) -> None:
+    """The test strip for a job: size, mark, set-up and force; measure it and write it into the book as a strip."""
+    from ..plan.result.set_up import record as set_up_record
+    from ..plan.result.set_up import set_up_of
+    from ..shop.coupon import NARROW, coupon_job
+
+    work, on, _ = load(job, brake, part)
+    strip = coupon_job(work, on)
+    found = make_plan(strip, on)
+    line = found.blank.folds[0]
+    told: dict[str, Any] = {
+        "name": strip.name,
+        "flat": found.blank.size[0],
+        "width": found.blank.size[1],
+        "line": float(line.start[0]),
+        "angle": 90.0,
+        "says": found.sentence,
+        "caution": NARROW,
+        "set_up": [set_up_record(set_up_of(found, stroke)) for stroke in found.strokes],
+    }
+    if as_json:
+        print_json(told)
+    else:
+        flat, width, at = (show_length(v, strip.units) for v in (told["flat"], told["width"], told["line"]))
+        typer.echo(tr("{name}: cut {flat} × {width}, mark the line {line} from one end.").format(
+            name=strip.name, flat=flat, width=width, line=at))  # fmt: skip
+        for stroke in found.strokes:
+            typer.echo("  " + stroke.sentence())
+        typer.echo("  " + NARROW)
+    if refused(found):
+        raise stop(found.sentence, CANNOT)
+
+
+def _record(metal: str, thickness: float, machine: str, tool: str, where: str | None, rack: Any) -> dict[str, Any]:
+    """What the book says of the springback in one place, with the records behind it.
+
+    Raises:
+        BrakeError: neither this shop nor its book knows the machine.
+    """
+    from ..shop.deduction import learn_k, usual_k
+    from ..shop.handbook import handbook
+    from ..shop.learnt import Place, learn
+    from ..shop.settings import read_settings
+
+    with open_book(where) as opened:
+        bends, strips = opened.find("bend"), opened.find("strip")
+    if machine not in {record.machine for record in (*bends, *strips)}:
+        rack[machine]  # a slip of the pen is no brake nobody has bent on yet
+    metals, place = read_settings(shop_home())[0].every_metal, Place(metal, thickness, machine, tool)
+    found = learn(bends, place, handbook(rack, metals))
+    k = learn_k(strips, place, usual_k(metals))
+    line = {**dataclasses.asdict(k), "within": list(k.within), "says": k.text(), "k": k.k}
+    return {
+        **dataclasses.asdict(found),
+        "neutral_line": line,
+        "within": list(found.within),
+        "says": found.text(),
+        "stop_at_90": found.stop(90.0),
+    }

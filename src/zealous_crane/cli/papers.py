@@ -1,0 +1,85 @@
+"""What is printed and drawn: sheets, marking, templates, drawings, shapes, the manual."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from ..files.job_file import read_job, read_work
+from ..files.writer import DRAWINGS, SHAPES, Subject
+from ..measure.words import tr
+from .asked import CANNOT, BrakeChoice, JobFile, PartChoice, PdfFile, flat_of, planned, refused, stop
+
+
+def sheet(
+    job: JobFile,
+    output: PdfFile,
+    brake: BrakeChoice = None,
+    part: PartChoice = None,
+    every: Annotated[
+        bool, typer.Option("--every-part", help="All parts of the work in one document, and how they are cut.")
+    ] = False,
+) -> None:
+    """Print the sheet for the bench and the brake as a PDF."""
+    from ..desk.writers import writer_of
+
+    if every:
+        from ..cut.cut_from import CutFrom
+        from ..cut.told import worked_out
+        from ..desk.work_pages import write_work_pages
+
+        work = read_work(job)
+        plans = [planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
+        told = worked_out(work.parts, work.cut_from or CutFrom(), work.parts[0].units)
+        write_work_pages(work, plans, told, output)
+        none = next((plan for plan in plans if refused(plan)), None)
+        if none is not None:
+            raise stop(none.sentence, CANNOT)
+        return
+    found = planned(job, brake, part)
+    writer_of("sheet").write(Subject(found.job, found.blank, found), output)
+    if refused(found):
+        raise stop(found.sentence, CANNOT)
+
+
+def export(
+    job: JobFile,
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="FILE.dxf|svg|stl|glb", help="The drawing or shape to write.")
+    ],
+    part: PartChoice = None,
+    inches: Annotated[bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said.")] = None,
+) -> None:
+    """Write the blank as a DXF drawing in true millimetres or inches, or as an SVG in true size; the folded part as STL or glTF."""
+    writer = next((w for w in (*DRAWINGS, *SHAPES) if w.ending == output.suffix.lower().removeprefix(".")), None)
+    if writer is None:
+        raise stop(tr("{name}: drawings are written as .dxf or .svg.").format(name=output.name))
+    work = read_job(job, part)
+    writer.write(Subject(work, flat_of(work), inches=inches), output)
+
+
+def marking(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
+    """Print the marking sheet: running dimensions, scribe settings, holes and points, steps."""
+    from ..desk.writers import writer_of
+
+    work = read_job(job, part)
+    writer_of("marking").write(Subject(work, flat_of(work)), output)
+
+
+def template(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
+    """Print the blank at full size over as many pages as it takes."""
+    from ..desk.writers import writer_of
+
+    work = read_job(job, part)
+    writer_of("template").write(Subject(work, flat_of(work)), output)
+
+
+def manual(folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="Where the pages go.")]) -> None:
+    """Write the manual as HTML."""
+    from ..desk.app import application
+    from ..desk.manual_window import write_manual
+
+    application()
+    typer.echo(tr("{count} files in {folder}.").format(count=len(write_manual(folder)), folder=folder))
