@@ -313,8 +313,10 @@ def thirty_panels() -> Job:
 def shape() -> None:
     """From a typed size to the new blank and the folded part on the screen."""
     from zealous_crane.desk.app import application
+    from zealous_crane.desk.picture import wait_until
     from zealous_crane.desk.session import Session
     from zealous_crane.desk.stages.shape import ShapeStage
+    from zealous_crane.desk.turns import Turns
     from zealous_crane.desk.window import Window, page
 
     application()
@@ -322,6 +324,7 @@ def shape() -> None:
     made = Window(Session(job, shipped_rack()))
     made.show()
     made.session.bench_plan.planner.stop()
+    wait_until(lambda: Turns.of_all().through, 5_000)
     sizes = iter(range(300, 1000))
     shown = page(made.stages, "shape", ShapeStage)
     replan = made.session.bench_plan.again

@@ -2,10 +2,11 @@
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QWheelEvent
-from PySide6.QtWidgets import QApplication, QScrollArea
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QWidget
 
 from zealous_crane.desk.app import application
 from zealous_crane.desk.canvas import LARGEST, Canvas, TurnCanvas
+from zealous_crane.desk.turns import Turns
 
 
 def wheel(canvas, at, steps, keys=Qt.KeyboardModifier.NoModifier):
@@ -110,3 +111,41 @@ def test_a_fault_while_a_picture_is_painted_is_told_and_the_canvas_lives(qtbot):
     canvas.update()
     qtbot.wait(30)
     assert not canvas.grab().isNull()
+
+
+def test_pictures_are_painted_one_in_a_turn_and_at_once_where_they_are_copied(qtbot):
+    turn, painted = 0, []
+    page = QWidget()
+    box = QHBoxLayout(page)
+    pictures = [
+        Canvas(name, lambda p, rect, name=name: painted.append((name, turn)), QSize(60, 60)) for name in ("one", "other")
+    ]
+    for picture in pictures:
+        box.addWidget(picture)
+    qtbot.addWidget(page)
+    page.show()
+    assert not Turns.of_all().through
+
+    def turns(count):
+        nonlocal turn
+        for _ in range(count):
+            turn += 1
+            QApplication.processEvents()
+
+    turns(12)
+    assert [name for name, _ in painted] == ["one", "other"] and painted[0][1] < painted[1][1]
+    assert Turns.of_all().through
+    painted.clear()
+    for picture in (*reversed(pictures), *pictures):
+        picture.update()
+    turns(12)
+    assert [name for name, _ in painted] == ["other", "one"] and painted[0][1] < painted[1][1], "asked twice, painted once"
+    painted.clear()
+    page.hide()
+    page.show()
+    pictures[1].copy()
+    assert painted == [("other", turn)], "what is copied does not wait"
+    pictures[0].update()
+    pictures[0].deleteLater()
+    turns(12)
+    assert Turns.of_all().through, "nobody waits for what is gone"

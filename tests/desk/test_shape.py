@@ -17,6 +17,7 @@ from zealous_crane.desk.form import ModelForm, attribute_docs
 from zealous_crane.desk.pick import HoleHandle, PanelHandle
 from zealous_crane.desk.schools import SchoolTable
 from zealous_crane.desk.session import Session
+from zealous_crane.desk.turns import Turns
 from zealous_crane.desk.window import Window
 from zealous_crane.desk.writers import writer_of
 from zealous_crane.files.drawing import write_dxf
@@ -46,6 +47,7 @@ def bench(qtbot, rack):
         window.resize(1280, 800)
         window.show()
         qtbot.waitExposed(window)
+        qtbot.waitUntil(lambda: Turns.of_all().through)
         window.grab()
         made.append(window)
         return window

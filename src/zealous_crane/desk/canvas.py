@@ -5,11 +5,22 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import ClassVar
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QNativeGestureEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QNativeGestureEvent,
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+    QShowEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QScrollArea, QSizePolicy, QWidget
 
 from ..measure.words import tr
+from .turns import Turns
 from .widget import safely
 
 Paint = Callable[[QPainter, QRectF], object]
@@ -35,25 +46,32 @@ class Canvas(QWidget):
         self._paint = paint
         self._zoom, self._shift = 1.0, QPointF(0, 0)
         self._grip: QPointF | None = None
-        self._turn = QTimer(self)
-        self._turn.setSingleShot(True)
-        self._turn.timeout.connect(self._paint_anew)
+        self._new = False
         self.setAccessibleName(name)
         self.setMinimumSize(least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def update(self) -> None:  # type: ignore[override]  # a canvas is painted whole
         """Paint it anew, in a turn of the loop of its own: what is typed meanwhile is taken in between."""
-        if not self._turn.isActive():
-            self._turn.start()
+        Turns.of_all().wait(self, self._paint_anew)
 
     def _paint_anew(self) -> None:
+        """Its turn has come."""
+        self._new = False
         super().update()
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        # The page it comes with is there first.
+        self._new = True
+        self.update()
+
     def paintEvent(self, event: QPaintEvent) -> None:
+        if self._new:
+            return
         if event.rect().contains(self.rect()):
             # What it shows is painted as it is by now: nothing is left to be painted anew.
-            self._turn.stop()
+            Turns.of_all().leave(self)
         p = QPainter(self)
         p.translate(self._shift)
         p.scale(self._zoom, self._zoom)
@@ -138,6 +156,11 @@ class Canvas(QWidget):
         menu.addAction(tr("&Save the picture …"), self._ask_save)
         menu.addAction(tr("Show &all of it"), self.fit)
         menu.popup(event.globalPos())
+
+    def grab(self, rectangle: QRect | None = None) -> QPixmap:
+        """What is painted, at once, whether its turn has come or not."""
+        self._new = False
+        return super().grab() if rectangle is None else super().grab(rectangle)
 
     def copy(self) -> None:
         """Put the picture on the clipboard."""

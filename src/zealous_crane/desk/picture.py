@@ -32,6 +32,7 @@ from .stages.bend import BendStage
 from .stages.checking import CheckingStage
 from .start import StartPage
 from .strip_dialog import StripDialog
+from .turns import Turns
 from .window import Window
 from .window import page as page_of
 from .writers import writer_of
@@ -62,12 +63,12 @@ def wait_until(done: Callable[[], bool], milliseconds: int) -> None:
 def settle(session: Session, milliseconds: int = 90_000) -> None:
     """Let the window work until the plan, and any cures, are there."""
     application().processEvents()
-    wait_until(lambda: session.plan is not None and not session.bench_plan.busy, milliseconds)
+    wait_until(lambda: session.plan is not None and not session.bench_plan.busy and Turns.of_all().through, milliseconds)
 
 
 def ready(page: QWidget | None) -> None:
     """Let a page work out what it shows."""
-    wait_until(lambda: not getattr(page, "busy", False), 20_000)
+    wait_until(lambda: not getattr(page, "busy", False) and Turns.of_all().through, 20_000)
 
 
 def take_start_picture(path: Path) -> None:
