@@ -232,10 +232,13 @@ def window() -> None:
         "import time; t = time.perf_counter()\n"
         "from zealous_crane.desk.app import application\n"
         "from zealous_crane.desk.session import Session\n"
+        "from zealous_crane.desk.turns import Turns\n"
         "from zealous_crane.desk.window import Window\n"
         "from zealous_crane.demo import DEMOS, demo_job, demo_work\n"
         "from zealous_crane.brake import shipped_rack\n"
-        "app = application(); w = Window(Session(demo_job(), shipped_rack())); w.show(); app.processEvents(); w.grab()\n"
+        "app = application(); w = Window(Session(demo_job(), shipped_rack())); w.show(); app.processEvents()\n"
+        "while not Turns.of_all().through:\n    app.processEvents()\n"
+        "w.grab()\n"
         "print(time.perf_counter() - t); w.session.close()\n"
     )
 
