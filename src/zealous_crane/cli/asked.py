@@ -6,7 +6,7 @@ import dataclasses
 import json
 import time
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 
 import typer
 
@@ -109,6 +109,6 @@ def refused(found: Plan) -> bool:
     return not found.feasible and not (found.open and not found.nothing_found)
 
 
-def print_json(record: dict[str, Any]) -> None:
+def print_json(record: object) -> None:
     """On standard output, as it is told elsewhere."""
     typer.echo(json.dumps(record, indent=1, ensure_ascii=False))

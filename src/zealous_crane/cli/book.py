@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -12,7 +11,7 @@ from ..measure.words import tr
 from ..shop.book import KINDS, READER, AnyRecord
 from ..shop.book.record import from_words
 from ..shop.place import book_place, shop_home
-from .asked import AsJson
+from .asked import AsJson, print_json
 
 book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
 
@@ -62,7 +61,7 @@ def list_(
     with open_book(book) as opened:
         records = opened.find(kind, text=find, most=most)
     if as_json:
-        typer.echo(json.dumps([r.model_dump(mode="json") for r in records], ensure_ascii=False, indent=1))
+        print_json([r.model_dump(mode="json") for r in records])
         return
     for record in records:
         typer.echo(line_of(record))

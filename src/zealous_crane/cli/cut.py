@@ -20,6 +20,7 @@ from ..measure import show_length
 from ..measure.report import readable
 from ..measure.words import tr
 from ..work import Work
+from .asked import AsJson, print_json
 
 
 def _cut_from(path: Path) -> CutFrom:
@@ -93,7 +94,7 @@ def cut(
     if output is not None:
         _write(every, read, output)
     if as_json:
-        typer.echo(json.dumps({"lots": told, "waiting": [read.parts[k].name for k in waiting]}, ensure_ascii=False, indent=1))
+        print_json({"lots": told, "waiting": [read.parts[k].name for k in waiting]})
 
 
 def _write(told: tuple[Told, ...], work: Work, path: Path) -> None:
@@ -111,7 +112,7 @@ def fits_piece(
     job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
     piece: Annotated[str, typer.Option("--piece", metavar="LENGTHxWIDTH", help="The piece in hand: 29x29, 640x400.")],
     part: Annotated[str | None, typer.Option("--part", metavar="N|NAME")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False,
+    as_json: AsJson = False,
 ) -> None:
     """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be so that it does."""
     from ..cut.in_hand import Reach, in_hand, read_piece, verdict, would_go
@@ -131,7 +132,7 @@ def fits_piece(
             "sizes": [record(r) for r in told.reaches], "together": [record(r) for r in told.together],
             "last": None if told.last is None else record(told.last),
         }  # fmt: skip
-        typer.echo(json.dumps(found, indent=1))
+        print_json(found)
         return
     typer.echo(verdict(told, wanted))
     for words, _ in would_go(told, wanted):

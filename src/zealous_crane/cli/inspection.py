@@ -16,7 +16,7 @@ from ..files.atomic import FileError
 from ..files.job_file import read_job
 from ..measure.report import plain
 from ..measure.words import tr
-from .asked import PartChoice, flat_of
+from .asked import PartChoice, flat_of, print_json
 
 
 def inspection_of(path: Path, part: str | None = None) -> Inspection:
@@ -115,7 +115,7 @@ def sizes(
     """What to measure on the finished part, with tolerances, those sizes first that tell most."""
     found = inspection_of(job, part)
     if as_json:
-        typer.echo(json.dumps(sizes_record(found, every=every), indent=2))
+        print_json(sizes_record(found, every=every))
         return
     for line in found.lines if every else found.first:
         wanted, allowed = (
@@ -139,7 +139,7 @@ def explain(
     except ValueError as error:
         raise FileError(plain(error)) from None
     if as_json:
-        typer.echo(json.dumps(record, indent=2))
+        print_json(record)
         return
     typer.echo(record["says"])
     for cause in record["causes"]:

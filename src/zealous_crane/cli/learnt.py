@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Mapping
 from typing import Annotated, Any
 
 import typer
 
+from ..brake import Rack
 from ..measure import show_length
 from ..measure.words import tr
-from ..metal import Sheet
+from ..metal import Material, Sheet
 from ..plan.make import make_plan
-from ..shop.place import shop_home
+from ..shop.learnt import Place, learn
 from .asked import (
     CANNOT,
     AsJson,
@@ -41,7 +43,7 @@ def learnt(
     if metal not in known:
         raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(known)))
     sheet = Sheet.read(known[metal], thickness)
-    found = _record(metal, sheet.thickness, brake, tool, book, rack_of_shop())
+    found = _record(Place(metal, sheet.thickness, brake, tool), known, rack_of_shop(), book)
     if as_json:
         print_json(found)
     else:
@@ -82,7 +84,7 @@ def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_
         raise stop(found.sentence, CANNOT)
 
 
-def _record(metal: str, thickness: float, machine: str, tool: str, where: str | None, rack: Any) -> dict[str, Any]:
+def _record(place: Place, metals: Mapping[str, Material], rack: Rack, where: str | None) -> dict[str, Any]:
     """What the book says of the springback in one place, with the records behind it.
 
     Raises:
@@ -90,14 +92,11 @@ def _record(metal: str, thickness: float, machine: str, tool: str, where: str | 
     """
     from ..shop.deduction import learn_k, usual_k
     from ..shop.handbook import handbook
-    from ..shop.learnt import Place, learn
-    from ..shop.settings import read_settings
 
     with open_book(where) as opened:
         bends, strips = opened.find("bend"), opened.find("strip")
-    if machine not in {record.machine for record in (*bends, *strips)}:
-        rack[machine]  # a slip of the pen is no brake nobody has bent on yet
-    metals, place = read_settings(shop_home())[0].every_metal, Place(metal, thickness, machine, tool)
+    if place.machine not in {record.machine for record in (*bends, *strips)}:
+        rack[place.machine]  # a slip of the pen is no brake nobody has bent on yet
     found = learn(bends, place, handbook(rack, metals))
     k = learn_k(strips, place, usual_k(metals))
     line = {**dataclasses.asdict(k), "within": list(k.within), "says": k.text(), "k": k.k}

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import json
-from typing import Annotated
-
 import typer
 
 from ..brake import shop_rack
@@ -13,6 +10,7 @@ from ..measure.words import counted, tr
 from ..shop.book import BookError
 from ..shop.place import book_place, brakes_place, shop_home
 from ..shop.settings import read_settings
+from .asked import AsJson, print_json
 
 shop_app = typer.Typer(help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True)
 
@@ -21,7 +19,7 @@ BROKEN = 3
 
 
 @shop_app.command("list")
-def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
+def list_(as_json: AsJson = False) -> None:
     """Every machine of the shop, shipped or its own, in use or retired; its own metals, tools and ways."""
     rack, _ = shop_rack(brakes_place())
     settings, _ = read_settings(shop_home())
@@ -35,7 +33,7 @@ def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")
     ]  # fmt: skip
     if as_json:
         said = settings.model_dump(mode="json", exclude={"format", "version"})
-        typer.echo(json.dumps({"machines": rows, **said}, ensure_ascii=False, indent=1))
+        print_json({"machines": rows, **said})
         return
     for row in rows:
         notes = [tr("its own") if row["own"] else tr("shipped"), *([tr("retired")] if row["retired"] else [])]
@@ -45,7 +43,7 @@ def list_(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")
 
 
 @shop_app.command()
-def check(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")] = False) -> None:
+def check(as_json: AsJson = False) -> None:
     """Whether every file of the shop can be used: machines and the book. Exit code 3 where one cannot."""
     rack, complaints = shop_rack(brakes_place())
     settings, complaint = read_settings(shop_home())
@@ -59,13 +57,7 @@ def check(as_json: Annotated[bool, typer.Option("--json", help="Print as JSON.")
     except BookError as error:
         said.append(str(error))
     if as_json:
-        typer.echo(
-            json.dumps(
-                {"machines": len(rack.brakes), "metals": len(settings.metals), "records": records, "complaints": said},
-                ensure_ascii=False,
-                indent=1,
-            )
-        )
+        print_json({"machines": len(rack.brakes), "metals": len(settings.metals), "records": records, "complaints": said})
     else:
         typer.echo(
             tr("{machines}, {records}.").format(

@@ -325,7 +325,6 @@ class Session(QObject):
         blank = self._developed(step)
         self._history, self._saved = History(step), Saved(None if unsaved else work, path)
         self.bench_plan.forget()
-        self.bench_plan.close()
         self._show(blank)
 
     @property

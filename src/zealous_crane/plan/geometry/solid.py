@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,6 +39,9 @@ class Solid:
         corners: (2k, 3) float, mm: a convex polygon and its copy across the thickness or along the fold.
     """
 
+    across: ClassVar[bool] = False
+    """True for what lies on the wrong side of the bend line."""
+
     name: str
     panel: int
     corners: Array
@@ -45,7 +49,7 @@ class Solid:
     @cached_property
     def body(self) -> Body:
         """What it is when it meets something."""
-        return Body(BodyKind.STRIP if self.panel < 0 else BodyKind.PANEL, self.name)
+        return Body(BodyKind.STRIP if self.panel < 0 else BodyKind.PANEL, self.name, self.across)
 
     @cached_property
     def _extent(self) -> tuple[Corner, Corner, bool]:
@@ -160,12 +164,10 @@ class Beyond(Solid):
         side: 1 for what lies behind the line, −1 for what lies before it.
     """
 
+    across: ClassVar[bool] = True
+
     line: float = 0.0
     side: float = 1.0
-
-    @cached_property
-    def body(self) -> Body:
-        return Body(BodyKind.STRIP if self.panel < 0 else BodyKind.PANEL, self.name, across=True)
 
     @cached_property
     def x_range(self) -> tuple[float, float]:
