@@ -1,13 +1,12 @@
 """A fit: sizes of one part that follow from another part's, as data."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
 from .measure import Length, PositiveLength
+from .measure.line import ONE_LINE
 from .measure.words import tr
 from .measure.written import Written
 
@@ -36,8 +35,8 @@ class Faces(Written):
         bare: what they carry is not counted: the edge of a cap rests on the other part.
     """
 
-    one: Annotated[str, Field(min_length=1, max_length=120)]
-    other: Annotated[str, Field(min_length=1, max_length=120)]
+    one: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
+    other: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     bare: bool = False
 
 
@@ -52,15 +51,15 @@ class Pairing(Written):
         follower_faces, master_faces: between which faces either is measured; None takes the walls the size stands between.
     """
 
-    follower: Annotated[str, Field(min_length=1, max_length=200)]
-    master: Annotated[str, Field(max_length=200)] = ""
+    follower: Annotated[str, Field(min_length=1, max_length=200), ONE_LINE]
+    master: Annotated[str, Field(max_length=200), ONE_LINE] = ""
     measured: PositiveLength | None = None
     waits: bool = False
     follower_faces: Faces | None = None
     master_faces: Faces | None = None
 
     @model_validator(mode="after")
-    def _measured_somewhere(self) -> Pairing:
+    def _measured_somewhere(self) -> Self:
         if not self.master and self.master_faces is None:
             raise ValueError(tr("a fit names a size of the part it follows, or two of its faces"))
         return self
@@ -85,7 +84,7 @@ class Fit(Written):
     clearance: Annotated[Length, Field()] = 1.0
 
     @model_validator(mode="after")
-    def _sensible(self) -> Fit:
+    def _sensible(self) -> Self:
         if self.clearance < 0:
             raise ValueError(tr("the clearance must not be negative; a part larger than its place does not go in"))
         if self.follower == self.master:

@@ -1,7 +1,5 @@
 """A duct fitting as a set: from two openings, every piece it is made of, its cleats, and how it goes together."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -10,6 +8,7 @@ from pydantic import Field
 
 from .job import Job
 from .measure import LengthOrZero, Units, show_length
+from .measure.line import ONE_LINE, Line
 from .measure.words import tr
 from .metal import Material, Sheet
 from .part.kinds import Cap, DuctEnd, DuctShape, DuctSide, DuctSideName
@@ -60,13 +59,13 @@ class DuctFitting(DuctShape):
         units: lengths are read and shown in them.
     """
 
-    name: Annotated[str, Field(min_length=1, max_length=80)] = tr("Duct fitting")
+    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE] = tr("Duct fitting")
     cap: Literal["none", "first", "second"] = Field(default="none", title="Cap on")
     cap_clearance: LengthOrZero = Field(default=6.35, title="Cap smaller by")
-    metal: str = "galvanized"
+    metal: Line = "galvanized"
     own_metal: Material | None = None
-    thickness: str = "26 ga"
-    brake: str = "apiary-finger-50"
+    thickness: Line = "26 ga"
+    brake: Line = "apiary-finger-50"
     quantity: Annotated[int, Field(ge=1, le=10_000)] = 1
     units: Units = Units.FRACTIONS
 

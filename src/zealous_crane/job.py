@@ -1,13 +1,12 @@
 """The job: what is wanted, in which metal, by which school of allowance. Everything else follows from it."""
 
-from __future__ import annotations
-
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
 from .measure import AngleReading, Length, PositiveLength, Units, parse_length
+from .measure.line import MANY_LINES, ONE_LINE, Line
 from .measure.words import tr
 from .measure.written import Written
 from .metal import Material, Sheet, material
@@ -81,9 +80,9 @@ class OrderWishes(Written):
         avoid: what it is to do without.
     """
 
-    sequence: tuple[str, ...] = ()
-    before: tuple[tuple[str, str], ...] = ()
-    clamp: dict[str, Literal["base", "far"]] = Field(default_factory=dict)
+    sequence: tuple[Line, ...] = ()
+    before: tuple[tuple[Line, Line], ...] = ()
+    clamp: dict[Line, Literal["base", "far"]] = Field(default_factory=dict)
     avoid: tuple[Avoided, ...] = ()
 
     @property
@@ -139,20 +138,20 @@ class Job(Written):
 
     format: Literal["zealous-crane-job"] = "zealous-crane-job"
     version: Literal[1] = 1
-    name: str = Field(default="Unnamed part", min_length=1, max_length=120)
+    name: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE] = "Unnamed part"
     part: Part
-    metal: str = "galvanized"
+    metal: Line = "galvanized"
     own_metal: Material | None = None
-    thickness: str = "22 ga"
+    thickness: Line = "22 ga"
     radius: Length | None = None
     school: School | None = None
-    school_from: Annotated[str, Field(max_length=200)] = ""
+    school_from: Annotated[str, Field(max_length=200), ONE_LINE] = ""
     springback: Annotated[float, Field(ge=0, le=45)] | None = None
-    springback_from: Annotated[str, Field(max_length=200)] = ""
-    brake: str = "apiary-finger-50"
+    springback_from: Annotated[str, Field(max_length=200), ONE_LINE] = ""
+    brake: Line = "apiary-finger-50"
     quantity: Annotated[int, Field(ge=1, le=100_000)] = 1
     units: Units = Units.FRACTIONS
-    note: str = ""
+    note: Annotated[str, MANY_LINES] = ""
     datum: Literal["tangent", "corner"] = "tangent"
     strike_from: StrikeFrom = "nearest"
     ruler: Ruler | None = None
@@ -167,9 +166,9 @@ class Job(Written):
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
     sizes_within: PositiveLength | None = None
     sizes_class: SizesClass = "m"
-    sizes_asked: dict[str, Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=dict)
+    sizes_asked: dict[Line, Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=dict)
     gauging: Gauging | None = None
-    gauge_at: dict[str, Gauging] = Field(default_factory=dict)
+    gauge_at: dict[Line, Gauging] = Field(default_factory=dict)
 
     @property
     def tick(self) -> float | None:
@@ -184,7 +183,7 @@ class Job(Written):
         return value
 
     @model_validator(mode="after")
-    def _metal_is_known(self) -> Job:
+    def _metal_is_known(self) -> Self:
         if self.own_metal is not None and self.own_metal.key != self.metal:
             raise ValueError(
                 tr("The metal is {metal!r}, and what stands with it is {own!r}.").format(
@@ -213,7 +212,7 @@ class Job(Written):
         """The school in force: the one written, or the usual one for the thickness."""
         return self.school or default_school(self.sheet.thickness)
 
-    def on_tools(self, tools: ToolRadius | None) -> Job:
+    def on_tools(self, tools: ToolRadius | None) -> Self:
         """The job with the school and the inside radius that its brake suggests written in, where it names none of its own.
 
         A leaf brake folds round its nose, a press in air makes the radius of its V, and no press folds thin sheet sharp on the line.

@@ -1,14 +1,13 @@
 """A joint of two parts of a work: one row of fastenings, alike in both."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field
 
 from .blank import edge_length, folded_only
 from .job import Job
 from .measure import Length, PositiveLength
+from .measure.line import ONE_LINE
 from .measure.words import tr
 from .measure.written import Written
 from .part import Joined, Row
@@ -26,7 +25,7 @@ class Side(Written):
     """
 
     part: Annotated[int, Field(ge=0)]
-    panel: Annotated[str, Field(min_length=1, max_length=120)]
+    panel: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     edge: EdgeName = "back"
     inset: PositiveLength | None = None
 
@@ -72,7 +71,7 @@ class Joint(Written):
         one, two = (row.model_copy(update={"length": length}) for row in bare)
         return one, two
 
-    def of(self, near: int, far: int) -> Joint:
+    def of(self, near: int, far: int) -> Self:
         """The same joint with its parts numbered anew."""
         sides = {"near": self.near.model_copy(update={"part": near}), "far": self.far.model_copy(update={"part": far})}
         return self.model_copy(update=sides)

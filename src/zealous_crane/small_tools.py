@@ -1,7 +1,5 @@
 """Small tools of the bench a part is laid out and finished at: what hangs on the wall, how far a scribe is set, what cuts a notch."""
 
-from __future__ import annotations
-
 import math
 from typing import Annotated
 

@@ -1,10 +1,8 @@
 """A piece of work of several parts, with fits that make one part's size follow from another's."""
 
-from __future__ import annotations
-
 from collections.abc import Callable
 from graphlib import CycleError, TopologicalSorter
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -15,6 +13,7 @@ from .fitting import DuctFitting
 from .job import Job
 from .joint import Joint
 from .measure import Sum, SumKind, Term
+from .measure.line import ONE_LINE
 from .measure.report import plain
 from .measure.words import the, tr
 from .measure.written import Written
@@ -41,7 +40,7 @@ class Work(Written):
 
     format: Literal["zealous-crane-work"] = "zealous-crane-work"
     version: Literal[1] = 1
-    name: Annotated[str, Field(min_length=1, max_length=120)] = tr("Unnamed work")
+    name: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE] = tr("Unnamed work")
     parts: Annotated[tuple[Job, ...], Field(min_length=1, max_length=200)]
     fits: tuple[Fit, ...] = ()
     joints: Annotated[tuple[Joint, ...], Field(max_length=500)] = ()
@@ -49,7 +48,7 @@ class Work(Written):
     cut_from: CutFrom | None = None
 
     @model_validator(mode="after")
-    def _numbers(self) -> Work:
+    def _numbers(self) -> Self:
         for fit in self.fits:
             for number in (fit.follower, fit.master):
                 if number >= len(self.parts):
@@ -79,12 +78,12 @@ class Work(Written):
         return self
 
     @classmethod
-    def of(cls, job: Job) -> Work:
+    def of(cls, job: Job) -> Self:
         """Work of one part."""
         return cls(name=job.name, parts=(job,))
 
     @classmethod
-    def of_fitting(cls, fitting: DuctFitting, before: Work | None = None) -> Work:
+    def of_fitting(cls, fitting: DuctFitting, before: Self | None = None) -> Self:
         """The pieces of a duct fitting.
 
         Args:
@@ -135,7 +134,7 @@ class Work(Written):
         """The fits a part follows."""
         return tuple(fit for fit in self.fits if fit.follower == number)
 
-    def resolved(self) -> Work:
+    def resolved(self) -> Self:
         """The same work with every size that follows set to what it follows from.
 
         Raises:
@@ -185,13 +184,13 @@ class Work(Written):
             for job, own in zip(parts, rows, strict=True)
         )
 
-    def without(self, gone: int) -> Work:
+    def without(self, gone: int) -> Self:
         """The work without one of its parts, and without its fits and joints."""
         fits, joints = self._tied(lambda n: None if n == gone else n - (n > gone))
         parts = tuple(p for i, p in enumerate(self.parts) if i != gone)
         return self.model_copy(update={"parts": parts, "fits": fits, "joints": joints}).resolved()
 
-    def in_two(self, at: int, one: Job, other: Job) -> Work:
+    def in_two(self, at: int, one: Job, other: Job) -> "Work":
         """The work with one of its parts made in two; its fits and joints are those of neither."""
         fits, joints = self._tied(lambda n: None if n == at else n + (n > at))
         parts = (*self.parts[:at], one, other, *self.parts[at + 1 :])

@@ -1,7 +1,5 @@
 """What every school of bend allowance can answer."""
 
-from __future__ import annotations
-
 from typing import ClassVar
 
 from ..measure.words import tr

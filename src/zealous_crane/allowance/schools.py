@@ -3,8 +3,6 @@
 Each is a small frozen model with one method; a further school is one more class in the union below.
 """
 
-from __future__ import annotations
-
 import itertools
 import math
 from typing import Annotated, ClassVar, Literal

@@ -1,14 +1,13 @@
 """The shop's own bend deductions, from test strips."""
 
-from __future__ import annotations
-
 import math
 from dataclasses import dataclass
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Length, PositiveLength
+from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
 from .bend import FOLDED_BACK, Bend
@@ -44,11 +43,11 @@ class TestStrip(Written):
     wanted: Annotated[float, Field(gt=0, le=180)] | None = None
     thickness: PositiveLength
     radius: Annotated[Length, Field(ge=0)] = 0.0
-    metal: str = ""
+    metal: Line = ""
     line: PositiveLength | None = None
 
     @model_validator(mode="after")
-    def _sensible(self) -> TestStrip:
+    def _sensible(self) -> Self:
         if self.first + self.second < self.length:
             raise ValueError(
                 tr(

@@ -1,7 +1,5 @@
 """What every brake has, whatever its kind: the measures the plan asks any machine for."""
 
-from __future__ import annotations
-
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from typing import Annotated, ClassVar, Literal, Self
@@ -10,6 +8,7 @@ from pydantic import Field
 
 from ..allowance import ToolRadius
 from ..measure import LengthOrZero, PositiveLength, Units
+from ..measure.line import ONE_LINE
 from ..measure.written import Written
 from ..metal import Sheet
 from .die import Die
@@ -47,7 +46,7 @@ class Brake(Written, ABC):
     version: Literal[1] = 1
     kind: str
     key: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     bed_length: PositiveLength
     open_ends: bool = False
     gauge_reach: PositiveLength | None = None
@@ -97,6 +96,6 @@ class Brake(Written, ABC):
             )
         return self.model_copy(update=fields)
 
-    def with_one_more(self, width: float) -> Brake | None:
+    def with_one_more(self, width: float) -> Self | None:
         """This brake with one more piece of a width, mm; None where its pieces do not come one by one."""
         return None

@@ -1,12 +1,11 @@
 """A die: the V the metal is pushed into."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
+from ..measure.line import ONE_LINE
 from ..measure.words import tr
 from ..measure.written import Written
 from .outline import Outline
@@ -28,7 +27,7 @@ class Die(Written):
         pieces: lengths it comes in.
     """
 
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE]
     angle: Annotated[Angle, Field(ge=10, le=180)] = 85.0
     radius: Length = 1.0
     outline: Outline
@@ -39,7 +38,7 @@ class Die(Written):
         return hash((self.name, self.angle, self.radius))
 
     @model_validator(mode="after")
-    def _has_a_v(self) -> Die:
+    def _has_a_v(self) -> Self:
         top = max(z for _, z in self.outline)
         if abs(top) > LEVEL:
             raise ValueError(

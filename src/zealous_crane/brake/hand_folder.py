@@ -1,10 +1,8 @@
 """A hand folder: a straight edge, bars clamped on the sheet by hand, the flange lifted with a board. No beam, no leaf."""
 
-from __future__ import annotations
-
 import math
 from collections.abc import Mapping
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -60,7 +58,7 @@ class HandFolder(Brake):
     open_ends: bool = True
 
     @model_validator(mode="after")
-    def _stands_up(self) -> HandFolder:
+    def _stands_up(self) -> Self:
         if self.bar_height * math.tan(math.radians(self.rake)) >= self.bar_depth:
             raise ValueError(tr("the bar's front leans back through its back: less rake, or a deeper bar"))
         if self.nose_radius * 2 >= min(self.bar_height, self.bar_depth):
@@ -88,7 +86,7 @@ class HandFolder(Brake):
         """See :meth:`Brake.radius`."""
         return ToolRadius(self.nose_radius, False, tr("The radius of the bar's edge, or what the metal stands."))
 
-    def with_one_more(self, width: float) -> HandFolder:
+    def with_one_more(self, width: float) -> Self:
         """See :meth:`Brake.with_one_more`."""
         return self.model_copy(update={"bars": (*self.bars, Section(width=width))})
 

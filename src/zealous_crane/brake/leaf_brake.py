@@ -1,10 +1,8 @@
 """A leaf brake with fingers, in the measures a person can take from the machine with a rule."""
 
-from __future__ import annotations
-
 import math
 from collections.abc import Mapping
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -78,7 +76,7 @@ class LeafBrake(Brake):
     extra_setback: LengthOrZero = 0.0
 
     @model_validator(mode="after")
-    def _stands_up(self) -> LeafBrake:
+    def _stands_up(self) -> Self:
         if self.face_height >= self.finger_height - self.head_drop:
             raise ValueError(tr("the raked face of the finger ends above its clamp: less throat, or more rake"))
         if self.throat + self.nose_radius >= self.foot:
@@ -110,12 +108,12 @@ class LeafBrake(Brake):
         """See :meth:`Brake.radius`."""
         return ToolRadius(self.nose_radius, False, tr("The radius of the nose, or what the metal stands."))
 
-    def with_one_more(self, width: float) -> LeafBrake:
+    def with_one_more(self, width: float) -> Self:
         """See :meth:`Brake.with_one_more`."""
         return self.model_copy(update={"fingers": (*self.fingers, Section(width=width))})
 
     @property
-    def bare(self) -> LeafBrake | None:
+    def bare(self) -> Self | None:
         """This brake with the leaf's removable angle off: thinner, and weaker; None when nothing comes off."""
         if self.bare_bar is None:
             return None

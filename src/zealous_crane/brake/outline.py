@@ -7,9 +7,10 @@ from typing import Annotated
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from pydantic import AfterValidator, Field
+from pydantic import Field
 
 from ..measure import Length
+from ..measure.checked import Checked
 from ..measure.words import tr
 
 Array = NDArray[np.float64]
@@ -45,7 +46,7 @@ def _sound(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float
     return tuple(kept) if polygon.exterior.is_ccw else tuple(kept[::-1])
 
 
-Outline = Annotated[tuple[tuple[Length, Length], ...], Field(max_length=400), AfterValidator(_sound)]
+Outline = Annotated[tuple[tuple[Length, Length], ...], Field(max_length=400), Checked((_sound,))]
 """Corners (y, z), mm; y to the back of the brake, z up. Kept counter-clockwise."""
 
 

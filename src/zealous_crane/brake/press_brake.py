@@ -1,10 +1,8 @@
 """A press brake: ram, table, and the punches and dies of the shop."""
 
-from __future__ import annotations
-
 import math
 from collections.abc import Callable, Mapping
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -70,7 +68,7 @@ class PressBrake(Brake):
     gauge_reach: PositiveLength | None = 500.0
 
     @model_validator(mode="after")
-    def _stands_up(self) -> PressBrake:
+    def _stands_up(self) -> Self:
         if self.ram_front >= self.ram_back:
             raise ValueError(tr("the ram's front must lie before its back"))
         if self.table_front >= self.table_back:

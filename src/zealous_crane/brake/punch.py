@@ -1,13 +1,12 @@
 """A punch: what comes down on the inside of the bend."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.line import ONE_LINE
 from ..measure.words import tr
 from ..measure.written import Written
 from .outline import Outline, mirrored
@@ -39,7 +38,7 @@ class Punch(Written):
         pieces: lengths it comes in.
     """
 
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE]
     style: PunchStyle = PunchStyle.STRAIGHT
     angle: Annotated[Angle, Field(ge=10, le=180)] = 85.0
     radius: Length = 0.8
@@ -51,7 +50,7 @@ class Punch(Written):
         return hash((self.name, self.angle, self.radius))
 
     @model_validator(mode="after")
-    def _tip_in_place(self) -> Punch:
+    def _tip_in_place(self) -> Self:
         low = min(z for _, z in self.outline)
         if abs(low) > AT_TIP:
             raise ValueError(
@@ -72,7 +71,7 @@ class Punch(Written):
         return max(z for _, z in self.outline)
 
     @property
-    def turned(self) -> Punch:
+    def turned(self) -> Self:
         """The punch turned end for end in the ram."""
         return self.model_copy(update={"outline": mirrored(self.outline)})
 

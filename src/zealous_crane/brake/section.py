@@ -1,7 +1,5 @@
 """Pieces of a tool that slide together along the bed: fingers, punch pieces, die pieces."""
 
-from __future__ import annotations
-
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum

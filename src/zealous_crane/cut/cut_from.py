@@ -1,12 +1,11 @@
 """What a work is cut from: the sheet that is bought, what is left over of others, and what cuts."""
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from pydantic import Field
 
 from ..measure import INCH, LengthOrZero, PositiveLength
+from ..measure.line import ONE_LINE, Line
 from ..measure.words import tr
 from ..measure.written import Written
 from ..metal import SteelRating
@@ -29,8 +28,8 @@ class OffCut(Written):
     length: PositiveLength
     width: PositiveLength
     count: Annotated[int, Field(ge=1, le=1000)] = 1
-    name: Annotated[str, Field(max_length=80)] = ""
-    metal: str | None = None
+    name: Annotated[str, Field(max_length=80), ONE_LINE] = ""
+    metal: Line | None = None
     thickness: PositiveLength | None = None
 
     def is_of(self, metal: str, thickness: float) -> bool:

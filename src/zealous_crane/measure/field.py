@@ -7,9 +7,8 @@ import types
 import typing
 from typing import Annotated, Any, get_args, get_origin
 
-from pydantic import AfterValidator, BeforeValidator, WithJsonSchema
-
 from .angle import parse_angle
+from .checked import Checked
 from .length import LONGEST, parse_length, show_length
 from .length import Units as _Units
 from .report import PredicateError
@@ -54,15 +53,13 @@ _LENGTH_SCHEMA = {
     ]
 }
 
-Length = Annotated[
-    float, BeforeValidator(_read_length), AfterValidator(_finite), WithJsonSchema(_LENGTH_SCHEMA, mode="validation")
-]
+Length = Annotated[float, Checked((_finite,), _read_length, _LENGTH_SCHEMA)]
 """A length: mm as a number, or text that :func:`parse_length` reads."""
 
-PositiveLength = Annotated[Length, AfterValidator(_positive)]
+PositiveLength = Annotated[float, Checked((_finite, _positive), _read_length, _LENGTH_SCHEMA)]
 """A length above zero."""
 
-LengthOrZero = Annotated[Length, AfterValidator(_not_negative)]
+LengthOrZero = Annotated[float, Checked((_finite, _not_negative), _read_length, _LENGTH_SCHEMA)]
 """A length of zero or more."""
 
 
@@ -71,18 +68,18 @@ def _read_angle(value: Any) -> Any:
     return parse_angle(value) if isinstance(value, str) else value
 
 
-Angle = Annotated[float, BeforeValidator(_read_angle), AfterValidator(_finite)]
+Angle = Annotated[float, Checked((_finite,), _read_angle)]
 """An angle in degrees: a number, or text that :func:`parse_angle` reads."""
 
 
 def is_length(metadata: list[Any]) -> bool:
     """True for the metadata of a :data:`Length` field."""
-    return any(getattr(item, "func", None) is _read_length for item in metadata)
+    return any(isinstance(item, Checked) and item.reads is _read_length for item in metadata)
 
 
 def is_angle(metadata: list[Any]) -> bool:
     """True for the metadata of an :data:`Angle` field."""
-    return any(getattr(item, "func", None) is _read_angle for item in metadata)
+    return any(isinstance(item, Checked) and item.reads is _read_angle for item in metadata)
 
 
 def unwrapped(annotation: Any, metadata: list[Any]) -> tuple[Any, list[Any], bool]:

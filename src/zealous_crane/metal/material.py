@@ -1,11 +1,10 @@
 """The metals a shop folds, with the few properties that decide a fold."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
+from ..measure.line import ONE_LINE
 from ..measure.words import tr
 from ..measure.written import Written
 from .gauge import GaugeName, GaugeTable, gauge_table
@@ -39,7 +38,7 @@ class Material(Written):
     """
 
     key: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9.-]*$")]
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE]
     tensile: Annotated[float, Field(ge=20, le=3000)] = Field(title="Tensile strength, MPa")
     yield_strength: Annotated[float, Field(ge=5, le=2500)] = Field(title="Yield strength, MPa")
     modulus: Annotated[float, Field(ge=5000, le=500_000)] = Field(title="Elastic modulus, MPa")
@@ -56,14 +55,14 @@ class Material(Written):
     press_tensile: Annotated[float, Field(ge=20, le=3000)] | None = Field(
         default=None, title="Strength for force, MPa", json_schema_extra={"empty": "its tensile strength"}
     )
-    finish: Annotated[str, Field(max_length=80)] = ""
+    finish: Annotated[str, Field(max_length=80), ONE_LINE] = ""
     film: bool = False
     price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
         default=None, title="Price of a kilogram", json_schema_extra={"empty": "not known"}
     )
 
     @model_validator(mode="after")
-    def _holds_together(self) -> Material:
+    def _holds_together(self) -> Self:
         if self.yield_strength > self.tensile:
             raise ValueError(tr("A metal yields before it tears: its yield strength is at most its tensile strength."))
         return self

@@ -1,9 +1,7 @@
 """What is done where two flanges of one panel meet: who runs past whom, tabs, ears, and the relief between them."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -136,7 +134,7 @@ class Corner(Written):
         return record
 
     @model_validator(mode="after")
-    def _whole(self) -> Corner:
+    def _whole(self) -> Self:
         if self.rule is CornerRule.TAB and self.tab is None:
             raise ValueError(tr("a corner closed by a tab needs the tab's length; give the tab first"))
         return self

@@ -1,13 +1,12 @@
 """Holes, cut-outs and marks on a panel."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
 from .edge import Measured
@@ -51,14 +50,14 @@ class Cutout(Written):
         after_bending: cut when the part is bent, because bending would pull it.
     """
 
-    panel: str = "base"
+    panel: Line = "base"
     shape: HoleShape = HoleShape.ROUND
     length: PositiveLength
     width: PositiveLength | None = None
     turn: Annotated[Angle, Field(ge=-180, le=180)] = 0.0
     x: Place = Place()
     y: Place = Place()
-    name: str | None = None
+    name: Line | None = None
     after_bending: bool = False
 
     @classmethod
@@ -75,7 +74,7 @@ class Cutout(Written):
         return {**record, "width": proposed[HoleShape(record["shape"])]}
 
     @model_validator(mode="after")
-    def _whole(self) -> Cutout:
+    def _whole(self) -> Self:
         if self.x.edge in ("front", "back"):
             raise ValueError(tr("x runs from left or right"))
         if self.y.edge in ("left", "right"):
@@ -106,6 +105,6 @@ class Mark(Written):
         inset: kept from the panel's edges, mm.
     """
 
-    panel: str = "base"
+    panel: Line = "base"
     form: MarkForm = MarkForm.CROSS_BREAK
     inset: Annotated[Length, Field(ge=0)] = 0.0

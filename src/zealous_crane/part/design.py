@@ -1,13 +1,12 @@
 """The design tree: a base panel, what stands on its edges, and what stands on theirs."""
 
-from __future__ import annotations
-
 import math
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Discriminator, Field, Tag, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
 from .corner import Corner, CornerAt
@@ -62,14 +61,14 @@ class Flange(Written):
     measured: Measured = Measured.INSIDE
     angle: BendAngle = 90.0
     radius: Length | None = None
-    name: str | None = None
+    name: Line | None = None
     left: End | None = None
     right: End | None = None
     slots: FoldSlots | None = None
-    flanges: tuple[Standing, ...] = ()
+    flanges: "tuple[Standing, ...]" = ()
 
     @model_validator(mode="after")
-    def _checked(self) -> Flange:
+    def _checked(self) -> Self:
         _turns(self.angle)
         if self.radius is not None and self.radius < 0:
             raise ValueError(tr("the inside radius must not be negative"))
@@ -93,11 +92,11 @@ class Facet(Written):
     corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=200)]
     angle: BendAngle = 90.0
     radius: Length | None = None
-    name: str | None = None
-    flanges: tuple[Standing, ...] = ()
+    name: Line | None = None
+    flanges: "tuple[Standing, ...]" = ()
 
     @model_validator(mode="after")
-    def _checked(self) -> Facet:
+    def _checked(self) -> Self:
         _turns(self.angle)
         if self.radius is not None and self.radius < 0:
             raise ValueError(tr("the inside radius must not be negative"))
@@ -151,7 +150,7 @@ class PolygonBase(Written):
     corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=200)]
 
     @model_validator(mode="after")
-    def _sound(self) -> PolygonBase:
+    def _sound(self) -> Self:
         p = self.corners
         n = len(p)
         for i in range(n):
@@ -202,7 +201,7 @@ class Design(Written):
     trim: Annotated[Length, Field(ge=0)] = 0.0
 
     @model_validator(mode="after")
-    def _checked(self) -> Design:
+    def _checked(self) -> Self:
         count = 4 if isinstance(self.base, Base) else len(self.base.corners)
         _one_each(self.flanges, edge_names(count))
         if len({c.at for c in self.corners}) != len(self.corners):

@@ -1,13 +1,12 @@
 """A flat drawn elsewhere: outline, holes and fold lines."""
 
-from __future__ import annotations
-
 import math
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
+from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
 
@@ -33,12 +32,12 @@ class DrawnFold(Written):
     end: tuple[Length, Length]
     angle: Annotated[Angle, Field(ge=-300, le=300)] = 90.0
     radius: Length | None = None
-    name: str | None = None
+    name: Line | None = None
     crease: bool = False
     ear: bool = False
 
     @model_validator(mode="after")
-    def _checked(self) -> DrawnFold:
+    def _checked(self) -> Self:
         if math.dist(self.start, self.end) < 1e-3:
             raise ValueError(tr("a fold line needs some length"))
         if abs(self.angle) < 1:

@@ -6,8 +6,7 @@ import re
 from enum import StrEnum
 from typing import Annotated
 
-from pydantic import AfterValidator
-
+from ..measure.checked import Checked
 from ..measure.words import tr
 
 
@@ -64,5 +63,5 @@ def _known(value: str) -> str:
     return text
 
 
-EdgeName = Annotated[str, AfterValidator(_known)]
+EdgeName = Annotated[str, Checked((_known,))]
 """An edge of any panel."""

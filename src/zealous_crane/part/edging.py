@@ -1,13 +1,12 @@
 """What an edge is finished with: hems, joggles and seams."""
 
-from __future__ import annotations
-
 from enum import StrEnum
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
 from .edge import EdgeName
@@ -45,7 +44,7 @@ class Hem(Written):
     gap: PositiveLength | None = None
     inwards: bool = True
     notch: Annotated[Angle, Field(ge=0, le=75)] = 45.0
-    name: str | None = None
+    name: Line | None = None
 
 
 class Joggle(Written):
@@ -66,7 +65,7 @@ class Joggle(Written):
     step: PositiveLength | None = None
     inwards: bool = False
     slope: Annotated[Angle, Field(ge=20, le=75)] = 45.0
-    name: str | None = None
+    name: Line | None = None
 
 
 class SeamForm(StrEnum):
@@ -135,7 +134,7 @@ class Seam(Written):
     allowance: PositiveLength | None = None
     inwards: bool = True
     notch: Annotated[Angle, Field(ge=0, le=75)] = 0.0
-    name: str | None = None
+    name: Line | None = None
 
     @property
     def width(self) -> float:

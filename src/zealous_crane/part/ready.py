@@ -1,7 +1,5 @@
 """What every part a job can name has in common."""
 
-from __future__ import annotations
-
 from typing import ClassVar, Self
 
 from ..measure import Sum, Units

@@ -1,13 +1,12 @@
 """Rows of rivets, spots, screws or tacks that hold a panel to what lies against it."""
 
-from __future__ import annotations
-
 from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field
 
 from ..measure import PositiveLength
+from ..measure.line import ONE_LINE
 from ..measure.written import Written
 from .corner import RIVET_EDGE, SPOT_EDGE
 from .edge import EdgeName
@@ -48,14 +47,14 @@ class Row(Written):
         joint: number of the joint of the work it follows from, from 0; None where it is the part's own.
     """
 
-    panel: Annotated[str, Field(min_length=1, max_length=120)]
+    panel: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     edge: EdgeName = "back"
     by: Joined = Joined.RIVET
     size: PositiveLength = 3.2
     inset: PositiveLength | None = None
     pitch: Annotated[PositiveLength, Field(ge=5.0)] = 40.0
     length: PositiveLength | None = None
-    through: Annotated[str, Field(max_length=120)] = ""
+    through: Annotated[str, Field(max_length=120), ONE_LINE] = ""
     drilled: Drilled = Drilled.THROUGH
     other: PositiveLength | None = None
     under: bool = False

@@ -1,9 +1,7 @@
 """The ways of a shop: how it measures and marks, its own metals, its small tools, what it cuts from. One file in its folder."""
 
-from __future__ import annotations
-
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, ValidationError, field_validator
 
@@ -91,12 +89,12 @@ class ShopSettings(Written):
         number = next(n for n in range(2, 10_000) if f"{key}-{n}" not in known)
         return old.model_copy(update={"key": f"{key}-{number}", "name": tr("{name}, our own").format(name=old.name)})
 
-    def with_metal(self, metal: Material) -> ShopSettings:
+    def with_metal(self, metal: Material) -> Self:
         """The settings with a metal of the shop's own in place of the one of its key, or beside the others."""
         others = tuple(m for m in self.metals if m.key != metal.key)
         return self.model_validate({**self.model_dump(), "metals": [*others, metal]})
 
-    def follows(self, job: Job, before: ShopSettings) -> Job:
+    def follows(self, job: Job, before: "ShopSettings") -> Job:
         """A job once the shop's settings changed: what stood as the shop said stands as it says now, and its own metal as it is now.
 
         Raises:

@@ -1,7 +1,5 @@
 """Covers and enclosures."""
 
-from __future__ import annotations
-
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field

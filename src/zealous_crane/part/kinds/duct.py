@@ -1,10 +1,8 @@
 """Ductwork: sleeves in one piece and in several, their caps, and reducers."""
 
-from __future__ import annotations
-
 import math
 from enum import StrEnum
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -170,7 +168,7 @@ class Cap(Ready):
         return (inside - self.clearance, outside - self.clearance) if size in self.walled else (inside, outside)
 
     @model_validator(mode="after")
-    def _left_over(self) -> Cap:
+    def _left_over(self) -> Self:
         if self.clearance >= min(self.length, self.width):
             raise ValueError(tr("the clearance leaves nothing of the cap"))
         return self

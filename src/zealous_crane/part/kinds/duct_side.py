@@ -1,10 +1,8 @@
 """One side of a four-sided duct fitting that leads from one opening to another."""
 
-from __future__ import annotations
-
 import math
 from enum import StrEnum
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -133,7 +131,7 @@ class DuctSide(DuctShape, Ready):
     side: Annotated[DuctSideName, Field(title="Which side")] = DuctSideName.FRONT
 
     @model_validator(mode="after")
-    def _can_be_bent(self) -> DuctSide:
+    def _can_be_bent(self) -> Self:
         if abs(self.slant(self.side)) > 60:
             raise ValueError(
                 tr("this side leans by {angle}; up to 60° can be kicked: make the fitting longer").format(

@@ -1,7 +1,5 @@
 """The open box: a base and four walls, square notches, butt corners."""
 
-from __future__ import annotations
-
 from typing import ClassVar, Literal
 
 from ...measure import PositiveLength

@@ -1,8 +1,6 @@
 """Strips with parallel folds: channels, hats, zeds, angles, skins."""
 
-from __future__ import annotations
-
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -74,7 +72,7 @@ class Strip(Ready):
         return {**record, "angles": (*angles, *angles[-1:] * (folds - len(angles)))[:folds]}
 
     @model_validator(mode="after")
-    def _matches(self) -> Strip:
+    def _matches(self) -> Self:
         if len(self.angles) != len(self.legs) - 1:
             raise ValueError(
                 tr("{legs} legs have {legs_2} folds between them, not {angles}").format(

@@ -1,7 +1,5 @@
 """Trays and pans with cut corners and tabs."""
 
-from __future__ import annotations
-
 from typing import ClassVar, Literal
 
 from pydantic import Field

@@ -1,7 +1,5 @@
 """What is written into the book: records that are only ever added, never changed."""
 
-from __future__ import annotations
-
 import uuid
 from datetime import UTC, datetime
 from typing import Annotated, Literal
@@ -9,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import ConfigDict, Discriminator, Field, TypeAdapter, field_validator
 
 from ...measure import Length, LengthOrZero, PositiveLength, Units, parse_angle, parse_length
+from ...measure.line import MANY_LINES, ONE_LINE
 from ...measure.words import tr
 from ...measure.written import Written
 from ...metal import MATERIALS, Sheet
@@ -22,8 +21,9 @@ def _now() -> str:
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 
 
-Text = Annotated[str, Field(max_length=4000)]
-Name = Annotated[str, Field(max_length=200)]
+Text = Annotated[str, Field(max_length=4000), ONE_LINE]
+Note = Annotated[str, Field(max_length=4000), MANY_LINES]
+Name = Annotated[str, Field(max_length=200), ONE_LINE]
 
 
 class Record(Written):
@@ -40,11 +40,11 @@ class Record(Written):
     # What checks a record is made when the first one is read or written: the window does not wait for it.
     model_config = ConfigDict(defer_build=True)
 
-    id: Annotated[str, Field(min_length=8, max_length=64)] = Field(default_factory=lambda: uuid.uuid4().hex)
-    made: Annotated[str, Field(max_length=40)] = Field(default_factory=_now)
-    replaces: Annotated[str, Field(max_length=64)] | None = None
+    id: Annotated[str, Field(min_length=8, max_length=64), ONE_LINE] = Field(default_factory=lambda: uuid.uuid4().hex)
+    made: Annotated[str, Field(max_length=40), ONE_LINE] = Field(default_factory=_now)
+    replaces: Annotated[str, Field(max_length=64), ONE_LINE] | None = None
     who: Name = ""
-    note: Text = ""
+    note: Note = ""
 
     @field_validator("made")
     @classmethod
