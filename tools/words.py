@@ -11,7 +11,7 @@ import typer
 
 from zealous_crane.cli import app
 from zealous_crane.cli.help import helps
-from zealous_crane.desk.form import attribute_docs, title
+from zealous_crane.desk.form_words import attribute_docs, title
 from zealous_crane.job import Job
 from zealous_crane.measure.written import Written
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from zealous_crane.allowance import FaaHandbook, NeutralLine, OnTheLine
 from zealous_crane.blank import Path, fold_pose, panel_poses, pole_height, strip_section
-from zealous_crane.blank.blank import Fold
+from zealous_crane.blank.fold import Fold
 from zealous_crane.blank.folding import arc_radius
 
 BENDS = st.builds(

@@ -13,7 +13,8 @@ from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.field import LengthField
 from zealous_crane.desk.fit_dialog import FitDialog
-from zealous_crane.desk.form import ModelForm, attribute_docs
+from zealous_crane.desk.form import ModelForm
+from zealous_crane.desk.form_words import attribute_docs
 from zealous_crane.desk.pick import HoleHandle, PanelHandle
 from zealous_crane.desk.schools import SchoolTable
 from zealous_crane.desk.session import Session

@@ -1,15 +1,21 @@
 """The flat: development of a job into panels, fold lines, notches and reliefs, and how it folds up."""
 
-from .blank import Blank, Crease, Finding, Fold, Hole, JoinedRow, MarkLine, Notch, Panel, Relief
+from .blank import Blank
+from .cut_away import Hole, Notch, Relief
 from .development import DevelopmentError, develop, folded_only, must_develop
 from .element import MadeBy
+from .finding import Finding
 from .flat_key import flat_key
+from .fold import Crease, Fold
 from .folding import Pose, fold_pose, panel_poses, pole_height, strip_prisms, strip_section
 from .half_mark import half_marks
 from .handles import CornerHandle, EdgeHandle, Handles, handles
 from .join_steps import join_steps
+from .joined_row import JoinedRow
 from .joining import edge_length
+from .mark_line import MarkLine
 from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, hole_groups, mark_out
+from .panel import Panel
 from .path import Path
 from .recipe import CornerRecipe
 from .rule import NEAREST, Striking

@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..measure.words import the, tr
-from .blank import Blank, Finding
+from .blank import Blank
 from .element import MadeBy
+from .finding import Finding
 from .folding import Pose, panel_poses
 
 Array = NDArray[np.float64]

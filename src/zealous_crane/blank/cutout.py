@@ -13,10 +13,12 @@ from ..measure import show_length
 from ..measure.words import the, the_first, tr
 from ..part import Cutout, Design, Fastening, HoleShape, Joined, Mark, MarkForm, Measured, Place
 from ..part.corner import RIVET_EDGE, SPOT
-from .blank import Hole, JoinedRow, MarkLine
+from .cut_away import Hole
 from .element import DevelopmentError
 from .fastener import PITCH, rivet_hole
+from .joined_row import JoinedRow
 from .joining import spread_evenly
+from .mark_line import MarkLine
 from .node import Node, Tree
 from .path import Path
 from .ring import polygons

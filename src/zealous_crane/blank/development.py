@@ -21,17 +21,21 @@ from ..measure import Sum, SumKind, Term, show_length
 from ..measure.report import plain
 from ..measure.words import the, tr
 from ..part import Design
-from .blank import Blank, Crease, Fold, MarkLine, Panel, Relief
+from .blank import Blank
+from .cut_away import Relief
 from .cutout import cut_holes, mark_lines, tab_rows
 from .drawn import develop_drawing
 from .element import DevelopmentError
-from .finding import Look
 from .flat import Flat, extent, lay_flat
 from .flat_key import flat_key
+from .fold import Crease, Fold
 from .hole_sums import hole_sums
 from .joining import joined
+from .looked_over import Look
 from .lying import metal_on
+from .mark_line import MarkLine
 from .node import Node, Tree
+from .panel import Panel
 from .path import Path
 from .sums import blank_sums, chains
 from .tree import grow

@@ -15,9 +15,13 @@ from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
 from ..measure.words import the_first, tr
 from ..part import DrawnFlat, DrawnFold
-from .blank import Blank, Crease, Fold, Hole, MarkLine, Notch, Panel
+from .blank import Blank
+from .cut_away import Hole, Notch
 from .element import DevelopmentError, MadeBy, bend_of
-from .finding import Look
+from .fold import Crease, Fold
+from .looked_over import Look
+from .mark_line import MarkLine
+from .panel import Panel
 from .path import Path
 from .ring import less
 

@@ -10,7 +10,8 @@ import numpy as np
 
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
-from .blank import Blank, Notch
+from .blank import Blank
+from .cut_away import Notch
 from .rule import NEAREST, Striking, shown
 from .sides import SAME, reliefs_at, straight_sides
 

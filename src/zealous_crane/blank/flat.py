@@ -14,8 +14,8 @@ from shapely.geometry.polygon import orient
 from ..job import Job
 from ..measure.words import the, the_first, tr
 from ..part import Design, ReliefShape
-from .blank import Hole
 from .convex import is_convex
+from .cut_away import Hole
 from .element import DevelopmentError
 from .node import Node, Tree
 from .notch import Cut, corner_cut, end_cut, one_size, wedge

@@ -14,7 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
-from .blank import Blank, Fold
+from .blank import Blank
+from .fold import Fold
 
 Array = NDArray[np.float64]
 

@@ -8,7 +8,7 @@ from ..measure import Sum, SumKind, Term
 from ..measure.words import the, tr
 from ..part import Design
 from ..part.edge import EDGE_WORDS
-from .blank import Hole
+from .cut_away import Hole
 from .cutout import place_on
 from .flat import Flat
 from .node import Node, Tree

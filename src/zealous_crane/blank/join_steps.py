@@ -5,8 +5,9 @@ from __future__ import annotations
 from ..measure import Units, show_length
 from ..measure.words import counted, the, tr
 from ..part import Drilled, Joined
-from .blank import Blank, JoinedRow
+from .blank import Blank
 from .fastener import SOLID_SHANK
+from .joined_row import JoinedRow
 
 
 def join_steps(blank: Blank, units: Units) -> tuple[str, ...]:

@@ -13,10 +13,14 @@ from ..job import Job
 from ..measure import show_length
 from ..measure.words import the, the_first, tr
 from ..part import Drilled, Joined, Row
-from .blank import Blank, Finding, Hole, JoinedRow, MarkLine
+from .blank import Blank
+from .cut_away import Hole
 from .element import DevelopmentError
 from .fastener import PITCH, rivet_hole, screw_hole
+from .finding import Finding
 from .folding import Pose, panel_poses
+from .joined_row import JoinedRow
+from .mark_line import MarkLine
 from .path import Path
 
 Array = NDArray[np.float64]

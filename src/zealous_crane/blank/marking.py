@@ -12,7 +12,8 @@ import numpy as np
 from ..measure import Units, show_length
 from ..measure.words import counted, tr
 from ..part.edge import EDGE_WORDS
-from .blank import Blank, Hole, Notch
+from .blank import Blank
+from .cut_away import Hole, Notch
 from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
 from .join_steps import join_steps

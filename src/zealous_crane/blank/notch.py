@@ -16,7 +16,7 @@ from ..measure.words import tr
 from ..part import CornerRule, ReliefShape
 from ..part import Relief as WantedRelief
 from ..small_tools import SmallTools
-from .blank import Relief
+from .cut_away import Relief
 from .element import DevelopmentError, MadeBy
 from .node import Node, Notching, Tree
 from .ring import Circle

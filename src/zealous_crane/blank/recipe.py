@@ -13,7 +13,8 @@ from dataclasses import dataclass, replace
 
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
-from .blank import Blank, Notch
+from .blank import Blank
+from .cut_away import Notch
 from .ring import Point
 from .rule import NEAREST, Striking, shown
 from .sides import SAME, reliefs_at, straight_sides

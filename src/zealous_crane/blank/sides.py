@@ -6,7 +6,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from .blank import Blank, Notch, Relief
+from .blank import Blank
+from .cut_away import Notch, Relief
 from .ring import Point
 
 SAME = 0.01

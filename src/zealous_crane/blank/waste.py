@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from .blank import Notch
+from .cut_away import Notch
 from .flat import Flat
 from .node import Tree
 from .ring import polygons

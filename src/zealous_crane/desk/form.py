@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import inspect
-import re
 from collections.abc import Callable
 from enum import Enum
-from functools import lru_cache
 from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
@@ -14,7 +11,7 @@ from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
-from ..measure import AngleReading, Tonnage, Units, parse_angle, parse_length, show_length
+from ..measure import AngleReading, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
 from ..measure.words import tr
@@ -22,6 +19,7 @@ from ..measure.written import Written
 from ..metal import is_rating, read_rating
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
 from .field import LengthField, ParsedField, TextField
+from .form_words import as_usual, attribute_docs, blank_word, in_short, named, split_list, title
 from .theme import font
 from .widget import Choice, Count
 
@@ -42,60 +40,6 @@ WIDEST = 158
 """Painter units a label takes before it wraps."""
 
 Change = Callable[[BaseModel], str | None]
-
-
-@lru_cache(maxsize=256)
-def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
-    """What the docstrings of a model, and of those it is made from, say of each of its fields."""
-    found: dict[str, str] = {}
-    for model in reversed(kind.__mro__):
-        if issubclass(model, BaseModel) and model.__doc__:
-            found.update(_attributes(model.__doc__))
-    return {name: tr(text.replace("``", "")) for name, text in found.items() if name in kind.model_fields}
-
-
-def _attributes(doc: str) -> dict[str, str]:
-    """The attributes a docstring tells of."""
-    found: dict[str, str] = {}
-    names: list[str] = []
-    for line in inspect.cleandoc(doc).partition("Attributes:")[2].splitlines():
-        begins = re.match(r"^    (\w[\w, ]*?): (.*)$", line)
-        if begins:
-            names = [name.strip() for name in begins[1].split(",")]
-            for name in names:
-                found[name] = begins[2]
-        elif line.startswith("     "):
-            for name in names:
-                found[name] += " " + line.strip()
-    return found
-
-
-def title(name: str, info: FieldInfo) -> str:
-    """How a field is called on the form."""
-    return tr(info.title or name.replace("_", " ").capitalize())
-
-
-def blank_word(info: FieldInfo, otherwise: str = "") -> str:
-    """What an empty field says: by what its model names, else what is given, else that the rule decides."""
-    extra = info.json_schema_extra
-    said = extra.get("empty") if isinstance(extra, dict) else None
-    return tr(str(said)) if said else otherwise or tr("by the rule")
-
-
-def split_list(text: str) -> list[str]:
-    """The figures of a list: parted by semicolons, else by commas with a space after them, else by commas. Any other comma is a decimal
-    sign.
-
-    >>> split_list("2,5; 3"), split_list("2,5, 3"), split_list("90,60,45")
-    (['2,5', '3'], ['2,5', '3'], ['90', '60', '45'])
-    """
-    parts = text.split(";") if ";" in text else re.split(r",\s+", text) if re.search(r",\s", text) else text.split(",")
-    return [part.strip() for part in parts if part.strip()]
-
-
-def _named(member: Enum) -> str:
-    """A choice as it is read: units and readings of angles in their own words."""
-    return member.words if isinstance(member, (Units, AngleReading, Tonnage)) else tr(str(member.value).replace("-", " "))
 
 
 class ModelForm(QWidget):
@@ -172,7 +116,7 @@ class ModelForm(QWidget):
         if get_origin(kind) is tuple:
             return self._row(name, words, kind, info)
         if isinstance(kind, type) and issubclass(kind, Enum):
-            return self._choice(name, words, [(_named(m), m) for m in kind], optional, blank_word(info))
+            return self._choice(name, words, [(named(m), m) for m in kind], optional, blank_word(info))
         if get_origin(kind) is Literal:
             return self._choice(
                 name, words, [(tr(str(v).replace("-", " ")), v) for v in get_args(kind)], optional, blank_word(info)
@@ -350,30 +294,6 @@ def drop(widget: QWidget | None) -> None:
         widget.deleteLater()
 
 
-def _as_usual(model: BaseModel | None) -> bool:
-    """True where nothing of a model was chosen otherwise than it begins."""
-    try:
-        return model is not None and model == type(model)()
-    except ValueError:
-        return False
-
-
-def in_short(model: BaseModel, units: Units) -> str:
-    """What a group says while it is folded away: its choices and lengths, and that the rest is by the rule."""
-    said: list[str] = []
-    by_rule = False
-    for name, info in type(model).model_fields.items():
-        value = getattr(model, name)
-        kind, metadata, _ = unwrapped(info.annotation, list(info.metadata))
-        if value is None:
-            by_rule = True
-        elif isinstance(value, Enum):
-            said.append(_named(value))
-        elif kind is float and is_length(metadata) and value:
-            said.append(show_length(value, units, pretty=True))
-    return ", ".join([*said, *([tr("by the rule")] if by_rule or not said else [])])
-
-
 class Group(QWidget):
     """A model within a model, with a switch when it may be left out; folded away behind its head while it is as the rule has it."""
 
@@ -435,7 +355,7 @@ class Group(QWidget):
         self._fresh = False
         self._show(model)
         # What may be left out is one switch, and stands open; the rest is folded away as long as nothing was chosen in it.
-        self.open((self._optional or not _as_usual(model)) if first else self.head.isChecked())
+        self.open((self._optional or not as_usual(model)) if first else self.head.isChecked())
 
     def _show(self, model: BaseModel | None) -> None:
         self.switch.setChecked(model is not None)

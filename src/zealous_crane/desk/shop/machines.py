@@ -27,7 +27,7 @@ from ...measure.field import is_angle, unwrapped
 from ...measure.words import counted, tr
 from ...plan.stroke.machines import machine_of
 from ..canvas import Canvas
-from ..form import title
+from ..form_words import title
 from ..paint.machine import paint_machine
 from ..session import Session
 from ..shop_files import hand_out

@@ -5,7 +5,7 @@ from __future__ import annotations
 import shapely
 
 from ....blank import Blank, Finding, MadeBy
-from ....blank.finding import MOST_SAID
+from ....blank.looked_over import MOST_SAID
 from ....brake import Die, PressBrake, least_leg
 from ....measure import Units, show_length
 from ....measure.words import the, the_first, tr
