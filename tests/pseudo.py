@@ -1,5 +1,5 @@
 """Every text of the window, its dialogs and other pages in a language in which what can be translated stands between ⟦ and ⟧:
-prints what does not.
+prints what does not, and everything that was asked for in that language, as JSON.
 
 Run by itself, with the language set before anything is imported. Names people give (parts, brakes, metals, folds) and figures are
 no words of the program.
@@ -10,6 +10,7 @@ from __future__ import annotations
 import contextlib
 import html
 import itertools
+import json
 import re
 import sys
 import tempfile
@@ -32,9 +33,13 @@ from PySide6.QtWidgets import (
 )
 
 import paper
-from zealous_crane.blank import Blank, DevelopmentError
+from zealous_crane.blank import Blank, DevelopmentError, develop
 from zealous_crane.brake import shipped_rack
 from zealous_crane.brake.begin import NEW
+from zealous_crane.check.explain import Explanation, causes_of
+from zealous_crane.check.finishing import finishing
+from zealous_crane.check.inspection import Inspection
+from zealous_crane.check.saying import advice, cause_words, question_text, verdict
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.book_dialog import BookDialog
@@ -61,15 +66,22 @@ from zealous_crane.desk.shop import ShopDialog, ShopDoors
 from zealous_crane.desk.strip_dialog import StripDialog
 from zealous_crane.desk.take_over_dialog import TakeOverDialog
 from zealous_crane.desk.template import write_marking
+from zealous_crane.desk.tree import fill_tree
 from zealous_crane.desk.window import Window, page
 from zealous_crane.files.job_file import read_job
 from zealous_crane.files.page_code import page_code
 from zealous_crane.files.plan_file import plan_record
+from zealous_crane.measure.words import asked
 from zealous_crane.metal import MATERIALS
+from zealous_crane.part import Base, Corner, Cutout, Design, Flange, Hem, Joggle, Mark, MarkForm, Seam, SeamForm
+from zealous_crane.part.corner import CornerAt
+from zealous_crane.plan.advice.advise import advise
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.facts import set_up_facts
 from zealous_crane.plan.stroke.machines import machine_of
 from zealous_crane.practice import Skill
+from zealous_crane.practice.exercise import QuestionKind
+from zealous_crane.practice.make import exercise
 
 PROGRAM = "Zealous Crane"
 
@@ -147,6 +159,22 @@ def plain(text: str, words: list[str]) -> str:
     return " ".join(re.findall(r"[A-Za-z]{3,}", text))
 
 
+def tree() -> QTreeWidget:
+    """The tree of a part on which stands one of everything, without a name."""
+    found = QTreeWidget()
+    standing = (
+        Flange(edge="front", height=20),
+        Hem(edge="back", length=8),
+        Joggle(edge="left", lap=10),
+        Seam(edge="right", form=SeamForm.LAP),
+    )
+    fill_tree(found, Design(
+        base=Base(length=100, width=80), flanges=standing, corners=(CornerAt(at="front-right", corner=Corner()),),
+        cutouts=(Cutout(length=5),), marks=(Mark(form=MarkForm.CROSS_BREAK),),
+    ))  # fmt: skip
+    return found
+
+
 def opened(window: Window) -> Iterator[QWidget]:
     """Every dialog of the window, one after the other."""
     session, look = window.session, window.front.look
@@ -171,6 +199,7 @@ def opened(window: Window) -> Iterator[QWidget]:
     yield RecoveryDialog(Found(Path("kept"), datetime(2026, 1, 1), work, 0, None), window)
     for hole in getattr(job.part, "holes", ())[:1]:
         yield TakeOverDialog(hole, job.units, window)
+    yield tree()
     yield PreferencesDialog(session, window, dark=None, text=100, set_dark=lambda dark: None, set_text=lambda text: None)
 
 
@@ -239,10 +268,60 @@ def printed(home: Path) -> Iterator[tuple[set[str], str]]:
             yield NAMES | given(plan.blank) | {job.note, page_code(job)}, paper.text_of(path)
 
 
+def explained() -> Iterator[tuple[set[str], str]]:
+    """What is said of a finished part: every cause and its advice, what explains some figures, what is left to do."""
+    for job in (demo_job("hive-scale"), demo_job("frame-rail"), demo_job("syrup-tray")):
+        blank = develop(job)
+        names, inspection = NAMES | given(blank), Inspection(job, blank)
+        for cause, by in itertools.product(causes_of(blank), (1.5, -1.5)):
+            told = advice(Explanation(cause, by, 1.0), blank, job)
+            yield from ((names, text) for text in (told.what, told.this_part, told.next_part, cause_words(cause, blank, job)))
+        got: dict[str, float] = {}
+        for n, line in enumerate(inspection.lines[:6]):
+            got[line.measure.key] = line.wanted + (1.5 if n % 2 else -0.9)
+            yield names, line.measure.says
+            found = inspection.explained(got)
+            if found is not None:
+                yield names, verdict(found, blank, job, len(inspection.out(got)))
+                yield names, question_text(found.question, blank, job) if found.question else ""
+        for film in ("inside", "outside"):
+            for step in finishing(job.model_copy(update={"film": film}), blank):
+                yield from ((names, text) for text in (step.says, step.caution))
+        yield from ((names, row.says(job.units)) for row in blank.rows)
+
+
+ANSWERS = {QuestionKind.LENGTH: (0.0, 1.0, 30.0), QuestionKind.ANGLE: (1.0, 90.0)}
+"""What somebody may answer, where nothing is given to choose from."""
+
+
+def practised() -> Iterator[tuple[set[str], str]]:
+    """What is asked in an exercise of every kind, and what is said of right and wrong answers."""
+    for skill in Skill:
+        set_ = exercise(skill, 2, 1, shipped_rack())
+        names = NAMES | given(set_.blank)
+        yield from ((names, text) for text in (set_.task, *set_.cautions, *set_.table, *set_.given))
+        for question in set_.questions:
+            yield from ((names, text) for text in (question.says, question.hint, question.answer, *question.options))
+            number = range(len(question.options))
+            answers = ANSWERS.get(question.kind) or (
+                number if question.kind is QuestionKind.CHOICE else [tuple(number), tuple(number)[::-1]]
+            )
+            yield from ((names, question.mark(answer).says) for answer in answers)
+
+
+def cured() -> Iterator[tuple[set[str], str]]:
+    """What is proposed where a part cannot be made as it is."""
+    rack = shipped_rack()
+    job = demo_job("deep-feeder")
+    plan = advise(make_plan(job, rack[job.brake]), rack)
+    assert plan.cures, "nothing is proposed for a part that is meant to need it"
+    yield from ((NAMES | given(plan.blank), cure.says) for cure in plan.cures)
+
+
 def main(names: list[str], home: Path) -> None:
     application()
     found: dict[str, str] = {}
-    for words, text in itertools.chain(said(), printed(home)):
+    for words, text in itertools.chain(said(), printed(home), explained(), practised(), cured()):
         left = plain(text, both(words))
         if left and left not in ITS_OWN:
             found.setdefault(left, f"said: {text[:100]}")
@@ -262,8 +341,7 @@ def main(names: list[str], home: Path) -> None:
                         found.setdefault(left, f"{type(widget).__name__}, {who}: {text[:100]}")
         session.mark_saved()
         window.close()
-    for left, where in sorted(found.items()):
-        print(f"{left!r} — {where!r}")
+    print(json.dumps({"left": [f"{left!r} — {where!r}" for left, where in sorted(found.items())], "asked": sorted(asked())}))
 
 
 if __name__ == "__main__":

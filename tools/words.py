@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import ast
+import importlib
 import json
+import pkgutil
 import sys
 from pathlib import Path
+from typing import Any, Literal, get_args, get_origin
 
 import typer
 
+import zealous_crane
 from zealous_crane.cli import app
 from zealous_crane.cli.help import helps
 from zealous_crane.desk.form_words import attribute_docs, title
-from zealous_crane.job import Job
+from zealous_crane.measure.worded import Worded, word
 from zealous_crane.measure.written import Written
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -21,6 +25,13 @@ SOURCE = ROOT / "src" / "zealous_crane"
 
 KEYWORDS = {"tr": 1, "counted": 2}
 """Functions whose first arguments are sentences, and how many of them are."""
+
+
+def bring_in() -> None:
+    """Import every file of the program: a choice or a model is known once it is."""
+    for found in pkgutil.walk_packages(zealous_crane.__path__, "zealous_crane."):
+        if "migrations" not in found.name and not found.name.endswith("__main__"):
+            importlib.import_module(found.name)
 
 
 def literal(node: ast.expr) -> str | None:
@@ -48,13 +59,34 @@ def models(kind: type[Written] = Written) -> list[type[Written]]:
     return list(dict.fromkeys(below))
 
 
+def literals(annotation: Any) -> list[str]:
+    """Words of data that may be chosen anywhere in a type; one word alone is no choice."""
+    if get_origin(annotation) is Literal:
+        return [value for value in get_args(annotation) if isinstance(value, str)] if len(get_args(annotation)) > 1 else []
+    return [text for inner in get_args(annotation) for text in literals(inner)]
+
+
+def choices(kind: type[Worded] = Worded) -> dict[str, list[str]]:
+    """Words of every choice that has none of its own."""
+    found: dict[str, list[str]] = {}
+    for sub in kind.__subclasses__():
+        where = f"{sub.__module__}.{sub.__name__}"
+        for member in () if "words" in vars(sub) else sub:
+            found.setdefault(word(member.value), []).append(where)
+    return found
+
+
 def form_words() -> dict[str, list[str]]:
-    """Names and help of every field of a form, from the models themselves."""
+    """Names and help of every field of a form, what may be chosen and what an empty one says, from the models themselves."""
     found: dict[str, list[str]] = {}
     for model in models():
         where = f"{model.__module__}.{model.__name__}"
         for name, info in model.model_fields.items():
             found.setdefault(title(name, info), []).append(where)
+            for text in literals(info.annotation):
+                found.setdefault(word(text), []).append(where)
+            if isinstance(info.json_schema_extra, dict) and "empty" in info.json_schema_extra:
+                found.setdefault(str(info.json_schema_extra["empty"]), []).append(where)
         for text in attribute_docs(model).values():
             found.setdefault(text, []).append(where)
         for text in (getattr(model, "label", ""), getattr(model, "about", "")):
@@ -65,11 +97,11 @@ def form_words() -> dict[str, list[str]]:
 
 def template() -> str:
     """The template, in the format of gettext."""
-    assert Job.model_fields, "all kinds of parts are known once the job is"
+    bring_in()
     all_ = sentences()
     for owner, name in helps(typer.main.get_command(app)):
         all_.setdefault((getattr(owner, name),), []).append("command line")
-    for text, places in form_words().items():
+    for text, places in (*form_words().items(), *choices().items()):
         all_.setdefault((text,), []).extend(places)
     lines = ['msgid ""', 'msgstr "Content-Type: text/plain; charset=UTF-8\\n"', ""]
     for texts in sorted(all_):

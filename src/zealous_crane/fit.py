@@ -1,17 +1,17 @@
 """A fit: sizes of one part that follow from another part's, as data."""
 
-from enum import StrEnum
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
 from .measure import Length, PositiveLength
 from .measure.line import ONE_LINE
+from .measure.worded import Worded
 from .measure.words import tr
 from .measure.written import Written
 
 
-class FitRule(StrEnum):
+class FitRule(Worded):
     """How one part sits with another."""
 
     INSIDE = "inside"

@@ -104,7 +104,7 @@ class DuctFitting(DuctShape):
         jobs = [
             self._job(
                 tr("{sides} {noun}, {name}").format(
-                    name=self.name, sides=tr(" and ").join(tr(n.value) for n in names).capitalize(),
+                    name=self.name, sides=tr(" and ").join(n.words for n in names).capitalize(),
                     noun=tr("sides") if len(names) > 1 else tr("side"),
                 ),
                 part,
@@ -149,8 +149,8 @@ class DuctFitting(DuctShape):
 
     def assembly(self) -> tuple[str, ...]:
         """How it goes together, step by step. Common practice, no source."""
-        wide = [tr(s.value) for s in DuctSideName if self.wide(s)]
-        narrow = [tr(s.value) for s in DuctSideName if not self.wide(s)]
+        wide = [s.words for s in DuctSideName if self.wide(s)]
+        narrow = [s.words for s in DuctSideName if not self.wide(s)]
         steps: list[str] = []
         if self.cross_break:
             steps.append(

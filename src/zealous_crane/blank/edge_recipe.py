@@ -10,6 +10,7 @@ import numpy as np
 
 from ..measure import Units, show_angle, show_length
 from ..measure.words import tr
+from ..part.edge import EDGE_WORDS
 from .blank import Blank
 from .cut_away import Notch
 from .rule import NEAREST, Striking, shown
@@ -54,7 +55,7 @@ class EdgeRecipe:
         """The recipe in a sentence; places are counted from one end of the edge, that of the datum where there is one."""
         ends = ("left", "right") if self.edge in ("front", "back") else ("front", "back")
         from_first = striking.datum is None or ends[0] in striking.datum
-        end = tr(ends[0] if from_first else ends[1])
+        end = EDGE_WORDS[ends[0] if from_first else ends[1]]
         along = sorted(place if from_first else self.length - place for place in self.places)
         places = ", ".join(shown(place, units) for place in along)
         mouth = shown(self.mouth, units)
@@ -73,7 +74,7 @@ class EdgeRecipe:
             if self.foot > SAME and not self.hole:
                 what += tr(", {foot} wide at its foot").format(foot=shown(self.foot, units))
         return tr("{edge} edge, at {places} from its {end} end: {what}.").format(
-            edge=tr(self.edge.capitalize()), places=places, end=end, what=what
+            edge=EDGE_WORDS[self.edge].capitalize(), places=places, end=end, what=what
         )
 
     def record(self) -> dict[str, object]:

@@ -84,5 +84,5 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
         beside = nearest_tick(now, job.units) != nearest_tick(then, job.units) and abs(now - then) < FARTHEST
         odd = beside and abs(then - round(then / tick) * tick) < SAME
         if setting is not None and odd and abs(now - round(now / tick) * tick) >= SAME:
-            found.setdefault(setting, HalfMark(setting, then, tr(blank.school.label)))
+            found.setdefault(setting, HalfMark(setting, then, blank.school.label))
     return tuple(found[setting] for setting in sorted(found))

@@ -13,6 +13,7 @@ from ..job import Job
 from ..measure import show_length
 from ..measure.words import the, the_first, tr
 from ..part import Drilled, Joined, Row
+from ..part.edge import edge_words
 from .blank import Blank
 from .cut_away import Hole
 from .element import DevelopmentError
@@ -158,7 +159,9 @@ def _ends(blank: Blank, row: Row) -> tuple[Array, Array]:
         return _line(blank, names.index(row.panel), row.edge, row.set_in)
     except DevelopmentError:
         raise DevelopmentError(
-            tr("A row so far inside the {edge} edge of {panel} lies beyond it.").format(edge=row.edge, panel=the(row.panel))
+            tr("A row so far inside the {edge} edge of {panel} lies beyond it.").format(
+                edge=edge_words(row.edge), panel=the(row.panel)
+            )
         ) from None
 
 

@@ -10,6 +10,7 @@ from functools import lru_cache
 import numpy as np
 
 from ..measure import Units, show_length
+from ..measure.worded import choice_words
 from ..measure.words import counted, tr
 from ..part.edge import EDGE_WORDS
 from .blank import Blank
@@ -266,6 +267,12 @@ def _slanted(blank: Blank, notch: Notch, number: int) -> list[MarkedPoint]:
     return found
 
 
+FILM_WORDS = {
+    "inside": tr("Film or finish lies on the inside face: keep it off bed and leaf, and scribe where it does not show."),
+    "outside": tr("Film or finish lies on the outside face: keep it off bed and leaf, and scribe where it does not show."),
+}
+"""What to mind of a film, by the face it is on."""
+
 _STIFFEN = {
     ("cross-break",): tr("Cross-break while the sheet is flat"),
     ("bead",): tr("Roll the beads while the sheet is flat"),
@@ -295,7 +302,7 @@ def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[Cor
                 )
                 if striking.strike_from == "both ways"
                 else tr("Mark the {corner} corner on both faces: every line is struck from its two edges.")
-            ).format(corner=tr(striking.datum))
+            ).format(corner=choice_words(striking.datum))
         )
     steps.append(
         tr("Scribe every setting from the edges named, inside face up")

@@ -1,12 +1,12 @@
 """A punch: what comes down on the inside of the bend."""
 
-from enum import StrEnum
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
 from ..measure.line import ONE_LINE
+from ..measure.worded import Worded
 from ..measure.words import tr
 from ..measure.written import Written
 from .outline import Outline, mirrored
@@ -16,7 +16,7 @@ AT_TIP = 0.05
 """mm; how far the lowest corner may lie from the tip's place."""
 
 
-class PunchStyle(StrEnum):
+class PunchStyle(Worded):
     """What a punch is for."""
 
     STRAIGHT = "straight"

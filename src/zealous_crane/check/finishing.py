@@ -54,9 +54,11 @@ def finishing(job: Job, blank: Blank) -> tuple[Step, ...]:
     elif Joined.RIVET in kinds or Joined.SPOT in kinds:
         steps.append(Step("seal", tr("Where it must hold water or air: sealant into every seam, pressed through, wiped off.")))
     if job.film is not None:
-        steps.append(
-            Step("film", tr("Film off last of all; look for marks of the nose on the {film} face.").format(film=job.film))
-        )
+        marks = {
+            "inside": tr("Film off last of all; look for marks of the nose on the inside face."),
+            "outside": tr("Film off last of all; look for marks of the nose on the outside face."),
+        }
+        steps.append(Step("film", marks[job.film]))
     steps.append(Step("edges", tr("Edges that hands will touch: hemmed, or covered with a strip.")))
     return tuple(steps)
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..blank import Blank, Fold, MadeBy
 from ..measure.words import the, tr
+from ..part.edge import EDGE_WORDS
 from .model import Anchor, Measure, What
 
 Array = NDArray[np.float64]
@@ -192,7 +193,7 @@ def _diagonals(blank: Blank) -> Iterator[Measure]:
             end = min((fold.start, fold.end), key=lambda p: float(p[1]) * (1 if side == "front" else -1))
             point = end + fold.outward * (fold.bend.allowance / 2 + 1.0)
             corners.append(Anchor(fold.child, (float(point[0]), float(point[1])), 0 if fold.angle > 0 else 1))
-        says = tr("diagonal, left {a} to right {b}").format(a=tr(a), b=tr(b))
+        says = tr("diagonal, left {a} to right {b}").format(a=EDGE_WORDS[a], b=EDGE_WORDS[b])
         yield Measure(f"diagonal:{k}", says, What.DIAGONAL, one=(corners[0],), other=(corners[1],))
 
 

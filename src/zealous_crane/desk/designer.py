@@ -28,6 +28,7 @@ from ..part import (
     Standing,
     Tab,
 )
+from ..part.edge import edge_words
 from ..part.edit import added, at, replaced
 from .form import ModelForm, drop
 from .pick import Handle, HoleHandle, PanelHandle
@@ -393,7 +394,8 @@ class Designer(QWidget):
             menu.addAction(word, lambda s=shape: self.add_hole(handle.name, s, float(u), float(v)))
         menu.addSeparator()
         for form in MarkForm:
-            menu.addAction(tr("Stiffen with a {value}").format(value=form.value), lambda f=form: self.add_mark(handle.name, f))
+            said = {MarkForm.CROSS_BREAK: tr("Stiffen with a cross-break"), MarkForm.BEAD: tr("Stiffen with a bead")}[form]
+            menu.addAction(said, lambda f=form: self.add_mark(handle.name, f))
         path = paths.get(handle.name)
         if path:
             menu.addSeparator()
@@ -410,7 +412,7 @@ class Designer(QWidget):
             )
             if carrier is not None:
                 for edge in free_edges(self.design, carrier):
-                    sub = menu.addMenu(tr("Put on the {edge} edge").format(edge=edge))
+                    sub = menu.addMenu(tr("Put on the {edge} edge").format(edge=edge_words(edge)))
                     for words, standing in standing_choices(self.session, edge):
                         sub.addAction(words, lambda s=standing, c=carrier: self.put(c, s))
             if self.chosen not in (("base",), ("corner", None)):

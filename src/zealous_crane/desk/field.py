@@ -251,7 +251,7 @@ class SumButton(QToolButton):
         self._fit()
         terms = "".join(
             f"<tr><td align='right'>{t.count} ×&nbsp;</td><td align='right'>{show_length(t.value, units, pretty=True)}</td>"
-            f"<td>&nbsp; {html.escape(tr(t.what))}</td></tr>"
+            f"<td>&nbsp; {html.escape(t.what)}</td></tr>"
             for t in item.terms
         )
         self._text = (

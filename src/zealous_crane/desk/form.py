@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QLabel, QTool
 from ..measure import AngleReading, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
+from ..measure.worded import choice_words
 from ..measure.words import tr
 from ..measure.written import Written
 from ..metal import is_rating, read_rating
@@ -118,9 +119,7 @@ class ModelForm(QWidget):
         if isinstance(kind, type) and issubclass(kind, Enum):
             return self._choice(name, words, [(named(m), m) for m in kind], optional, blank_word(info))
         if get_origin(kind) is Literal:
-            return self._choice(
-                name, words, [(tr(str(v).replace("-", " ")), v) for v in get_args(kind)], optional, blank_word(info)
-            )
+            return self._choice(name, words, [(choice_words(v), v) for v in get_args(kind)], optional, blank_word(info))
         if kind is bool:
             return self._switch(name, words)
         if kind is int:

@@ -10,8 +10,9 @@ from functools import lru_cache
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
-from ..measure import AngleReading, Tonnage, Units, show_length
+from ..measure import Units, show_length
 from ..measure.field import is_length, unwrapped
+from ..measure.worded import Worded
 from ..measure.words import tr
 
 
@@ -66,7 +67,7 @@ def split_list(text: str) -> list[str]:
 
 def named(member: Enum) -> str:
     """A choice as it is read: units and readings of angles in their own words."""
-    return member.words if isinstance(member, (Units, AngleReading, Tonnage)) else tr(str(member.value).replace("-", " "))
+    return member.words if isinstance(member, Worded) else str(member.value)
 
 
 def as_usual(model: BaseModel | None) -> bool:

@@ -20,7 +20,8 @@ from ..blank import join_steps
 from ..joint import Joint, Side
 from ..measure import INCH, Units
 from ..measure.words import the, tr
-from ..part import Edge, Row
+from ..part import Edge, Joined, Row
+from ..part.edge import edge_words
 from .canvas import Canvas
 from .form import ModelForm, drop
 from .paint.flat import FlatOptions, paint_flat
@@ -64,7 +65,7 @@ class RowsDialog(FormDialog):
             choice.activated.connect(lambda _: self._placed())
         for choice in (self.edge, self.its_edge):
             for edge in Edge:
-                choice.addItem(tr(edge.value), edge.value)
+                choice.addItem(edge.words, edge.value)
         places = QFormLayout()
         places.addRow(tr("Panel"), self.panel)
         places.addRow(tr("Along its edge"), self.edge)
@@ -143,7 +144,11 @@ class RowsDialog(FormDialog):
 
     def _words(self, each: Row | tuple[int, Joint]) -> str:
         if isinstance(each, Row):
-            return tr("{by}s along the {edge} edge of {panel}").format(by=each.by, edge=each.edge, panel=the(each.panel))
+            along = {
+                Joined.RIVET: tr("Rivets along the {edge} edge of {panel}"), Joined.SPOT: tr("Spots along the {edge} edge of {panel}"),
+                Joined.SCREW: tr("Screws along the {edge} edge of {panel}"), Joined.TACK: tr("Tacks along the {edge} edge of {panel}"),
+            }[each.by]  # fmt: skip
+            return along.format(edge=edge_words(each.edge), panel=the(each.panel))
         return each[1].says(self.session.work.parts)
 
     def _open(self) -> None:

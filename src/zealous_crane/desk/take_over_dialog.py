@@ -10,6 +10,7 @@ from ..measure.circle import Circle, best_circle
 from ..measure.report import plain
 from ..measure.words import the, tr
 from ..part import Cutout, HoleShape
+from ..part.edge import EDGE_WORDS
 from .theme import font
 from .widget import FormDialog, Line
 
@@ -40,13 +41,13 @@ class TakeOverDialog(FormDialog):
         self._edges = x_edge, y_edge
         asked = QLabel(
             tr("Measure three points or more on the edge of the hole, all round it, from the {x} and the {y} edge of {panel}.").format(
-                x=tr(x_edge), y=tr(y_edge), panel=the(hole.panel)
+                x=EDGE_WORDS[x_edge], y=EDGE_WORDS[y_edge], panel=the(hole.panel)
             )
         )  # fmt: skip
         asked.setWordWrap(True)
         grid = QGridLayout()
         for column, edge in enumerate(self._edges, start=1):
-            grid.addWidget(QLabel(tr("From the {edge}").format(edge=tr(edge))), 0, column)
+            grid.addWidget(QLabel(tr("From the {edge}").format(edge=EDGE_WORDS[edge])), 0, column)
         grid.addWidget(QLabel(tr("Off the circle")), 0, 3)
         self.points: list[tuple[Line, Line]] = []
         self.off: list[QLabel] = []
@@ -54,7 +55,9 @@ class TakeOverDialog(FormDialog):
             grid.addWidget(QLabel(tr("Point {row}").format(row=row)), row, 0)
             pair = Line(), Line()
             for column, line in enumerate(pair, start=1):
-                line.setAccessibleName(tr("Point {row} from the {edge}").format(row=row, edge=tr(self._edges[column - 1])))
+                line.setAccessibleName(
+                    tr("Point {row} from the {edge}").format(row=row, edge=EDGE_WORDS[self._edges[column - 1]])
+                )
                 line.textChanged.connect(lambda _: self._work_out())
                 grid.addWidget(line, row, column)
             off = QLabel()
@@ -96,8 +99,8 @@ class TakeOverDialog(FormDialog):
         self._say(
             tr("⌀ {size}, {x} from the {x_edge}, {y} from the {y_edge}").format(
                 size=show_length(2 * self.found.radius, self.units.fine, pretty=True),
-                x=show_length(x, self.units.fine, pretty=True), x_edge=tr(self._edges[0]),
-                y=show_length(y, self.units.fine, pretty=True), y_edge=tr(self._edges[1]),
+                x=show_length(x, self.units.fine, pretty=True), x_edge=EDGE_WORDS[self._edges[0]],
+                y=show_length(y, self.units.fine, pretty=True), y_edge=EDGE_WORDS[self._edges[1]],
             )
         )  # fmt: skip
 

@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from ..blank import Blank, CornerRecipe, Striking, half_marks, mark_out
+from ..blank.marking import FILM_WORDS
 from ..job import Job
 from ..measure import INCH, SumKind, Units, show_length
 from ..measure.words import tr
@@ -75,10 +76,7 @@ def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -
     found.append(Space(6))
     found += [Text(f"{i}.  {step}") for i, step in enumerate(marking.steps, start=1)]
     if job.film is not None:
-        film = tr(
-            "Film or finish on the {film} face: keep it off the bed and the leaf, scribe on the other face where that shows."
-        )
-        found.append(Text(film.format(film=job.film)))
+        found.append(Text(FILM_WORDS[job.film]))
     found.append(Space(6))
     found += [
         Text(f"{item.what}:  {item.text(units, pretty=True)}", color="faint")

@@ -6,9 +6,12 @@ from typing import Any
 
 from PySide6.QtWidgets import QTreeWidget, QTreeWidgetItem
 
-from ..measure import INCH
+from ..measure import INCH, show_angle
+from ..measure.worded import choice_words
 from ..measure.words import tr
 from ..part import Base, Design, Facet, Flange, Hem, HemForm, Joggle, Seam, SeamForm, Standing, edge_names
+from ..part.edge import edge_words
+from ..part.edging import HEM_WORDS
 from ..part.edit import at
 from .session import Session
 
@@ -60,13 +63,13 @@ def fill_tree(tree: QTreeWidget, design: Design) -> None:
             branch(item, getattr(one, "flanges", ()), (*path, i))
 
     branch(base, design.flanges, ())
-    corners = Row(tree, tr("corners: {rule}").format(rule=design.corner.rule), ("corner", None))
+    corners = Row(tree, tr("corners: {rule}").format(rule=design.corner.rule.words), ("corner", None))
     for one in design.corners:
-        Row(corners, f"{one.at.replace('-', ' ')}: {one.corner.rule}", ("corner", one.at))
+        Row(corners, f"{choice_words(one.at)}: {one.corner.rule.words}", ("corner", one.at))
     for i, cutout in enumerate(design.cutouts):
-        Row(tree, f"{cutout.name or cutout.shape}, {cutout.panel}", ("hole", i))
+        Row(tree, f"{cutout.name or cutout.shape.words}, {cutout.panel}", ("hole", i))
     for i, mark in enumerate(design.marks):
-        Row(tree, f"{mark.form}, {mark.panel}", ("mark", i))
+        Row(tree, f"{mark.form.words}, {mark.panel}", ("mark", i))
     tree.expandAll()
 
 
@@ -90,10 +93,14 @@ def all_items(tree: QTreeWidget) -> list[Row]:
 
 
 def words_of(one: Standing) -> str:
+    """What stands on an edge, as a line of the tree."""
     if isinstance(one, Hem):
-        return tr("{value} on the {edge} edge").format(value=one.name or tr("{form} hem").format(form=one.form), edge=one.edge)
+        return tr("{value} on the {edge} edge").format(value=one.name or HEM_WORDS[one.form], edge=edge_words(one.edge))
     if isinstance(one, Joggle):
-        return tr("{value} on the {edge} edge").format(value=one.name or tr("joggle"), edge=one.edge)
+        return tr("{value} on the {edge} edge").format(value=one.name or tr("joggle"), edge=edge_words(one.edge))
     if isinstance(one, Seam):
-        return tr("{value} on the {edge} edge").format(value=one.name or one.form.words, edge=one.edge)
-    return f"{one.name or f'{one.edge} {one.kind}'}   {one.angle:g}°"
+        return tr("{value} on the {edge} edge").format(value=one.name or one.form.words, edge=edge_words(one.edge))
+    name = one.name or tr("{value} on the {edge} edge").format(
+        value=tr("flange") if isinstance(one, Flange) else tr("facet"), edge=edge_words(one.edge)
+    )
+    return f"{name}   {show_angle(one.angle)}"

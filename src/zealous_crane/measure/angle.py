@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from enum import StrEnum
 
 from .text import cut
+from .worded import Worded
 from .words import tr
 
 
@@ -13,7 +13,7 @@ class AngleError(ValueError):
     """An angle that could not be read; the message says what would do."""
 
 
-class AngleReading(StrEnum):
+class AngleReading(Worded):
     """How the angle of a fold is read: as far as the metal was bent from flat, between the two inside faces, or with the protractor
     on the back, which reads 180° less the inside angle and so the same as the bend."""
 

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
-
 from .length import Units
+from .worded import Worded
 from .words import tr
 
 SHORT_TON, METRIC_TON = 8.896443, 9.80665
 """kN in a short ton of 2000 lbf and in a metric ton: by definition of the pound, the kilogram and standard gravity."""
 
 
-class Tonnage(StrEnum):
+class Tonnage(Worded):
     """What a shop says the force of its press in."""
 
     BY_UNITS = "by-units"

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 import re
-from enum import StrEnum
 from fractions import Fraction
 
 from .text import cut
+from .worded import Worded
 from .words import tr
 
 INCH = 25.4
@@ -22,7 +22,7 @@ LONGEST_TEXT = 200
 FINEST_FRACTION = 64
 
 
-class Units(StrEnum):
+class Units(Worded):
     """How lengths are shown, and what a bare number means when one is typed."""
 
     FRACTIONS = "in"

@@ -81,7 +81,12 @@ _VALUE = re.compile(r"(\{[^{}]*\})")
 class _Pseudo(gettext.NullTranslations):
     """Brackets everything it is asked for but the values put in afterwards: those are to be translated themselves, or are data."""
 
+    def __init__(self) -> None:
+        super().__init__()
+        self.asked: set[str] = set()
+
     def gettext(self, message: str) -> str:
+        self.asked.add(message)
         parts = _VALUE.split(message)
         return "".join(f"⟦{part}⟧" if part.strip() and not number % 2 else part for number, part in enumerate(parts))
 
@@ -99,6 +104,11 @@ _words = _catalogue()
 
 tr: Callable[[str], str] = _words.gettext
 """A sentence of the source in the user's language."""
+
+
+def asked() -> frozenset[str]:
+    """Everything the pseudo-language was asked for so far: what a translator's template has to hold."""
+    return frozenset(_words.asked) if isinstance(_words, _Pseudo) else frozenset()
 
 
 def counted(one: str, many: str, count: int) -> str:

@@ -1,16 +1,16 @@
 """What is done where two flanges of one panel meet: who runs past whom, tabs, ears, and the relief between them."""
 
-from enum import StrEnum
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.worded import Worded
 from ..measure.words import tr
 from ..measure.written import Written
 
 
-class ReliefShape(StrEnum):
+class ReliefShape(Worded):
     """Shape of the cut at the inner point of a corner notch."""
 
     NONE = "none"
@@ -31,7 +31,7 @@ class Relief(Written):
     size: Length | None = None
 
 
-class CornerRule(StrEnum):
+class CornerRule(Worded):
     """How two walls close their corner."""
 
     OPEN = "open"
@@ -41,14 +41,14 @@ class CornerRule(StrEnum):
     MITRE = "mitre"
 
 
-class Walls(StrEnum):
+class Walls(Worded):
     """Which two walls of a rectangular base are meant."""
 
     ENDS = "left-right"
     SIDES = "front-back"
 
 
-class Fastening(StrEnum):
+class Fastening(Worded):
     """How a tab is held."""
 
     NONE = "none"

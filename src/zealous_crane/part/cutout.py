@@ -1,12 +1,12 @@
 """Holes, cut-outs and marks on a panel."""
 
-from enum import StrEnum
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
 from ..measure.line import Line
+from ..measure.worded import Worded
 from ..measure.words import tr
 from ..measure.written import Written
 from .edge import Measured
@@ -27,7 +27,7 @@ class Place(Written):
     face: Measured = Measured.INSIDE
 
 
-class HoleShape(StrEnum):
+class HoleShape(Worded):
     """Shape of a cut-out."""
 
     ROUND = "round"
@@ -83,13 +83,13 @@ class Cutout(Written):
             if self.width is not None:
                 raise ValueError(tr("a round hole has a diameter and no width"))
         elif self.width is None:
-            raise ValueError(tr("a {shape} needs a width").format(shape=self.shape))
+            raise ValueError(tr("a {shape} needs a width").format(shape=self.shape.words))
         elif self.shape is HoleShape.SLOT and self.width > self.length:
             raise ValueError(tr("a slot is at least as long as it is wide"))
         return self
 
 
-class MarkForm(StrEnum):
+class MarkForm(Worded):
     """What stiffens a flat panel."""
 
     CROSS_BREAK = "cross-break"

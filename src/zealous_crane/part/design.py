@@ -11,7 +11,7 @@ from ..measure.words import tr
 from ..measure.written import Written
 from .corner import Corner, CornerAt
 from .cutout import Cutout, Mark
-from .edge import EdgeName, Measured, edge_names
+from .edge import EdgeName, Measured, edge_names, edge_words
 from .edging import End, FoldSlots, Hem, Joggle, Seam
 
 BendAngle = Annotated[Angle, Field(ge=-150, le=150)]
@@ -30,7 +30,7 @@ def _one_each(standing: tuple[Any, ...], known: tuple[str, ...], taken: tuple[st
                 tr("what stands on a flange stands on its free edge, written back, or on its ends, left and right")
             )
         if one.edge in seen:
-            raise ValueError(tr("each edge carries one flange, and {edge} has two").format(edge=one.edge))
+            raise ValueError(tr("each edge carries one flange, and {edge} has two").format(edge=edge_words(one.edge)))
         seen.add(one.edge)
 
 

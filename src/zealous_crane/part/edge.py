@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from enum import StrEnum
 from typing import Annotated
 
 from ..measure.checked import Checked
+from ..measure.worded import Worded
 from ..measure.words import tr
 
 
-class Measured(StrEnum):
+class Measured(Worded):
     """Which faces a size is read between; ``flat`` is the plain metal between two bends."""
 
     INSIDE = "inside"
@@ -18,11 +18,7 @@ class Measured(StrEnum):
     FLAT = "flat"
 
 
-EDGE_WORDS = {"left": tr("left"), "right": tr("right"), "front": tr("front"), "back": tr("back"), "middle": tr("middle")}
-"""Edges, and the middle between two, in words."""
-
-
-class Edge(StrEnum):
+class Edge(Worded):
     """An edge of a four-sided panel, as it lies on the bench: length left to right, width away from you.
 
     On a flange's own panel, seen from its fold looking out, ``front`` is the fold, ``back`` the free edge, ``left`` and
@@ -41,6 +37,18 @@ class Edge(StrEnum):
 
 
 _TURNS = {edge: turn for turn, edge in enumerate(Edge)}
+
+
+MIDDLE = "middle"
+"""Between two edges."""
+
+EDGE_WORDS = {**{edge.value: edge.words for edge in Edge}, MIDDLE: tr("middle")}
+"""Edges of a four-sided panel, and the middle between two, in words."""
+
+
+def edge_words(name: str) -> str:
+    """An edge of any panel, in words."""
+    return EDGE_WORDS.get(name) or tr("edge {number}").format(number=name.removeprefix("edge-"))
 
 
 def edge_names(count: int) -> tuple[str, ...]:

@@ -1,18 +1,18 @@
 """What an edge is finished with: hems, joggles and seams."""
 
-from enum import StrEnum
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from ..measure import Angle, Length, PositiveLength
 from ..measure.line import Line
+from ..measure.worded import Worded
 from ..measure.words import tr
 from ..measure.written import Written
 from .edge import EdgeName
 
 
-class HemForm(StrEnum):
+class HemForm(Worded):
     """How a hem is folded."""
 
     CLOSED = "closed"
@@ -68,7 +68,7 @@ class Joggle(Written):
     name: Line | None = None
 
 
-class SeamForm(StrEnum):
+class SeamForm(Worded):
     """One side of a seam."""
 
     LAP = "lap"

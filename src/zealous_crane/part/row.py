@@ -1,18 +1,18 @@
 """Rows of rivets, spots, screws or tacks that hold a panel to what lies against it."""
 
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field
 
 from ..measure import PositiveLength
 from ..measure.line import ONE_LINE
+from ..measure.worded import Worded
 from ..measure.written import Written
 from .corner import RIVET_EDGE, SPOT_EDGE
 from .edge import EdgeName
 
 
-class Joined(StrEnum):
+class Joined(Worded):
     """What a row is made of."""
 
     RIVET = "rivet"
@@ -21,7 +21,7 @@ class Joined(StrEnum):
     TACK = "tack"
 
 
-class Drilled(StrEnum):
+class Drilled(Worded):
     """When the holes of the panel behind are made."""
 
     THROUGH = "through"

@@ -12,11 +12,12 @@ from ..brake import Brake
 from ..job import Job
 from ..measure import show_angle, show_length
 from ..measure.field import is_length, unwrapped
+from ..measure.worded import Worded, choice_words
 from ..measure.words import tr
 from ..plan.result.plan import Plan, PlannedStroke
 
 
-class Skill(StrEnum):
+class Skill(Worded):
     """What is practised."""
 
     LAY_OUT = "lay-out"
@@ -126,10 +127,10 @@ class Exercise:
                 shown = [show_length(v, units, pretty=True) if lengths else show_angle(v) for v in value]
                 found.append(f"{words}: {', '.join(shown)}")
             elif isinstance(value, StrEnum) or (isinstance(value, str) and name not in ("kind",)):
-                found.append(f"{words}: {tr(str(value).replace('-', ' '))}")
+                found.append(f"{words}: {choice_words(value)}")
         school = self.job.chosen_school
         figures = ", ".join(f"{k} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float))
-        found.append(tr("Counted by: {school}").format(school=tr(school.label)) + (f" ({figures})" if figures else ""))
+        found.append(tr("Counted by: {school}").format(school=school.label) + (f" ({figures})" if figures else ""))
         if self.blank.folds and not isinstance(school, OnTheLine):
             found.append(tr("Inside radius: {radius}").format(radius=show_length(self.job.inside_radius, units.fine)))
         return tuple(found)

@@ -74,7 +74,7 @@ def machine_facts(brake: Brake, first: tuple[str, ...], units: Units) -> list[st
             named = [tool.name for tool in owned]
         else:
             named = [f"{s.count} × {show_length(s.width, brake.marked_in, pretty=True)}" for s in owned]
-        lines.append(f"{tr(words)}: {', '.join(named) or tr('none')}")
+        lines.append(f"{words}: {', '.join(named) or tr('none')}")
     return lines
 
 

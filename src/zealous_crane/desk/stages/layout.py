@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...blank import CornerRecipe, Striking, half_marks, mark_out
+from ...blank.marking import FILM_WORDS
 from ...job import Ruler
 from ...measure import Sum, SumKind
 from ...measure.words import tr
@@ -195,11 +196,7 @@ class LayoutStage(QWidget):
         self.points_heading.setVisible(bool(marking.points))
         steps = list(marking.steps)
         if job.film is not None:
-            steps.append(
-                tr(
-                    "Film or finish lies on the {film} face: keep it off bed and leaf, and scribe where it does not show."
-                ).format(film=job.film)
-            )
+            steps.append(FILM_WORDS[job.film])
         self.film.setCurrentIndex(self.film.findData(job.film))
         self.ruler.setCurrentIndex(self.ruler.findData(job.ruler))
         self.strike_from.setCurrentIndex(self.strike_from.findData(job.strike_from))

@@ -1,13 +1,13 @@
 """Ductwork: sleeves in one piece and in several, their caps, and reducers."""
 
 import math
-from enum import StrEnum
 from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_length
+from ...measure.worded import Worded
 from ...measure.words import tr
 from ..corner import Corner, CornerRule, Relief
 from ..design import Base, Design, Facet, Flange, PolygonBase, Standing
@@ -19,7 +19,7 @@ from .quad import in_frame, normal, plane
 Lip = Literal["none", "in", "out"]
 
 
-class SleevePiece(StrEnum):
+class SleevePiece(Worded):
     """Which piece of a sleeve is made."""
 
     WHOLE = "whole"

@@ -1,13 +1,13 @@
 """One side of a four-sided duct fitting that leads from one opening to another."""
 
 import math
-from enum import StrEnum
 from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_angle, show_length
+from ...measure.worded import Worded
 from ...measure.words import tr
 from ...measure.written import Written
 from ..corner import Corner, Relief
@@ -27,7 +27,7 @@ END_TAPER = 15.0
 """Degrees off square at which an end's edge is notched. Common practice, no source."""
 
 
-class DuctEnd(StrEnum):
+class DuctEnd(Worded):
     """How a fitting ends: in slips and drives, in a flange turned out, in a hem, or raw."""
 
     SLIPS = "s-and-drive"
@@ -36,7 +36,7 @@ class DuctEnd(StrEnum):
     RAW = "raw"
 
 
-class DuctSideName(StrEnum):
+class DuctSideName(Worded):
     """Which side, seen from above with the large opening below."""
 
     FRONT = "front"
@@ -171,7 +171,7 @@ class DuctSide(DuctShape, Ready):
         form_ = SeamForm.S if self.wide(self.side) else SeamForm.DRIVE
         if abs(lean) < LEVEL:
             return [Seam(edge=edge, form=form_, allowance=self.slip, notch=END_TAPER)]
-        name = tr("{where} {form}").format(where=where, form=form_.words)
+        name = f"{where} {form_.stem}"
         return [Flange(edge=edge, height=self.slip, angle=lean, name=name, measured="flat", left=cut, right=cut)]
 
     def sums(self, units: Units = Units.MM) -> tuple[Sum, ...]:
@@ -182,7 +182,7 @@ class DuctSide(DuctShape, Ready):
         across = self.height * math.tan(math.radians(abs(slant)))
         return (
             Sum(
-                tr("True length of the {side} side").format(side=self.side.value),
+                tr("True length of the {side} side").format(side=self.side.words),
                 (Term(tr("√(height² + set-over²)"), self.true_length(self.side)),),
                 tr(
                     "Up {height}, set over {across}: the rule of squares. The side leans by {slant}, and each end is kicked"

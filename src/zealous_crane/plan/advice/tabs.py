@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...measure.words import tr
+from ...part.corner import Walls
 from ..result.plan import Cure
 from .trial import Cures, Trial
 
@@ -24,7 +25,13 @@ def other_tabs(trial: Trial) -> Cures:
     if "tabs_on" in fields:
         current = getattr(trial.job.part, "tabs_on")  # noqa: B009 - only some kinds have it
         changes += [
-            ({"tabs_on": other}, tr("Tabs carried by the {value} walls").format(value=other.value))
+            (
+                {"tabs_on": other},
+                {
+                    Walls.ENDS: tr("Tabs carried by the left and right walls"),
+                    Walls.SIDES: tr("Tabs carried by the front and back walls"),
+                }[other],
+            )
             for other in type(current)
             if other != current
         ]
