@@ -75,3 +75,5 @@ def figures(plan: Plan) -> None:
     for stroke in plan.strokes:
         set_up_of(plan, stroke)
     gauging_lines(plan)
+    # Looked over here, the flat comes with what was found.
+    _ = plan.blank.findings
