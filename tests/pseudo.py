@@ -75,6 +75,7 @@ from zealous_crane.measure.words import asked
 from zealous_crane.metal import MATERIALS
 from zealous_crane.part import Base, Corner, Cutout, Design, Flange, Hem, Joggle, Mark, MarkForm, Seam, SeamForm
 from zealous_crane.part.corner import CornerAt
+from zealous_crane.part.names import names_of
 from zealous_crane.plan.advice.advise import advise
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.facts import set_up_facts
@@ -128,7 +129,18 @@ def given(blank: Blank) -> set[str]:
     return {each.name for each in itertools.chain(*named)}
 
 
+ONE_OF_EVERYTHING = Design(
+    base=Base(length=100, width=80),
+    flanges=(
+        Flange(edge="front", height=20), Hem(edge="back", length=8, name="grip"), Joggle(edge="left", lap=10),
+        Seam(edge="right", form=SeamForm.LAP),
+    ),
+    corners=(CornerAt(at="front-right", corner=Corner()),), cutouts=(Cutout(length=5),), marks=(Mark(form=MarkForm.CROSS_BREAK),),
+)  # fmt: skip
+"""A part on which stands one of everything."""
+
 NAMES = {
+    *names_of(ONE_OF_EVERYTHING).values(),
     *(brake.name for brake in shipped_rack().brakes),
     *(tool.name for brake in shipped_rack().brakes for field in brake.tools for tool in getattr(brake, field)),
     *(metal.name for metal in MATERIALS.values()),
@@ -160,18 +172,9 @@ def plain(text: str, words: list[str]) -> str:
 
 
 def tree() -> QTreeWidget:
-    """The tree of a part on which stands one of everything, without a name."""
+    """The tree of a part with one of everything."""
     found = QTreeWidget()
-    standing = (
-        Flange(edge="front", height=20),
-        Hem(edge="back", length=8),
-        Joggle(edge="left", lap=10),
-        Seam(edge="right", form=SeamForm.LAP),
-    )
-    fill_tree(found, Design(
-        base=Base(length=100, width=80), flanges=standing, corners=(CornerAt(at="front-right", corner=Corner()),),
-        cutouts=(Cutout(length=5),), marks=(Mark(form=MarkForm.CROSS_BREAK),),
-    ))  # fmt: skip
+    fill_tree(found, ONE_OF_EVERYTHING)
     return found
 
 

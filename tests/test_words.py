@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import ast
+import enum
 import functools
 import json
 import os
 import re
 import subprocess
 import sys
+import typing
 from pathlib import Path
 
 import zealous_crane
+from zealous_crane.measure.worded import Worded
 
 HERE = Path(__file__).parent
+sys.path.insert(0, str(HERE.parent / "tools"))
 SOURCE = Path(zealous_crane.__file__).parent
 
 JOINED = {"and", "beside", "the"}
@@ -26,7 +30,6 @@ DEMOS = ("hive-scale", "syrup-tray", "frame-rail", "deep-feeder", "wax-melter-ch
 @functools.cache
 def template() -> str:
     """The template of a translation."""
-    sys.path.insert(0, str(HERE.parent / "tools"))
     import words  # type: ignore[import-not-found]
 
     return words.template()
@@ -98,6 +101,43 @@ def test_the_names_in_a_sentence_are_those_that_are_put_in():
         text = said.args[0].value.replace("{{", "").replace("}}", "")
         wanted = set(re.findall(r"{(\w+)", text))
         assert wanted == {keyword.arg for keyword in node.keywords}, (name, node.lineno, text)
+
+
+def kinds_in(annotation: object) -> set[type]:
+    """Every class that stands anywhere in a type."""
+    own = {annotation} if isinstance(annotation, type) else set()
+    return own.union(*map(kinds_in, typing.get_args(annotation)))
+
+
+def test_every_choice_of_a_form_has_words():
+    from words import bring_in, models  # type: ignore[import-not-found]
+
+    bring_in()
+    found = {kind for model in models() for info in model.model_fields.values() for kind in kinds_in(info.annotation)}
+    enums = {kind for kind in found if issubclass(kind, enum.Enum)}
+    assert len(enums) > 15
+    assert not {kind for kind in enums if not issubclass(kind, Worded)}
+
+
+NO_CHOICE = {"what", "value", "end", "units", "ruler", "sizes_class"}
+"""Fields that are a choice in one model and a sentence or a figure in another, or are written with figures."""
+
+
+def test_no_choice_stands_in_a_sentence_as_it_stands_in_a_file():
+    from words import bring_in, chosen, models  # type: ignore[import-not-found]
+
+    bring_in()
+    choices = {name for model in models() for name, info in model.model_fields.items() if chosen(info.annotation)}
+    assert {"film", "measured", "shape", "rule", "form", "by"} <= choices
+    found = [
+        (name, node.lineno, keyword.arg)
+        for name, node in every_call()
+        if isinstance(node.func, ast.Attribute) and node.func.attr == "format"
+        for keyword in node.keywords
+        if isinstance(keyword.value, ast.Attribute) and keyword.value.attr in (choices | {"edge"}) - NO_CHOICE
+    ]
+    # A file's edge that its panel has not is said back as it was written.
+    assert [(name, arg) for name, _, arg in found] == [("design.py", "edge")]
 
 
 def test_the_template_holds_every_sentence():

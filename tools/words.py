@@ -66,6 +66,13 @@ def literals(annotation: Any) -> list[str]:
     return [text for inner in get_args(annotation) for text in literals(inner)]
 
 
+def chosen(annotation: Any) -> bool:
+    """True of a type in which one of several words of data may stand."""
+    if isinstance(annotation, type) and issubclass(annotation, Worded):
+        return True
+    return bool(literals(annotation)) or any(chosen(inner) for inner in get_args(annotation))
+
+
 def choices(kind: type[Worded] = Worded) -> dict[str, list[str]]:
     """Words of every choice that has none of its own."""
     found: dict[str, list[str]] = {}

@@ -30,6 +30,15 @@ class Side(Written):
     inset: PositiveLength | None = None
 
 
+JOINED_WORDS = {
+    Joined.RIVET: tr("rivets: {panel} of {name} to {panel_2} of {name_2}"),
+    Joined.SPOT: tr("spots: {panel} of {name} to {panel_2} of {name_2}"),
+    Joined.SCREW: tr("screws: {panel} of {name} to {panel_2} of {name_2}"),
+    Joined.TACK: tr("tacks: {panel} of {name} to {panel_2} of {name_2}"),
+}
+"""A joint in a line, by what it is made of."""
+
+
 class Joint(Written):
     """A row that holds two parts together: same pitch and same places in both, counted from the middle of the two edges.
 
@@ -78,7 +87,7 @@ class Joint(Written):
 
     def says(self, parts: tuple[Job, ...]) -> str:
         """``rivets: front flange of the lid to the left wall of the box``."""
-        return tr("{by}s: {panel} of {name} to {panel_2} of {name_2}").format(
-            by=self.by, panel=self.near.panel, name=parts[self.near.part].name, panel_2=self.far.panel,
+        return JOINED_WORDS[self.by].format(
+            panel=self.near.panel, name=parts[self.near.part].name, panel_2=self.far.panel,
             name_2=parts[self.far.part].name,
         )  # fmt: skip

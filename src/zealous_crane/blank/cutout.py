@@ -253,7 +253,7 @@ def _mark(node: Node, mark: Mark) -> list[MarkLine]:
     size = high - low - 2 * mark.inset
     if size.min() <= 0:
         raise DevelopmentError(
-            tr("The {form} on {name} finds no room so far inside its edges.").format(form=mark.form, name=the(node.name))
+            tr("The {form} on {name} finds no room so far inside its edges.").format(form=mark.form.words, name=the(node.name))
         )
     if mark.form is MarkForm.BEAD:
         middle, axis = (low + high) / 2, int(size[1] > size[0])

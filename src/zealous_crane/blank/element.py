@@ -6,6 +6,7 @@ Hems, joggles and seams are folds like any other once their radius, angle and he
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
@@ -30,6 +31,7 @@ from ..part import (
     edge_names,
 )
 from ..part.edging import HEM_WORDS
+from ..part.edit import Path
 
 
 class DevelopmentError(ValueError):
@@ -130,35 +132,8 @@ def bend_of(job: Job, angle: float, radius: float | None = None) -> Bend:
         raise DevelopmentError(str(error)) from None
 
 
-class Namer:
-    """Gives every panel its own name."""
-
-    def __init__(self) -> None:
-        self._taken: set[str] = {"base"}
-
-    def take(self, wanted: str) -> str:
-        """This name, or the same with a number where it is taken."""
-        name, n = wanted, 1
-        while name in self._taken:
-            n += 1
-            name = f"{wanted} {n}"
-        self._taken.add(name)
-        return name
-
-    def given(self, name: str) -> str:
-        """A name a person gave.
-
-        Raises:
-            DevelopmentError: it is taken.
-        """
-        if name in self._taken:
-            raise DevelopmentError(tr("Two panels are called {name}; give each its own name.").format(name=name))
-        self._taken.add(name)
-        return name
-
-
 def elements(
-    job: Job, standing: tuple[Standing, ...], edges: int, namer: Namer, carrier: str = "", path: tuple[int, ...] = ()
+    job: Job, standing: tuple[Standing, ...], edges: int, names: Mapping[Path, str], path: Path = ()
 ) -> tuple[Element, ...]:
     """Everything on one panel's edges, in the order of its edges.
 
@@ -166,40 +141,19 @@ def elements(
         job: for thickness, radius and school.
         standing: what was written.
         edges: how many edges the panel has.
-        namer: gives names.
-        carrier: name of the panel.
+        names: of everything that stands on the part, by where it is written.
         path: where the panel is written; empty for the base.
 
     Raises:
         DevelopmentError: a size that leaves no metal.
     """
-    names = edge_names(edges)
-    found = [_element(job, one, names.index(one.edge), namer, carrier, (*path, i)) for i, one in enumerate(standing)]
+    known = edge_names(edges)
+    found = [_element(job, one, known.index(one.edge), names, (*path, i)) for i, one in enumerate(standing)]
     return tuple(sorted(found, key=lambda e: e.edge))
 
 
-def _auto_name(one: Standing, carrier: str, level: int) -> str:
-    if isinstance(one, Hem):
-        word = "safety edge" if one.form is HemForm.ROLLED else "hem"
-    elif isinstance(one, Joggle):
-        word = "joggle"
-    elif isinstance(one, Seam):
-        word = one.form.stem
-    elif level == 1:
-        return f"{one.edge} wall"
-    else:
-        word = "lip" if one.edge == Edge.BACK else f"{one.edge} tab"
-    if level == 1:
-        return f"{one.edge} {word}"
-    stem = carrier.removesuffix(" wall")
-    if isinstance(one, Hem | Joggle | Seam) and one.edge != Edge.BACK:
-        return f"{stem} {one.edge} {word}"
-    return f"{stem} {word}"
-
-
-def _element(job: Job, one: Standing, edge: int, namer: Namer, carrier: str, path: tuple[int, ...]) -> Element:
-    level = len(path)
-    name = namer.given(one.name) if one.name else namer.take(_auto_name(one, carrier, level))
+def _element(job: Job, one: Standing, edge: int, names: Mapping[Path, str], path: Path) -> Element:
+    level, name = len(path), names[path]
     if isinstance(one, Hem):
         return replace(_hem(job, one, edge, name), path=path)
     if isinstance(one, Joggle):
@@ -209,10 +163,10 @@ def _element(job: Job, one: Standing, edge: int, namer: Namer, carrier: str, pat
     bend = bend_of(job, one.angle, one.radius)
     sign = 1 if one.angle > 0 else -1
     if isinstance(one, Facet):
-        children = elements(job, one.flanges, len(one.corners), namer, name, path)
+        children = elements(job, one.flanges, len(one.corners), names, path)
         top = max(v for _, v in one.corners)
         return Element(edge, name, tr("panel, true length"), bend, sign, top, corners=one.corners, standing=children, path=path)
-    children = elements(job, one.flanges, 4, namer, name, path)
+    children = elements(job, one.flanges, 4, names, path)
     above = next((c for c in children if c.edge == Edge.BACK.turn), None)
     return Element(
         edge, name, tr("wall, inside height") if level == 1 else tr("flange, inside height"), bend, sign,
@@ -235,7 +189,7 @@ def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | No
             tr("{name}: {height} {measured} leaves no flat {where}. It needs more than {length}.").format(
                 name=name,
                 height=show_length(flange.height, job.units),
-                measured=flange.measured,
+                measured=flange.measured.words,
                 where=where,
                 length=show_length(needed - shift, job.units),
             )

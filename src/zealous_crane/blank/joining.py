@@ -181,7 +181,10 @@ def _row(blank: Blank, row: Row, job: Job, poses: list[Pose]) -> JoinedRow:
     if length > whole + 1e-6:
         raise DevelopmentError(
             tr("A joint of {length} does not fit on the {edge} edge of {panel}: there it is {whole}.").format(
-                length=show_length(length, job.units), edge=row.edge, panel=the(row.panel), whole=show_length(whole, job.units)
+                length=show_length(length, job.units),
+                edge=edge_words(row.edge),
+                panel=the(row.panel),
+                whole=show_length(whole, job.units),
             )
         )
     keep = row.edge_distance if row.by is not Joined.TACK else row.size / 2

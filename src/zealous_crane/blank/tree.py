@@ -17,8 +17,9 @@ from ..job import Job
 from ..measure import INCH, show_length
 from ..measure.words import the, tr
 from ..part import Base, Corner, CornerRule, Design, Edge, PolygonBase, Walls, edge_names
+from ..part.names import BASE, names_of
 from .corner import corner_ear, corner_tab, meeting_slope, spread_angle, stem
-from .element import DevelopmentError, Element, Namer, elements, to_inside
+from .element import DevelopmentError, Element, elements, to_inside
 from .node import Frame, Line, LoopCrease, Node, Notching, Tree
 
 Array = NDArray[np.float64]
@@ -67,9 +68,13 @@ class _Growing:
     def tree(self) -> Tree:
         design, base = self.design, self.design.base
         count = 4 if isinstance(base, Base) else len(base.corners)
-        standing = elements(self.job, design.flanges, count, Namer())
+        try:
+            names = names_of(design)
+        except ValueError as error:
+            raise DevelopmentError(str(error)) from None
+        standing = elements(self.job, design.flanges, count, names)
         corners = self._base(base, standing)
-        self.nodes.append(Node(0, -1, -1, None, "base", corners, Frame(np.zeros(2), np.array([1.0, 0.0])), (0.0, 0.0)))
+        self.nodes.append(Node(0, -1, -1, None, BASE, corners, Frame(np.zeros(2), np.array([1.0, 0.0])), (0.0, 0.0)))
         self._children(0, standing, ({}, {}))
         return Tree(tuple(self.nodes), tuple(self.notchings), tuple(self.creases), self.gap, self.rounded)
 
@@ -77,14 +82,17 @@ class _Growing:
         if isinstance(base, PolygonBase):
             return np.array(base.corners, dtype=float)
         spans: list[float] = []
-        for word, written, edges in (("length", base.length, (1, 3)), ("width", base.width, (0, 2))):
+        too_small = (
+            tr("The length of {written} leaves no flat between its bends. It needs more than {length}."),
+            tr("The width of {written} leaves no flat between its bends. It needs more than {length}."),
+        )
+        for says, written, edges in zip(too_small, (base.length, base.width), ((1, 3), (0, 2)), strict=True):
             bends = [e.bend for e in standing if e.edge in edges and e.bend is not None]
             span = written + sum(to_inside(base.measured, bend, self.job.datum) for bend in bends)
             across = sum(bend.inside_setback for bend in bends)
             if span - across <= 1e-9:
                 raise DevelopmentError(
-                    tr("The {word} of {written} leaves no flat between its bends. It needs more than {length}.").format(
-                        word=word,
+                    says.format(
                         written=show_length(written, self.job.units),
                         length=show_length(written - span + across, self.job.units),
                     )
@@ -106,7 +114,7 @@ class _Growing:
             corner = next((c.corner for c in self.design.corners if c.at == at), corner)
         elif corner.rule in (CornerRule.BUTT, CornerRule.TAB, CornerRule.GUSSET):
             raise DevelopmentError(
-                tr("Corners closed by a {rule} are for four-sided bases; choose open or mitre.").format(rule=corner.rule)
+                tr("Corners closed by a {rule} are for four-sided bases; choose open or mitre.").format(rule=corner.rule.words)
             )
         return corner, self.gap if corner.gap is None else corner.gap
 

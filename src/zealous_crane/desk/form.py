@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from enum import Enum
 from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
@@ -14,13 +13,13 @@ from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QLabel, QTool
 from ..measure import AngleReading, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
 from ..measure.report import plain
-from ..measure.worded import choice_words
+from ..measure.worded import Worded, choice_words
 from ..measure.words import tr
 from ..measure.written import Written
 from ..metal import is_rating, read_rating
 from ..part import Corner, End, FoldSlots, Place, Relief, Tab
 from .field import LengthField, ParsedField, TextField
-from .form_words import as_usual, attribute_docs, blank_word, in_short, named, split_list, title
+from .form_words import as_usual, attribute_docs, blank_word, in_short, split_list, title
 from .theme import font
 from .widget import Choice, Count
 
@@ -116,8 +115,8 @@ class ModelForm(QWidget):
             return self._nested(name, words, kind, optional)
         if get_origin(kind) is tuple:
             return self._row(name, words, kind, info)
-        if isinstance(kind, type) and issubclass(kind, Enum):
-            return self._choice(name, words, [(named(m), m) for m in kind], optional, blank_word(info))
+        if isinstance(kind, type) and issubclass(kind, Worded):
+            return self._choice(name, words, [(m.words, m) for m in kind], optional, blank_word(info))
         if get_origin(kind) is Literal:
             return self._choice(name, words, [(choice_words(v), v) for v in get_args(kind)], optional, blank_word(info))
         if kind is bool:

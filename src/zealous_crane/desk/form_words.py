@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import inspect
 import re
-from enum import Enum
 from functools import lru_cache
 
 from pydantic import BaseModel
@@ -65,11 +64,6 @@ def split_list(text: str) -> list[str]:
     return [part.strip() for part in parts if part.strip()]
 
 
-def named(member: Enum) -> str:
-    """A choice as it is read: units and readings of angles in their own words."""
-    return member.words if isinstance(member, Worded) else str(member.value)
-
-
 def as_usual(model: BaseModel | None) -> bool:
     """True where nothing of a model was chosen otherwise than it begins."""
     try:
@@ -87,8 +81,8 @@ def in_short(model: BaseModel, units: Units) -> str:
         kind, metadata, _ = unwrapped(info.annotation, list(info.metadata))
         if value is None:
             by_rule = True
-        elif isinstance(value, Enum):
-            said.append(named(value))
+        elif isinstance(value, Worded):
+            said.append(value.words)
         elif kind is float and is_length(metadata) and value:
             said.append(show_length(value, units, pretty=True))
     return ", ".join([*said, *([tr("by the rule")] if by_rule or not said else [])])

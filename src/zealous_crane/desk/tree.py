@@ -13,6 +13,7 @@ from ..part import Base, Design, Facet, Flange, Hem, HemForm, Joggle, Seam, Seam
 from ..part.edge import edge_words
 from ..part.edging import HEM_WORDS
 from ..part.edit import at
+from ..part.names import BASE, names_of
 from .session import Session
 
 Chosen = tuple[Any, ...]
@@ -55,11 +56,11 @@ def free_edges(design: Design, carrier: tuple[int, ...]) -> tuple[str, ...]:
 
 def fill_tree(tree: QTreeWidget, design: Design) -> None:
     """Write a design into a tree."""
-    base = Row(tree, "base", ("base",))
+    base, names = Row(tree, BASE, ("base",)), names_of(design, twice=True)
 
     def branch(parent: QTreeWidgetItem, standing: tuple[Standing, ...], path: tuple[int, ...]) -> None:
         for i, one in enumerate(standing):
-            item = Row(parent, words_of(one), ("standing", (*path, i)))
+            item = Row(parent, words_of(one, names[(*path, i)]), ("standing", (*path, i)))
             branch(item, getattr(one, "flanges", ()), (*path, i))
 
     branch(base, design.flanges, ())
@@ -92,15 +93,11 @@ def all_items(tree: QTreeWidget) -> list[Row]:
     return found
 
 
-def words_of(one: Standing) -> str:
-    """What stands on an edge, as a line of the tree."""
-    if isinstance(one, Hem):
-        return tr("{value} on the {edge} edge").format(value=one.name or HEM_WORDS[one.form], edge=edge_words(one.edge))
-    if isinstance(one, Joggle):
-        return tr("{value} on the {edge} edge").format(value=one.name or tr("joggle"), edge=edge_words(one.edge))
-    if isinstance(one, Seam):
-        return tr("{value} on the {edge} edge").format(value=one.name or one.form.words, edge=edge_words(one.edge))
-    name = one.name or tr("{value} on the {edge} edge").format(
-        value=tr("flange") if isinstance(one, Flange) else tr("facet"), edge=edge_words(one.edge)
-    )
-    return f"{name}   {show_angle(one.angle)}"
+def words_of(one: Standing, name: str) -> str:
+    """What stands on an edge, as a line of the tree: its name, where a person gave it what it is too, and how far it turns."""
+    if isinstance(one, Flange | Facet):
+        return f"{name}   {show_angle(one.angle)}"
+    if not one.name:
+        return name
+    what = HEM_WORDS[one.form] if isinstance(one, Hem) else one.form.words if isinstance(one, Seam) else tr("joggle")
+    return tr("{name}: {what} on the {edge} edge").format(name=name, what=what, edge=edge_words(one.edge))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,6 +10,8 @@ from ..measure.field import is_length, unwrapped
 from ..measure.words import the, tr
 from .design import Base, Design, Flange
 from .edging import Hem, Joggle, Seam
+from .edit import Path
+from .names import names_of
 from .ready import Ready
 
 Keys = tuple[str | int, ...]
@@ -86,20 +88,20 @@ def _of_tree(tree: Design) -> Iterator[Size]:
     if isinstance(tree.base, Base):
         yield Size(("tree", "base", "length"), tr("Length of the base"), tree.base.length)
         yield Size(("tree", "base", "width"), tr("Width of the base"), tree.base.width)
-    yield from _standing(tree, ("tree",), "")
+    yield from _standing(tree, ("tree",), (), names_of(tree, twice=True))
 
 
-def _standing(carrier: Any, keys: Keys, stem: str) -> Iterator[Size]:
+def _standing(carrier: Any, keys: Keys, path: Path, names: Mapping[Path, str]) -> Iterator[Size]:
     for i, one in enumerate(carrier.flanges):
         here: Keys = (*keys, "flanges", i)
-        name = one.name or f"{stem}{one.edge}"
+        name = names[(*path, i)]
         if isinstance(one, Flange):
             yield Size((*here, "height"), tr("Height of {name}").format(name=the(name)), one.height)
         elif isinstance(one, Hem):
-            yield Size((*here, "length"), tr("{name} hem").format(name=name).capitalize(), one.length)
+            yield Size((*here, "length"), tr("Length of {name}").format(name=the(name)), one.length)
         elif isinstance(one, Seam) and one.allowance is not None:
-            yield Size((*here, "allowance"), tr("{name} seam").format(name=name).capitalize(), one.allowance)
+            yield Size((*here, "allowance"), tr("Allowance of {name}").format(name=the(name)), one.allowance)
         elif isinstance(one, Joggle):
-            yield Size((*here, "lap"), tr("{name} lap").format(name=name).capitalize(), one.lap)
+            yield Size((*here, "lap"), tr("Lap of {name}").format(name=the(name)), one.lap)
         if hasattr(one, "flanges"):
-            yield from _standing(one, here, f"{name} ")
+            yield from _standing(one, here, (*path, i), names)

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from ...job import DrawnPart
 from ...measure import show_length
 from ...measure.words import the, tr
 from ...part import End, Flange
+from ...part.edit import Path
+from ...part.names import names_of
 from ..result.plan import Cure
 from .trial import Cures, Trial
 
@@ -32,10 +34,11 @@ def relief(trial: Trial) -> Cures:
     if not reaching and (verdict.limit is None or verdict.limit.angle > FLAT):
         return
     tree = trial.job.part.design(trial.job.sheet.thickness)
+    names = names_of(tree)
     for name in (stroke.setting.line.name, *reaching):
         for times in RELIEFS:
             size = math.ceil(times * trial.job.sheet.thickness / trial.tick) * trial.tick
-            changed = tree.model_copy(update={"flanges": _trimmed(tree.flanges, name, size)})
+            changed = tree.model_copy(update={"flanges": _trimmed(tree.flanges, names, (), name, size)})
             job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
             if changed != tree and trial.resizes(job):
                 shown = show_length(size, trial.job.units)
@@ -48,18 +51,18 @@ def relief(trial: Trial) -> Cures:
                 return
 
 
-def _trimmed(flanges: Iterable[Any], name: str, size: float) -> tuple[Any, ...]:
+def _trimmed(flanges: Iterable[Any], names: Mapping[Path, str], path: Path, name: str, size: float) -> tuple[Any, ...]:
     """The same flanges, the one of that name cut back by ``size`` mm at both ends."""
     found: list[Any] = []
-    for flange in flanges:
+    for i, flange in enumerate(flanges):
         if not isinstance(flange, Flange):
             found.append(flange)
-        elif flange.name == name or (flange.name is None and name == f"{flange.edge} wall"):
+        elif names[(*path, i)] == name:
             ends = {
                 side: End(trim=(given.trim if given else 0.0) + size, taper=given.taper if given else 0.0)
                 for side, given in (("left", flange.left), ("right", flange.right))
             }
             found.append(flange.model_copy(update=ends))
         else:
-            found.append(flange.model_copy(update={"flanges": _trimmed(flange.flanges, name, size)}))
+            found.append(flange.model_copy(update={"flanges": _trimmed(flange.flanges, names, (*path, i), name, size)}))
     return tuple(found)
