@@ -92,8 +92,8 @@ def make_environment() -> bool:
     if PYTHON.exists() and stamp.exists() and stamp.read_text() == wanted:
         return True
     try:
-        import ensurepip
-        import venv
+        import ensurepip  # noqa: F401 - whether it is there
+        import venv  # noqa: F401
     except ImportError:
         version = f"{sys.version_info.major}.{sys.version_info.minor}"
         if not install_packages([f"python{version}-venv"], "the Python environment"):
@@ -180,7 +180,9 @@ def main(arguments: list[str]) -> int:
         "demo": lambda: demo(rest),
         "test": lambda: test(rest),
         "check": check,
-        "bench": lambda: run(str(ROOT / "tools" / "bench.py"), *rest, QT_QPA_PLATFORM="offscreen"),
+        "bench": lambda: run(
+            "-m", "bench", *rest, QT_QPA_PLATFORM="offscreen", PYTHONPATH=f"{ROOT / 'tools'}:{ROOT / 'tests'}"
+        ),
         "fuzz": lambda: run(str(ROOT / "tools" / "fuzz.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "shots": lambda: run(str(ROOT / "tools" / "pictures.py"), "shots", QT_QPA_PLATFORM="offscreen"),
         "deb": lambda: run(str(ROOT / "tools" / "deb.py"), *rest),

@@ -8,8 +8,6 @@ from __future__ import annotations
 import itertools
 import re
 import sys
-import types
-import typing
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass

@@ -3,7 +3,7 @@ of that part, worked out off the window's thread."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -221,49 +221,41 @@ class Session(QObject):
         """Put another part of the work on the bench; a sentence when it cannot be worked on, and the one before then stays."""
         if number == self.at or not 0 <= number < len(self.work.parts):
             return None
-        return self._take_another(self._step(self.work, number))
+        return self._made(lambda: self._step(self.work, number), another=True)
 
-    def _take_another(self, step: Step) -> str | None:
-        """Make this the present state, another part being on the bench; a sentence when that cannot be, and all stays as it was."""
+    def _made(self, step: Callable[[], Step], what: str = "", *, another: bool = False) -> str | None:
+        """Make a state and take it; a sentence when it cannot be made or developed, and all stays as it was."""
         try:
-            return self._take(step, "", another=True)
+            return self._take(step(), what, another=another)
         except ValueError as error:
             return plain(error)
 
     def add_part(self, job: Job) -> str | None:
         """Add a part and put it on the bench; a sentence when it cannot be developed."""
-        try:
+
+        def added() -> Step:
             self.rack[job.brake]
-            work = self.work.model_copy(update={"parts": (*self.work.parts, job)})
-        except ValueError as error:
-            return plain(error)
-        return self._take_another(self._step(work, len(work.parts) - 1))
+            return self._step(self.work.model_copy(update={"parts": (*self.work.parts, job)}), len(self.work.parts))
+
+        return self._made(added, another=True)
 
     def remove_part(self) -> str | None:
         """Take the part on the bench out of the work, with its fits."""
         if len(self.work.parts) == 1:
             return tr("The work has only this part.")
-        try:
-            work = self.work.without(self.at)
-        except ValueError as error:
-            return plain(error)
-        return self._take_another(self._step(work, min(self.at, len(work.parts) - 1)))
+        return self._made(lambda: self._still_on_bench(self.work.without(self.at)), another=True)
 
     def set_fitting(self, fitting: DuctFitting) -> str | None:
         """Make the pieces of a duct fitting anew; a sentence when they cannot be made."""
-        try:
-            work = Work.of_fitting(fitting, self.work).resolved()
-        except ValueError as error:
-            return plain(error)
-        return self._take_another(self._step(work, min(self.at, len(work.parts) - 1)))
+        return self._made(lambda: self._still_on_bench(Work.of_fitting(fitting, self.work).resolved()), another=True)
+
+    def _still_on_bench(self, work: Work) -> Step:
+        """The state with another work, the part of the same number on the bench, or the last."""
+        return self._step(work, min(self.at, len(work.parts) - 1))
 
     def set_cut_from(self, cut_from: CutFrom) -> str | None:
         """Say what the work is cut from."""
-        try:
-            work = self.work.model_copy(update={"cut_from": cut_from})
-            return self._take(self._step(work), "cut from")
-        except ValueError as error:
-            return plain(error)
+        return self._made(lambda: self._step(self.work.model_copy(update={"cut_from": cut_from})), "cut from")
 
     def set_fits(self, fits: tuple[Fit, ...], what: str = "") -> str | None:
         """Change what follows from what; a sentence when it cannot hold."""
@@ -275,23 +267,16 @@ class Session(QObject):
 
     def join(self, rows: tuple[Row, ...], joints: tuple[Joint, ...]) -> str | None:
         """Change the rows of the part on the bench and the joints of the work in one step."""
-        try:
-            job = self.job.model_copy(update={"rows": rows})
-            parts = [*self.work.parts[: self.at], job, *self.work.parts[self.at + 1 :]]
-            return self._set_tied("", parts=[p.model_dump() for p in parts], joints=[j.model_dump() for j in joints])
-        except ValueError as error:
-            return plain(error)
+        job = self.job.model_copy(update={"rows": rows})
+        parts = [*self.work.parts[: self.at], job, *self.work.parts[self.at + 1 :]]
+        return self._set_tied("", parts=[p.model_dump() for p in parts], joints=[j.model_dump() for j in joints])
 
     def blank_of(self, number: int) -> Blank:
         """The blank of any part of the work."""
         return self._flats.of(self.work.parts[number], self.rack)
 
     def _set_tied(self, what: str, **fields: object) -> str | None:
-        try:
-            work = Work.model_validate({**self.work.model_dump(), **fields}).resolved()
-            return self._take(self._step(work), what)
-        except ValueError as error:
-            return plain(error)
+        return self._made(lambda: self._step(Work.model_validate({**self.work.model_dump(), **fields}).resolved()), what)
 
     def edit(self, what: str, **fields: object) -> str | None:
         """Change fields of the job, checked as a file would be; like :meth:`change`."""
@@ -377,10 +362,8 @@ class Session(QObject):
         rack = self.rack if cure.brake is None else self.rack.with_brakes([cure.brake])
         if cure.also is None:
             return self._changed_to(cure.job, rack)
-        try:
-            return self._take(self._step(self.work.in_two(self.at, cure.job, cure.also), rack=rack), "")
-        except ValueError as error:
-            return plain(error)
+        one, other = cure.job, cure.also
+        return self._made(lambda: self._step(self.work.in_two(self.at, one, other), rack=rack))
 
     def order_bends(self, sequence: tuple[str, ...]) -> str | None:
         """Ask for the bends in this order (folds by name); empty leaves it to the program."""
@@ -430,13 +413,14 @@ class Session(QObject):
         before = self.settings
         if settings == before:
             return None
-        try:
+
+        def following() -> Step:
             parts = tuple(settings.follows(part, before) for part in self.work.parts)
-            work = self.work.model_copy(update={"parts": parts}).resolved()
-            said = self._take(self._step(work, settings=settings), what)
-        except ValueError as error:
-            return plain(error)
-        self._write_settings(before)
+            return self._step(self.work.model_copy(update={"parts": parts}).resolved(), settings=settings)
+
+        said = self._made(following, what)
+        if said is None:
+            self._write_settings(before)
         return said
 
     def _write_settings(self, before: ShopSettings) -> None:

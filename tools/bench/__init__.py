@@ -1,0 +1,1 @@
+"""What is fast and how fast."""

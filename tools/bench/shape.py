@@ -1,0 +1,88 @@
+"""A size that is typed, until it is on the screen."""
+
+from __future__ import annotations
+
+import itertools
+
+from zealous_crane.blank import Blank, develop
+from zealous_crane.brake import shipped_rack
+from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.job import DrawnPart, Job
+from zealous_crane.part import Base, Design, Flange
+
+from .rows import median, never_alike, row
+
+
+def shape() -> None:
+    """From a typed size to the new blank and the folded part on the screen."""
+    from zealous_crane.desk.app import application
+    from zealous_crane.desk.picture import wait_until
+    from zealous_crane.desk.session import Session
+    from zealous_crane.desk.stages.shape import ShapeStage
+    from zealous_crane.desk.turns import Turns
+    from zealous_crane.desk.window import Window, page
+
+    application()
+    job = thirty_panels()
+    made = Window(Session(job, shipped_rack()))
+    made.show()
+    made.session.bench_plan.planner.stop()
+    wait_until(lambda: Turns.of_all().through, 5_000)
+    sizes = iter(range(300, 1000))
+    shown = page(made.stages, "shape", ShapeStage)
+    replan = made.session.bench_plan.again
+    made.session.bench_plan.again = lambda: None  # type: ignore[method-assign]
+
+    def typed() -> None:
+        tree = job.part.design(0.8).model_dump()
+        tree["base"]["length"] = float(next(sizes))
+        assert made.session.edit("bench", part={"kind": "design", "tree": tree}) is None
+        shown.folded.grab()
+        shown.flat.grab()
+
+    others = never_alike(job)
+    row("thirty panels: blank alone", median(lambda: develop(next(others)), 15), "")
+    row("thirty panels: typed size to blank, form and fold on screen", median(typed, 15), "< 50")
+    made.session.bench_plan.again = replan  # type: ignore[method-assign]
+    made.session.mark_saved()
+    made.close()
+
+
+def thirty_panels() -> Job:
+    """A strip of ten legs with a tab on both ends of each: thirty panels, twenty-nine folds."""
+
+    def legs(number: int) -> tuple[Flange, ...]:
+        tabs = tuple(Flange(edge=e, height=12) for e in ("left", "right"))
+        beyond = legs(number - 1) if number > 1 else ()
+        return (Flange(edge="back", height=40, angle=30, flanges=(*tabs, *beyond)),)
+
+    tabs = tuple(Flange(edge=e, height=12) for e in ("left", "right"))
+    tree = Design(base=Base(length=300, width=40), flanges=(*tabs, *legs(9)))
+    return Job(name="thirty panels", part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.8 mm", units="mm")
+
+
+def folded() -> None:
+    """The folded picture of every demonstration turned a little, and folded a little: medians, and the slowest of them."""
+    from PySide6.QtCore import QRectF
+    from PySide6.QtGui import QImage, QPainter
+
+    from zealous_crane.desk.app import application
+    from zealous_crane.desk.paint.folded import paint_folded
+    from zealous_crane.desk.theme import LIGHT
+
+    application()
+    image = QImage(760, 320, QImage.Format.Format_RGB32)
+    turned, moved = [], []
+    for work in DEMOS:
+        for job in demo_work(work).parts:
+            blank, turns, shares = develop(job), itertools.count(), itertools.count()
+
+            def painted(share: float, turn: float, blank: Blank = blank) -> None:
+                p = QPainter(image)
+                paint_folded(p, QRectF(image.rect()), blank, LIGHT, share=share, turn=turn)
+                p.end()
+
+            turned.append(median(lambda t=turns: painted(1.0, 28.0 + 7 * next(t)), 9, fresh=False))
+            moved.append(median(lambda s=shares: painted(0.3 + 0.01 * (next(s) % 60), 28.0), 9, fresh=False))
+    row("the folded part turned: slowest demonstration", max(turned), "< 30")
+    row("the same folding: slowest demonstration", max(moved), "-")
