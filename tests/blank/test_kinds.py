@@ -12,7 +12,7 @@ import shapely
 
 import solids
 from zealous_crane.allowance import NeutralLine
-from zealous_crane.blank import develop
+from zealous_crane.blank import DevelopmentError, develop
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import Job
@@ -189,6 +189,26 @@ def test_folded_pan_is_a_plain_rectangle(seed):
     ear = next(p for p in folded.panels if p.endswith("ear"))
     assert folded.angle(ear, f"{ear.split()[0]} wall") == pytest.approx(90, abs=1e-6)
     assert folded.angle(ear, f"{ear}, far half") == pytest.approx(180, abs=0.01)
+
+
+@pytest.mark.parametrize("radius", [1.0, 2.0, 5.0])
+def test_a_wall_between_two_ears_keeps_something_stiff_or_is_refused(radius):
+    """Twice 2(r + T) of it give way: what stays is told to the last half millimetre, and below that the part is refused."""
+    t, met = 0.5, 0
+    for length in np.arange(2 * radius + 0.3, 30.0, 0.75):
+        part = FoldedPan(length=float(length), width=200.0, depth=10.0, measured="inside")
+        job = job_of(part, thickness=t, radius=radius)
+        least = 4 * (radius + t) + 0.5
+        if length < least:
+            with pytest.raises(DevelopmentError, match="Beside folded corners its two ends give way"):
+                develop(job)
+            continue
+        met += 1
+        blank = develop(job)
+        wall = next(i for i, panel in enumerate(blank.panels) if panel.name == "front wall")
+        (stiff,) = blank.rigid[wall]
+        assert np.ptp(stiff[:, 0]) == pytest.approx(length - 4 * (radius + t), abs=1e-4)
+    assert met > 5
 
 
 @pytest.mark.parametrize("seed", range(8))

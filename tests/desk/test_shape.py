@@ -104,6 +104,16 @@ def test_what_a_docstring_says_becomes_a_hint():
         assert all(explained.values())
 
 
+def test_a_wall_with_no_room_between_its_ears_is_refused_where_it_is_typed(bench, qtbot):
+    window = bench("hive-roof")
+    before = window.session.job
+    field = window.stages["shape"].field("length")
+    retype(qtbot, field, "2 mm")
+    said = field.complaint.text()
+    assert field.complaint.isVisible() and "Beside folded corners its two ends give way" in said and "longer than" in said
+    assert window.session.job == before
+
+
 def test_an_edge_is_clicked_and_hemmed_and_undone(bench, qtbot):
     window = bench("syrup-tray")
     before = window.session.job

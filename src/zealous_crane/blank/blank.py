@@ -142,9 +142,8 @@ class Blank:
             elif i in walls:
                 fold = walls[i]
                 along = (fold.end - fold.start) / fold.length
-                give = 2 * (fold.bend.radius + fold.bend.thickness)
-                ring = half_plane(panel.polygon, fold.start + give * along, along)
-                found.append(convex_pieces(half_plane(ring, fold.end - give * along, -along)))
+                ring = half_plane(panel.polygon, fold.start + fold.give * along, along)
+                found.append(convex_pieces(half_plane(ring, fold.end - fold.give * along, -along)))
             else:
                 found.append(panel.pieces)
         return tuple(found)

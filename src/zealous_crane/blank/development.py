@@ -19,13 +19,13 @@ from ..allowance import ToolRadius
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
 from ..measure.report import plain
-from ..measure.words import the, tr
+from ..measure.words import the, the_first, tr
 from ..part import Design
 from .blank import Blank
 from .cut_away import Relief
 from .cutout import cut_holes, mark_lines, tab_rows
 from .drawn import develop_drawing
-from .element import DevelopmentError
+from .element import DevelopmentError, MadeBy
 from .flat import Flat, extent, lay_flat
 from .flat_key import flat_key
 from .fold import Crease, Fold
@@ -157,6 +157,9 @@ class _Laid:
     bare: Blank
 
 
+LEAST_STIFF = 0.5
+"""mm of a wall between two ears that must not give way."""
+
 KEPT = 8
 """Designs laid flat that are kept: a part is measured for its mates, developed, and developed with what they ask of it."""
 
@@ -210,7 +213,29 @@ def _lay(job: Job, design: Design) -> _Laid:
         sums=(),
         trim=design.trim,
     )
+    if tree.creases:
+        _between_ears(job, bare.folds)
     return _Laid(design, tree, flat, index, move, bare)
+
+
+def _between_ears(job: Job, folds: tuple[Fold, ...]) -> None:
+    """Beside folded corners something of every wall stays as it is: else nothing could be said of how it stands.
+
+    Raises:
+        DevelopmentError: a wall gives way from end to end.
+    """
+    for fold in folds:
+        least = 2 * fold.give + LEAST_STIFF
+        if fold.made_by is MadeBy.BRAKE and fold.length < least:
+            raise DevelopmentError(
+                tr(
+                    "{name} is {length} long. Beside folded corners its two ends give way, {give} each: make it longer than {least}, "
+                    "fold it with a smaller inside radius, or close the corners another way."
+                ).format(
+                    name=the_first(fold.name), length=show_length(fold.length, job.units), give=show_length(fold.give, job.units),
+                    least=show_length(least, job.units),
+                )
+            )  # fmt: skip
 
 
 @dataclasses.dataclass(frozen=True, eq=False)

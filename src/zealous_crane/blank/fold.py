@@ -43,6 +43,12 @@ class Fold:
         return float(np.hypot(*(self.end - self.start)))
 
     @property
+    def give(self) -> float:
+        """How far in from either end what it carries gives way beside the ear of a folded corner, mm: twice (r + T). Common practice, no
+        source."""
+        return 2 * (self.bend.radius + self.bend.thickness)
+
+    @property
     def marked_on(self) -> str:
         """The face its line is scribed on: the one that shows when it is folded upwards on the brake."""
         return "inside" if self.angle > 0 else "outside"
