@@ -94,10 +94,11 @@ def all_items(tree: QTreeWidget) -> list[Row]:
 
 
 def words_of(one: Standing, name: str) -> str:
-    """What stands on an edge, as a line of the tree: its name, where a person gave it what it is too, and how far it turns."""
+    """What stands on an edge, as a line of the tree: its name and how far it turns or what hem it is; where a person gave the name,
+    what and where it is."""
     if isinstance(one, Flange | Facet):
         return f"{name}   {show_angle(one.angle)}"
     if not one.name:
-        return name
+        return f"{name}   {one.form.words}" if isinstance(one, Hem) else name
     what = HEM_WORDS[one.form] if isinstance(one, Hem) else one.form.words if isinstance(one, Seam) else tr("joggle")
     return tr("{name}: {what} on the {edge} edge").format(name=name, what=what, edge=edge_words(one.edge))
