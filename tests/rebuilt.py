@@ -15,7 +15,8 @@ from typing import Any
 import manifold3d as m3
 import numpy as np
 import shapely
-import shapely.affinity
+
+from solids import apart, joined
 
 FINELY = 1e-5
 """mm; how finely a first touch is looked for: a thousandth of what is asserted of it."""
@@ -28,6 +29,9 @@ GIVES = 0.2
 
 NOTHING = 0.02
 """mm³; less shared room than this is none."""
+
+FAR = 6000.0
+"""mm from the middle of a stroke to either end of a tool that is as long as it need be."""
 
 Record = dict[str, Any]
 
@@ -172,6 +176,11 @@ def along_x(outline: Any, low: float, high: float) -> m3.Manifold:
     return flat.transform(np.array([[0.0, 0, 1, low], [1, 0, 0, 0], [0, 1, 0, 0]]))
 
 
+def share(one: m3.Manifold, other: m3.Manifold) -> float:
+    """Room two solids share, mm³."""
+    return 0.0 if apart(one, other) else float((one ^ other).volume())
+
+
 def drawn_in(outline: Any, by: float) -> Any:
     return _drawn_in(np.asarray(outline, float).tobytes(), by)
 
@@ -201,8 +210,10 @@ def finger_section(brake: Record) -> np.ndarray:
 class StrokeAgain:
     """One stroke of a plan file, set up from what it tells a person to set."""
 
-    def __init__(self, blank: Record, brake: Record, stroke: Record, way_out: bool = True) -> None:
+    def __init__(self, blank: Record, brake: Record, stroke: Record) -> None:
         self.blank, self.brake, self.stroke, self.t = blank, brake, stroke, blank["thickness"]
+        # Looked at from angle to angle, the tools stay as they are; only leaf, punch and ram move.
+        self._tools: dict[str, m3.Manifold] = {}
         self.set = stroke["set_up"]
         self.line = blank["folds"][stroke["folds"][0]]
         self.clamped = stroke["clamped"]
@@ -261,15 +272,22 @@ class StrokeAgain:
 
     # --- a leaf brake ---------------------------------------------------------------------------------------------
 
-    def leaf_tools(self, degrees: float, low: float, high: float, raised: float = 0.0) -> dict[str, m3.Manifold]:
+    def leaf_tools(self, degrees: float) -> dict[str, m3.Manifold]:
+        """Bed, beam and fingers, and the leaf at an angle."""
+        if not self._tools:
+            self._tools = self._drawn_leaf_tools()
+        edge = -self.set["line_behind_nose"] - self.set["setback"]
+        leaf = self._tools["leaf"].transform(turn_x(degrees, (edge, 0.0))).translate((0, 0, -self.set.get("packing", 0.0)))
+        return {**self._tools, "leaf": leaf}
+
+    def _drawn_leaf_tools(self) -> dict[str, m3.Manifold]:
         b, t = self.brake, self.t
         if "angle off" in self.stroke.get("tooling", "") or self.stroke.get("bare"):
             b = {**b, "leaf_bar": b["bare_bar"]}
         nose = -self.set["line_behind_nose"]
         edge = nose - self.set["setback"]
         down = self.set.get("packing", 0.0)  # the sheet lies that much higher, on a strip
-        bed_x = self.stroke.get("bed") or (low, high)
-        x0, x1 = max(low, bed_x[0]), min(high, bed_x[1])
+        x0, x1 = self.stroke.get("bed") or (-FAR, FAR)
         lean = b["bed_depth"] * math.tan(math.radians(b["bed_lean"]))
         bed = [
             (edge, 0),
@@ -278,7 +296,7 @@ class StrokeAgain:
             (edge + b["bed_depth"], 0),
         ]
         leaf = [(edge - b["leaf_bar"], -b["leaf_depth"]), (edge, -b["leaf_depth"]), (edge, 0), (edge - b["leaf_bar"], 0)]
-        beam_low = t + b["finger_height"] + raised
+        beam_low = t + b["finger_height"]
         front = nose + b["beam_front"]
         beam = [
             (front, beam_low),
@@ -286,19 +304,18 @@ class StrokeAgain:
             (front + b["beam_depth"], beam_low + b["beam_height"]),
             (front, beam_low + b["beam_height"]),
         ]
-        finger = finger_section(b) + np.array([nose, t + raised])
-        zone = t + raised + 3 * (b["nose_radius"] + t)
+        finger = finger_section(b) + np.array([nose, t])
+        zone = t + 3 * (b["nose_radius"] + t)
         above = shapely.Polygon(finger).intersection(shapely.box(-1e4, zone, 1e4, 1e4))
         bound = GIVES * t + 0.2 * self.line["allowance"] + SKIN
-        sections = self.set["sections"]
 
         def fingers(outline: Any) -> m3.Manifold:
-            return m3.Manifold.compose([along_x(drawn_in(outline, SKIN), a, c) for a, c in sections])
+            return self._sections(drawn_in(outline, SKIN), "sections")
 
         tools = {
             "bed": along_x(drawn_in(bed, SKIN), x0, x1).translate((0, 0, -down)),
             "beam": along_x(drawn_in(beam, SKIN), x0, x1),
-            "leaf": along_x(drawn_in(leaf, bound), x0, x1).transform(turn_x(degrees, (edge, 0.0))).translate((0, 0, -down)),
+            "leaf": along_x(drawn_in(leaf, bound), x0, x1),
             "finger": fingers(finger),
         }
         upper = max(getattr(above, "geoms", [above]), key=lambda g: g.area) if not above.is_empty else None
@@ -306,8 +323,17 @@ class StrokeAgain:
             tools["finger above the nose"] = fingers(upper.exterior.coords)
         return tools
 
-    def bench_tools(self, low: float, high: float) -> dict[str, m3.Manifold]:
+    def _sections(self, outline: Any, which: str) -> m3.Manifold:
+        """An outline stretched over the sections a person is told to set."""
+        return m3.Manifold.compose([along_x(outline, a, b) for a, b in joined(self.set[which])])
+
+    def bench_tools(self) -> dict[str, m3.Manifold]:
         """Bench and bars of a hand folder, from its measures and what is set."""
+        if not self._tools:
+            self._tools = self._drawn_bench_tools()
+        return self._tools
+
+    def _drawn_bench_tools(self) -> dict[str, m3.Manifold]:
         b, t = self.brake, self.t
         nose = -self.set["line_behind_nose"]
         edge = nose - self.set["edge"]
@@ -323,11 +349,10 @@ class StrokeAgain:
         top = (arc[-1][0] + (b["bar_height"] - arc[-1][1]) * math.tan(rake), b["bar_height"])
         section = np.array([(b["bar_depth"], 0.0), *arc, top, (b["bar_depth"], b["bar_height"])]) + np.array([nose, t])
         above = shapely.Polygon(section).intersection(shapely.box(-1e4, t + 3 * (r + t), 1e4, 1e4))
-        tools = {"bed": along_x(drawn_in(bed, SKIN), low, high).translate((0, 0, -self.set.get("packing", 0.0)))}
+        tools = {"bed": along_x(drawn_in(bed, SKIN), -FAR, FAR).translate((0, 0, -self.set.get("packing", 0.0)))}
         for name, outline in (("bar", section), ("bar above the nose", above.exterior.coords if above.area > 1 else None)):
             if outline is not None:
-                bars = [along_x(drawn_in(outline, SKIN), a, c) for a, c in self.set["sections"]]
-                tools[name] = m3.Manifold.compose(bars)
+                tools[name] = self._sections(drawn_in(outline, SKIN), "sections")
         return tools
 
     def crushed(self, degrees: float) -> list[str]:
@@ -336,9 +361,7 @@ class StrokeAgain:
 
     def _folded(self, degrees: float) -> list[str]:
         bodies = self.bodies(degrees)
-        x = [b[3].bounding_box() for b in bodies]
-        low, high = min(b[0] for b in x) - 30, max(b[3] for b in x) + 30
-        tools = self.bench_tools(low, high) if self.brake["kind"] == "hand" else self.leaf_tools(degrees, low, high)
+        tools = self.bench_tools() if self.brake["kind"] == "hand" else self.leaf_tools(degrees)
         over = "bar" if "bar" in tools else "finger"
         folding = {self.blank["folds"][i]["child" if self.clamped_parent(i) else "parent"] for i in self.stroke["folds"]}
         found = []
@@ -350,7 +373,7 @@ class StrokeAgain:
                 if name == (over if on_nose else f"{over} above the nose"):
                     continue
                 body = core if name in (over, "bed") and not on_nose else solid
-                if (body ^ tool).volume() > NOTHING:
+                if share(body, tool) > NOTHING:
                     found.append(f"{self._name(kind, i)} in the {name}")
         return found + self._itself(bodies)
 
@@ -374,7 +397,7 @@ class StrokeAgain:
                 lies = any(panels[a]["lies_on"] or panels[b]["lies_on"] for a in mine for b in theirs)
                 if lies or (mine | theirs) & hems:
                     continue  # made to lie against each other; compared elsewhere
-                if (core ^ other).volume() > NOTHING:
+                if share(core, other) > NOTHING:
                     found.append(f"{self._name(kind, i)} in the {self._name(kind2, k)}")
         return found
 
@@ -410,7 +433,14 @@ class StrokeAgain:
         centre = move[1:, 1:3] @ np.array([bend.ba / 2, self.t + r]) + move[1:, 3]
         return float(centre[1] - r)
 
-    def press_tools(self, travel: float, low: float, high: float, more: float = SKIN) -> dict[str, m3.Manifold]:
+    def press_tools(self, travel: float, more: float) -> dict[str, m3.Manifold]:
+        """Die and table, and punch and ram so far down, all drawn in by ``more`` mm."""
+        if not self._tools:
+            self._tools = self._drawn_press_tools(more)
+        down = (0, 0, self.t - travel)
+        return {name: tool.translate(down) if name in ("punch", "ram") else tool for name, tool in self._tools.items()}
+
+    def _drawn_press_tools(self, more: float) -> dict[str, m3.Manifold]:
         b, s = self.brake, self.stroke
         punch, die = self._tool("punches", s["punch"]), self._tool("dies", s["die"])
         outline = np.array(punch["outline"], float)
@@ -421,27 +451,19 @@ class StrokeAgain:
         outline = np.array(max(getattr(rounded, "geoms", [rounded]), key=lambda g: g.area).exterior.coords)
         if s["turned"]:
             outline[:, 0] *= -1
-        tip = self.t - travel
-        outline = outline + np.array([0.0, tip])
         height = max(z for _, z in punch["outline"])
-        ram = shapely.box(b["ram_front"], tip + height, b["ram_back"], tip + height + b["ram_height"])
+        ram = shapely.box(b["ram_front"], height, b["ram_back"], height + b["ram_height"])
         down = -min(z for _, z in die["outline"])
         table = shapely.box(b["table_front"], -down - b["table_height"], b["table_back"], -down)
-
-        def pieces(ring: Any, sections: list[list[float]]) -> m3.Manifold:
-            return m3.Manifold.compose([along_x(drawn_in(ring, more), x0, x1) for x0, x1 in sections])
-
         return {
-            "punch": pieces(outline, self.set["sections"]),
-            "die": pieces(die["outline"], self.set["die_sections"]),
-            "ram": along_x(ram.exterior.coords, low, high),
-            "table": along_x(table.exterior.coords, low, high),
+            "punch": self._sections(drawn_in(outline, more), "sections"),
+            "die": self._sections(drawn_in(die["outline"], more), "die_sections"),
+            "ram": along_x(ram.exterior.coords, -FAR, FAR),
+            "table": along_x(table.exterior.coords, -FAR, FAR),
         }
 
     def _pressed(self, degrees: float) -> list[str]:
         bodies = self.bodies(degrees, self._raised(degrees))
-        x = [b[3].bounding_box() for b in bodies]
-        low, high = min(b[0] for b in x) - 30, max(b[3] for b in x) + 30
         travel = self.t - self.inside_bottom(degrees)
         punch = self._tool("punches", self.stroke["punch"])
         bend = EvenBend({**self.line, "angle": abs(self.line["angle"])}, self.t)
@@ -449,14 +471,14 @@ class StrokeAgain:
         if punch["radius"] > r > -1e8:
             # A tip rounder than the bend rides between both inside faces.
             travel -= (punch["radius"] - r) * (1 / math.cos(half) - 1)
-        tools = self.press_tools(travel, low, high, SKIN + 0.25 * self.line["allowance"] / 10)
+        tools = self.press_tools(travel, SKIN + 0.25 * self.line["allowance"] / 10)
         found = []
         for kind, i, _swings, solid, core in bodies:
             if kind == "strip" and i in self.stroke["folds"]:
                 continue
             for name, tool in tools.items():
                 body = core if name in ("punch", "die") and kind == "panel" else solid
-                if (body ^ tool).volume() > NOTHING:
+                if share(body, tool) > NOTHING:
                     found.append(f"{self._name(kind, i)} in the {name}")
         return found + self._itself(bodies)
 
@@ -466,7 +488,7 @@ class StrokeAgain:
         """How far the punch goes down from touching the flat sheet until it touches the inside of the bend, mm: its own outline
         with a true round tip, lowered towards the bent strip and both sides."""
         punch = self._tool("punches", self.stroke["punch"])
-        tip = shapely.Polygon(tip_of(punch))
+        tool = self._sections(tip_of(punch), "sections").translate((0, 0, self.t))
         near: list[Any] = []
         part = Part(self.blank, self.angles(degrees), self.clamped)
         for solid in (part.panel(self.clamped), *(part.strip(i) for i in self.stroke["folds"])):
@@ -477,9 +499,8 @@ class StrokeAgain:
         low, high = -5.0, 40.0
         while high - low > FINELY:
             middle = (low + high) / 2
-            ring = shapely.affinity.translate(tip, 0.0, self.t - middle).exterior.coords
-            tool = m3.Manifold.compose([along_x(ring, a, b) for a, b in self.set["sections"]])
-            low, high = (low, middle) if any((tool ^ body).volume() > 1e-5 for body in near) else (middle, high)
+            lowered = tool.translate((0, 0, -middle))
+            low, high = (low, middle) if any(share(lowered, body) > 1e-5 for body in near) else (middle, high)
         return low
 
     def stop_distance(self) -> float:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import os
 import pickle
+import threading
+from collections.abc import Hashable
 from pathlib import Path
 
 from zealous_crane.brake import Brake
@@ -18,14 +20,22 @@ FOLDER: Path | None = None
 
 def plan_of(job: Job, brake: Brake) -> Plan:
     """The plan of a job, as :func:`make_plan` makes it when it is asked for nothing else."""
-    assert FOLDER is not None, "conftest names the folder"
-    asked = f"{job.model_dump_json()}\n{brake.model_dump_json()}"
-    kept = FOLDER / f"{hashlib.sha256(asked.encode()).hexdigest()}.plan"
+    kept = place_of("plan", job.model_dump_json(), brake.model_dump_json())
     if not kept.exists():
-        made = pickle.dumps(make_plan(job, brake))
-        # Written beside it first: another process may be looking.
-        beside = kept.with_suffix(f".{os.getpid()}")
-        beside.write_bytes(made)
-        beside.replace(kept)
+        keep(kept, make_plan(job, brake))
     plan: Plan = pickle.loads(kept.read_bytes())
     return plan
+
+
+def place_of(*asked: Hashable) -> Path:
+    """Where what was asked for is kept, once it is."""
+    assert FOLDER is not None, "conftest names the folder"
+    return FOLDER / hashlib.sha256(repr(asked).encode()).hexdigest()
+
+
+def keep(place: Path, what: object) -> None:
+    """Keep it for all processes of this run."""
+    # Written beside it first: another process may be looking.
+    beside = place.with_suffix(f".{os.getpid()}-{threading.get_ident()}")
+    beside.write_bytes(pickle.dumps(what))
+    beside.replace(place)

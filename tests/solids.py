@@ -7,6 +7,7 @@ docs/plan-format.md describes, and manifold3d says whether two solids share volu
 from __future__ import annotations
 
 import atexit
+import copy
 import math
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -209,6 +210,7 @@ class Rebuilt:
         self._tools: dict[tuple[str, float, bool], m3.Manifold] = {}
         self._levels: dict[int, bool] = {}
         self._degrees, self._posed = 0.0, {}
+        self._open = (0.0, 0.0)
         angles = list(stroke["angles_before"])
         for fold in stroke["folds"]:
             angles[fold] = 0.0
@@ -258,6 +260,12 @@ class Rebuilt:
                     line = min(line, float((poses[body.panel] @ np.array([*folds[i]["start"], 0.0, 1.0]))[1]))
             trimmed = body.solid.trim_by_plane((0, -1, 0), -(line - 0.05))
         return trimmed if trimmed.volume() > 1e-6 else None
+
+    def opened(self, y: float, z: float) -> Rebuilt:
+        """The same with finger and beam shifted, as where the clamp stands open or the part is drawn out of it."""
+        again = copy.copy(self)
+        again._open = (y, z)
+        return again
 
     def forget(self) -> None:
         """Build everything but the part anew when it is next asked for."""
@@ -333,7 +341,8 @@ class Rebuilt:
         key = name, grown, bare
         if key not in self._tools:
             self._tools[key] = self._drawn(name, grown, bare)
-        return self._tools[key].translate((0, 0, up)) if up else self._tools[key]
+        y, z = self._open if name in ("finger", "beam") else (0.0, 0.0)
+        return self._tools[key].translate((0, y, z + up)) if y or z or up else self._tools[key]
 
     def _drawn(self, name: str, grown: float, bare: bool) -> m3.Manifold:
         record = self.stroke["tools"][name]
@@ -344,9 +353,8 @@ class Rebuilt:
         outline = resized(outline, grown)
         if name not in ("finger", "punch", "die"):
             return extruded(outline, self.low, self.high)
-        return m3.Manifold.compose(
-            [extruded(outline, a, b) for a, b in self.stroke["die_sections" if name == "die" else "sections"]]
-        )
+        sections = joined(self.stroke["die_sections" if name == "die" else "sections"])
+        return m3.Manifold.compose([extruded(outline, a, b) for a, b in sections])
 
     def strikes(self, degrees: float, grown: float) -> list[tuple[int, str]]:
         """Everything that shares volume with the part at an angle of the swing, tools grown by ``grown`` mm."""
@@ -506,8 +514,27 @@ class Body:
     across: m3.Manifold | None = None
 
 
+def joined(sections: list[list[float]]) -> list[tuple[float, float]]:
+    """Sections of a tool along the fold, those that stand against each other as one."""
+    found: list[tuple[float, float]] = []
+    for low, high in sorted((a, b) for a, b in sections):
+        if found and low <= found[-1][1] + 1e-6:
+            found[-1] = found[-1][0], max(high, found[-1][1])
+        else:
+            found.append((low, high))
+    return found
+
+
+def apart(one: m3.Manifold, other: m3.Manifold, by: float = 0.0) -> bool:
+    """True when the boxes about two solids are farther apart than this, mm: then the solids are."""
+    a, b = one.bounding_box(), other.bounding_box()
+    return a[0] > b[3] + by or b[0] > a[3] + by or a[1] > b[4] + by or b[1] > a[4] + by or a[2] > b[5] + by or b[2] > a[5] + by
+
+
 def shared(one: m3.Manifold, other: m3.Manifold, grown: float = 0.0) -> bool:
     """True when two solids share volume (or, when ``grown`` > 0, come nearer than that)."""
+    if apart(one, other, max(grown, 0.0)):
+        return False
     if grown > 0:
         return bool(one.min_gap(other, grown) < grown)
     return bool((one ^ other).volume() > (NOTHING if grown == 0 else 1.0))

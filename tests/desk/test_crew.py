@@ -12,6 +12,7 @@ import time
 from pathlib import Path
 
 import pytest
+from halves import halves
 from PySide6.QtCore import QObject, QTimer
 from test_window import planned
 
@@ -25,31 +26,52 @@ from zealous_crane.plan.asked import Ask
 from zealous_crane.plan.make import make_plan
 
 
-@pytest.fixture
+@pytest.fixture(scope="module")
 def crew():
+    """One for all tests that leave its processes alive."""
     made = Crew()
     yield made
     made.close()
 
 
 @pytest.fixture
-def session(qtbot, rack, crew, tmp_path, monkeypatch):
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
-    application()
-    made = Session(demo_job(), rack, crew=crew)
+def own_crew():
+    made = Crew()
     yield made
     made.close()
+
+
+@pytest.fixture
+def session_of(qtbot, rack, tmp_path, monkeypatch):
+    """Makes a session that has a crew plan for it."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    application()
+    made = []
+
+    def make(crew):
+        made.append(Session(demo_job(), rack, crew=crew))
+        return made[-1]
+
+    yield make
+    for session in made:
+        session.close()
+
+
+@pytest.fixture
+def session(session_of, crew):
+    return session_of(crew)
 
 
 def processes(crew):
     return [worker._process for worker in crew._workers if worker._process is not None]
 
 
-def test_a_process_plans_what_this_one_would(qtbot, session, crew, rack):
+def test_a_process_plans_what_this_one_would(qtbot, session_of, own_crew, rack):
+    session = session_of(own_crew)
     plan = planned(qtbot, session)
     mine = make_plan(session.job, rack[session.job.brake])
     assert [s.sentence() for s in plan.strokes] == [s.sentence() for s in mine.strokes] and plan.cost == mine.cost
-    (process,) = processes(crew)
+    (process,) = processes(own_crew)
     assert process.pid != os.getpid() and os.getpriority(os.PRIO_PROCESS, process.pid) > 0
 
 
@@ -78,21 +100,23 @@ def test_what_was_worked_out_once_is_found_again(qtbot, session):
     assert session.plan is first
 
 
-def test_a_process_that_dies_is_said_and_replaced(qtbot, session, crew):
+def test_a_process_that_dies_is_said_and_replaced(qtbot, session_of, own_crew):
+    session = session_of(own_crew)
     planned(qtbot, session)
     said = []
     session.complained.connect(said.append)
     session.start_with(demo_job("wax-melter-chimney"))
-    (process,) = processes(crew)
+    (process,) = processes(own_crew)
     with qtbot.waitSignal(session.complained, timeout=60_000):
         os.kill(process.pid, signal.SIGKILL)
     assert "a fault of this program" in said[-1] and not session.bench_plan.busy
     session.start_with(demo_job("hive-stand-angle"))
     assert planned(qtbot, session).feasible
-    assert [worker.gone for worker in crew._workers] == [False]
+    assert [worker.gone for worker in own_crew._workers] == [False]
 
 
-def test_the_newest_is_planned_though_an_older_one_goes_on(qtbot, session, crew):
+def test_the_newest_is_planned_though_an_older_one_goes_on(qtbot, session_of, own_crew):
+    session = session_of(own_crew)
     planned(qtbot, session)
     session.start_with(demo_job("wax-melter-chimney"))
     qtbot.waitUntil(lambda: session.bench_plan.planner.judged > 0 or session.plan is not None, timeout=60_000)
@@ -102,13 +126,14 @@ def test_the_newest_is_planned_though_an_older_one_goes_on(qtbot, session, crew)
     plan = planned(qtbot, session)
     assert plan.job.name == demo_job("hive-stand-angle").name
     assert {found.job.name for found in heard} == {plan.job.name}, "nothing of the one called off is heard"
-    assert 1 <= len(processes(crew)) <= 2
+    assert 1 <= len(processes(own_crew)) <= 2
 
 
-def test_the_processes_go_when_their_window_does(qtbot, session, crew):
-    planned(qtbot, session)
-    running = processes(crew)
-    crew.close()
+def test_the_processes_go_when_their_window_does(qtbot, session_of, own_crew):
+    planned(qtbot, session_of(own_crew))
+    running = processes(own_crew)
+    assert running
+    own_crew.close()
     for process in running:
         assert process.wait(5) is not None
 
@@ -117,6 +142,7 @@ PARENT = """
 import time
 from zealous_crane.desk.crew import ProcessWorker
 worker = ProcessWorker(lambda *_: None)
+worker.stop(1)  # the first word starts it
 while worker._process is None:
     time.sleep(0.01)
 print(worker._process.pid, flush=True)
@@ -160,15 +186,7 @@ def test_the_time_left_is_what_the_pace_so_far_says(gone, standing, of, left):
     assert seconds_left(gone, standing, of) == left
 
 
-def halves(number):
-    """A question for a process: it must be a function of a module."""
-    if number % 2:
-        raise ValueError(f"{number} is odd")
-    return number // 2, os.getpid()
-
-
-def test_other_things_are_worked_out_in_a_process_and_a_refusal_is_an_answer(qtbot, crew, monkeypatch):
-    monkeypatch.syspath_prepend(str(Path(__file__).parent))
+def test_other_things_are_worked_out_in_a_process_and_a_refusal_is_an_answer(qtbot, crew):
     application()
     asker = QObject()
     beside, heard = Beside(asker, crew), []

@@ -7,7 +7,6 @@ import random
 import numpy as np
 import pytest
 import shapely
-from test_solids import opened
 
 from random_work import random_stroke, record
 from solids import Rebuilt
@@ -28,8 +27,10 @@ def thin_finger_strikes(blank, written, x, wanted, after, ease, opening) -> bool
     """Whether a thin finger at x is struck on the way in, in the swing, or on the way out."""
     one = {**written, "sections": [[x - THIN / 2, x + THIN / 2]], "opening": opening}
 
+    rebuilt = Rebuilt(blank, one)
+
     def struck(motion, degrees):
-        return any(tool == "finger" for _, tool in Rebuilt(blank, opened(one, motion)).strikes(degrees, -0.005))
+        return any(tool == "finger" for _, tool in rebuilt.opened(*motion).strikes(degrees, -0.005))
 
     swing = np.linspace(0, wanted, 12)
     if any(struck((0, 0), a) for a in swing) or any(struck((0, opening * s), 0) for s in (0.1, 0.3, 0.6, 1.0)):

@@ -82,15 +82,6 @@ def compared(make, seeds):
     return touched, grouped, flush
 
 
-def opened(record, motion):
-    """The stroke's finger and beam shifted by (y, z), so that Rebuilt sees the clamp open."""
-    moved = {**record, "tools": dict(record["tools"])}
-    for name in ("finger", "beam"):
-        tool = record["tools"][name]
-        moved["tools"][name] = {**tool, "outline": [[y + motion[0], z + motion[1]] for y, z in tool["outline"]]}
-    return moved
-
-
 @pytest.mark.solid
 @pytest.mark.parametrize("name", DEMOS)
 def test_every_stroke_of_the_demonstration_plans(name):
@@ -123,15 +114,15 @@ def check_strokes(plan):
             continue
         lift = stroke["opening"]
         for share in (0.1, 0.5, 1.0):
-            assert not Rebuilt(plan["blank"], opened(stroke, (0, lift * share))).strikes(start, -0.005)
+            assert not rebuilt.opened(0.0, lift * share).strikes(start, -0.005)
         # Slid along the bed, what is in the way anywhere is in the way here: tools keep their section.
         ease = stroke["drawn_forward"]
         for share in (0.1, 0.5, 1.0):
-            eased = Rebuilt(plan["blank"], opened(stroke, (ease, lift * share)))
+            eased = rebuilt.opened(ease, lift * share)
             assert not eased.strikes(stroke["released"], -0.005), stroke["name"]
         for away in (ease + 5, ease + 50, ease + 200, 900) if stroke["way"] == "front" else ():
             # The part slides out to the front; as the part sees it, the tools go to the back.
-            slid = Rebuilt(plan["blank"], opened(stroke, (away, lift)))
+            slid = rebuilt.opened(away, lift)
             assert not slid.strikes(stroke["released"], -0.005), (stroke["name"], away)
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import random
 
 import pytest
-from test_solids import opened
 
 from random_work import likely_job, random_brake
 from solids import Rebuilt
@@ -46,18 +45,17 @@ def test_no_stroke_of_a_plan_crushes_anything(block):
                 assert not struck, (seed, stroke["name"], share)
             lift, ease = stroke["opening"], stroke["drawn_forward"]
             for share in (0.05, 0.4, 1.0):
-                closing = Rebuilt(record["blank"], opened(stroke, (0, lift * share)))
+                closing = rebuilt.opened(0.0, lift * share)
                 assert not closing.strikes(0, SLACK), (seed, stroke["name"], "clamping", share)
-                opening = Rebuilt(record["blank"], opened(stroke, (ease, lift * share)))
+                opening = rebuilt.opened(ease, lift * share)
                 assert not stiff(tools_only(opening, stroke["released"]), stroke), (seed, stroke["name"], "opening", share)
             if stroke["way"] == "tipped":
-                whole = Rebuilt(record["blank"], stroke)
-                assert not whole.tipped_passes(0.0) and not whole.tipped_passes(stroke["released"]), (seed, stroke["name"])
+                assert not rebuilt.tipped_passes(0.0) and not rebuilt.tipped_passes(stroke["released"]), (seed, stroke["name"])
                 continue
             for away in (10, 60, 150, 400, 900):
-                slid = Rebuilt(record["blank"], opened(stroke, (away, lift)))
+                slid = rebuilt.opened(away, lift)
                 assert not tools_only(slid, 0), (seed, stroke["name"], "sliding in", away)
-                out = Rebuilt(record["blank"], opened(stroke, (away + ease, lift)))
+                out = rebuilt.opened(away + ease, lift)
                 assert not stiff(tools_only(out, stroke["released"]), stroke), (seed, stroke["name"], "taking out", away)
     assert strokes >= 8 and made >= 4
 

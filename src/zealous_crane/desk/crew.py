@@ -57,7 +57,7 @@ class Worker(ABC):
 
 
 class ProcessWorker(Worker):
-    """A process; it is started, written to and listened to by threads of its own."""
+    """A process, started when it is first asked; it is started, written to and listened to by threads of its own."""
 
     def __init__(self, hear: Hear) -> None:
         super().__init__(hear)
@@ -88,14 +88,18 @@ class ProcessWorker(Worker):
             self._process.kill()
 
     def _speak(self) -> None:
+        message = self._out.get()
+        if message is None:
+            return
         ours, theirs = Pipe()
         call = START.format(path=sys.path, descriptor=theirs.fileno())
         self._process = subprocess.Popen([sys.executable, "-c", call], stdin=subprocess.DEVNULL, pass_fds=[theirs.fileno()])
         theirs.close()
         threading.Thread(target=self._listen, args=(ours, self._process), daemon=True).start()
         try:
-            while (message := self._out.get()) is not None:
+            while message is not None:
                 ours.send_bytes(message)
+                message = self._out.get()
         except OSError:
             return  # what listens says that it is gone
         ours.close()

@@ -1,0 +1,12 @@
+"""A question for a process: it must be a function of a module, and one that brings no window in."""
+
+from __future__ import annotations
+
+import os
+
+
+def halves(number: int) -> tuple[int, int]:
+    """Half of an even number, and the process that worked it out."""
+    if number % 2:
+        raise ValueError(f"{number} is odd")
+    return number // 2, os.getpid()
