@@ -1,5 +1,6 @@
 """Cutting plans: every blank there, none over another, all parted by cuts from edge to edge; counted against brute force."""
 
+import functools
 import itertools
 import random
 
@@ -67,21 +68,21 @@ def test_every_blank_is_cut_and_every_cut_runs_from_edge_to_edge(seed):
     assert len([p for p in cutting.sheets if not cutting.stock[p.stock].offcut]) >= cutting.least or cutting.least <= 1
 
 
+@functools.lru_cache(maxsize=200_000)
 def fits_one(pieces, length, width):
     """Brute force: True when the pieces are cut from one sheet by cuts from edge to edge: every first cut at every sum of sizes of what
     is to lie before it, every share of the pieces on its two sides, and so on."""
     if not pieces:
         return True
-    if sum(a * b for a, b, _ in pieces) > length * width + 1e-6:
+    if not all(goes(piece, length, width) for piece in pieces) or sum(a * b for a, b, _ in pieces) > length * width + 1e-6:
         return False
     if len(pieces) == 1:
-        a, b, turns = pieces[0]
-        return (a <= length + 1e-9 and b <= width + 1e-9) or (turns and b <= length + 1e-9 and a <= width + 1e-9)
+        return True
     first, rest = pieces[0], pieces[1:]
     for k in range(len(rest)):
         for chosen in itertools.combinations(range(len(rest)), k):
-            mine = [first, *(rest[i] for i in chosen)]
-            others = [rest[i] for i in range(len(rest)) if i not in chosen]
+            mine = (first, *(rest[i] for i in chosen))
+            others = tuple(rest[i] for i in range(len(rest)) if i not in chosen)
             for at in cuts_at(mine):
                 if at < length and fits_one(mine, at, width) and fits_one(others, length - at, width):
                     return True
@@ -90,6 +91,13 @@ def fits_one(pieces, length, width):
     return False
 
 
+def goes(piece, length, width):
+    """True when a piece goes into a room by itself."""
+    a, b, turns = piece
+    return (a <= length + 1e-9 and b <= width + 1e-9) or (turns and b <= length + 1e-9 and a <= width + 1e-9)
+
+
+@functools.lru_cache(maxsize=10_000)
 def cuts_at(pieces):
     """Every sum of one side each of some pieces."""
     sums = {0.0}
@@ -109,7 +117,7 @@ def test_small_works_against_brute_force():
         ]
         shear = Shear(squaring=0.0, least_strip=5.0)
         cutting = plan_cutting(blanks, [Stock("s", 100.0, 60.0)], shear, seconds=0.05)
-        one = fits_one([(b.length, b.width, b.turns) for b in blanks], 100.0 + 1e-6, 60.0 + 1e-6)
+        one = fits_one(tuple((b.length, b.width, b.turns) for b in blanks), 100.0 + 1e-6, 60.0 + 1e-6)
         assert (len(cutting.sheets) == 1) == one
         ones += one
         placed = [p for sheet in lay_out(cutting) for _ in range(sheet.alike) for p in sheet.placed]

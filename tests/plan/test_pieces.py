@@ -152,14 +152,15 @@ def test_what_strikes_on_the_way_out_of_a_press_does_so_in_small_steps(seed):
             raised = np.array([0.0, -opening if above else 0.0])
             tips = [turned(stood + raised, np.array([y, z]) + raised, a) for a in np.linspace(0, half, 40)]
             path += tips + [tips[-1] + np.array([-away, 0.0]) for away in np.linspace(0, 400, 60)]
-            hit = any(tool.polygon.intersects(shapely.Polygon(ring)) for ring in path)
+            stands = shapely.polygons(np.stack(path))
+            hit = shapely.intersects(tool.polygon, stands).any()
             found = struck(solid, None, tool, way)
             compared += 1
             if hit:
                 assert found in ("opening", "taking out"), (seed, solid.name, name)
             elif found is not None:
                 near = tool.polygon.buffer(8.0)
-                assert any(near.intersects(shapely.Polygon(ring)) for ring in path), (seed, solid.name, name)
+                assert shapely.intersects(near, stands).any(), (seed, solid.name, name)
     assert compared >= 2
 
 

@@ -268,6 +268,7 @@ def knapsack(room: int, sizes: Sequence[int], worths: Sequence[float], counts: S
     if room <= 0:
         return {}
     best = np.zeros(room + 1)
+    # (kind, how many of it, where in the rooms that hold them they were taken)
     parcels: list[tuple[int, int, NDArray[np.bool_]]] = []
     for k, (size, worth, count) in enumerate(zip(sizes, worths, counts, strict=True)):
         left, parcel = min(count, room // size if size else 0), 1
@@ -278,15 +279,15 @@ def knapsack(room: int, sizes: Sequence[int], worths: Sequence[float], counts: S
             left, parcel = left - n, parcel * 2
             if n * size > room:
                 break
-            with_it = np.full(room + 1, -1.0)
-            with_it[n * size :] = best[: room + 1 - n * size] + n * worth
-            taken = with_it > best + 1e-12
-            best = np.where(taken, with_it, best)
+            with_it, without = best[: room + 1 - n * size] + n * worth, best[n * size :]
+            taken = with_it > without + 1e-12
+            np.copyto(without, with_it, where=taken)
             parcels.append((k, n, taken))
     found: dict[int, int] = {}
     at = room
     for k, n, taken in reversed(parcels):
-        if taken[at]:
+        before = at - n * sizes[k]
+        if before >= 0 and taken[before]:
             found[k] = found.get(k, 0) + n
-            at -= n * sizes[k]
+            at = before
     return found
