@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-import trimesh
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
@@ -26,6 +25,9 @@ def test_every_piece_is_closed_and_the_metal_is_all_there(name):
 
 
 def test_files_are_read_back_by_a_general_library(tmp_path):
+    # It takes seconds to bring in: not by whoever only looks what tests there are.
+    import trimesh
+
     blank = develop(demo_job("syrup-tray"))
     write_mesh(blank, tmp_path / "tray.stl")
     write_mesh(blank, tmp_path / "tray.glb")
