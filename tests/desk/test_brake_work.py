@@ -139,7 +139,7 @@ def test_the_other_side_is_clamped_when_asked(qtbot, open_window):
 
 def test_a_cure_is_taken_by_its_link_and_undone(qtbot, open_window):
     job = demo_job("deep-feeder")
-    part = job.part.model_copy(update={"depth": 5 * INCH})
+    part = job.part.model_copy(update={"depth": 4 * INCH})
     window = open_window(job.model_copy(update={"part": part}))
     session = window.session
     planned(qtbot, session)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from bisect import insort
 from collections.abc import Callable, Generator, Iterable, Sequence
 from typing import NamedTuple
 
@@ -83,12 +84,17 @@ def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
     """Overlapping findings cut into intervals that follow one another over twice the bed."""
     cuts = sorted({-bed, bed, *(x for s in spans for x in (s.low, s.high) if -bed < x < bed)})
     found: list[Slab] = []
+    # From one interval to the next few findings begin and few end; those that go on keep their order.
+    coming = sorted(range(len(spans)), key=lambda k: -spans[k].low)
+    over: list[int] = []
     for low, high in itertools.pairwise(cuts):
         if high - low <= 1e-6:
             continue
-        over = [s for s in spans if s.low < high - 1e-7 and s.high > low + 1e-7]
-        blocked = next((s.blocked for s in over if s.blocked is not None), None)
-        contact = earliest(*(s.contact for s in over))
+        while coming and spans[coming[-1]].low < high - 1e-7:
+            insort(over, coming.pop())
+        over = [k for k in over if spans[k].high > low + 1e-7]
+        blocked = next((spans[k].blocked for k in over if spans[k].blocked is not None), None)
+        contact = earliest(*(spans[k].contact for k in over))
         last = found[-1] if found else None
         if last and last.blocked == blocked and last.contact == contact:
             found[-1] = Slab(last.low, high, blocked, contact)

@@ -215,14 +215,17 @@ class Stroke(ABC):
         setting, limit = self.setting, math.radians(self.until)
         middle = self.setting.pole.tolist()
         clamped, folding = setting.beside
-        far = [(other, ring_of(other, *middle), other.x_range) for other in self._resting]
+        far = [(other, ring_of(other, *middle)) for other in self._resting]
+        starts, ends = np.array([other.x_range for other in self._resting]).reshape(-1, 2).T
         for one in self._past_itself:
             folded = one.panel in folding
             offset, (low, high) = setting.offset(one), one.x_range
             pole, near = (middle[0] + offset, middle[1]), ring_of(one, *middle)
             slack = self.keep + 0.01 + 2 * abs(offset)
-            for other, ring, (start, end) in far:
-                if low >= end or high <= start or not may_meet(near, ring, slack, limit):
+            # What lies farther along the fold is never met.
+            for k in np.flatnonzero((low < ends) & (high > starts)).tolist():
+                other, ring = far[k]
+                if not may_meet(near, ring, slack, limit):
                     continue
                 if (folded and other.panel in clamped) or setting.guided(one, other):
                     continue
