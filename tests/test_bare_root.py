@@ -123,6 +123,19 @@ def test_the_package_is_whole_and_known_to_the_desktop(bare):
     )
 
 
+FROM_SOURCE = f"""
+setpriv --reuid 65534 --clear-groups {PYTHON} -v -c '
+import sys
+sys.path.insert(0, "/usr/lib/zealous-crane")
+import zealous_crane.desk.window' 2>&1 | grep -c "code object from '/usr/lib/zealous-crane/.*[.]py'" || true
+"""
+"""How many files somebody who may write nowhere compiles before the window can stand."""
+
+
+def test_nobody_compiles_the_program_anew(bare):
+    assert bare(FROM_SOURCE).strip() == "0"
+
+
 def test_a_job_that_is_clicked_twice_is_in_the_window(bare):
     bare(MAKE_A_JOB)
     said = bare(CLICK_TWICE)
