@@ -16,7 +16,7 @@ import manifold3d as m3
 import numpy as np
 import shapely
 
-from solids import apart, joined
+from solids import apart
 
 FINELY = 1e-5
 """mm; how finely a first touch is looked for: a thousandth of what is asserted of it."""
@@ -174,6 +174,17 @@ def along_x(outline: Any, low: float, high: float) -> m3.Manifold:
     ring = np.array(shapely.geometry.polygon.orient(shapely.Polygon(outline)).exterior.coords)[:-1]
     flat = m3.Manifold.extrude(m3.CrossSection([ring]), high - low)
     return flat.transform(np.array([[0.0, 0, 1, low], [1, 0, 0, 0], [0, 1, 0, 0]]))
+
+
+def joined(sections: list[list[float]]) -> list[tuple[float, float]]:
+    """Sections of a tool along the fold, those that stand against each other as one."""
+    found: list[tuple[float, float]] = []
+    for low, high in sorted((a, b) for a, b in sections):
+        if found and low <= found[-1][1] + 1e-6:
+            found[-1] = found[-1][0], max(high, found[-1][1])
+        else:
+            found.append((low, high))
+    return found
 
 
 def share(one: m3.Manifold, other: m3.Manifold) -> float:

@@ -353,8 +353,9 @@ class Rebuilt:
         outline = resized(outline, grown)
         if name not in ("finger", "punch", "die"):
             return extruded(outline, self.low, self.high)
-        sections = joined(self.stroke["die_sections" if name == "die" else "sections"])
-        return m3.Manifold.compose([extruded(outline, a, b) for a, b in sections])
+        return m3.Manifold.compose(
+            [extruded(outline, a, b) for a, b in self.stroke["die_sections" if name == "die" else "sections"]]
+        )
 
     def strikes(self, degrees: float, grown: float) -> list[tuple[int, str]]:
         """Everything that shares volume with the part at an angle of the swing, tools grown by ``grown`` mm."""
@@ -512,17 +513,6 @@ class Body:
     core: m3.Manifold
     fold: int = -1
     across: m3.Manifold | None = None
-
-
-def joined(sections: list[list[float]]) -> list[tuple[float, float]]:
-    """Sections of a tool along the fold, those that stand against each other as one."""
-    found: list[tuple[float, float]] = []
-    for low, high in sorted((a, b) for a, b in sections):
-        if found and low <= found[-1][1] + 1e-6:
-            found[-1] = found[-1][0], max(high, found[-1][1])
-        else:
-            found.append((low, high))
-    return found
 
 
 def apart(one: m3.Manifold, other: m3.Manifold, by: float = 0.0) -> bool:
