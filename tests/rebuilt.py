@@ -444,15 +444,16 @@ class StrokeAgain:
         centre = move[1:, 1:3] @ np.array([bend.ba / 2, self.t + r]) + move[1:, 3]
         return float(centre[1] - r)
 
-    def press_tools(self, travel: float, more: float) -> dict[str, m3.Manifold]:
-        """Die and table, and punch and ram so far down, all drawn in by ``more`` mm."""
+    def press_tools(self, travel: float) -> dict[str, m3.Manifold]:
+        """Die and table, and punch and ram so far down."""
         if not self._tools:
-            self._tools = self._drawn_press_tools(more)
+            self._tools = self._drawn_press_tools()
         down = (0, 0, self.t - travel)
         return {name: tool.translate(down) if name in ("punch", "ram") else tool for name, tool in self._tools.items()}
 
-    def _drawn_press_tools(self, more: float) -> dict[str, m3.Manifold]:
+    def _drawn_press_tools(self) -> dict[str, m3.Manifold]:
         b, s = self.brake, self.stroke
+        more = SKIN + 0.25 * self.line["allowance"] / 10
         punch, die = self._tool("punches", s["punch"]), self._tool("dies", s["die"])
         outline = np.array(punch["outline"], float)
         # An outline ends flat under its tip; the steel there is round.
@@ -482,7 +483,7 @@ class StrokeAgain:
         if punch["radius"] > r > -1e8:
             # A tip rounder than the bend rides between both inside faces.
             travel -= (punch["radius"] - r) * (1 / math.cos(half) - 1)
-        tools = self.press_tools(travel, SKIN + 0.25 * self.line["allowance"] / 10)
+        tools = self.press_tools(travel)
         found = []
         for kind, i, _swings, solid, core in bodies:
             if kind == "strip" and i in self.stroke["folds"]:

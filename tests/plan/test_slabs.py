@@ -26,7 +26,6 @@ THIN = 0.4
 def thin_finger_strikes(blank, written, x, wanted, after, ease, opening) -> bool:
     """Whether a thin finger at x is struck on the way in, in the swing, or on the way out."""
     one = {**written, "sections": [[x - THIN / 2, x + THIN / 2]], "opening": opening}
-
     rebuilt = Rebuilt(blank, one)
 
     def struck(motion, degrees):
