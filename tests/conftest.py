@@ -35,6 +35,18 @@ def collected():
         gc.collect(1)
 
 
+SELDOM = (50_000, 20, 50)
+"""How much is made before garbage is looked for, as in a planning process: a tenth of all the work of the tests went into looking."""
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_finish() -> None:
+    """What was loaded to find the tests stays: it is not looked through again."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(*SELDOM)
+
+
 @pytest.fixture(scope="session", autouse=True)
 def plans_are_shared(tmp_path_factory: pytest.TempPathFactory) -> None:
     """Among all processes of this run, whose folders stand beside each other."""

@@ -7,6 +7,7 @@ from importlib.util import find_spec
 import pytest
 from PySide6.QtWidgets import QLabel, QStackedWidget, QWidget
 
+from zealous_crane.desk import pages as ahead
 from zealous_crane.desk.pages import Pages
 
 
@@ -37,7 +38,8 @@ def test_a_page_is_made_once_and_when_it_is_wanted(pages):
         stages["fourth"]
 
 
-def test_the_rest_is_made_a_page_at_a_time(pages, qtbot):
+def test_the_rest_is_made_a_page_at_a_time(pages, qtbot, monkeypatch, pages_are_made_when_they_are_wanted):
+    monkeypatch.setattr(ahead, "BETWEEN", pages_are_made_when_they_are_wanted)
     stages, stack, made = pages
     stages["third"]
     stages.make_ahead(stack)
