@@ -16,6 +16,7 @@ from zealous_crane.desk.fit_dialog import FitDialog
 from zealous_crane.desk.form import ModelForm
 from zealous_crane.desk.form_words import attribute_docs
 from zealous_crane.desk.pick import HoleHandle, PanelHandle
+from zealous_crane.desk.picture import ready
 from zealous_crane.desk.schools import SchoolTable
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.turns import Turns
@@ -300,7 +301,9 @@ def test_a_drawing_is_read_and_its_folds_are_set(bench, qtbot, tmp_path, monkeyp
     assert window.filing.open_drawing(tmp_path / "tray.dxf") == ()
     part = window.session.job.part
     assert isinstance(part, FlatPart) and len(part.flat.folds) == 4 and window.stages["shape"].designer.isVisible()
+    window.show_stage("lay-out")
     assert "Scribe" in window.stages["lay-out"].steps.text()
+    window.show_stage("shape")
     retype(qtbot, window.stages["shape"].field("angle"), "-75")
     assert window.session.blank.folds[0].angle in (-75, 90) and -75 in {f.angle for f in window.session.blank.folds}
     said = []
@@ -323,6 +326,7 @@ def test_everything_is_handed_over(bench, tmp_path):
     # Off the plate: register marks and page names are in the pictures; the film is asked on Lay out.
     window.show_stage("lay-out")
     choose(window.stages["lay-out"].film, "outside")
+    ready(window.stages["lay-out"])
     assert (
         window.session.job.film == "outside" and "Film or finish lies on the outside" in window.stages["lay-out"].steps.text()
     )
@@ -339,6 +343,7 @@ def test_lay_out_lists_holes_points_and_cares(bench):
     window.show_stage("lay-out")
     part = window.session.job.part.model_copy(update={"legs": (1.0, 10.0, 40.0, 10.0, 15.0)})
     assert window.session.change(window.session.job.model_copy(update={"part": part})) is None
+    ready(window.stages["lay-out"])
     said = window.stages["lay-out"].care.text()
     assert "turn opposite ways" in said and "wants" in said
 
@@ -416,6 +421,7 @@ def test_a_datum_is_chosen_and_everything_is_struck_from_it(bench, qtbot):
     stage.strike_from.setFocus()
     qtbot.keyClick(stage.strike_from, Qt.Key.Key_Down)
     assert window.session.job.strike_from == "left front"
+    ready(stage)
     assert {stage.scribe.item(row, 2).text() for row in range(stage.scribe.rowCount())} <= {
         "left, front edge",
         "left edge",
@@ -423,6 +429,7 @@ def test_a_datum_is_chosen_and_everything_is_struck_from_it(bench, qtbot):
     }
     assert "left front corner on both faces" in stage.steps.text()
     window.session.undo()
+    ready(stage)
     assert stage.strike_from.currentData() == "nearest"
 
 
@@ -436,6 +443,7 @@ def test_a_corner_is_shown_enlarged_where_there_is_a_recipe(bench):
     assert {window.front.look.layout, window.front.look.waste} <= seen, "sheet and waste are both there"
     # A pan with folded corners cuts none.
     window.session.start_with(demo_work("hive-roof"))
+    ready(window.stages["lay-out"])
     assert not picture.isVisible() and not window.stages["lay-out"].corners.isVisible()
 
 

@@ -21,7 +21,8 @@ from zealous_crane.desk.paint.sign import paint_state, paint_tag
 from zealous_crane.desk.safety import SafetyCopy
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.theme import DARK, LIGHT, PAPER, pixels
-from zealous_crane.desk.widget import FormDialog
+from zealous_crane.desk.turns import Turns
+from zealous_crane.desk.widget import FormDialog, LookedAt
 from zealous_crane.desk.window import Window
 from zealous_crane.measure import INCH, Sum, Term, Units
 from zealous_crane.plan.result.state import State
@@ -251,3 +252,38 @@ def test_tables_give_tab_away(qtbot, rack):
         made.show_stage(stage)
     tables = made.findChildren(QTableView)
     assert tables and not any(table.tabKeyNavigation() for table in tables)
+
+
+class Page(LookedAt):
+    """Counts how often it is shown anew."""
+
+    shown = 0
+
+    def refresh(self):
+        if not self.waits():
+            self.shown += 1
+
+
+def test_a_page_is_shown_anew_in_a_turn_of_its_own_and_when_it_comes_to_be_seen(qtbot):
+    application()
+    page = Page()
+    qtbot.addWidget(page)
+    page.soon()
+    assert page.shown == 0, "nobody looks"
+    page.show()
+    assert page.shown == 1
+    page.soon()
+    page.soon()
+    assert page.shown == 1 and not Turns.of_all().through
+    qtbot.waitUntil(lambda: Turns.of_all().through)
+    assert page.shown == 2, "asked twice, shown once"
+    page.soon()
+    page.hide()
+    qtbot.waitUntil(lambda: Turns.of_all().through)
+    assert page.shown == 2
+    page.show()
+    assert page.shown == 3
+    page.soon()
+    page.refresh()
+    qtbot.waitUntil(lambda: Turns.of_all().through)
+    assert page.shown == 4, "what was shown meanwhile is not shown again"

@@ -19,6 +19,7 @@ from zealous_crane.desk.order_dialog import OrderDialog
 from zealous_crane.desk.paint.end import end_scale, handle_place
 from zealous_crane.desk.safety import SafetyCopy, read_copy
 from zealous_crane.desk.session import Session
+from zealous_crane.desk.turns import Turns
 from zealous_crane.desk.window import Window
 from zealous_crane.files.job_file import read_job, write_job
 from zealous_crane.job import Avoided
@@ -30,7 +31,7 @@ from zealous_crane.plan.result.state import State
 def planned(qtbot, session):
     """Wait until the plan on show is that of the job, cures included."""
     qtbot.waitUntil(
-        lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000)  # fmt: skip
+        lambda: session.plan is not None and not session.bench_plan.busy and Turns.of_all().through, timeout=60_000)  # fmt: skip
     return session.plan
 
 
@@ -371,7 +372,7 @@ def test_a_fault_of_a_page_that_opens_is_told_and_the_window_goes_on(qtbot, wind
     planned(qtbot, window.session)
     window.show_stage("shape")
     page = window.stages[stage]
-    shown = {"lay-out": "_show", "cut": "_changed"}.get(stage, "refresh")
+    shown = {"cut": "_changed"}.get(stage, "refresh")
     page._stale = True
     monkeypatch.setattr(page, shown, lambda: 1 / 0)
     with qtbot.capture_exceptions() as raised:

@@ -14,7 +14,7 @@ from ..plan.result.state import State
 from .paint.sign import paint_state
 from .session import Session
 from .theme import Look, font
-from .widget import MOST_HIGH
+from .widget import MOST_HIGH, laid_out_once
 
 if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
     from ..plan.result.plan import Plan
@@ -143,6 +143,10 @@ class VerdictBar(QWidget):
 
     def refresh(self) -> None:
         """Say what is known of the job on the bench, and of no other; while it is being worked out, say that."""
+        with laid_out_once(self):
+            self._refresh()
+
+    def _refresh(self) -> None:
         session, plan = self.session, self.session.plan
         self.stop.setVisible(session.bench_plan.busy)
         self.stop.setText(

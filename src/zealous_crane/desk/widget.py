@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent, QShowEvent, QWheelEvent
@@ -25,6 +26,7 @@ from PySide6.QtWidgets import (
 )
 
 from .theme import font
+from .turns import Turns
 
 
 class Choice(QComboBox):
@@ -102,6 +104,21 @@ def safely(work: Callable[[], object]) -> None:
         sys.excepthook(*sys.exc_info())
 
 
+@contextmanager
+def laid_out_once(widget: QWidget) -> Iterator[None]:
+    """Whatever is shown and hidden in a widget meanwhile, it and the page it lies in are laid out once, when the loop comes round: else
+    each single thing that is shown would lay out the whole window."""
+    layouts = [layout for each in (widget, widget.parentWidget()) if each is not None and (layout := each.layout()) is not None]
+    for layout in layouts:
+        layout.setEnabled(False)
+    try:
+        yield
+    finally:
+        for layout in layouts:
+            layout.setEnabled(True)
+            layout.invalidate()
+
+
 MOST_HIGH = 16_777_215
 """Pixels; the library's own word for as high as it likes."""
 
@@ -122,6 +139,16 @@ class LookedAt(QWidget):
         """Asked when the work has changed: True while nobody looks; it is then refreshed when it comes to be seen."""
         self._stale = not self.isVisible()
         return self._stale
+
+    def soon(self) -> None:
+        """The work has changed: show it in a turn of the window's loop of its own, or, while nobody looks, when it comes to be seen."""
+        self._stale = True
+        if self.isVisible():
+            Turns.of_all().wait(self, lambda: safely(self._if_stale))
+
+    def _if_stale(self) -> None:
+        if self._stale:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the work as it is."""

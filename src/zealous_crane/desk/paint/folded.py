@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 
 from ...blank import Blank, Pose, panel_poses, strip_prisms
 from ...blank.convex import convex_pieces
@@ -252,35 +252,33 @@ def paint_folded(
 
 def draw(p: QPainter, shape: Folded, scale: Scale, axes: np.ndarray, look: Look, marked: int | None = None) -> None:
     """Draw faces, the farthest first: filled, then those of their edges that are edges of the metal."""
-    at = shape.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)
-    corners = [QPointF(x, y) for x, y in at.tolist()]
-    shades = 0.72 + 0.34 * np.abs(shape.tree.normals @ LIGHT)
+    at = (shape.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)).tolist()
+    shades = (0.72 + 0.34 * np.abs(shape.tree.normals @ LIGHT)).tolist()
     edge, cut = _pen(look.color("metal_edge")), _pen(look.color("care"), 2.5)
-    smooth = QPainter.RenderHint.Antialiasing
+    smooth, bare = QPainter.RenderHint.Antialiasing, QPen(Qt.PenStyle.NoPen)
     inks: dict[tuple[str, int], tuple[QBrush, QPen]] = {}
     for i in shape.tree.ordered(axes[2]):
         face, (begin, end) = shape.tree.faces[i], shape.spans[i]
         kind = "moving" if marked is not None and face.panel == marked else FILLS.get(face.kind, "metal")
-        shade = 100 if face.kind in ("hole", "cut") else round(100 * float(shades[i]))
+        shade = 100 if face.kind in ("hole", "cut") else round(100 * shades[i])
         ink = inks.get((kind, shade))
         if ink is None:
             color = look.color(kind)
             color = color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
             ink = inks[kind, shade] = QBrush(color), _pen(color)
-        ring, outlines, drawn = corners[begin:end], face.outlines, cut if face.kind == "cut" else edge
-        shown = QPolygonF(ring)
+        ring, drawn = [QPointF(x, y) for x, y in at[begin:end]], cut if face.kind == "cut" else edge
+        outlines = face.outlines if face.panel >= 0 else ()
+        whole = bool(outlines) and all(outlines)
         # Filling with smooth borders takes ten times as long as without, and its rim is smooth in any case.
         p.setRenderHint(smooth, False)
-        p.setPen(Qt.PenStyle.NoPen)
+        p.setPen(bare)
         p.setBrush(ink[0])
-        p.drawPolygon(shown)
+        p.drawPolygon(ring)
         p.setRenderHint(smooth, True)
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        whole = face.panel >= 0 and all(outlines)
         # A rim of its own colour closes the hair's breadth between two pieces of one face.
         p.setPen(drawn if whole else ink[1])
-        p.drawPolygon(shown)
-        if not whole and face.panel >= 0 and any(outlines):
+        p.drawPolyline([*ring, ring[0]])
+        if not whole and any(outlines):
             p.setPen(drawn)
             p.drawLines([
                 QLineF(ring[k], ring[k + 1 - len(ring)]) for k, outlined in enumerate(outlines) if outlined

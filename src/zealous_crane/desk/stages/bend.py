@@ -76,7 +76,7 @@ class BendStage(LookedAt):
         outer.addWidget(self.working, 1)
         outer.addWidget(self.empty)
         outer.addWidget(self.body, 1)
-        session.planned.connect(self.refresh)
+        session.planned.connect(self.soon)
         session.changed.connect(self._changed)
         # Until somebody looks, what is on a page asks for no room.
         for widget in (self.empty, self.body):

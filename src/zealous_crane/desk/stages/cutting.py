@@ -163,7 +163,7 @@ class CuttingStage(QWidget):
 
     def _key(self) -> object:
         work = self.session.work
-        parts = tuple((flat_key(j), j.quantity, j.name, j.grain) for j in work.parts)
+        parts = tuple((flat_key(j), j.quantity, j.name, j.grain, j.film) for j in work.parts)
         return parts, self.cut_from, work.waiting()
 
     def _ask(self) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import get_args
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QShowEvent
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -30,7 +30,7 @@ from ..paint.flat import FlatOptions, paint_flat
 from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, side_width
-from ..widget import Choice, Table, heading, prose, safely
+from ..widget import Choice, LookedAt, Table, heading, prose
 from .shape import order_numbers
 
 MOST_HIGH = 220
@@ -59,7 +59,7 @@ def _choice(name: str, entries: Sequence[tuple[str, str | None]]) -> Choice:
     return choice
 
 
-class LayoutStage(QWidget):
+class LayoutStage(LookedAt):
     """The blank large, what to do with the scribe beside it."""
 
     def __init__(self, session: Session, look: Look) -> None:
@@ -84,9 +84,8 @@ class LayoutStage(QWidget):
         row.setSpacing(16)
         row.addWidget(self.flat, 1)
         row.addWidget(self._side())
-        session.changed.connect(self.refresh)
+        session.changed.connect(self.soon)
         session.planned.connect(self.flat.update)
-        self._show()
 
     @staticmethod
     def _scribe_table() -> Table:
@@ -159,17 +158,10 @@ class LayoutStage(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         return scroll
 
-    def showEvent(self, event: QShowEvent) -> None:
-        """What changed while another stage was open is shown now."""
-        super().showEvent(event)
-        safely(self._show)
-
     def refresh(self) -> None:
-        """Show the blank, now or when the stage is opened."""
-        if self.isVisible():
-            self._show()
-
-    def _show(self) -> None:
+        """Show the blank; while nobody looks, only that it is another one is kept in mind."""
+        if self.waits():
+            return
         job, blank, brake = self.session.job, self.session.blank, self.session.brake
         self.flat.update()
         self.folded.refresh()

@@ -83,7 +83,7 @@ class ToolingStage(LookedAt):
         self._patience.timeout.connect(self.refresh)
         session.changed.connect(self._changed)
         session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
-        session.planned.connect(self.refresh)
+        session.planned.connect(self.soon)
         # Until somebody looks, what is on a page asks for no room.
         for widget in (self.empty, self.body):
             widget.hide()
