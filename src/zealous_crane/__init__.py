@@ -11,4 +11,7 @@ import os
 # of each start; none may change how our files are read anyway.
 os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
 
+# Nothing larger than a few corners is multiplied here: a second thread for that would only spin beside the window.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
 __version__ = "0.4.0"
