@@ -17,6 +17,7 @@ import shared_plans
 from zealous_crane.brake import LeafBrake, Rack, shipped_rack
 from zealous_crane.job import Job
 from zealous_crane.part import Corner, OpenBox, Relief
+from zealous_crane.plan.memory import collect_seldom
 
 # Machines are shared: what is slow now and then is not wrong.
 settings.register_profile("crane", deadline=None)
@@ -35,16 +36,10 @@ def collected():
         gc.collect(1)
 
 
-SELDOM = (50_000, 20, 50)
-"""How much is made before garbage is looked for, as in a planning process: a tenth of all the work of the tests went into looking."""
-
-
 @pytest.hookimpl(trylast=True)
 def pytest_collection_finish() -> None:
-    """What was loaded to find the tests stays: it is not looked through again."""
-    gc.collect()
-    gc.freeze()
-    gc.set_threshold(*SELDOM)
+    """What was loaded to find the tests is not looked through again: that took a tenth of all their time."""
+    collect_seldom()
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -9,6 +9,8 @@ import argparse
 import sys
 from functools import partial
 
+from zealous_crane.plan.memory import collect_seldom
+
 from .against import against
 from .growth import growth
 from .shape import folded, shape
@@ -44,6 +46,7 @@ if __name__ == "__main__":
     if unknown := set(asked.sections) - set(SECTIONS):
         parser.error(f"there is no {', '.join(sorted(unknown))}; there is {', '.join(SECTIONS)}")
     print("Zealous Crane, medians on this machine:\n")
+    collect_seldom()  # as in the process that plans for the window
     SECTIONS["growth"] = partial(growth, draw=asked.draw)
     for name in asked.sections or [name for name in SECTIONS if name not in ASKED_FOR]:
         SECTIONS[name]()

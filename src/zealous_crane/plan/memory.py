@@ -6,6 +6,7 @@ stands, whatever is bent on it, outlives the run (``lasts``).
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable, Hashable, Sequence
 from functools import lru_cache
 from typing import Any, Generic, ParamSpec, TypeVar, cast
@@ -67,3 +68,15 @@ def forget() -> None:
     """Drop every answer kept of pieces, tools and strokes: nothing is asked again of a job that was put away."""
     for drop in _forgets:
         drop()
+
+
+SELDOM = (20_000, 20, 10)
+"""Things made since the last look for garbage, younger looks before an older one, and those before one through everything."""
+
+
+def collect_seldom() -> None:
+    """Look for garbage seldom from now on, and never among what was loaded by now. A plan makes some hundred thousand things that stay,
+    and next to nothing that goes in a circle: with Python's usual 700 a twentieth of its time goes into looking. For a process that only
+    reckons; one with a window in it collects on the window's thread."""
+    gc.freeze()
+    gc.set_threshold(*SELDOM)

@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-import gc
 import os
 import queue
 import threading
 from multiprocessing.connection import Connection
 
 from .asked import Asked, Heard
+from .memory import collect_seldom
 from .run import run
 
 NICE = 10
 """How far the process steps back behind whatever a person is looking at."""
-
-SELDOM = (20_000, 20, 10)
-"""Things made since the last look, younger looks before an older one, and those before one through everything. A plan makes some
-hundred thousand things that stay, and next to nothing that goes in a circle: with the usual 700 a twentieth of its time went into looking."""
 
 Message = tuple[int, Asked | None]
 """A number that counts up, and what is asked under it; None calls off what runs."""
@@ -31,9 +27,7 @@ def serve(descriptor: int) -> None:
         descriptor: file descriptor of the pipe's end.
     """
     os.nice(NICE)
-    # What was loaded by now stays and is not looked at again.
-    gc.freeze()
-    gc.set_threshold(*SELDOM)
+    collect_seldom()
     pipe: Connection[object, Message] = Connection(descriptor)
     asked: queue.SimpleQueue[tuple[int, Asked]] = queue.SimpleQueue()
     newest = 0
