@@ -100,7 +100,7 @@ PLAN = {
     "advice": {"stroke", "order", "result", "make"},
     "asked": set(),
     "run": {"asked", "order", "result", "make", "advice", "memory"},
-    "server": {"asked", "run"},
+    "server": {"asked", "run", "memory"},
 }
 """Which rooms of plan/ a room may import. The machines stand on the stroke's own floor; only its registry
 looks back at them."""
