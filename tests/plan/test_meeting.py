@@ -95,13 +95,13 @@ def test_how_far_a_leaning_plate_reaches_into_a_room_against_halving(seed):
         points = solid.within(a, b)
         return len(points) >= 3 and shapely.Polygon(corners + by).intersects(shapely.MultiPoint(points).convex_hull)
 
-    halved, exact = where(solid, inside), Room.of(corners).reach(Stood.of(solid, (0.0, 0.0), 0.0), by)
+    halved, exact = where(solid, inside), Room.of(corners).reach(Stood(solid, (0.0, 0.0), 0.0), by)
     assert polygon.area > 0 and (halved is None) == (exact is None)
     if halved is not None:
         assert exact == pytest.approx(halved, abs=0.11)
     # The same turned: room and plate together.
     angle = float(rng.uniform(-2, 2))
     turned = Solid("plate", 0, lifted(solid.corners, angle))
-    again = Room.of(corners).reach(Stood.of(solid, (0.0, 0.0), angle), by)
-    straight = Room.of(corners).reach(Stood.of(turned, (0.0, 0.0), 0.0), by)
+    again = Room.of(corners).reach(Stood(solid, (0.0, 0.0), angle), by)
+    straight = Room.of(corners).reach(Stood(turned, (0.0, 0.0), 0.0), by)
     assert (again is None) == (straight is None) and (again is None or again == pytest.approx(straight, abs=1e-6))

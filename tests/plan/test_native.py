@@ -145,7 +145,7 @@ def test_what_reaches_into_a_room_and_what_lies_between(both, seed):
     piece = prism(rng)
     for _ in range(10):
         room = clearway.Room.of(ring(rng, (-40, -40), (40, 40)))
-        stood = clearway.Stood.of(piece, (1.0, 0.5), float(rng.uniform(0, 2)))
+        stood = clearway.Stood(piece, (1.0, 0.5), float(rng.uniform(0, 2)))
         ours, theirs = both(lambda r=room, s=stood: r.reach(s, (3.0, -2.0)))
         assert (ours is None) == (theirs is None)
         if ours is not None:

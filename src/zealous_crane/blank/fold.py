@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,7 +38,7 @@ class Fold:
     bend: Bend
     made_by: MadeBy = MadeBy.BRAKE
 
-    @property
+    @cached_property
     def length(self) -> float:
         """Length of metal across the line, mm."""
         return float(np.hypot(*(self.end - self.start)))

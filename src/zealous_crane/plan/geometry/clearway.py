@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,38 +21,41 @@ ON = 1e-7
 """mm; a point this near a side is on it."""
 
 
-@dataclass(frozen=True, eq=False)
 class Stood:
-    """A prism where it stands.
+    """A prism where it stands: a solid turned clockwise about a pole, (y, z) mm, by an angle, radians.
 
     Attributes:
         corners: (2k, 3) float, mm.
-        start, along: (3k, 3) float, mm, its edges.
-        normals: (k + 2, 3) float, of its faces, outwards.
-        offsets: (k + 2,) float, mm: inside is where normal · point ≤ offset.
         low, high: (y, z) mm, its box.
     """
 
-    corners: Array
-    start: Array
-    along: Array
-    normals: Array
-    offsets: Array
-    low: tuple[float, float]
-    high: tuple[float, float]
+    def __init__(self, solid: Solid, pole: tuple[float, float], angle: float) -> None:
+        self._solid, self._angle = solid, angle
+        self._about = np.array([0.0, *pole])
+        self.corners = lifted(solid.corners - self._about, angle) + self._about if angle else solid.corners
+        across = self.corners[:, 1:]
+        self.low: list[float] = across.min(axis=0).tolist()
+        self.high: list[float] = across.max(axis=0).tolist()
 
-    @classmethod
-    def of(cls, solid: Solid, pole: tuple[float, float], angle: float) -> Stood:
-        """A solid turned clockwise about a pole, (y, z) mm, by an angle, radians."""
-        (start, along), (normals, offsets), corners = solid.edges, solid.planes, solid.corners
-        if angle:
-            about = np.array([0.0, *pole])
-            offsets = offsets - normals @ about
-            corners, start = lifted(corners - about, angle) + about, lifted(start - about, angle) + about
-            along, normals = lifted(along, angle), lifted(normals, angle)
-            offsets = offsets + normals @ about
-        low, high = corners[:, 1:].min(axis=0).tolist(), corners[:, 1:].max(axis=0).tolist()
-        return cls(corners, start, along, normals, offsets, (low[0], low[1]), (high[0], high[1]))
+    # Most are not near enough to anything for more to be asked.
+
+    @cached_property
+    def edges(self) -> tuple[Array, Array]:
+        """Where its edges begin and how they go, (3k, 3) float each, mm."""
+        start, along = self._solid.edges
+        if not self._angle:
+            return start, along
+        return lifted(start - self._about, self._angle) + self._about, lifted(along, self._angle)
+
+    @cached_property
+    def planes(self) -> tuple[Array, Array]:
+        """Normals (k + 2, 3) of its faces, outwards, and offsets (k + 2,) mm: inside is where normal · point ≤ offset."""
+        normals, offsets = self._solid.planes
+        if not self._angle:
+            return normals, offsets
+        offsets = offsets - normals @ self._about
+        normals = lifted(normals, self._angle)
+        return normals, offsets + normals @ self._about
 
 
 def lifted(points: Array, angle: float | Array) -> Array:
@@ -88,7 +92,13 @@ class Room:
 
     def near(self, solid: Stood, by: tuple[float, float]) -> bool:
         """True when the room, shifted, and a solid have boxes that overlap."""
-        return all(self.low[i] + by[i] <= solid.high[i] + ON and self.high[i] + by[i] >= solid.low[i] - ON for i in (0, 1))
+        (y, z), low, high = by, self.low, self.high
+        return (
+            low[0] + y <= solid.high[0] + ON
+            and high[0] + y >= solid.low[0] - ON
+            and low[1] + z <= solid.high[1] + ON
+            and high[1] + z >= solid.low[1] - ON
+        )
 
     def reach(self, solid: Stood, by: tuple[float, float]) -> tuple[float, float] | None:
         """Least interval of x (mm) that holds all of a solid that is inside the room, shifted; None when nothing is.
@@ -98,19 +108,20 @@ class Room:
         """
         if not self.near(solid, by):
             return None
+        normals, offsets = solid.planes
         if exact is not None:
-            prism = solid.corners, solid.normals, solid.offsets
-            return exact.reach(prism, (self.corners, self.normals, self.offsets), by)
+            return exact.reach((solid.corners, normals, offsets), (self.corners, self.normals, self.offsets), by)
+        start, along = solid.edges
         limits = self.offsets + self.normals @ np.array(by)
-        across = solid.along[:, 1:] @ self.normals.T
-        left = limits - solid.start[:, 1:] @ self.normals.T
+        across = along[:, 1:] @ self.normals.T
+        left = limits - start[:, 1:] @ self.normals.T
         flat = np.abs(across) <= 1e-12
         share = np.where(flat, -1.0, left / np.where(flat, 1.0, across))
         i, j = np.nonzero((share > 0) & (share < 1))
-        points = np.concatenate([solid.corners, solid.start[i] + share[i, j, None] * solid.along[i]])
+        points = np.concatenate([solid.corners, start[i] + share[i, j, None] * along[i]])
         inside = (points[:, 1:] @ self.normals.T <= limits + ON).all(axis=1)
         found = points[inside, 0]
-        slope, room = solid.normals[:, :1], solid.offsets[:, None] - solid.normals[:, 1:] @ (self.corners + by).T
+        slope, room = normals[:, :1], offsets[:, None] - normals[:, 1:] @ (self.corners + by).T
         level = np.abs(slope) < 1e-9
         at = room / np.where(level, 1.0, slope)
         high = np.where(~level & (slope > 0), at, math.inf).min(axis=0)

@@ -257,7 +257,7 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) ->
 
 def _reach(solid: Solid, tool: ToolOutline, passage: Passage, begin: int) -> tuple[float, float]:
     """Interval of x in which a piece strikes a tool on its movements from the ``begin``-th on; on those before it strikes nothing."""
-    stood = Stood.of(solid, passage.pole, passage.angle)
+    stood = Stood(solid, passage.pole, passage.angle)
     at, legs = passage.path
     low, high = solid.x_range
     first, last = high, low
