@@ -162,3 +162,40 @@ def test_angles_at_the_swing_cover_none_another(rack, name, monkeypatch):
     assert len(placed) > 8
     for found, room, taken in placed:
         assert room.contains(found) and not any(found.intersects(other) for other in taken)
+
+
+class Figures(QPainter):
+    """Remembers where figures are written in the colour of what is cut."""
+
+    def __init__(self, image):
+        super().__init__(image)
+        self.written = []
+
+    def drawText(self, box, flags, text):
+        if self.pen().color() == LIGHT.color("care"):
+            self.written.append((text, self.boundingRect(box, flags, text)))
+        super().drawText(box, flags, text)
+
+
+def test_no_line_runs_through_a_figure_under_the_blank():
+    application()
+    job = demo_work("safety-edge-tray").parts[0]
+    image = QImage(780, 640, QImage.Format.Format_RGB32)
+    image.fill(LIGHT.color("bench"))
+    painter = Figures(image)
+    flat.paint_flat(painter, QRectF(0, 0, 780, 640), develop(job), job.units, LIGHT, flat.FlatOptions())
+    written = painter.written
+    painter.end()
+    ink = LIGHT.color("ink")
+
+    def crossed(box):
+        seen = [
+            image.pixelColor(x, y)
+            for x in range(int(box.left()), int(box.right()))
+            for y in range(int(box.top()), int(box.bottom()))
+        ]
+        return sum(abs(c.red() - ink.red()) + abs(c.green() - ink.green()) + abs(c.blue() - ink.blue()) < 60 for c in seen)
+
+    under = [(text, box) for text, box in written if box.top() > 560]
+    assert len(under) > 3
+    assert not [text for text, box in under if crossed(box)]

@@ -282,20 +282,23 @@ def _run_along(
     p.setPen(QPen(look.color("ink"), 1))
     p.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y))
     placed = _thinned(dimensions, scale.factor, _room_along(p, dimensions, units, text) / rows)
-    for k, (dimension, place) in enumerate(placed):
-        lower = y + text * (0.7 + STAGGER * (k % rows))
-        x, shown = sheet.left() + dimension.at * scale.factor, sheet.left() + place
+    lows = [y + text * (0.7 + STAGGER * (k % rows)) for k in range(len(placed))]
+    for (dimension, place), lower in zip(placed, lows, strict=True):
+        x = sheet.left() + dimension.at * scale.factor
         p.setPen(QPen(look.color("ink"), 1))
         p.drawLine(QPointF(x, line), QPointF(x, y))
-        p.drawLine(QPointF(x, y), QPointF(shown, lower))
+        p.drawLine(QPointF(x, y), QPointF(sheet.left() + place, lower))
         if dimension.figure > 0:
             paint_arrow(p, QPointF(x, y), QPointF(1 if dimension.read is None else -1, 0), text * 0.5)
         else:
             p.setBrush(look.color("ink"))
             p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
+    # A line that leads to a figure of a lower row passes behind those above it.
+    for (dimension, place), lower in zip(placed, lows, strict=True):
+        box, figure = QRectF(sheet.left() + place - wide, lower, 2 * wide, text * 1.4), _figure(dimension, units)
+        p.fillRect(p.boundingRect(box, Qt.AlignmentFlag.AlignCenter, figure), look.color("bench"))
         p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
-        box = QRectF(shown - wide, lower, 2 * wide, text * 1.4)
-        p.drawText(box, Qt.AlignmentFlag.AlignCenter, _figure(dimension, units))
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, figure)
 
 
 def _run_across(
