@@ -96,7 +96,7 @@ def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
         blocked = next((spans[k].blocked for k in over if spans[k].blocked is not None), None)
         contact = earliest(*(spans[k].contact for k in over))
         last = found[-1] if found else None
-        if last and (last.blocked is blocked or last.blocked == blocked) and last.contact == contact:
+        if last and last.blocked == blocked and last.contact == contact:
             found[-1] = Slab(last.low, high, blocked, contact)
         else:
             found.append(Slab(low, high, blocked, contact))
