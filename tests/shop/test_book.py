@@ -26,6 +26,7 @@ from zealous_crane.shop.book import (
     SizeRecord,
     StockRecord,
     StripRecord,
+    store,
 )
 from zealous_crane.shop.book.store import Book, BookError, engine_of, json_text, read_records, write_csv
 from zealous_crane.shop.book.tables import DIALECT, METADATA
@@ -210,6 +211,51 @@ def test_two_windows_writing_lose_nothing(tmp_path):
         assert not wrong and book.count("bend") == 80 and book.count("bend", who="brake") == 40
 
 
+def opened_at_once(where, how_many=4):
+    """A new book opened by several at the same moment; returns what went wrong."""
+    together, wrong = threading.Barrier(how_many), []
+
+    def open_it():
+        together.wait()
+        try:
+            with Book(where) as mine:
+                mine.add(bend())
+        except BookError as error:
+            wrong.append(str(error))
+
+    every = [threading.Thread(target=open_it) for _ in range(how_many)]
+    for thread in every:
+        thread.start()
+    for thread in every:
+        thread.join()
+    return wrong
+
+
+def test_a_new_book_opened_by_several_at_once_is_set_up_once(tmp_path):
+    for n in range(8):
+        assert opened_at_once(tmp_path / f"{n}.db") == []
+        with Book(tmp_path / f"{n}.db") as book:
+            assert book.count("bend") == 4
+
+
+def test_steps_that_break_off_leave_the_book_as_it_was(tmp_path, monkeypatch):
+    path = tmp_path / "book.db"
+    upgrade = store.command.upgrade
+
+    def breaks_off(config, to):
+        upgrade(config, to)
+        raise sqlite3.OperationalError("disk I/O error")
+
+    monkeypatch.setattr(store.command, "upgrade", breaks_off)
+    with pytest.raises(BookError):
+        Book(path)
+    monkeypatch.undo()
+    with sqlite3.connect(path) as raw:
+        assert raw.execute("select name from sqlite_master").fetchall() == []
+    with Book(path) as book:
+        assert book.add(bend()) == 1
+
+
 WRITER = """
 import sys
 from zealous_crane.shop.book import BendRecord
@@ -279,6 +325,15 @@ def test_the_same_tables_on_a_database_several_benches_share(server, book):
     # Opened again it is the same book.
     with Book(server) as again:
         assert again.count("bend") == 1
+
+
+def test_a_new_shared_book_opened_by_several_at_once_is_set_up_once(server):
+    with Book(server) as there, engine_of(there).connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+        connection.exec_driver_sql("create database another")
+    another = server.replace("/book?", "/another?")
+    assert opened_at_once(another) == []
+    with Book(another) as book:
+        assert book.count("bend") == 4
 
 
 def test_the_records_are_plain_json(book):

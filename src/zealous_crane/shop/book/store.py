@@ -8,6 +8,8 @@ import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
+from threading import Lock
+from time import monotonic, sleep
 from typing import Any
 
 from alembic import command
@@ -105,9 +107,14 @@ class Book:
         config = Config()
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
         scripts = ScriptDirectory.from_config(config)
+        head = scripts.get_current_head()
         with self._using() as connection:
-            now = MigrationContext.configure(connection).get_current_revision()
-            if now == scripts.get_current_head():
+            if _step(connection) == head:
+                return
+            # Whoever opens it at the same moment waits, and finds the steps taken.
+            _alone(connection)
+            now = _step(connection)
+            if now == head:
                 return
             if now is not None and now not in {step.revision for step in scripts.walk_revisions()}:
                 raise BookError(
@@ -116,7 +123,8 @@ class Book:
                     ).format(name=self.name, now=now)
                 )
             config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+            with _ONE_AT_A_TIME:
+                command.upgrade(config, "head")
 
     # --- writing ------------------------------------------------------------------------------------------------
 
@@ -235,15 +243,48 @@ def _corrected(table: Table) -> Select[Any]:
     return select(table.c.replaces).where(table.c.replaces.is_not(None))
 
 
+def _step(connection: Connection) -> str | None:
+    """The last step of the tables that was taken."""
+    return MigrationContext.configure(connection).get_current_revision()
+
+
+_ONE_AT_A_TIME = Lock()
+"""The library that takes the steps knows of one connection in a process."""
+
+MOVING = 20_261_130
+"""The number under which benches agree who sets up a shared book."""
+
+
+def _alone(connection: Connection) -> None:
+    """Nobody else changes the book until this transaction ends; its steps are taken all or none."""
+    if connection.dialect.name == "sqlite":
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
+    elif connection.dialect.name == "postgresql":
+        connection.execute(select(func.pg_advisory_xact_lock(MOVING)))
+
+
 def _careful(connection: Any, _record: object) -> None:
     """A file is written ahead, so that a crash loses nothing that was told to be there, and several programs may read."""
     cursor = connection.cursor()
-    cursor.execute("PRAGMA journal_mode=WAL")
+    _write_ahead(cursor)
     cursor.execute("PRAGMA synchronous=FULL")
     # A book of many years stays in memory while it is looked through.
     cursor.execute(f"PRAGMA cache_size=-{CACHE}")
     cursor.execute(f"PRAGMA mmap_size={CACHE * 4096}")
     cursor.close()
+
+
+def _write_ahead(cursor: sqlite3.Cursor) -> None:
+    """Written ahead from now on; SQLite itself does not wait here for another that does the same."""
+    until = monotonic() + WAIT
+    while True:
+        try:
+            cursor.execute("PRAGMA journal_mode=WAL")
+            return
+        except sqlite3.OperationalError as error:
+            if "locked" not in str(error) or monotonic() > until:
+                raise
+            sleep(0.02)
 
 
 def json_text(records: Iterable[AnyRecord]) -> str:
