@@ -75,6 +75,10 @@ def box():
     return box_job
 
 
+WAITED_FOR = ("test_bare_root.py", "test_words.py")
+"""Files whose tests wait long for processes of their own."""
+
+
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """The bare root first: it mostly waits for packages, and whoever makes it would be waited for at the end."""
-    items.sort(key=lambda item: item.path.name != "test_bare_root.py")
+    """Those first: whoever began one at the end would be waited for."""
+    items.sort(key=lambda item: item.path.name not in WAITED_FOR)
