@@ -91,7 +91,7 @@ def test_pictures_without_a_display(tmp_path):
         "blank.dxf",
         "plan.json",
     }
-    assert str(tmp_path / "out") in done.stdout
+    assert str(tmp_path / "out") in done.stdout and done.stderr == ""
 
 
 def test_no_doc_leans_on_what_is_not_here():

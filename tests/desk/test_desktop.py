@@ -1,6 +1,9 @@
 """What a desktop expects: recent files, files dropped on the window, the whole screen, a window that stands where it stood."""
 
 import json
+import os
+import subprocess
+import sys
 import zipfile
 
 import pytest
@@ -28,6 +31,29 @@ def drop(window, path):  # noqa: F811
     if enter.isAccepted():
         window.dropEvent(QDropEvent(at, Qt.DropAction.CopyAction, data, buttons, none))
     return enter.isAccepted()
+
+
+WARNS = """
+from PySide6.QtCore import qWarning
+from PySide6.QtWidgets import QWidget
+from zealous_crane.desk.app import application
+app = application()
+shown = QWidget()
+shown.show()
+shown.raise_()
+qWarning("something else")
+"""
+
+
+def test_without_a_display_only_what_matters_is_told():
+    told = subprocess.run(
+        [sys.executable, "-c", WARNS],
+        capture_output=True,
+        text=True,
+        check=True,
+        env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+    )
+    assert told.stderr.splitlines() == ["something else"]
 
 
 def test_the_window_librarys_own_words_follow_the_language(qtbot):

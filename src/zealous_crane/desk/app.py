@@ -5,8 +5,9 @@ from __future__ import annotations
 import os
 import sys
 from importlib import resources
+from typing import Any
 
-from PySide6.QtCore import QLibraryInfo, QTranslator
+from PySide6.QtCore import QLibraryInfo, QMessageLogContext, QTranslator, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -18,6 +19,13 @@ TURN = 0.0003
 """Seconds a thread keeps Python when another one wants it."""
 
 
+OFF_SCREEN = "offscreen"
+"""The platform without a display, as the window library calls it."""
+
+CANNOT = "This plugin does not support "
+"""How that platform says of every window that there is nothing to bring to the front."""
+
+
 def application() -> QApplication:
     """The running application, made when there is none; off screen when there is no display."""
     running = QApplication.instance()
@@ -25,8 +33,10 @@ def application() -> QApplication:
         collect_here(running)
         return running
     if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")):
-        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+        os.environ["QT_QPA_PLATFORM"] = OFF_SCREEN
     app = QApplication(sys.argv[:1])
+    if app.platformName() == OFF_SCREEN:
+        hush()
     app.setApplicationName("Zealous Crane")
     app.setDesktopFileName("zealous-crane")
     app.setStyle("Fusion")
@@ -39,6 +49,21 @@ def application() -> QApplication:
     # long each time. With the usual five milliseconds a page of two hundred calls would take a second.
     sys.setswitchinterval(TURN)
     return app
+
+
+def hush() -> None:
+    """Leave out what a platform without a display says of itself, some hundred times; everything else is told as before."""
+    before: Any = None
+
+    def tell(kind: QtMsgType, where: QMessageLogContext, text: str) -> None:
+        if text.startswith(CANNOT):
+            return
+        if before is None:
+            print(text, file=sys.stderr)
+        else:
+            before(kind, where, text)
+
+    before = qInstallMessageHandler(tell)
 
 
 def speak(app: QApplication, code: str) -> QTranslator | None:
