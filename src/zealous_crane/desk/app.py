@@ -7,7 +7,7 @@ import sys
 from importlib import resources
 from typing import Any
 
-from PySide6.QtCore import QLibraryInfo, QMessageLogContext, QTranslator, QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import QLibraryInfo, QMessageLogContext, QtMsgType, QTranslator, qInstallMessageHandler
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
