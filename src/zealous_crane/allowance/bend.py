@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+
+from ..measure.once import once
 
 FOLDED_BACK = 150.0
 """Degrees past which the legs' faces meet so far out, or not at all, that sizes are read to the outermost line of the bend
@@ -37,7 +38,7 @@ class Bend:
             return self.radius + self.thickness
         return radius * math.tan(math.radians(self.angle) / 2)
 
-    @cached_property
+    @once
     def inside_setback(self) -> float:
         """r·tan(θ/2), mm: tangent line to the corner where the inside faces would meet.
 
@@ -45,7 +46,7 @@ class Bend:
         """
         return self._setback(self.radius)
 
-    @cached_property
+    @once
     def outside_setback(self) -> float:
         """(r + T)·tan(θ/2), mm: tangent line to the corner where the outside faces would meet; r + T past 150°."""
         return self._setback(self.radius + self.thickness)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import School
 from ..measure import Sum
+from ..measure.once import once
 from ..metal import Sheet
 from ..small_tools import SmallTools
 from .convex import convex_pieces
@@ -79,7 +79,7 @@ class Blank:
     def thickness(self) -> float:
         return self.sheet.thickness
 
-    @cached_property
+    @once
     def findings(self) -> tuple[Finding, ...]:
         """What a person should know."""
         return (*(() if self.look is None else self.look()), *self.noted)
@@ -89,17 +89,17 @@ class Blank:
         """The findings' sentences."""
         return tuple(finding.says for finding in self.findings)
 
-    @cached_property
+    @once
     def area(self) -> float:
         """Area of the finished flat, mm²."""
         return self.outline.area - sum(abs(hole.path.area) for hole in self.holes)
 
-    @cached_property
+    @once
     def waste(self) -> float:
         """Area cut away around the outside, mm²."""
         return sum(notch.waste.area for notch in self.notches)
 
-    @cached_property
+    @once
     def on_one_line(self) -> tuple[tuple[int, ...], ...]:
         """For every fold, the indices of all folds on its line that turn the same way by the same angle and bend, itself included."""
 
@@ -113,20 +113,33 @@ class Blank:
 
         return tuple(tuple(i for i, other in enumerate(self.folds) if alike(one, other)) for one in self.folds)
 
-    @cached_property
+    @once
     def pliable(self) -> frozenset[int]:
         """Indices of panels that give way while their neighbours are folded, and are creased by hand in between: ears."""
         if not self.creases:
             return frozenset()
         return frozenset(f.child for f in self.folds if f.made_by is MadeBy.HAND)
 
-    @cached_property
+    @once
+    def lying(self) -> frozenset[tuple[int, int]]:
+        """Which panel is made to lie against which: a tab against its wall."""
+        return frozenset(
+            (a, b) for a, tab in enumerate(self.panels) for b, wall in enumerate(self.panels) if tab.lies_on == wall.name
+        )
+
+    @once
+    def tucked(self) -> frozenset[tuple[int, int]]:
+        """Which tab is tucked under which hem: that of the wall it lies against."""
+        return frozenset(
+            (tab, f.child) for tab, wall in self.lying for f in self.folds if f.parent == wall and f.made_by is MadeBy.HEM
+        )
+
+    @property
     def tucks(self) -> bool:
         """True when a tab lies against a wall that has a hem to tuck it under."""
-        under = {panel.lies_on for panel in self.panels} - {""}
-        return any(f.made_by is MadeBy.HEM and self.panels[f.parent].name in under for f in self.folds)
+        return bool(self.tucked)
 
-    @cached_property
+    @once
     def rigid(self) -> tuple[tuple[Array, ...], ...]:
         """For every panel, the convex pieces (k, 2) of it that keep their shape while the part is folded.
 
@@ -148,7 +161,7 @@ class Blank:
                 found.append(panel.pieces)
         return tuple(found)
 
-    @cached_property
+    @once
     def near_line(self) -> tuple[tuple[int, ...], ...]:
         """For every fold, the indices of those so near its line that one stroke makes them all, itself included.
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry.polygon import orient
 
 from ..job import Job
+from ..measure.once import once
 from ..measure.words import the, the_first, tr
 from ..part import Design, ReliefShape
 from .convex import is_convex
@@ -50,16 +50,16 @@ class Flat:
     polygon: shapely.Polygon
     cuts: tuple[Cut, ...]
 
-    @cached_property
+    @once
     def _circles(self) -> Circles:
         return Circles(cut.circle for cut in self.cuts if cut.circle is not None)
 
-    @cached_property
+    @once
     def outline(self) -> Path:
         """The outline with true arcs."""
         return to_path(np.array(self.polygon.exterior.coords), self._circles)
 
-    @cached_property
+    @once
     def inner(self) -> tuple[Hole, ...]:
         """Holes the cuts left inside the outline."""
         found: list[Hole] = []
@@ -71,7 +71,7 @@ class Flat:
                 found.append(Hole("relief", path, middle, "relief", (right - left, high - low)))
         return tuple(found)
 
-    @cached_property
+    @once
     def waste(self) -> tuple[shapely.Polygon, ...]:
         """What lies between the outline and the sheared rectangle, counter-clockwise, in pieces."""
         holes = [shapely.Polygon(ring) for ring in self.polygon.interiors]
@@ -81,7 +81,7 @@ class Flat:
             orient(piece) for piece in pieces if not any(hole.contains(piece.representative_point()) for hole in holes)
         )
 
-    @cached_property
+    @once
     def notches(self) -> tuple[Path, ...]:
         """The waste with true arcs."""
         return tuple(to_path(np.array(piece.exterior.coords), self._circles) for piece in self.waste)

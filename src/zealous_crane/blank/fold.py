@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
+from ..measure.once import once
 from .element import MadeBy
 
 Array = NDArray[np.float64]
@@ -38,7 +38,7 @@ class Fold:
     bend: Bend
     made_by: MadeBy = MadeBy.BRAKE
 
-    @cached_property
+    @once
     def length(self) -> float:
         """Length of metal across the line, mm."""
         return float(np.hypot(*(self.end - self.start)))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -13,6 +12,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import show_length
+from ..measure.once import once
 from ..measure.words import the, the_first, tr
 from .blank import Blank
 from .crossing import crossings
@@ -59,7 +59,7 @@ class Look:
         """Everything worth saying, each once."""
         return self._found
 
-    @cached_property
+    @once
     def _found(self) -> tuple[Finding, ...]:
         with np.errstate(all="ignore"):
             return _findings(self.job, self.blank, self.strips)

@@ -6,12 +6,12 @@ All lengths are kept between inside corners; see :mod:`.tree`.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
+from ..measure.once import once
 from ..part import Corner
 from .element import Element
 
@@ -30,7 +30,7 @@ class Frame:
     origin: Array
     u: Array
 
-    @cached_property
+    @once
     def v(self) -> Array:
         """(2,) unit vector outwards."""
         return np.array([-self.u[1], self.u[0]])

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure.once import once
 from .convex import convex_pieces
 
 Array = NDArray[np.float64]
@@ -28,7 +28,7 @@ class Panel:
     polygon: Array
     lies_on: str = ""
 
-    @cached_property
+    @once
     def pieces(self) -> tuple[Array, ...]:
         """The polygon in convex pieces (k, 2), counter-clockwise."""
         return convex_pieces(self.polygon)

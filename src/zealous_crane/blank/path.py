@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+
+from ..measure.once import once
 
 Array = NDArray[np.float64]
 
@@ -36,7 +37,7 @@ class Path:
         array = np.asarray(points, dtype=float)
         return cls(array, np.zeros(len(array)))
 
-    @cached_property
+    @once
     def area(self) -> float:
         """Signed area, mm², arcs exact; positive counter-clockwise."""
         # Most paths are circles and rectangles: plain floats are faster than arrays of two.
@@ -74,7 +75,7 @@ class Path:
             self._flat[step] = self._flattened(step)
         return self._flat[step]
 
-    @cached_property
+    @once
     def _flat(self) -> dict[float, Array]:
         return {}
 
@@ -109,7 +110,7 @@ class Path:
             corners.extend(centre + away * np.column_stack([np.cos(angles), np.sin(angles)]))
         return np.array(corners)
 
-    @cached_property
+    @once
     def bounds(self) -> tuple[float, float, float, float]:
         """Least x and y, greatest x and y, mm, arcs exact."""
         left, low = self.points.min(axis=0).tolist()

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from functools import cached_property
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..measure.once import once
 from .cut_away import Notch
 from .flat import Flat
 from .node import Tree
@@ -57,14 +57,14 @@ class _Beside:
     def __init__(self, tree: Tree) -> None:
         self._tree = tree
 
-    @cached_property
+    @once
     def _corners(self) -> tuple[NDArray[np.object_], Array]:
         """The corners between folds as points, and how far off (mm) one may lie."""
         nodes = self._tree.nodes
         at = [nodes[n.panel].frame.to_flat(nodes[n.panel].corners)[n.vertex] for n in self._tree.notchings]
         return shapely.points(np.array(at).reshape(-1, 2)), np.array([5 * max(1.0, n.gap) for n in self._tree.notchings])
 
-    @cached_property
+    @once
     def _panels(self) -> NDArray[np.object_]:
         return np.array(polygons([node.frame.to_flat(node.corners) for node in self._tree.nodes[1:]]), dtype=object)
 

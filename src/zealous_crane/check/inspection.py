@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 from ..blank import Blank, Striking
 from ..job import Job
 from ..measure import parse_angle, parse_length
+from ..measure.once import once
 from ..measure.words import tr
 from .explain import Explained, explain
 from .line import Line, Stands
@@ -38,7 +38,7 @@ class Inspection:
     usual: tuple[tuple[Off, float], ...] = ()
     known: Survey | None = None
 
-    @cached_property
+    @once
     def survey(self) -> Survey:
         """The flat looked over."""
         return self.known or survey(self.blank, Striking.of(self.job), self.usual)
@@ -48,7 +48,7 @@ class Inspection:
         """Everything that can be measured."""
         return self.survey.measures
 
-    @cached_property
+    @once
     def lines(self) -> tuple[Line, ...]:
         """Every size, those first that tell most; then the rest in the order of the part."""
         found = self.survey

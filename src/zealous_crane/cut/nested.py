@@ -9,11 +9,11 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure.once import once
 from .piece import Blank
 
 Array = NDArray[np.float64]
@@ -80,7 +80,7 @@ class Nested:
     stock: int
     tree: Tree
 
-    @cached_property
+    @once
     def counts(self) -> dict[int, int]:
         """How many of each blank it gives."""
         found: dict[int, int] = {}

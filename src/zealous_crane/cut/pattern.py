@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..measure import INCH
+from ..measure.once import once
 from .piece import Blank, Shear, Stock, squared
 
 Array = NDArray[np.float64]
@@ -75,7 +75,7 @@ class Pattern:
     upright: bool
     strips: tuple[Strip, ...]
 
-    @cached_property
+    @once
     def counts(self) -> dict[int, int]:
         """How many of each blank it gives."""
         found: dict[int, int] = {}

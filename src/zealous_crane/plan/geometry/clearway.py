@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.once import once
 from ..memory import kept
 from .contact import following, hull
 from .native import exact
@@ -39,7 +39,7 @@ class Stood:
 
     # Most are not near enough to anything for more to be asked.
 
-    @cached_property
+    @once
     def edges(self) -> tuple[Array, Array]:
         """Where its edges begin and how they go, (3k, 3) float each, mm."""
         start, along = self._solid.edges
@@ -47,7 +47,7 @@ class Stood:
             return start, along
         return lifted(start - self._about, self._angle) + self._about, lifted(along, self._angle)
 
-    @cached_property
+    @once
     def planes(self) -> tuple[Array, Array]:
         """Normals (k + 2, 3) of its faces, outwards, and offsets (k + 2,) mm: inside is where normal · point ≤ offset."""
         normals, offsets = self._solid.planes

@@ -7,7 +7,7 @@ from bisect import insort
 from collections.abc import Callable, Generator, Iterable, Sequence
 from typing import NamedTuple
 
-from .obstacle import Contact, Obstacle, earliest
+from .obstacle import Contact, Obstacle
 from .solid import Solid
 
 FINEST = 0.05
@@ -82,7 +82,7 @@ def where_each(
 
 def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
     """Overlapping findings cut into intervals that follow one another over twice the bed."""
-    cuts = sorted({-bed, bed, *(x for s in spans for x in (s.low, s.high) if -bed < x < bed)})
+    cuts = sorted({-bed, bed, *(x for s in spans for x in s[:2] if -bed < x < bed)})
     found: list[Slab] = []
     # From one interval to the next few findings begin and few end; those that go on keep their order.
     coming = sorted(range(len(spans)), key=lambda k: -spans[k].low)
@@ -93,8 +93,12 @@ def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
         while coming and spans[coming[-1]].low < high - 1e-7:
             insort(over, coming.pop())
         over = [k for k in over if spans[k].high > low + 1e-7]
-        blocked = next((spans[k].blocked for k in over if spans[k].blocked is not None), None)
-        contact = earliest(*(spans[k].contact for k in over))
+        blocked = contact = None
+        for k in over:
+            _, _, bars, stops = spans[k]
+            blocked = blocked or bars
+            if stops is not None and (contact is None or stops.angle < contact.angle):
+                contact = stops
         last = found[-1] if found else None
         if last and last.blocked == blocked and last.contact == contact:
             found[-1] = Slab(last.low, high, blocked, contact)

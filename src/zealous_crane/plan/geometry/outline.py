@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import shapely
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 
 from ...blank.convex import convex_pieces
 from ...brake import Profile
+from ...measure.once import once
 from ..memory import kept
 from .contact import TOUCH, Outlines, drawn_in, following
 from .native import exact
@@ -33,7 +33,7 @@ class ToolOutline:
         """A tool's outline, grown by the clearance (mm) to keep."""
         return cls(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
 
-    @cached_property
+    @once
     def outlines(self) -> Outlines:
         return Outlines.of([self.outline])
 
@@ -41,23 +41,23 @@ class ToolOutline:
     def ends(self) -> Array:
         return self.outlines.ends
 
-    @cached_property
+    @once
     def polygon(self) -> shapely.Polygon:
         polygon = shapely.Polygon(self.outline)
         shapely.prepare(polygon)
         return polygon
 
-    @cached_property
+    @once
     def cells(self) -> tuple[Array, ...]:
         """Convex pieces (k, 2), counter-clockwise, that together are the outline."""
         return convex_pieces(self.outline)
 
-    @cached_property
+    @once
     def without_nose(self) -> shapely.Polygon:
         """The outline with nose and nose zone cut off straight, from foot to face, for the panel that lies on them."""
         return self.bare.polygon
 
-    @cached_property
+    @once
     def bare(self) -> ToolOutline:
         """The outline with the nose zone cut off straight: what the panels that lie on the nose must still keep clear of."""
         kept = [i for i in range(len(self.parts)) if self.parts[i] != "nose" or self.parts[i - 1] != "nose"]
@@ -82,17 +82,17 @@ class ToolOutline:
             return exact.distance(self.outline, (y, z))
         return float(self.polygon.distance(shapely.Point(y, z)))
 
-    @cached_property
+    @once
     def box(self) -> tuple[list[float], list[float]]:
         """Lower left and upper right corner of the outline's box, mm."""
         return self.outline.min(axis=0).tolist(), self.outline.max(axis=0).tolist()
 
-    @cached_property
+    @once
     def bare_sides(self) -> NDArray[np.bool_]:
         """(n,) True for sides that are not on the nose."""
         return np.array([part != "nose" for part in self.parts])
 
-    @cached_property
+    @once
     def bare_corners(self) -> NDArray[np.bool_]:
         """(n,) True for corners that are not on the nose."""
         return np.array([i not in self.nose for i in range(len(self.parts))])

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.once import once
 from ..memory import kept
 from .body import Body, BodyKind
 from .contact import following, hull
@@ -46,12 +46,12 @@ class Solid:
     panel: int
     corners: Array
 
-    @cached_property
+    @once
     def body(self) -> Body:
         """What it is when it meets something."""
         return Body(BodyKind.STRIP if self.panel < 0 else BodyKind.PANEL, self.name, self.across)
 
-    @cached_property
+    @once
     def _extent(self) -> tuple[Corner, Corner, bool]:
         """The box, and whether it is a prism along x."""
         if exact is not None:
@@ -59,16 +59,16 @@ class Solid:
         low, high = self.corners.min(axis=0).tolist(), self.corners.max(axis=0).tolist()
         return (low[0], low[1], low[2]), (high[0], high[1], high[2]), self._same_along(low[0], high[0])
 
-    @property
+    @once
     def box(self) -> tuple[Corner, Corner]:
         """Least and greatest x, y and z of its corners, mm."""
         return self._extent[:2]
 
-    @cached_property
+    @once
     def x_range(self) -> tuple[float, float]:
         return self.box[0][0], self.box[1][0]
 
-    @cached_property
+    @once
     def shadow(self) -> Array:
         """(n, 2) convex outline on (y, z) of the whole solid."""
         return hull(self.corners[:, 1:])
@@ -119,7 +119,7 @@ class Solid:
                 points.append(start[crosses, 1:] + share[crosses, None] * along[crosses, 1:])
         return np.concatenate(points)
 
-    @cached_property
+    @once
     def edges(self) -> tuple[Array, Array]:
         """Where its 3k edges begin and how they go, (3k, 3) float each, mm."""
         k = len(self.corners) // 2
@@ -127,14 +127,14 @@ class Solid:
         start = self.corners[np.concatenate([ring, ring + k, ring])]
         return start, self.corners[np.concatenate([(ring + 1) % k, (ring + 1) % k + k, ring + k])] - start
 
-    @cached_property
+    @once
     def _slanted(self) -> tuple[Array, Array]:
         """The edges that change x on their way."""
         start, along = self.edges
         runs = np.abs(along[:, 0]) > 1e-12
         return start[runs], along[runs]
 
-    @cached_property
+    @once
     def planes(self) -> tuple[Array, Array]:
         """Outward normals (k + 2, 3) of its faces, and offsets (k + 2,) mm: inside is where normal · point ≤ offset."""
         k = len(self.corners) // 2
@@ -169,7 +169,7 @@ class Beyond(Solid):
     line: float = 0.0
     side: float = 1.0
 
-    @cached_property
+    @once
     def x_range(self) -> tuple[float, float]:
         away = (self.corners[:, 1] - self.line) * self.side
         found = [self.corners[away >= 0, 0]]
@@ -182,7 +182,7 @@ class Beyond(Solid):
         x = np.concatenate(found)
         return (float(x.min()), float(x.max())) if len(x) else (0.0, 0.0)
 
-    @cached_property
+    @once
     def shadow(self) -> Array:
         return self._cut(hull(self.corners[:, 1:]))
 
@@ -198,7 +198,7 @@ class Beyond(Solid):
         points = self._whole.within(max(a, low), min(b, high))
         return self._cut(hull(points)) if len(points) >= 3 else np.zeros((0, 2))
 
-    @cached_property
+    @once
     def _whole(self) -> Solid:
         return Solid(self.name, self.panel, self.corners)
 

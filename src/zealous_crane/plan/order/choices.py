@@ -53,6 +53,7 @@ class Choices:
         out = np.array([fold.outward for fold in blank.folds]).reshape(-1, 2)
         self._along: list[list[float]] = (out @ out.T).tolist()
         """How far each fold faces the way another does: 1 the same way, −1 the other."""
+        self._least: dict[tuple[int, tuple[int, bool]], float] = {}
         self._areas = [_area(panel.polygon) for panel in blank.panels]
         self._heavy = {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
 
@@ -73,7 +74,7 @@ class Choices:
     def at(self, costs: Costs) -> Choices:
         """The same choices at other costs."""
         other = copy.copy(self)
-        other.terms, other.costs = replace(self.terms, costs=costs), costs
+        other.terms, other.costs, other._least = replace(self.terms, costs=costs), costs, {}
         return other
 
     @property
@@ -143,7 +144,13 @@ class Choices:
         """A bound from below on what is still to come: turns to face and faces to turn to."""
         if state.last is None:
             return 0.0
-        fold, clamps = state.last
+        asked = state.done, state.last
+        if asked not in self._least:
+            self._least[asked] = self._at_least(state, *state.last)
+        return self._least[asked]
+
+    def _at_least(self, state: State, fold: int, clamps: bool) -> float:
+        """The same after a stroke: a fold, and which side was clamped."""
         sign, facing = self.blank.folds[fold].angle > 0, 1.0 if clamps else -1.0
         turns: list[tuple[int, float]] = []
         over = 0.0

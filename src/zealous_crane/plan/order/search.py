@@ -105,18 +105,19 @@ class Search:
     def _seen(self, state: State, move: Move) -> tuple[Verdict, bool]:
         """The verdict of a stroke or of its mirror image, and whether left and right have changed places in it."""
         asked = (move.fold, move.clamps_parent, state.angles, move.target, self._number(move.tooling, self._same[0]))
-        if asked not in self._looked:
-            self._looked[asked] = self._look(state, move)
-        return self._looked[asked]
+        looked = self._looked.get(asked)
+        if looked is None:
+            looked = self._looked[asked] = self._look(state, move)
+        return looked
 
     def _look(self, state: State, move: Move) -> tuple[Verdict, bool]:
-        keys = [
-            (s.folds[move.fold], move.clamps_parent, s.moved(state.angles), move.target, self._number(move.tooling, s))
-            for s in self._same
-        ]
-        for key, symmetry in zip(keys, self._same, strict=True):
-            if key in self._known:
-                return self._known[key], symmetry.mirrors
+        keys: list[tuple[object, ...]] = []
+        for s in self._same:
+            key = (s.folds[move.fold], move.clamps_parent, s.moved(state.angles), move.target, self._number(move.tooling, s))
+            known = self._known.get(key)
+            if known is not None:
+                return known, s.mirrors
+            keys.append(key)
         if self.watch.cancelled():
             raise Cancelled
         at = next((k for k, key in enumerate(keys) if key in self._handed_on), 0)
@@ -129,9 +130,10 @@ class Search:
 
     def usable(self, verdict: Verdict) -> bool:
         """True when the stroke leaves a fold that is right, or can be put right by hand or by a later stroke."""
-        if verdict not in self._sound:
-            self._sound[verdict] = self._leaves_sound(verdict)
-        return self._sound[verdict]
+        sound = self._sound.get(verdict)
+        if sound is None:
+            sound = self._sound[verdict] = self._leaves_sound(verdict)
+        return sound
 
     def _leaves_sound(self, verdict: Verdict) -> bool:
         if verdict.blocked is not None or verdict.demand is None:
@@ -348,8 +350,7 @@ class Search:
         return farthest, True
 
     def _key(self, state: State, symmetry: Symmetry) -> tuple[object, ...]:
-        folds = symmetry.folds
-        done = sum(1 << folds[i] for i in range(len(folds)) if state.is_done(i))
+        folds, done = symmetry.folds, symmetry.carried(state.done)
         last = (-1, False) if state.last is None else (folds[state.last[0]], state.last[1])
         tool = -1 if state.tooling is None else self._number(state.tooling, symmetry)
         return (symmetry.moved(state.angles), done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths,

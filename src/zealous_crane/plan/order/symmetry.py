@@ -5,12 +5,13 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...blank import Blank
+from ...measure.once import once
+from ..memory import kept
 
 Array = NDArray[np.float64]
 
@@ -41,12 +42,23 @@ class Symmetry:
         """Angles of the folds where the symmetry carries them."""
         return tuple([angles[i] for i in self._from])
 
-    @cached_property
+    def carried(self, folds: int) -> int:
+        """Some folds, a bit each, where the symmetry carries them."""
+        if folds not in self._carried:
+            self._carried[folds] = sum(1 << to for i, to in enumerate(self.folds) if folds >> i & 1)
+        return self._carried[folds]
+
+    @once
+    def _carried(self) -> dict[int, int]:
+        return {}
+
+    @once
     def _from(self) -> tuple[int, ...]:
         """Which fold each fold's place is taken by."""
         return tuple(sorted(range(len(self.folds)), key=self.folds.__getitem__))
 
 
+@kept(16)
 def symmetries(blank: Blank) -> tuple[Symmetry, ...]:
     """Turns and mirrorings that leave the sheet as it is, the one that changes nothing first.
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Any, TypeVar
 
 from ...blank import Blank, MadeBy
@@ -12,6 +11,7 @@ from ...brake import Brake
 from ...brake.force import CARE
 from ...job import Job
 from ...measure import Units, show_angle, show_length
+from ...measure.once import once
 from ...measure.words import tr
 from ..geometry.obstacle import Contact, tool_words
 from ..stroke.sections import Block, Widths, fits
@@ -96,7 +96,7 @@ class PlannedStroke:
     clearance: float
     units: Units
 
-    @cached_property
+    @once
     def contact(self) -> Contact | None:
         """What would be touched first if the brake went on, sections as placed; None when nothing is. Worked out when first asked
         for: while cures are tried nobody asks."""

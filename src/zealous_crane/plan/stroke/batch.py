@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Self
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.once import once
 from ..geometry.contact import turned
 from ..geometry.native import exact
 from ..geometry.solid import Beyond, Solid
@@ -31,6 +32,11 @@ class Batch:
     points: Array
     rows: Array
 
+    @once
+    def lowest(self) -> float:
+        """mm, how low any piece reaches with the fold flat."""
+        return float(self.points[:, 1].min(initial=math.inf))
+
     @classmethod
     def of(cls, solids: Sequence[Solid], turns: Sequence[tuple[float, ...]]) -> Self:
         """Gather pieces; ``turns`` has as many numbers for each."""
@@ -49,7 +55,7 @@ class NoseBatch(Batch):
         turns = [*(still for _ in resting), *((*pole, 1.0, float(folded)) for _, pole, folded in swinging)]
         return cls.of([*resting, *(solid for solid, _, _ in swinging)], turns)
 
-    @cached_property
+    @once
     def _known(self) -> dict[float, Array]:
         return {}
 

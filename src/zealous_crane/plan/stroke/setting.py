@@ -9,19 +9,20 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...allowance import Bend
-from ...blank import Blank, Fold, MadeBy, Pose, pole_height
+from ...blank import Blank, Fold, Pose, pole_height
 from ...blank.blank import IN_LINE
+from ...measure.once import once
 from ..geometry.contact import turned
 from ..geometry.solid import Solid
 from ..memory import kept
 from .batch import NoseBatch
-from .posing import Held, ends, frame, panel_solids, pose, strip_solids, ways
+from .held import Held, behind, held_for
+from .posing import panel_solids, pose, strip_solids
 
 Array = NDArray[np.float64]
 
@@ -45,8 +46,9 @@ class Setting:
     clamps_parent: bool
     angles: tuple[float, ...]
 
-    @property
+    @once
     def line(self) -> Fold:
+        """The fold to be made."""
         return self.blank.folds[self.fold]
 
     @property
@@ -54,18 +56,20 @@ class Setting:
         """Degrees the fold stands at before the stroke."""
         return abs(self.angles[self.fold])
 
-    @cached_property
+    @once
     def folds(self) -> tuple[int, ...]:
         """Every fold this stroke makes, the one under the nose first: those on one line, or nearly, bent alike, whose panels
         still lie in one plane. The nose stands at the rearmost of them."""
-        mates = [i for i in self.blank.near_line[self.fold] if i == self.fold or self._level(i)]
+        near = self.blank.near_line[self.fold]
+        if len(near) == 1:
+            return near
+        mates = [i for i in near if i == self.fold or self._level(i)]
         # Lines that differ by less than a scriber's width are one.
         return tuple(sorted(mates, key=lambda i: (-round(self.behind(i) / IN_LINE), i)))
 
     def behind(self, i: int) -> float:
-        """How far (mm) another fold's line lies behind this one, towards the clamped side."""
-        apart = float((self.blank.folds[i].start - self.line.start) @ self.line.outward)
-        return -apart if self.clamps_parent else apart
+        """See :meth:`Held.behind`."""
+        return behind(self.blank, self.fold, self.clamps_parent, i)
 
     def _level(self, other: int) -> bool:
         """True when another fold stands at the same angle and no standing fold lies between its panel and this one's."""
@@ -74,17 +78,22 @@ class Setting:
         between = self.blank.folds_between(self.line.parent, self.blank.folds[other].parent)
         return all(self.angles[i] == 0 or i in self.blank.near_line[self.fold] for i in between)
 
-    @cached_property
+    @once
+    def held(self) -> Held:
+        """How the part is held, as far as the other folds have no say in it."""
+        return held_for(self.blank, self.fold, self.clamps_parent, self.folds)
+
+    @property
     def clamped_panels(self) -> frozenset[int]:
-        """Indices of all panels under the fingers at the line."""
-        return frozenset(self._side(i, clamped=True) for i in self.folds)
+        """See :attr:`Held.clamped_panels`."""
+        return self.held.clamped_panels
 
-    @cached_property
+    @property
     def folding_panels(self) -> frozenset[int]:
-        """Indices of all panels on the leaf at the line."""
-        return frozenset(self._side(i, clamped=False) for i in self.folds)
+        """See :attr:`Held.folding_panels`."""
+        return self.held.folding_panels
 
-    @cached_property
+    @once
     def beside(self) -> tuple[frozenset[int], frozenset[int]]:
         """What is clamped and what is folded at the line, as :attr:`Solid.panel` counts: the panels, and the flat strips between
         two of them. These belong together; that they meet at the fold is meant."""
@@ -95,7 +104,7 @@ class Setting:
 
         return with_strips(self.clamped_panels), with_strips(self.folding_panels)
 
-    @cached_property
+    @once
     def flush(self) -> frozenset[int]:
         """Bent strips, as :attr:`Solid.panel` counts, that lie on the leaf with the panel they belong to: they turn away from it, so
         they never leave the panel's own plane downwards."""
@@ -104,10 +113,6 @@ class Setting:
             for i, fold in enumerate(self.blank.folds)
             if i not in self.folds and self.angles[i] * self.line.angle > 0 and self.folding_panels & {fold.parent, fold.child}
         )
-
-    def _side(self, i: int, *, clamped: bool) -> int:
-        fold = self.blank.folds[i]
-        return fold.parent if self.clamps_parent is clamped else fold.child
 
     @property
     def name(self) -> str:
@@ -118,28 +123,23 @@ class Setting:
     @property
     def clamped(self) -> int:
         """Index of the panel under the fingers."""
-        return self.line.parent if self.clamps_parent else self.line.child
+        return self.held.clamped
 
     @property
     def folding(self) -> int:
         """Index of the panel on the leaf."""
-        return self.line.child if self.clamps_parent else self.line.parent
+        return self.held.folding
 
-    @cached_property
+    @property
     def swinging(self) -> frozenset[int]:
-        """Indices of all panels that swing."""
-        return self.blank.reached(self.folding_panels, self._others)
+        """See :attr:`Held.swinging`."""
+        return self.held.swinging
 
-    @cached_property
-    def _others(self) -> tuple[int, ...]:
-        """Every fold that is not made in this stroke."""
-        return tuple(i for i in range(len(self.blank.folds)) if i not in self.folds)
-
-    @cached_property
+    @once
     def level(self) -> frozenset[int]:
         """Indices of everything that lies in the plane of the panels beside the fold, as :attr:`Solid.panel` counts: the panels
         that go on flat, their flat strips, and strips that turn up from them."""
-        flat = [i for i in self._others if self.angles[i] == 0]
+        flat = [i for i in self.held.others if self.angles[i] == 0]
         group = self.blank.reached(self.folding_panels | self.clamped_panels, flat)
         strips = {
             -1 - i
@@ -148,77 +148,67 @@ class Setting:
         }
         return group | strips
 
-    @cached_property
+    @property
     def offsets(self) -> dict[int, float]:
-        """For every swinging panel, how far (mm) the line it swings about lies behind the one under the nose."""
-        found: dict[int, float] = {}
-        for i in self.folds:
-            group = self.blank.reached((self._side(i, clamped=False),), self._others)
-            behind = self.behind(i)
-            found |= dict.fromkeys(group, 0.0 if abs(behind) <= IN_LINE else behind)
-        return found
-
-    @cached_property
-    def held(self) -> Held:
-        """How the part is held, as far as the place of its pieces depends on it."""
-        return Held(self.blank, self.fold, self.clamps_parent, self.folds)
+        """See :attr:`Held.offsets`."""
+        return self.held.offsets
 
     @property
     def pole(self) -> Array:
         """(2,) mm, the axis of the swing in (y, z)."""
-        return np.array([0.0, pole_height(self.line.bend)])
+        return self.held.pole
 
     @property
     def frame(self) -> Pose:
         """Motion from flat coordinates of the clamped panel into the stroke frame."""
-        return frame(self.held)
+        return self.held.frame
 
     def angles_to(self, panel: int) -> tuple[float, ...]:
         """Angles of the folds between the clamped panel and another, the fold that is made lying flat."""
-        return tuple(0.0 if i in self.folds else self.angles[i] for i in ways(self.blank, self.clamped)[panel])
+        return tuple(0.0 if i in self.folds else self.angles[i] for i in self.held.ways[panel])
 
-    @cached_property
+    @once
     def poses(self) -> list[Pose]:
         """Pose of every panel with the fold flat, from flat coordinates into the stroke frame."""
         return [pose(self.held, i, self.angles_to(i)) for i in range(len(self.blank.panels))]
 
-    @cached_property
+    @once
     def solids(self) -> tuple[tuple[Solid, ...], tuple[Solid, ...]]:
         """Resting and swinging solids with the fold flat. The strip of the fold itself is left out: it is meant to bend."""
-        groups: tuple[list[Solid], list[Solid]] = ([], [])
-        stand = [0.0 if i in self.folds else angle for i, angle in enumerate(self.angles)]
-        reached = [tuple([stand[i] for i in way]) for way in ways(self.blank, self.clamped)]
+        resting: list[Solid] = []
+        swinging: list[Solid] = []
+        held, swings = self.held, self.held.swinging
+        stand = list(self.angles)
+        for i in self.folds:
+            stand[i] = 0.0
+        reached = [tuple([stand[i] for i in way]) for way in held.ways]
         for i, angles in enumerate(reached):
-            groups[i in self.swinging].extend(panel_solids(self.held, i, angles))
-        for i, fold in enumerate(self.blank.folds):
-            if i not in self.folds and fold.child not in self.blank.pliable:
-                strip = strip_solids(self.held, i, self.angles[i], reached[fold.parent])
-                groups[fold.parent in self.swinging].extend(strip)
-        return tuple(groups[0]), tuple(groups[1])
+            (swinging if i in swings else resting).extend(panel_solids(held, i, angles))
+        for i, parent in held.strips:
+            (swinging if parent in swings else resting).extend(strip_solids(held, i, stand[i], reached[parent]))
+        return tuple(resting), tuple(swinging)
 
-    @cached_property
+    @once
     def batch(self) -> NoseBatch:
         """Every solid as the engine is asked about all of them, those that rest first."""
         return self.batch_of(*self.solids)
 
     def batch_of(self, resting: Sequence[Solid], swinging: Sequence[Solid]) -> NoseBatch:
         """The same of some solids."""
-        y, z = self.pole.tolist()
-        turning = [(solid, (y + self.offset(solid), z), solid.panel in self.folding_panels) for solid in swinging]
-        return NoseBatch.about(resting, turning)
+        turning = self.held.turning
+        return NoseBatch.about(resting, [(solid, *turning[solid.panel]) for solid in swinging])
 
-    @cached_property
+    @property
     def ends(self) -> Array:
-        """(2, 2) mm on the flat: both ends of everything that is folded on the line."""
-        return ends(self.blank, self.fold, self.folds)
+        """See :attr:`Held.ends`."""
+        return self.held.ends
 
-    @cached_property
+    @property
     def span(self) -> tuple[float, float]:
-        """Ends of what is folded, mm along the line from its middle."""
-        half = math.dist(*self.ends.tolist()) / 2
-        return -half, half
+        """See :attr:`Held.span`."""
+        return self.held.span
 
-    @cached_property
+    @once
     def x_range(self) -> tuple[float, float]:
         """Extent of the whole part along the bed, mm."""
         ranges = [solid.x_range for group in self.solids for solid in group]
@@ -226,45 +216,34 @@ class Setting:
 
     def offset(self, solid: Solid) -> float:
         """How far (mm) the line a swinging solid turns about lies behind the one under the nose."""
-        panel = solid.panel if solid.panel >= 0 else self.blank.folds[-1 - solid.panel].parent
-        return self.offsets.get(panel, 0.0)
+        turning = self.held.turning.get(solid.panel)
+        return 0.0 if turning is None else turning.pole[0]
 
-    @cached_property
+    @property
     def front(self) -> float:
-        """How far (mm) the foremost line of the stroke lies before the one under the nose."""
-        return max(0.0, -min(self.offsets.values()))
+        """See :attr:`Held.front`."""
+        return self.held.front
 
     def own_line(self, panel: int) -> float:
-        """Where (y, mm) the bend line of a clamped panel runs: the foremost where it has several, 0 for any other."""
-        lines = [self.behind(i) for i in self.folds if self._side(i, clamped=True) == panel]
-        return min((y for y in lines if abs(y) > IN_LINE), default=0.0)
+        """See :meth:`Held.own_line`."""
+        return self.held.own_line(panel)
 
-    def _of(self, solid: Solid) -> frozenset[int]:
-        """Panels a solid belongs to: itself, or both of a bent strip."""
-        if solid.panel >= 0:
-            return frozenset((solid.panel,))
-        fold = self.blank.folds[-1 - solid.panel]
-        return frozenset((fold.child,))
+    def _panel(self, solid: Solid) -> int:
+        """Index of the panel a solid belongs to: of a bent strip, the one that is folded there."""
+        return solid.panel if solid.panel >= 0 else self.blank.folds[-1 - solid.panel].child
 
     def touching(self, one: Solid, other: Solid) -> float:
         """How far (mm) two pieces may overlap on paper because one is made to lie against the other; 0 when neither is."""
-        panels = self.blank.panels
-        pairs = [(panels[a], panels[b]) for a in self._of(one) for b in self._of(other)]
-        lies = any(a.lies_on == b.name or b.lies_on == a.name for a, b in pairs)
-        return LIES_ON * self.blank.thickness if lies else 0.0
+        a, b, lying = self._panel(one), self._panel(other), self.blank.lying
+        return LIES_ON * self.blank.thickness if (a, b) in lying or (b, a) in lying else 0.0
 
     def guided(self, one: Solid, other: Solid) -> bool:
         """True for a tab and the hem of the wall it lies against: it is guided under the hem by hand while the wall comes up."""
-        panels = self.blank.panels
-        if not self.blank.tucks:
+        tucked = self.blank.tucked
+        if not tucked:
             return False
-        for tab, hem in ((one, other), (other, one)):
-            under = {panels[k].lies_on for k in self._of(tab)} - {""}
-            for k in self._of(hem):
-                over = [f for f in self.blank.folds if f.child == k and f.made_by is MadeBy.HEM]
-                if any(panels[f.parent].name in under for f in over):
-                    return True
-        return False
+        a, b = self._panel(one), self._panel(other)
+        return (a, b) in tucked or (b, a) in tucked
 
     def after(self, degrees: float) -> tuple[float, ...]:
         """Angles of all folds once this one stands at ``degrees``."""

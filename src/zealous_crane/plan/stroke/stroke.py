@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...blank import MadeBy
 from ...measure import Said
+from ...measure.once import once
 from ..geometry.interval import Slab, laid_over
 from ..geometry.meeting import Meeting
 from ..geometry.obstacle import Contact, Obstacle, earliest
@@ -88,7 +88,7 @@ class Stroke(ABC):
         """Share of the fold's angle by which the side in front comes up; the rest comes up behind."""
         return 1.0
 
-    @cached_property
+    @once
     def ends(self) -> tuple[float, float]:
         """How much of the fold (mm) may stand without a section at its low and high end: the machine's own, or a hem that runs up to
         the fold there."""
@@ -205,7 +205,7 @@ class Stroke(ABC):
         """What swings, as the part itself meets it."""
         return self._swinging
 
-    @cached_property
+    @once
     def _meeting(self) -> Meeting:
         return Meeting(self.keep, math.radians(self.setting.start), math.radians(self.until))
 
@@ -216,15 +216,14 @@ class Stroke(ABC):
         middle = self.setting.pole.tolist()
         clamped, folding = setting.beside
         far = [(other, ring_of(other, *middle)) for other in self._resting]
-        starts, ends = np.array([other.x_range for other in self._resting]).reshape(-1, 2).T
+        spans = [(*other.x_range, k) for k, other in enumerate(self._resting)]
         for one in self._past_itself:
             folded = one.panel in folding
             offset, (low, high) = setting.offset(one), one.x_range
             pole, near = (middle[0] + offset, middle[1]), ring_of(one, *middle)
             slack = self.keep + 0.01 + 2 * abs(offset)
             # What lies farther along the fold is never met.
-            for k in np.flatnonzero((low < ends) & (high > starts)).tolist():
-                other, ring = far[k]
+            for other, ring in [far[k] for begin, end, k in spans if low < end and high > begin]:
                 if not may_meet(near, ring, slack, limit):
                     continue
                 if (folded and other.panel in clamped) or setting.guided(one, other):

@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...blank import MadeBy
+from ...measure.once import once
 from ..geometry.body import FOLD, PART
 from ..geometry.clip import AWAY
 from ..geometry.contact import least_distance, turned
@@ -57,7 +57,7 @@ class TurningStroke(Stroke):
         super().__init__(setting, tooling, keep, until, stop)
         self.doubled = self._doubled()
         self._unpacked = self._outlines(0.0, NONE)
-        if min(s.box[0][2] for s in self._batch.solids) < -LOW:
+        if self._batch.lowest < -LOW:
             bed, leaf = self._unpacked["bed"], self._unpacked.get("leaf")
             self.packing = packing_for(self._batch.solids, bed, leaf, self.over, setting.span)
         packed = self.packing.thickness > 0
@@ -71,7 +71,6 @@ class TurningStroke(Stroke):
         self._known_hanging: dict[tuple[str, float], Obstacle | None] = {}
         self._known_swings: dict[Solid, Swing] = {}
         self._swings = frozenset(self._swinging)
-        self._pole: tuple[float, float] = tuple(setting.pole.tolist())
 
     @abstractmethod
     def _outlines(self, keep: float, packing: Packing) -> dict[str, ToolOutline]:
@@ -101,7 +100,7 @@ class TurningStroke(Stroke):
         margin is asked of it."""
         return solid.box[0][2] > -LOW and solid.box[1][1] < self._beside
 
-    @cached_property
+    @once
     def _beside(self) -> float:
         """How far back (mm) the folded panels reach, the fold flat."""
         return max((s.box[1][1] for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0)
@@ -137,8 +136,8 @@ class TurningStroke(Stroke):
         lifted = ("lifted",) if self._hanging else ("tipped",) if self.tip.angle else ()
         return ("front", *lifted, *(("side",) if self.tooling.brake.open_ends else ()))
 
-    @cached_property
-    def tip(self) -> Tip:  # type: ignore[override]
+    @once
+    def tip(self) -> Tip:
         """How the part is tipped so that what stands behind the tool leans back and passes under it; not at all where nothing is too
         high, or where no tipping would do."""
         tops = self._batch.tops(self._begin)[: len(self._resting)]
@@ -171,12 +170,11 @@ class TurningStroke(Stroke):
     def _swing(self, solid: Solid) -> Swing:
         found = self._known_swings.get(solid)
         if found is None:
-            (y, z), folded = self._pole, solid.panel in self.setting.folding_panels
-            found = Swing((y + self.setting.offset(solid), z), self._begin, self._limit, folded)
-            self._known_swings[solid] = found
+            pole, folded = self.setting.held.turning[solid.panel]
+            found = self._known_swings[solid] = Swing(pole, self._begin, self._limit, folded)
         return found
 
-    @cached_property
+    @once
     def _clamped_across(self) -> tuple[Solid, ...]:
         """What of the clamped panels lies before the line, where the leaf lifts it."""
         found = [
@@ -184,7 +182,7 @@ class TurningStroke(Stroke):
         ]
         return tuple(s for s in found if s is not None)
 
-    @cached_property
+    @once
     def _folding_across(self) -> tuple[tuple[Solid, Swing], ...]:
         """What of the folded panels lies behind the line, where it is driven down as the rest comes up."""
         found: list[tuple[Solid, Swing]] = []
@@ -211,20 +209,20 @@ class TurningStroke(Stroke):
         found += first_met([(s, self.over, swing) for s, swing in self._folding_across], self._unpacked["bed"])
         return found
 
-    @cached_property
+    @once
     def fixed_contact(self) -> Contact | None:
         """First contact with what is there whichever sections are used, and of the part with itself."""
         return self._meets_itself(earliest(*self._fixed()))
 
     # --- getting in, clamping, getting out ------------------------------------------------------------------------
 
-    @cached_property
+    @once
     def _batch(self) -> NoseBatch:
         """Every piece, resting ones first, as it goes in and swings."""
         own = self._swinging is self.setting.solids[1]
         return self.setting.batch if own else self.setting.batch_of(self._resting, self._swinging)
 
-    @cached_property
+    @once
     def _hanging(self) -> list[int]:
         """Which pieces hang below the sheet as the stroke begins."""
         return self._batch.hanging(self._begin, -LOW)
@@ -257,7 +255,7 @@ class TurningStroke(Stroke):
                 swing = self._swing(batch.solids[k])
                 yield batch.solids[k], Passage(movement, swing.pole, angle, swing.folded), leg
 
-    @cached_property
+    @once
     def lift(self) -> float:
         """How far (mm) the part is lifted so that what hangs below the sheet passes over the bed."""
         return -float(self._batch.tops(self._begin)[: len(self._resting), 2].min()) - self.packing.thickness + CLEAR

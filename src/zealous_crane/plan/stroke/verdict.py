@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ...blank import MadeBy
 from ...measure import Said
+from ...measure.once import once
 from ...metal import Springback
 from ..geometry.interval import Slab, free_intervals
 from ..geometry.obstacle import Contact
@@ -57,32 +58,32 @@ class Verdict:
         """What the brake is set up with."""
         return self.stroke.tooling
 
-    @property
+    @once
     def final(self) -> float:
         """Degrees the fold stands at when the part is done; a hem is folded over first and flattened then."""
         return self.target if self.flattens else abs(self.stroke.setting.line.angle)
 
-    @property
+    @once
     def part_way(self) -> bool:
         """True when the fold is meant to stop short for now, and is closed by a later stroke."""
         return not self.flattens and self.target < self.final - 1e-9
 
-    @property
+    @once
     def released(self) -> float:
         """Degrees the fold stands at after release."""
         return max(0.0, min(self.target, self.reach - self.springback.angle))
 
-    @property
+    @once
     def flattens(self) -> bool:
         """True for a hem: folded far over, then flattened."""
         return self.stroke.setting.line.made_by is MadeBy.HEM
 
-    @property
+    @once
     def stands(self) -> float:
         """Degrees the fold stands at when the next stroke begins: a hem is flattened at once."""
         return abs(self.stroke.setting.line.angle) if self.flattens else self.released
 
-    @property
+    @once
     def by_hand(self) -> float:
         """Degrees left to bring round by hand, closing or, where it was bent over, opening; 0 within the tolerance."""
         if self.flattens or self.part_way:
@@ -90,7 +91,7 @@ class Verdict:
         left = abs(self.final - self.released)
         return left if left > self.tolerance + READ else 0.0
 
-    @property
+    @once
     def short(self) -> float:
         """Degrees the stroke stays below what it was meant to reach; below zero where it was bent over to be opened."""
         if self.flattens:

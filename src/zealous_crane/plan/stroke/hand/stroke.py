@@ -7,7 +7,6 @@ are loose: they are set on the sheet from above and lifted off again, or drawn o
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
@@ -17,6 +16,7 @@ from ....allowance import Bend
 from ....brake import HandFolder
 from ....brake.hand_profile import HandTools, hand_tools_for
 from ....measure import Long, Said
+from ....measure.once import once
 from ....measure.words import tr
 from ...geometry.outline import ToolOutline
 from ...memory import kept
@@ -32,7 +32,7 @@ class HandStroke(TurningStroke):
     tooling: HandTooling
     section: ClassVar[str] = "bar"
 
-    @cached_property
+    @once
     def tools(self) -> HandTools:
         """Bar and bench as set up."""
         return _outlines(self.tooling.brake, self.setting.line.bend, 0.0, self.packing.thickness, self.doubled)[0]

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 from ....brake import HandFolder, Sections
+from ....measure.once import once
 from ...geometry.body import Body, BodyKind
 from ...geometry.obstacle import Obstacle, Phase
 from ..tooling import Tooling
@@ -26,7 +26,7 @@ class HandTooling(Tooling):
         """There is only one way to set it up."""
         return ""
 
-    @cached_property
+    @once
     def sections(self) -> Sections:
         """The bars."""
         return self.brake.sections

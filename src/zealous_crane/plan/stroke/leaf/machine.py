@@ -87,7 +87,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
             angle_off, to_the_end = other.bare and not now.bare and other.end == now.end, other.end and not now.end
             if other.sprung is not now.sprung:
                 # Only a flange that gives is cleared by giving.
-                if other.sprung and other == replace(now, sprung=True) and met in ("beam", "finger") and _gives(verdict):
+                if met in ("beam", "finger") and other.sprung and other == replace(now, sprung=True) and _gives(verdict):
                     found.append((other, SPRUNG))
             elif angle_off and met == "leaf":
                 found.append((other, 0.0 if now.end else ANGLE_OFF))
@@ -154,8 +154,10 @@ def _gives(verdict: Verdict) -> bool:
     """True when what a stroke met on its swing is a flange that may be sprung."""
     setting = verdict.stroke.setting
     assert verdict.limit is not None
+    if verdict.limit.obstacle.phase is not Phase.SWING:
+        return False
     flanges = {Body(BodyKind.PANEL, setting.blank.panels[panel].name) for panel in sprung_flanges(setting)}
-    return verdict.limit.obstacle.phase is Phase.SWING and verdict.limit.obstacle.body in flanges
+    return verdict.limit.obstacle.body in flanges
 
 
 def _hangs_past(verdict: Verdict, end: int) -> bool:

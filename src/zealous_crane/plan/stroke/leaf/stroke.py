@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 
 from ....brake import Tools
 from ....measure import Long, Said
+from ....measure.once import once
 from ....measure.words import tr
 from ...geometry.contact import turned
 from ...geometry.obstacle import Contact
@@ -56,7 +56,7 @@ class LeafStroke(TurningStroke):
     def _leaving(self) -> NoseBatch:
         return self._let_out
 
-    @cached_property
+    @once
     def tools(self) -> Tools:
         """The brake's sections as set up."""
         return self._set(0.0, self.packing)[0]
@@ -95,7 +95,7 @@ class LeafStroke(TurningStroke):
             return Said.of(fold if brake.open_ends else part, length=Long(high - low), bed=Long(brake.bed_length))
         return None
 
-    @cached_property
+    @once
     def over(self) -> tuple[float, float] | None:
         """Interval of x (mm) in which bed, beam and leaf are; None when they go on past the part."""
         (low, high), past = self.setting.span, self.tooling.past

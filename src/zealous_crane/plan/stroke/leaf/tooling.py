@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 from ....brake import LeafBrake, Sections
 from ....job import Avoided
+from ....measure.once import once
 from ....measure.words import tr
 from ....tool_wishes import ToolChoice
 from ...geometry.body import Body, BodyKind
@@ -58,7 +58,7 @@ class LeafTooling(Tooling):
         """How much of the fold (mm) stands past the bed's end where it is set there."""
         return min(PAST_THE_END, self.brake.unsupported_end / 2)
 
-    @cached_property
+    @once
     def sections(self) -> Sections:
         """The fingers."""
         return self.brake.sections

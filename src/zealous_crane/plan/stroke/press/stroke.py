@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +17,7 @@ from ....blank import MadeBy
 from ....brake import Bottoming, Load, air_radius, least_leg, load
 from ....brake.press_profile import PressTools, press_tools_for
 from ....measure import Long, Said
+from ....measure.once import once
 from ....measure.words import the, tr
 from ...geometry.apart import apart, boxes_apart
 from ...geometry.body import FOLD, PART
@@ -120,7 +120,7 @@ class PressStroke(Stroke):
                 )  # fmt: skip
         return None
 
-    @cached_property
+    @once
     def force(self) -> Load:
         """The force against what press, punch and die stand."""
         setting, tooling = self.setting, self.tooling
@@ -163,7 +163,7 @@ class PressStroke(Stroke):
 
     # --- how the tools shift, seen from the pole ------------------------------------------------------------------
 
-    @cached_property
+    @once
     def _rises(self) -> dict[str, Rise]:
         bend, height = self.setting.line.bend, float(self.setting.pole[1])
         punch = PunchRise(bend.allowance / 2, self.tooling.punch.radius, height - bend.thickness)
@@ -178,7 +178,7 @@ class PressStroke(Stroke):
         """How far (mm) the die stands higher; see :class:`DieRise`."""
         return float(self._rises["die"].rise(np.array([half]))[0])
 
-    @cached_property
+    @once
     def _moving(self) -> tuple[tuple[Solid, PressSwing], ...]:
         """Every solid with how it turns: what comes up in front, and what comes up behind."""
         y, z = self.setting.pole.tolist()
@@ -189,25 +189,25 @@ class PressStroke(Stroke):
         found += [(solid, PressSwing((y, z), -1.0, 0.0, self._begin, self._limit)) for solid in self._resting]
         return tuple(found)
 
-    @cached_property
+    @once
     def _turning_up(self) -> frozenset[Solid]:
         """Bent strips that turn up from the panels beside the fold."""
         setting = self.setting
         own = (solid for solid, _ in self._moving if solid.panel < 0 and solid.panel in setting.level)
         return frozenset(solid for solid in own if setting.angles[-1 - solid.panel] != 0)
 
-    @cached_property
+    @once
     def _folded(self) -> frozenset[Solid]:
         """The panels beside the fold and what goes on flat from them, which are meant to lie in the tools on their own side of the
         line."""
         return frozenset(solid for solid, _ in self._moving if solid.panel in self.setting.level) - self._turning_up
 
-    @cached_property
+    @once
     def _on_die(self) -> frozenset[Solid]:
         """What is meant to lie on the die: the panels beside the fold, and strips that turn up from them."""
         return self._folded | self._turning_up
 
-    @cached_property
+    @once
     def _across(self) -> tuple[tuple[Solid, PressSwing], ...]:
         """What of those lies across the line: it is pressed into the die, or against the punch, with the wrong side."""
         found: list[tuple[Solid, PressSwing]] = []
@@ -241,12 +241,12 @@ class PressStroke(Stroke):
             found += first_met([(solid, clip, swing) for solid, swing in level for clip in every], tool, rise)
         return found
 
-    @cached_property
+    @once
     def fixed_contact(self) -> Contact | None:
         """See :meth:`Stroke.fixed_contact`: ram, table, the V's bottom, the part itself."""
         return self._meets_itself(earliest(self._bottom, *self._meets("ram"), *self._meets("table")))
 
-    @cached_property
+    @once
     def _bottom(self) -> Contact | None:
         """Where the outside of the bend comes to lie on the bottom of the V."""
 
@@ -272,12 +272,12 @@ class PressStroke(Stroke):
             low = min(low, float(level[:, 1].min()))
         return 1.0 - low if low < -1e-6 else 0.0
 
-    @cached_property
+    @once
     def _pieces(self) -> tuple[tuple[Solid, PressSwing, bool], ...]:
         """Every piece with how it turns, and whether it is meant to lie in the tools; metal across the line by itself."""
         return tuple((solid, swing, solid in self._on_die) for solid, swing in (*self._moving, *self._across))
 
-    @cached_property
+    @once
     def _batch(self) -> PressBatch:
         return PressBatch.between(self._pieces)
 

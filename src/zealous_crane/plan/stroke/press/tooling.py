@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 from ....brake import Die, PressBrake, Punch, Sections
 from ....brake.section import PieceKind
+from ....measure.once import once
 from ....measure.words import tr
 from ....metal import Sheet, Springback, overbend
 from ....tool_wishes import ToolChoice
@@ -46,12 +46,12 @@ class PressTooling(Tooling):
         """See :attr:`Tooling.chosen`."""
         return {"punch": self.punch.name, "hung": "turned" if self.turned else "as it is", "die": self.die.name}
 
-    @cached_property
+    @once
     def sections(self) -> Sections:
         """Pieces of the punch."""
         return self.brake.sections(self.punch.pieces, PieceKind.PUNCH)
 
-    @cached_property
+    @once
     def under(self) -> Sections:
         """Pieces of the die."""
         return self.brake.sections(self.die.pieces, PieceKind.DIE)
