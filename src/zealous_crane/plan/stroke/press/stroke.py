@@ -43,6 +43,9 @@ CONFORMS = 2.5
 TOOLS = ("ram", "table", "punch", "die")
 """What a part may strike on its way, those that are there all along the press first."""
 
+BESIDE, OVER = (tuple((name, TOOLS.index(name)) for name in names) for names in (("ram", "table"), ("punch", "die")))
+"""Those that are there all along the press, and those whose pieces have places; each with its place among :data:`TOOLS`."""
+
 SAMPLES = 49
 """Angles at which the room left is measured."""
 
@@ -61,6 +64,7 @@ class PressStroke(Stroke):
         self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
         self._begin = math.radians(setting.start) / 2
         self._limit = math.radians(self.until) / 2
+        self._known_lifts: dict[float, float] = {}
         self._known_phases: dict[tuple[float, str], tuple[PressMovement, list[Sequence[int]]]] = {}
 
     @property
@@ -172,11 +176,11 @@ class PressStroke(Stroke):
 
     def punch_shift(self, half: float) -> float:
         """How far (mm) the punch stands higher with each wing up by ``half`` radians; see :class:`PunchRise`."""
-        return float(self._rises["punch"].rise(np.array([half]))[0])
+        return self._rises["punch"].at(half)
 
     def die_shift(self, half: float) -> float:
         """How far (mm) the die stands higher; see :class:`DieRise`."""
-        return float(self._rises["die"].rise(np.array([half]))[0])
+        return self._rises["die"].at(half)
 
     @once
     def _moving(self) -> tuple[tuple[Solid, PressSwing], ...]:
@@ -265,6 +269,11 @@ class PressStroke(Stroke):
 
     def _lift(self, angle: float) -> float:
         """How far (mm) the part is lifted so that what hangs down passes over the die."""
+        if angle not in self._known_lifts:
+            self._known_lifts[angle] = self._lifted(angle)
+        return self._known_lifts[angle]
+
+    def _lifted(self, angle: float) -> float:
         low = 0.0
         for solid, swing in self._moving:
             # Level at the back, the front side stands at the whole angle.
@@ -303,10 +312,9 @@ class PressStroke(Stroke):
         for angle in (0.0, after) if after > 0 else (0.0,):
             movement, phases = self._phases(angle, way)
             for (solid, _, _), struck in zip(self._pieces, phases, strict=True):
-                for name in ("ram", "table"):
-                    phase = struck[TOOLS.index(name)]
-                    if phase:
-                        return Obstacle(solid.body, name, movement.phase(phase))
+                for name, at in BESIDE:
+                    if struck[at]:
+                        return Obstacle(solid.body, name, movement.phase(struck[at]))
         return None
 
     # --- where a punch and die piece may stand ----------------------------------------------------------------------
@@ -330,10 +338,9 @@ class PressStroke(Stroke):
     def _barring(self, after: float, way: str) -> Iterator[Slab]:
         movement, phases = self._phases(after, way)
         for (solid, swing, folded), struck in zip(self._pieces, phases, strict=True):
-            for name in ("punch", "die"):
-                phase = struck[TOOLS.index(name)]
-                if phase:
-                    yield barred_along(solid, self._still[name], PressPassage(movement, swing, folded), phase)
+            for name, at in OVER:
+                if struck[at]:
+                    yield barred_along(solid, self._still[name], PressPassage(movement, swing, folded), struck[at])
 
     def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
         """See :meth:`Stroke.contact`."""

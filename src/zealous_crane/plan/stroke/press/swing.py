@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,8 @@ from ...geometry.solid import Solid
 from ...memory import Known
 
 Array = NDArray[np.float64]
+Some = TypeVar("Some", np.float64, NDArray[np.float64])
+"""One number or many."""
 
 
 class PunchRise(NamedTuple):
@@ -45,11 +47,16 @@ class PunchRise(NamedTuple):
         """See :class:`Shift`."""
         return self.half_allowance, 0.0, self.radius, self.drop, 0.0
 
-    def rise(self, half: Array) -> Array:
-        """(k,) mm at angles (k,), radians."""
+    def at(self, half: float) -> float:
+        """mm at one angle, radians."""
+        return float(self.rise(np.float64(half)))
+
+    def rise(self, half: Some) -> Some:
+        """mm at one or more angles, radians."""
         arc = self.half_allowance / np.tan(np.maximum(half, 1e-9)) + self.drop
-        rounder = np.clip(self.radius - arc, 0.0, self.radius)
-        found: Array = self.half_allowance * np.tan(half / 2) + rounder * (1 / np.cos(half) - 1)
+        # Not clipped, which takes eight times as long for a single angle.
+        rounder = np.minimum(np.maximum(self.radius - arc, 0.0), self.radius)
+        found: Some = self.half_allowance * np.tan(half / 2) + rounder * (1 / np.cos(half) - 1)
         return found
 
 
@@ -72,9 +79,13 @@ class DieRise(NamedTuple):
         """See :class:`Shift`."""
         return 0.0, self.shoulder, 0.0, 0.0, self.pole
 
-    def rise(self, half: Array) -> Array:
-        """(k,) mm at angles (k,), radians."""
-        found: Array = self.shoulder * np.tan(half) - self.pole * (1 / np.cos(half) - 1)
+    def at(self, half: float) -> float:
+        """mm at one angle, radians."""
+        return float(self.rise(np.float64(half)))
+
+    def rise(self, half: Some) -> Some:
+        """mm at one or more angles, radians."""
+        found: Some = self.shoulder * np.tan(half) - self.pole * (1 / np.cos(half) - 1)
         return found
 
 
