@@ -171,6 +171,23 @@ def test_a_box_mirrors_into_itself_four_ways_and_a_lopsided_one_does_not():
     assert sum(symmetry.mirrors for symmetry in found) == 2 and not found[0].mirrors
 
 
+def test_a_symmetry_carries_what_is_done_as_it_carries_the_folds(box):
+    for symmetry in symmetries(develop(box())):
+        for done in ((), (0,), (1, 2), (0, 1, 2, 3)):
+            bits = sum(1 << i for i in done)
+            assert symmetry.carried(bits) == sum(1 << symmetry.folds[i] for i in done) == symmetry.carried(bits)
+
+
+def test_how_a_part_is_held_is_one_thing_however_the_other_folds_stand(box):
+    blank = develop(box())
+    flat, stood = (Setting(blank, 0, True, (0.0, angle, 0.0, angle)) for angle in (0.0, 90.0))
+    other = Setting(blank, 0, False, (0.0,) * len(blank.folds))
+    assert flat.held is stood.held is not other.held
+    assert flat.swinging == {blank.folds[0].child} and other.swinging == set(range(len(blank.panels))) - flat.swinging
+    with pytest.raises(ValueError, match="read-only"):
+        flat.pole[1] = 0.0
+
+
 @pytest.mark.parametrize("seed", range(8))
 def test_a_stroke_and_its_mirror_image_come_to_the_same(seed, rack):
     rng = random.Random(300 + seed)
