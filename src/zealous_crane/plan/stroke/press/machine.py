@@ -91,9 +91,9 @@ class PressBending(Machine[PressBrake, PressTooling]):
     ) -> list[tuple[PressTooling, float]]:
         """See :meth:`Machine.instead`: another die, or a sharper punch and die, where this one does not carry the leg, stand the
         force or reach the angle."""
-        if not plain:
-            return []
         sharper = verdict.reach >= now.greatest_angle - 1e-6
+        if not plain or not (sharper or verdict.refused):
+            return []
         return [
             (other, OTHER_TOOLS)
             for other in toolings
