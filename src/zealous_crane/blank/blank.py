@@ -123,9 +123,8 @@ class Blank:
     @once
     def lying(self) -> frozenset[tuple[int, int]]:
         """Which panel is made to lie against which: a tab against its wall."""
-        return frozenset(
-            (a, b) for a, tab in enumerate(self.panels) for b, wall in enumerate(self.panels) if tab.lies_on == wall.name
-        )
+        tabs = [(a, tab.lies_on) for a, tab in enumerate(self.panels) if tab.lies_on]
+        return frozenset((a, b) for a, name in tabs for b, wall in enumerate(self.panels) if wall.name == name)
 
     @once
     def tucked(self) -> frozenset[tuple[int, int]]:

@@ -94,6 +94,7 @@ def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
             insort(over, coming.pop())
         over = [k for k in over if spans[k].high > low + 1e-7]
         blocked = contact = None
+        # In one loop, which takes half the time: it is gone through for every stroke.
         for k in over:
             _, _, bars, stops = spans[k]
             blocked = blocked or bars

@@ -84,8 +84,7 @@ class Held:
         """Indices of all panels that swing."""
         return self.blank.reached(self.folding_panels, self.others)
 
-    def behind(self, i: int) -> float:
-        """How far (mm) another fold's line lies behind this one, towards the clamped side."""
+    def _behind(self, i: int) -> float:
         return behind(self.blank, self.fold, self.clamps_parent, i)
 
     @once
@@ -94,7 +93,7 @@ class Held:
         found: dict[int, float] = {}
         for i in self.folds:
             group = self.blank.reached((self._side(i, clamped=False),), self.others)
-            off = self.behind(i)
+            off = self._behind(i)
             found |= dict.fromkeys(group, 0.0 if abs(off) <= IN_LINE else off)
         return found
 
@@ -113,7 +112,7 @@ class Held:
 
     def own_line(self, panel: int) -> float:
         """Where (y, mm) the bend line of a clamped panel runs: the foremost where it has several, 0 for any other."""
-        lines = [self.behind(i) for i in self.folds if self._side(i, clamped=True) == panel]
+        lines = [self._behind(i) for i in self.folds if self._side(i, clamped=True) == panel]
         return min((y for y in lines if abs(y) > IN_LINE), default=0.0)
 
     @once

@@ -64,12 +64,9 @@ class Setting:
         if len(near) == 1:
             return near
         mates = [i for i in near if i == self.fold or self._level(i)]
+        far = {i: behind(self.blank, self.fold, self.clamps_parent, i) for i in mates}
         # Lines that differ by less than a scriber's width are one.
-        return tuple(sorted(mates, key=lambda i: (-round(self.behind(i) / IN_LINE), i)))
-
-    def behind(self, i: int) -> float:
-        """See :meth:`Held.behind`."""
-        return behind(self.blank, self.fold, self.clamps_parent, i)
+        return tuple(sorted(mates, key=lambda i: (-round(far[i] / IN_LINE), i)))
 
     def _level(self, other: int) -> bool:
         """True when another fold stands at the same angle and no standing fold lies between its panel and this one's."""
@@ -197,11 +194,6 @@ class Setting:
         """The same of some solids."""
         turning = self.held.turning
         return NoseBatch.about(resting, [(solid, *turning[solid.panel]) for solid in swinging])
-
-    @property
-    def ends(self) -> Array:
-        """See :attr:`Held.ends`."""
-        return self.held.ends
 
     @property
     def span(self) -> tuple[float, float]:
