@@ -140,6 +140,11 @@ def test_nobody_compiles_the_program_anew(bare):
     assert compiled_anew(bare, "-X pycache_prefix=/nowhere") > 100, "where nothing compiled is found it would be seen"
 
 
+def test_what_the_window_library_carries_inside_is_written_out_and_compiled(bare):
+    said = bare("ls /usr/lib/zealous-crane/shiboken6/files.dir/shibokensupport/__pycache__")
+    assert "feature.cpython" in said
+
+
 def test_a_job_that_is_clicked_twice_is_in_the_window(bare):
     bare(MAKE_A_JOB)
     said = bare(CLICK_TWICE)

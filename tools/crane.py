@@ -85,6 +85,11 @@ def install_packages(packages: list[str], why: str) -> bool:
     return True
 
 
+def site_packages() -> Path:
+    """Where the virtual environment keeps its packages."""
+    return next((VENV / "lib").glob("python3*/site-packages"))
+
+
 def make_environment() -> bool:
     """The virtual environment with the locked versions; nothing is done when it is already right."""
     lock = (ROOT / "lock.txt").read_bytes()
@@ -104,11 +109,17 @@ def make_environment() -> bool:
     if subprocess.run(pip).returncode:
         say("The packages could not be installed; see above.")
         return False
-    site = next((VENV / "lib").glob("python3*/site-packages"))
     # The checkout itself is what runs: no build, no copy.
-    (site / "zealous-crane-checkout.pth").write_text(f"{ROOT / 'src'}\n")
+    (site_packages() / "zealous-crane-checkout.pth").write_text(f"{ROOT / 'src'}\n")
     stamp.write_text(wanted)
     return True
+
+
+def unpack_window_library(python: Path, site: Path) -> None:
+    """The window library carries Python of its own inside and compiles it at every start; written out, once is enough."""
+    if not (site / "shiboken6" / "files.dir").exists():
+        written_out = {**os.environ, "SBK_EMBED": "0", "PYTHONPATH": str(site)}
+        subprocess.run([str(python), "-c", "import PySide6.QtCore"], env=written_out, capture_output=True)
 
 
 def compile_engine() -> None:
@@ -198,6 +209,7 @@ def main(arguments: list[str]) -> int:
         return 1
     if not make_environment():
         return 1
+    unpack_window_library(PYTHON, site_packages())
     compile_engine()
     return commands[command]()
 

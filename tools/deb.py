@@ -12,7 +12,7 @@ import tempfile
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent))
-from crane import LIBRARIES
+from crane import LIBRARIES, unpack_window_library
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -72,6 +72,7 @@ def build(folder: Path, *, pressed: bool = True) -> Path:
             [sys.executable, "-m", "pip", "install", "-q", "--no-compile", "--target", str(home), "-c", str(ROOT / "lock.txt"), str(wheel)],
             check=True,
         )  # fmt: skip
+        unpack_window_library(Path(sys.executable), home)
         compile_tree(tree, home)
         # What belongs to a desktop lies where it looks.
         shared = home / "share"

@@ -1,6 +1,5 @@
 """A duct fitting as a set: from two openings, every piece it is made of, its cleats, and how it goes together."""
 
-from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
@@ -8,6 +7,7 @@ from pydantic import Field
 
 from .job import Job
 from .measure import LengthOrZero, Units, show_length
+from .measure.dataclass import dataclass
 from .measure.line import ONE_LINE, Line
 from .measure.words import tr
 from .metal import Material, Sheet

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QLabel, QStackedWidget, QWidget
 
 from zealous_crane.desk import pages as ahead
 from zealous_crane.desk.pages import Pages
+from zealous_crane.desk.turns import Turns
 
 
 @pytest.fixture
@@ -50,8 +51,24 @@ def test_the_rest_is_made_a_page_at_a_time(pages, qtbot, monkeypatch, pages_are_
     assert made == ["third", "first", "second"] and stack.count() == 3
 
 
+def test_nothing_is_brought_in_before_what_was_asked_for_is_painted(
+    pages, qtbot, monkeypatch, pages_are_made_when_they_are_wanted
+):
+    monkeypatch.setattr(ahead, "BETWEEN", pages_are_made_when_they_are_wanted)
+    begun: list[bool] = []
+    monkeypatch.setattr(ahead, "bring_in", lambda: begun.append(True))
+    stages, stack, made = pages
+    with monkeypatch.context() as something_waits:
+        something_waits.setattr(Turns, "through", False)
+        stages.make_ahead(stack)
+        qtbot.wait(5 * pages_are_made_when_they_are_wanted)
+        assert begun == [] and made == []
+    qtbot.waitUntil(lambda: stages.ready, timeout=5000)
+    assert begun == [True]
+
+
 STANDING = """
-import sys
+import builtins, sys
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
@@ -73,14 +90,17 @@ window.session.mark_saved()
 window.close()
 print(*(standing & {f"zealous_crane.{name}" for name in sys.argv[1:]}))
 print(*(name for name in brought_in() - ahead if not name.startswith("zealous_crane.desk.")))
+print(builtins.__import__ is builtins.__orig_import__)
 """
 
 
 def test_no_window_waits_for_what_it_does_not_show_and_pages_made_ahead_find_theirs_there():
     later = ("plan.result.plan", "check.model",
              "plan.stroke.machines", "plan.order.search", "plan.make", "check.survey", "cut.told", "files.drawing_in", "practice.make",
-             "desk.stages.bend", "desk.stages.at_brake", "desk.printing", "desk.brake_dialog", "desk.start")  # fmt: skip
+             "desk.stages.bend", "desk.stages.at_brake", "desk.designer", "desk.printing", "desk.brake_dialog", "desk.start")  # fmt: skip
     for name in later:
         assert find_spec(f"zealous_crane.{name}") is not None, name
     told = subprocess.run([sys.executable, "-c", STANDING, *later], capture_output=True, text=True, check=True).stdout
-    assert told.split("\n") == ["", "", ""]
+    late, not_ahead, plain_imports, _ = told.split("\n")
+    assert (late, not_ahead) == ("", "")
+    assert plain_imports == "True", "the window library reads the source of whatever is brought in"

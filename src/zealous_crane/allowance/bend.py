@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 
 FOLDED_BACK = 150.0

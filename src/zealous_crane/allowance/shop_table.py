@@ -1,12 +1,12 @@
 """The shop's own bend deductions, from test strips."""
 
 import math
-from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from ..measure import Length, PositiveLength
+from ..measure.dataclass import dataclass
 from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written

@@ -7,13 +7,13 @@ outside. A fit has to count that, so it is measured on the folded part, not take
 from __future__ import annotations
 
 from collections import OrderedDict
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import Term
+from ..measure.dataclass import dataclass
 from ..measure.words import the, tr
 from ..part import Ready
 from .blank import Blank

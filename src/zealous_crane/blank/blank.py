@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import School
 from ..measure import Sum
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from ..metal import Sheet
 from ..small_tools import SmallTools

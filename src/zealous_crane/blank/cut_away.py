@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure.dataclass import dataclass
 from .path import Path
 
 Array = NDArray[np.float64]

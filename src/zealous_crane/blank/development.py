@@ -18,6 +18,7 @@ from shapely.errors import GEOSException
 from ..allowance import ToolRadius
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
+from ..measure.dataclass import dataclass
 from ..measure.report import plain
 from ..measure.words import the, the_first, tr
 from ..part import Design
@@ -140,7 +141,7 @@ def _developed(job: Job, *, told: bool = True) -> Blank:
     return joined(blank, job, rows)
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclass(frozen=True)
 class _Laid:
     """A design laid flat: its tree, the flat, the panel of each node, and how all of it is moved to the origin.
 
@@ -238,7 +239,7 @@ def _between_ears(job: Job, folds: tuple[Fold, ...]) -> None:
             )  # fmt: skip
 
 
-@dataclasses.dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class FoldLines:
     """Where the fold lines of a part lie on its flat, and how large that is.
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -13,6 +13,7 @@ from shapely.geometry.polygon import orient
 from ..allowance import Bend
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import the_first, tr
 from ..part import DrawnFlat, DrawnFold
 from .blank import Blank

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from ..measure import Units, show_angle, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..part.edge import EDGE_WORDS
 from .blank import Blank

@@ -7,12 +7,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from enum import StrEnum
 
 from ..allowance import Bend
 from ..job import Job
 from ..measure import show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..part import (
     Edge,

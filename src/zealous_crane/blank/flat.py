@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry.polygon import orient
 
 from ..job import Job
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from ..measure.words import the, the_first, tr
 from ..part import Design, ReliefShape

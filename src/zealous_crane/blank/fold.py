@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from .element import MadeBy
 

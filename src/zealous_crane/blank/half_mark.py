@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from ..allowance import OnTheLine
 from ..job import Job
 from ..measure import INCH, Units, nearest_tick, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .blank import Blank
 from .development import DevelopmentError, fold_lines

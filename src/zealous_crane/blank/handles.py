@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from ..job import Job
+from ..measure.dataclass import dataclass
 from ..part import edge_names
 from .flat import lay_flat
 from .tree import grow

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..measure import Units
+from ..measure.dataclass import dataclass
 from ..measure.words import counted, the, tr
 from ..part import Drilled, Joined
 from .rule import shown

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import show_length
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from ..measure.words import the, the_first, tr
 from .blank import Blank

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
+
+from ..measure.dataclass import dataclass
 
 Array = NDArray[np.float64]
 

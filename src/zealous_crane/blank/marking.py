@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
 
 from ..measure import Units, show_length
+from ..measure.dataclass import dataclass
 from ..measure.worded import choice_words
 from ..measure.words import counted, tr
 from ..part.edge import EDGE_WORDS

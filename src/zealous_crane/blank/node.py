@@ -5,12 +5,11 @@ All lengths are kept between inside corners; see :mod:`.tree`.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from ..part import Corner
 from .element import Element

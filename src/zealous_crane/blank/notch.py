@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 
 from ..allowance import Bend
 from ..measure import Units, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..part import CornerRule, ReliefShape
 from ..part import Relief as WantedRelief

@@ -9,9 +9,10 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from ..measure import Units, show_angle, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .blank import Blank
 from .cut_away import Notch

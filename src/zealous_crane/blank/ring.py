@@ -5,12 +5,12 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..measure.dataclass import dataclass
 from .path import Path
 
 Array = NDArray[np.float64]

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from ..job import Job, StrikeFrom
 from ..measure import INCH, Units, nearest_tick, show_length
+from ..measure.dataclass import dataclass
 
 
 def shown(value: float, units: Units) -> str:

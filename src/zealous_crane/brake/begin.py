@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from ..measure import INCH
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .brake import Brake
 from .hand_folder import HandFolder

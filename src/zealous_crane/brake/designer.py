@@ -9,8 +9,8 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 
 MOST = 12

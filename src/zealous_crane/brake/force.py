@@ -6,10 +6,10 @@ Common practice unless a source stands beside the figure; the press maker's own 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ..measure import Force, ForceAlong, Said
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..metal import Sheet
 from .die import Die

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure.dataclass import dataclass
 from .die import Die
 from .press_brake import PressBrake
 from .profile import Profile

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
+from ..measure.dataclass import dataclass
 from .leaf_brake import LeafBrake
 
 Array = NDArray[np.float64]

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from importlib import resources
 from pathlib import Path
 
 from pydantic import ValidationError
 
+from ..measure.dataclass import dataclass
 from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.text import cut

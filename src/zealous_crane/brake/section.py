@@ -1,13 +1,13 @@
 """Pieces of a tool that slide together along the bed: fingers, punch pieces, die pieces."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field
 
 from ..measure import INCH, PositiveLength, Units
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..measure.written import Written
 

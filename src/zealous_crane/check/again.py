@@ -4,12 +4,12 @@ bends must be opened for one that is flattened and marked anew."""
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from ..blank import Blank
 from ..brake import Brake
 from ..job import Job
 from ..measure import show_angle
+from ..measure.dataclass import dataclass
 from ..measure.words import the, tr
 from ..plan.order.search import made_up
 from ..plan.result.plan import Plan

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from ..job import Job
 from ..measure import show_length, signed_angle
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .explain import read_to
 from .line import Line

@@ -8,7 +8,6 @@ times the probability of the figures under it, a normal density (docs/theory.md)
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations
 
@@ -16,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..blank import NEAREST, Blank, MadeBy, Striking
+from ..measure.dataclass import dataclass
 from .measures import FLAT, LONG
 from .model import Cause, Measure, Model, Off, What
 

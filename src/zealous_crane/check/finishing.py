@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from ..blank import Blank, MadeBy, join_steps
 from ..job import Job
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..part import Joined
 

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from ..blank import Blank, Striking
 from ..job import Job
 from ..measure import parse_angle, parse_length
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from ..measure.words import tr
 from .explain import Explained, explain

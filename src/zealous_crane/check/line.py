@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
 
+from ..measure.dataclass import dataclass
 from .model import Measure
 
 NEAR_EDGE = 0.75

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
 
@@ -12,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..blank import NEAREST, Blank, Fold, Pose, Striking, panel_poses
+from ..measure.dataclass import dataclass
 
 Array = NDArray[np.float64]
 

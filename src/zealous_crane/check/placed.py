@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +12,7 @@ from ..blank.between import Reach, reach
 from ..blank.crossing import overlap_depth
 from ..fit import Faces, Fit, FitRule
 from ..measure import Units, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import the, tr
 from ..part import Ready
 from ..part.size import size_title

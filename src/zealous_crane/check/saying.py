@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from ..allowance import NeutralLine
 from ..blank import Blank
 from ..job import Job
 from ..measure import Units, show_angle, show_length, signed_angle
+from ..measure.dataclass import dataclass
 from ..measure.words import the, the_first, tr
 from .explain import Explained, Explanation, Question
 from .model import Cause, Measure, Off, What

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from ..blank import Blank, Striking
+from ..measure.dataclass import dataclass
 from .explain import promised, slopes_of, worth_measuring
 from .measures import measures_of
 from .model import Measure, Model, Off, What

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..measure import show_angle
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..plan.geometry.meeting import Meeting
 from ..plan.geometry.solid import Solid

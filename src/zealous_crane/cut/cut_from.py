@@ -15,7 +15,7 @@ SAME_SHEET = 0.04
 """Of a thickness: sheets that differ by less are one."""
 
 
-class OffCut(Written):
+class OffCut(Written, defer_build=False):
     """A piece left over from other work.
 
     Attributes:
@@ -38,7 +38,7 @@ class OffCut(Written):
         return self.metal in (None, metal) and alike
 
 
-class CutFrom(Written):
+class CutFrom(Written, defer_build=False):
     """Sheets, off-cuts and the shear of a work.
 
     Attributes:

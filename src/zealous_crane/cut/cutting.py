@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .nested import Nested
 from .pattern import Pattern

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -12,6 +11,7 @@ import numpy as np
 from ..blank import DevelopmentError, develop
 from ..job import Job
 from ..measure import INCH, Units, parse_length, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import counted, tr
 from ..part.size import Size, sizes
 from .piece import Blank, CutError, Shear, Stock

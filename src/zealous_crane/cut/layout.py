@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .cutting import Cutting
 from .nested import Join, Leaf, Nested, Tree

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from .piece import Blank
 

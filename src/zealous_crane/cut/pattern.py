@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..measure import INCH
+from ..measure.dataclass import dataclass
 from ..measure.once import once
 from .piece import Blank, Shear, Stock, squared
 

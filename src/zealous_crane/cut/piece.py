@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from ..measure.dataclass import dataclass
 
 
 @dataclass(frozen=True)

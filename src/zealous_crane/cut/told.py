@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from ..job import Job
 from ..measure import Units, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..metal import Sheet
 from .cut_from import CutFrom

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import shapely
 import shapely.affinity
@@ -11,6 +10,7 @@ import shapely.affinity
 from ..blank import Blank as Flat
 from ..blank import develop
 from ..job import Job
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..metal import Sheet
 from .piece import Blank

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPen
 
+from ..measure.dataclass import dataclass
 from .page import TEXT, Page
 from .theme import PAPER
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PySide6.QtWidgets import QWidget
 
+from ..measure.dataclass import dataclass
 from .remembered import Remembered
 from .theme import Look
 

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QLabel, QWidget
 
 from ..measure import Units, show_length
 from ..measure.words import tr
-from .app import crane_icon
 from .field import TextField
 from .session import Session
 from .theme import crowded, font, text_scale
@@ -24,8 +22,7 @@ class Header(QWidget):
         self.setObjectName("chrome")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         crane = QLabel()
-        pixmap: QPixmap = crane_icon().pixmap(QSize(44, 44))
-        crane.setPixmap(pixmap)
+        crane.setPixmap(QApplication.windowIcon().pixmap(QSize(44, 44)))
         self.name = TextField(tr("Part name"), self._rename)
         self.name.edit.editingFinished.connect(lambda: _settled(self.name))
         self.name.edit.setFont(font(11.5, strong=True))

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from ..brake import Rack
+from ..measure.dataclass import dataclass
 from ..shop.settings import ShopSettings
 from ..work import Work
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
@@ -13,6 +12,7 @@ from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter, Q
 from ..files.atomic import write_atomically
 from ..files.page_code import page_code
 from ..job import Job
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .app import application
 from .theme import PAPER, paper_text, pixels

@@ -9,6 +9,8 @@ from threading import Thread
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
+from .turns import Turns
+
 AHEAD = (
     "check.again", "check.drift", "check.finishing", "check.inspection", "cut.in_hand", "cut.told", "files.nest", "plan.order.wishes",
     "plan.result.facts", "plan.stroke.scene", "shop.caution",
@@ -65,6 +67,9 @@ class Pages(Mapping[str, QWidget]):
         def one() -> None:
             if bringing.ident is None:
                 # Not before what was asked for is painted: the thread would take turns with the painting.
+                if not Turns.of_all().through:
+                    timer.start()
+                    return
                 bringing.start()
             if bringing.is_alive():
                 timer.start()

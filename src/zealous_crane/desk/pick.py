@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
@@ -12,6 +11,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 
 from ..blank import CornerHandle, EdgeHandle, Handles, handles
 from ..measure import INCH
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .canvas import Canvas
 from .paint.flat import FlatOptions, paint_flat

@@ -10,12 +10,12 @@ import fcntl
 import json
 import os
 import uuid
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
 from ..files.atomic import write_atomically
 from ..files.job_file import JobFileError, read_work, work_from
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..work import Work
 

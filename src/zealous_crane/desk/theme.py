@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
+
+from ..measure.dataclass import dataclass
 
 FAMILY = "Inter"
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 from enum import StrEnum
+
+from ..measure.dataclass import dataclass
 
 LONGEST = 200
 """Characters; a longer line is noise."""

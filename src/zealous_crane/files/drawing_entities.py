@@ -9,11 +9,12 @@ import re
 import stat
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path as FilePath
 from typing import Any
 
 from ..measure import INCH
+from ..measure.dataclass import dataclass
 from ..measure.text import cut
 from ..measure.words import tr
 from .drawing import APP

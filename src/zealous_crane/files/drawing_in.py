@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path as FilePath
 
 import numpy as np
@@ -14,6 +14,7 @@ from pydantic import ValidationError
 
 from ..blank import Path
 from ..measure import INCH
+from ..measure.dataclass import dataclass
 from ..measure.report import plain
 from ..measure.text import cut
 from ..measure.words import tr

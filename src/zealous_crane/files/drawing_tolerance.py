@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from ..job import SizesClass
 from ..measure import INCH, LengthError, Units, parse_length, show_length
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 
 _CLASS = re.compile(r"ISO\s*2768(?:\s*[-–]\s*1)?\s*[-–\s]\s*([fmcv])(?:[HKL])?\b", re.IGNORECASE)

@@ -5,10 +5,10 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable
-from dataclasses import dataclass
 from pathlib import Path
 
 from ..job import Job
+from ..measure.dataclass import dataclass
 from .job_file import JobFileError, read_work
 
 LETTERS = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Hashable, Iterable
-from dataclasses import dataclass
 from typing import Any, TypeVar
+
+from ..measure.dataclass import dataclass
 
 Thing = TypeVar("Thing")
 

@@ -6,12 +6,12 @@ What writes a file is brought in when one is written.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Any
 
 from ..blank import Blank
 from ..job import Job
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 
 if TYPE_CHECKING:  # whoever only hands plans on brings no engine in

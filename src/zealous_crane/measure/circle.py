@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
+from .dataclass import dataclass
 from .words import tr
 
 Array = NDArray[np.float64]

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from .dataclass import dataclass
 from .force import show_force
 from .length import Units, show_length
 from .words import tr

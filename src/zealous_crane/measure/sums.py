@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
 
+from .dataclass import dataclass
 from .length import Units, show_length
 
 

@@ -7,7 +7,8 @@ from pydantic import BaseModel, ConfigDict
 
 class Written(BaseModel):
     """A frozen model checked at the border; an unknown field is an error, not a silent loss. Its text is marked as one
-    line or as several (:mod:`.line`). What checks it is made when the first one is read: most models of a run are never met."""
+    line or as several (:mod:`.line`). What checks it is made when the first one is read: most models of a run are never met.
+    Those that nearly every job holds, and that are made on their own too, say ``defer_build=False``: else it is made twice."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)
 

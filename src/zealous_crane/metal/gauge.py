@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
 from ..measure import INCH
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 
 # Manufacturers' Standard Gauge for steel sheet, inches. Each number stands for a weight in ounces per

@@ -12,7 +12,7 @@ from .gauge import GaugeName, GaugeTable, gauge_table
 Share = Annotated[float, Field(gt=0, lt=1)]
 
 
-class Material(Written):
+class Material(Written, defer_build=False):
     """One metal in one usual condition.
 
     Attributes:

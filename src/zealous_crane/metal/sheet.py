@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 from functools import lru_cache
 
 from ..measure import LengthError, Units, parse_length, show_length
+from ..measure.dataclass import dataclass
 from ..measure.text import cut
 from ..measure.words import tr
 from .gauge import by_weight, gauge_table

@@ -67,7 +67,7 @@ SPOT = 4.0
 """mm across a spot of a small machine. Common practice, no source."""
 
 
-class Tab(Written):
+class Tab(Written, defer_build=False):
     """A tab on the end of one wall that lies against the next.
 
     Attributes:

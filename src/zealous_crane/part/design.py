@@ -39,7 +39,7 @@ def _turns(angle: float) -> None:
         raise ValueError(tr("a flange must turn by at least 1°"))
 
 
-class Flange(Written):
+class Flange(Written, defer_build=False):
     """A flange on one edge of the panel that carries it.
 
     Attributes:
@@ -76,7 +76,7 @@ class Flange(Written):
         return self
 
 
-class Facet(Written):
+class Facet(Written, defer_build=False):
     """A flange of any shape: the sides of a reducer, a gusset, a spout.
 
     Attributes:
@@ -125,7 +125,7 @@ Standing = Annotated[
 """Anything that stands on an edge; written without a kind it is a flange."""
 
 
-class Base(Written):
+class Base(Written, defer_build=False):
     """The rectangular panel everything else stands on.
 
     Attributes:
@@ -178,7 +178,7 @@ def _base_kind(value: Any) -> str:
     return "polygon" if has else "rectangle"
 
 
-class Design(Written):
+class Design(Written, defer_build=False):
     """A whole part.
 
     Attributes:

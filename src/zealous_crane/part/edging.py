@@ -22,7 +22,7 @@ class HemForm(Worded):
     ROLLED = "rolled"
 
 
-class Hem(Written):
+class Hem(Written, defer_build=False):
     """A hem or rolled safety edge.
 
     Attributes:
@@ -47,7 +47,7 @@ class Hem(Written):
     name: Line | None = None
 
 
-class Joggle(Written):
+class Joggle(Written, defer_build=False):
     """An edge that steps out, so that the next sheet lies flush behind it.
 
     Attributes:
@@ -113,7 +113,7 @@ HEM_WORDS = {
 }  # fmt: skip
 
 
-class Seam(Written):
+class Seam(Written, defer_build=False):
     """One side of a seam: metal beyond the edge, formed or lapped.
 
     A lap and an S edge stay flat; the plain edge of a lock and a standing flange are folded square; the pocket of a lock and a
@@ -142,7 +142,7 @@ class Seam(Written):
         return self.form.usual if self.allowance is None else self.allowance
 
 
-class FoldSlots(Written):
+class FoldSlots(Written, defer_build=False):
     """Slots cut along a fold line, leaving bridges, for folds finished by hand.
 
     Attributes:
@@ -156,7 +156,7 @@ class FoldSlots(Written):
     width: PositiveLength | None = None
 
 
-class End(Written):
+class End(Written, defer_build=False):
     """How one end of a flange is cut.
 
     Attributes:

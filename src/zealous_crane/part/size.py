@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
 
+from ..measure.dataclass import dataclass
 from ..measure.field import is_length, unwrapped
 from ..measure.words import the, tr
 from .design import Base, Design, Flange

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, NamedTuple
 
 from ..blank import Blank
 from ..brake import Rack
 from ..job import Job
+from ..measure.dataclass import dataclass
 
 Call = tuple[Callable[..., object], tuple[Any, ...]]
 """A function of a module, and what it is given; both must stand being written down."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ..allowance import OnTheLine
@@ -11,6 +10,7 @@ from ..blank import Blank
 from ..brake import Brake
 from ..job import Job
 from ..measure import show_angle, show_length
+from ..measure.dataclass import dataclass
 from ..measure.field import is_length, unwrapped
 from ..measure.worded import Worded, choice_words
 from ..measure.words import tr

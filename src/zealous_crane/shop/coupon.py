@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from ..allowance import TestStrip
 from ..blank import develop
 from ..brake import Brake, tool_radius
 from ..job import Job
 from ..measure import INCH, Sum, SumKind, Term
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..part.kinds import SingleBend
 from .book import StripRecord

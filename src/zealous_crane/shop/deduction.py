@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from ..allowance import Bend, NeutralLine
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..metal import MATERIALS, Material
 from .book import StripRecord

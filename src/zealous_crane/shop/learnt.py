@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .book import BendRecord
 from .pooled import Place, Pooled, Rule, Sample, Scales, pooled

@@ -9,11 +9,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..measure.dataclass import dataclass
 from .book import BendRecord, StripRecord
 
 Array = NDArray[np.floating]

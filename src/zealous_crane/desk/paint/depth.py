@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from ...blank.crossing import cross
+from ...measure.dataclass import dataclass
 from ...plan.geometry.native import exact
 
 NEAR = 1e-6

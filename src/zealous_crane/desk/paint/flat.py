@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from ...blank import NEAREST, Blank, JoinedRow, Marking, MarkLine, Path, RunningDimension, Striking, mark_out
 from ...measure import Units, show_length
+from ...measure.dataclass import dataclass
 from ...part import Drilled
 from ..theme import Look, pixels
 from .frame import Scale

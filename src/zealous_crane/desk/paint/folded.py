@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -15,6 +14,7 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from ...blank import Blank, Pose, panel_poses, strip_prisms
 from ...blank.convex import convex_pieces
 from ...blank.folding import CHAIN
+from ...measure.dataclass import dataclass
 from ..theme import Look
 from .depth import DepthTree, Face
 from .frame import Scale

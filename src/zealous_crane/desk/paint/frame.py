@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPolygonF
+
+from ...measure.dataclass import dataclass
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from ...blank import Blank, Pose
+from ...measure.dataclass import dataclass
 from ..theme import Look
 from .depth import DepthTree, Face
 from .folded import LIGHT, folded_faces, view_axes

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from ...measure.dataclass import dataclass
 from .depth import Face
 
 ON = 1e-6

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt
@@ -23,6 +22,7 @@ from PySide6.QtWidgets import (
 from ...brake import Brake
 from ...brake.rack import shipped_rack
 from ...measure import Units, show_force, show_length
+from ...measure.dataclass import dataclass
 from ...measure.field import is_angle, unwrapped
 from ...measure.words import counted, tr
 from ...plan.stroke.machines import machine_of

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
@@ -23,12 +24,12 @@ from PySide6.QtWidgets import (
 from ...allowance import NeutralLine
 from ...job import DrawnPart, FlatPart
 from ...measure import AngleReading, SumKind, parse_angle
+from ...measure.once import once
 from ...measure.words import the, tr
 from ...shop.deduction import LearntK
 from ...shop.handbook import from_the_book
 from ...shop.learnt import Learnt, Place
 from ..canvas import Canvas
-from ..designer import Designer
 from ..field import LengthField, TextField
 from ..folded_view import FoldedView
 from ..form import Group, ModelForm, drop
@@ -41,6 +42,9 @@ from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, font, side_width
 from ..widget import Choice, LookedAt, heading, prose
+
+if TYPE_CHECKING:  # most windows never show one
+    from ..designer import Designer
 
 SHOWN = frozenset({SumKind.BLANK, SumKind.RELIEF, SumKind.SHAPE, SumKind.FIT})
 """Sums that tell of the shape; those of the marking are in Lay out."""
@@ -107,7 +111,8 @@ class ShapeStage(LookedAt):
         self.about.setWordWrap(True)
         self.form: ModelForm | None = None
         self.form_box = QVBoxLayout()
-        self.designer = Designer(self.session, self._tell)
+        # The tree stands here once a part that has one is opened up, or its menu asked for: most never are.
+        self._tree_box = QVBoxLayout()
         self.open_up = QPushButton(tr("Open the design up …"))
         self.open_up.setToolTip(
             tr("Go on with the tree this kind stands for: any edge, any corner, holes. Undo brings the kind back.")
@@ -147,7 +152,7 @@ class ShapeStage(LookedAt):
         box.addWidget(self.kind)
         box.addWidget(self.about)
         box.addLayout(self.form_box)
-        box.addWidget(self.designer)
+        box.addLayout(self._tree_box)
         box.addWidget(self.open_up)
         box.addSpacing(8)
         box.addWidget(heading(tr("Bends")))
@@ -171,6 +176,16 @@ class ShapeStage(LookedAt):
         box.addWidget(self.doubts)
         box.addStretch(1)
         return holder
+
+    @once
+    def designer(self) -> Designer:
+        """The part as a tree; not shown until there is one."""
+        from ..designer import Designer
+
+        made = Designer(self.session, self._tell)
+        made.hide()
+        self._tree_box.addWidget(made)
+        return made
 
     def _remembered(self, job: str, day: str, said: str) -> None:
         """What was said to be changed when this part was last made comes up first."""
@@ -198,7 +213,8 @@ class ShapeStage(LookedAt):
         self.kind.setText(tr(part.label))
         self.about.setText(tr(part.about))
         tree = isinstance(part, DrawnPart | FlatPart)
-        self.designer.setVisible(tree)
+        if tree or self._tree_box.count():
+            self.designer.setVisible(tree)
         self.open_up.setVisible(not tree)
         if self.form is not None and (tree or type(self.form.model) is not type(part)):
             drop(self.form)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable, Iterator
 from typing import Any
 
@@ -10,6 +9,7 @@ from ...blank import Blank, DevelopmentError, develop
 from ...brake import Brake, tool_radius
 from ...job import Job
 from ...measure import INCH
+from ...measure.dataclass import dataclass
 from ...measure.words import tr
 from ..make import make_plan, possible, search_for
 from ..order.route import Moves, State
@@ -27,7 +27,7 @@ LIMIT = 120
 """Strokes judged for one cure before it is passed over."""
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclass(frozen=True)
 class Trial:
     """What cures are tried against.
 

@@ -12,12 +12,12 @@ import heapq
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.dataclass import dataclass
 from .contact import Outlines, Touch
 from .native import exact
 from .segment import from_segments

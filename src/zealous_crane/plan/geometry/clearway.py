@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ..memory import kept
 from .contact import following, hull

@@ -11,11 +11,11 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.dataclass import dataclass
 from .native import exact
 from .segment import from_segments
 

@@ -8,12 +8,12 @@ faces and edges are looked at in one go; nothing is stepped or cut into interval
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...blank.crossing import cross
+from ...measure.dataclass import dataclass
 from ..memory import kept
 from .clearway import lifted
 from .contact import TOUCH, Touch

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from ...blank.convex import convex_pieces
 from ...brake import Profile
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ..memory import kept
 from .contact import TOUCH, Outlines, drawn_in, following

@@ -8,12 +8,12 @@ shadow of a clipped solid turns rigidly. That is why a plane engine is exact for
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ..memory import kept
 from .body import Body, BodyKind

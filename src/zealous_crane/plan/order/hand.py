@@ -5,11 +5,10 @@ All limits are common practice, no source; they are what a careful hand does wit
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ...blank import Blank, MadeBy
+from ...measure.dataclass import dataclass
 from ...measure.words import tr
 
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import NamedTuple
 
+from ...measure.dataclass import dataclass
 from ..stroke.sections import Widths
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import Verdict

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...blank import Blank
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ..memory import kept
 

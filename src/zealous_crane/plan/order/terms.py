@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 
+from ...measure.dataclass import dataclass
 from .route import Costs, Moves, Stages
 from .wishes import Wishes
 

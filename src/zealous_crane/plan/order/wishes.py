@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from graphlib import CycleError, TopologicalSorter
 
 from ...blank import Blank, MadeBy
 from ...job import OrderWishes
+from ...measure.dataclass import dataclass
 from ...measure.words import the, the_first, tr
 from ...tool_wishes import ToolChoice, ToolWishes
 from ..stroke.tooling import Tooling

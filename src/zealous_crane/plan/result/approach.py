@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from ...measure import AngleReading, show_angle
+from ...measure.dataclass import dataclass
 from ...measure.words import tr
 from .got import FINEST
 from .plan import PlannedStroke

@@ -9,13 +9,13 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 
 from ...blank import Blank
 from ...measure import show_length
+from ...measure.dataclass import dataclass
 from ...measure.words import the, tr
 from ..geometry.contact import following, hull
 from ..geometry.solid import Solid

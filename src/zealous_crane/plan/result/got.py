@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ...measure import AngleReading, show_angle
+from ...measure.dataclass import dataclass
 from ...measure.words import tr
 from .plan import PlannedStroke
 from .set_up import SetUp

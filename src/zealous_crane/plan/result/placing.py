@@ -8,10 +8,10 @@ limits (Bellman and Ford) say whether it can be, and a few rounds of moving to t
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from ...measure.dataclass import dataclass
 from ..stroke.sections import Block, Demand, Room
 
 ROUNDS = 12

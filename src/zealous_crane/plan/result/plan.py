@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any, TypeVar
 
 from ...blank import Blank, MadeBy
@@ -11,6 +11,7 @@ from ...brake import Brake
 from ...brake.force import CARE
 from ...job import Job
 from ...measure import Units, show_angle, show_length
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ...measure.words import tr
 from ..geometry.obstacle import Contact, tool_words

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from ...measure.dataclass import dataclass
 from ..stroke.machine import OwnSetUp
 from ..stroke.machines import machine_of
 from .gauging import GaugeStop, gauge_stops

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Self
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ..geometry.contact import turned
 from ..geometry.native import exact

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+
+from ...measure.dataclass import dataclass
 
 Array = NDArray[np.float64]
 Place = tuple[float, float]

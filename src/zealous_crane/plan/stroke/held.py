@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 
 from ...blank import Blank, Fold, Pose, pole_height
 from ...blank.blank import IN_LINE
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ..memory import kept
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from ...blank import Blank, MadeBy
 from ...measure import Said
+from ...measure.dataclass import dataclass
 from ...measure.words import the, tr
 from ..geometry.interval import Slab, free_intervals
 from ..geometry.obstacle import Contact, Phase, earliest

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, ClassVar, Generic, TypeVar
 
@@ -12,6 +11,7 @@ from ...blank import Blank, Finding
 from ...brake import Brake
 from ...job import Avoided
 from ...measure import Units
+from ...measure.dataclass import dataclass
 from ...metal import Sheet
 from ...metal.springback import overbend
 from .drawn import Drawn

@@ -7,9 +7,9 @@ strip as thick as it is deep is laid under the sheet along the line: the sheet t
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from ...measure import Units, show_length
+from ...measure.dataclass import dataclass
 from ...measure.words import tr
 from ..geometry.outline import ToolOutline
 from ..geometry.solid import HAIR, Solid

@@ -6,11 +6,11 @@ import heapq
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from ...brake import Section, Sections
 from ...measure import Units, show_length
+from ...measure.dataclass import dataclass
 from ...measure.words import tr
 from ..memory import kept
 

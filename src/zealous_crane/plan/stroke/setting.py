@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +15,7 @@ from numpy.typing import NDArray
 from ...allowance import Bend
 from ...blank import Blank, Fold, Pose, pole_height
 from ...blank.blank import IN_LINE
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ..geometry.contact import turned
 from ..geometry.solid import Solid

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from ...blank import MadeBy
 from ...measure import Said
+from ...measure.dataclass import dataclass
 from ...measure.once import once
 from ...metal import Springback
 from ..geometry.interval import Slab, free_intervals

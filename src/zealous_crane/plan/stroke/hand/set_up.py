@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from ....measure import Units, show_length
+from ....measure.dataclass import dataclass
 from ....measure.words import the, tr
 from ..line import line_place
 from ..machine import Card, Fact, FactKey, OwnSetUp

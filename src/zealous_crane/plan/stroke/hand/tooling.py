@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from ....brake import HandFolder, Sections
+from ....measure.dataclass import dataclass
 from ....measure.once import once
 from ...geometry.body import Body, BodyKind
 from ...geometry.obstacle import Obstacle, Phase

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from ....brake import LeafBrake, Sections
 from ....job import Avoided
+from ....measure.dataclass import dataclass
 from ....measure.once import once
 from ....measure.words import tr
 from ....tool_wishes import ToolChoice

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from ....brake import Load
 from ....brake.force import PRESS
 from ....measure import Units, show_force, show_length
+from ....measure.dataclass import dataclass
 from ....measure.words import tr
 from ..machine import Card, Fact, FactKey, OwnSetUp
 

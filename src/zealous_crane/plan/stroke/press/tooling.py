@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from ....brake import Die, PressBrake, Punch, Sections
 from ....brake.section import PieceKind
+from ....measure.dataclass import dataclass
 from ....measure.once import once
 from ....measure.words import tr
 from ....metal import Sheet, Springback, overbend
