@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from shapely.geometry.polygon import orient
 
 from zealous_crane.blank.convex import convex_pieces, is_convex
-from zealous_crane.blank.ring import Circle, Circles, half_plane, less, to_path, without_repeats
+from zealous_crane.blank.ring import Circle, Circles, half_plane, less, to_paths, without_repeats
 
 SQUARE = np.array([(0.0, 0.0), (100.0, 0.0), (100.0, 80.0), (0.0, 80.0)])
 
@@ -24,7 +24,7 @@ def test_a_round_cut_leaves_true_arcs(x, y, r):
     if left.geom_type != "Polygon" or left.interiors or not circle.polygon.intersects(shapely.Polygon(SQUARE)):
         return
     exact = shapely.Polygon(SQUARE).difference(shapely.Point(x, y).buffer(r, quad_segs=2000)).area
-    path = to_path(np.array(orient(left).exterior.coords), Circles([circle]))
+    [path] = to_paths([np.array(orient(left).exterior.coords)], Circles([circle]))
     # Chords leave half a percent of the circle; the arcs none, but where a cut only grazes an edge.
     assert path.area == pytest.approx(exact, abs=0.02 + 0.002 * r * r)
     for i, bulge in enumerate(path.bulges):
@@ -35,7 +35,7 @@ def test_a_round_cut_leaves_true_arcs(x, y, r):
 
 def test_a_corner_relief_is_exact():
     circle = Circle(np.array([100.0, 80.0]), 5.0)
-    path = to_path(np.array(orient(less(shapely.Polygon(SQUARE), circle.polygon)).exterior.coords), Circles([circle]))
+    [path] = to_paths([np.array(orient(less(shapely.Polygon(SQUARE), circle.polygon)).exterior.coords)], Circles([circle]))
     assert len(path.points) == 5 and np.count_nonzero(path.bulges) == 1
     assert path.area == pytest.approx(8000 - math.pi * 25 / 4, abs=1e-9)
     centre, radius, _, sweep = path.arc(int(np.flatnonzero(path.bulges)[0]))
@@ -44,8 +44,25 @@ def test_a_corner_relief_is_exact():
 
 def test_a_whole_circle_is_two_arcs():
     circle = Circle(np.array([3.0, 4.0]), 2.0)
-    path = to_path(np.array(circle.polygon.exterior.coords), Circles([circle]))
+    [path] = to_paths([np.array(circle.polygon.exterior.coords)], Circles([circle]))
     assert len(path.points) == 2 and abs(path.area) == pytest.approx(math.pi * 4)
+
+
+def test_rings_brought_back_together_are_as_each_alone():
+    rng = np.random.default_rng(4)
+    circles = Circles(Circle(rng.uniform(0, 100, 2), rng.uniform(0.5, 9)) for _ in range(12))
+    left = shapely.Polygon(SQUARE).buffer(20)
+    for circle in circles.each:
+        left = less(left, circle.polygon)
+    apart = [shapely.box(200 + 10 * k, 0, 205 + 10 * k, 5) for k in range(3)]
+    shapes = [*getattr(left, "geoms", [left]), *apart, *(circle.polygon for circle in circles.each)]
+    rings = [np.array(ring.coords) for shape in shapes for ring in (shape.exterior, *shape.interiors)]
+    together = to_paths(rings, circles)
+    assert sum(bool(path.bulges.any()) for path in together) > 12 and not together[-13].bulges.any()
+    for ring, path in zip(rings, together, strict=True):
+        [alone] = to_paths([ring], circles)
+        assert np.array_equal(alone.points, path.points) and np.array_equal(alone.bulges, path.bulges)
+    assert to_paths([], circles) == [] and len(to_paths(rings, Circles([]))) == len(rings)
 
 
 def test_repeated_and_straight_corners_go():

@@ -20,7 +20,7 @@ from .element import DevelopmentError
 from .node import Node, Tree
 from .notch import Cut, corner_cut, end_cut, one_size, wedge
 from .path import Path
-from .ring import Circles, area, half_plane, less, polygons, to_path, without_repeats
+from .ring import Circles, area, half_plane, less, polygons, to_paths, without_repeats
 
 Array = NDArray[np.float64]
 
@@ -57,18 +57,17 @@ class Flat:
     @once
     def outline(self) -> Path:
         """The outline with true arcs."""
-        return to_path(np.array(self.polygon.exterior.coords), self._circles)
+        return to_paths([np.array(self.polygon.exterior.coords)], self._circles)[0]
 
     @once
     def inner(self) -> tuple[Hole, ...]:
         """Holes the cuts left inside the outline."""
         found: list[Hole] = []
-        for ring in polygons([np.array(ring.coords) for ring in self.polygon.interiors]):
-            if ring.area >= CRUMB:
-                left, low, right, high = ring.bounds
-                path = to_path(np.array(ring.exterior.coords), self._circles)
-                middle = np.array(ring.centroid.coords[0])
-                found.append(Hole("relief", path, middle, "relief", (right - left, high - low)))
+        rings = [ring for ring in polygons([np.array(ring.coords) for ring in self.polygon.interiors]) if ring.area >= CRUMB]
+        for ring, path in zip(rings, to_paths([np.array(ring.exterior.coords) for ring in rings], self._circles), strict=True):
+            left, low, right, high = ring.bounds
+            middle = np.array(ring.centroid.coords[0])
+            found.append(Hole("relief", path, middle, "relief", (right - left, high - low)))
         return tuple(found)
 
     @once
@@ -84,7 +83,7 @@ class Flat:
     @once
     def notches(self) -> tuple[Path, ...]:
         """The waste with true arcs."""
-        return tuple(to_path(np.array(piece.exterior.coords), self._circles) for piece in self.waste)
+        return tuple(to_paths([np.array(piece.exterior.coords) for piece in self.waste], self._circles))
 
 
 def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
@@ -102,7 +101,8 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     whole = shapely.union_all(shapes + _ears(tree))
     reach = 4 * (whole.bounds[2] - whole.bounds[0] + whole.bounds[3] - whole.bounds[1])
     cuts = _cuts(job, design, tree, reach)
-    taken = shapely.union_all(polygons([ring for cut in cuts for ring in cut.shapes]))
+    # Most cuts meet no other: they need no overlaying.
+    taken = shapely.disjoint_subset_union_all(polygons([ring for cut in cuts for ring in cut.shapes]))
     left = less(whole, taken)
     if left.geom_type != "Polygon":
         raise DevelopmentError(tr("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller."))

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from ..measure.dataclass import dataclass
 from ..measure.once import once
 from .convex import convex_pieces
+from .path import Path
 
 Array = NDArray[np.float64]
 
@@ -26,6 +27,11 @@ class Panel:
     name: str
     polygon: Array
     lies_on: str = ""
+
+    @once
+    def outline(self) -> Path:
+        """The polygon as a path of straight lines."""
+        return Path.polygon(self.polygon)
 
     @once
     def pieces(self) -> tuple[Array, ...]:

@@ -105,10 +105,10 @@ class Circles:
         beyond = (self.radii * (1 + SAGITTA) + 1e-7)[:, None]
         self._low, self._high = self.centres - beyond, self.centres + beyond
 
-    def near(self, ring: Array) -> NDArray[np.intp]:
-        """Numbers of those that may meet a ring (n, 2): a notch has one of a part's many."""
-        low, high = ring.min(axis=0), ring.max(axis=0)
-        return np.flatnonzero(((self._high >= low) & (self._low <= high)).all(axis=1))
+    def near(self, low: Array, high: Array) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """Box and circle of every pair that may meet, of boxes from ``low`` to ``high`` (n, 2): a notch has one of a part's many."""
+        box, circle = np.nonzero(((self._high >= low[:, None]) & (self._low <= high[:, None])).all(axis=2))
+        return box, circle
 
 
 def half_plane(ring: Array, origin: Array, inward: Array) -> Array:
@@ -135,12 +135,15 @@ def without_repeats(ring: Array) -> Array:
     return _straightened(ring.tolist(), [0.0] * len(ring)).points
 
 
-def to_path(ring: Array, circles: Circles) -> Path:
-    """A closed ring (n, 2) as straight lines and arcs of the circles it was cut with."""
-    if np.array_equal(ring[0], ring[-1]):
-        ring = ring[:-1]
+def to_paths(rings: Sequence[Array], circles: Circles) -> list[Path]:
+    """Closed rings (n, 2), whose last corner is their first, as straight lines and arcs of the circles they were cut with."""
+    opened = [ring[:-1] for ring in rings]
+    return [_to_path(ring, arc, circles) for ring, arc in zip(opened, _sides_on(opened, circles), strict=True)]
+
+
+def _to_path(ring: Array, arc: list[int], circles: Circles) -> Path:
+    """A ring of whose sides it is known on which circles they lie."""
     n = len(ring)
-    arc = _sides_on(ring, circles)
     if arc[0] >= 0 and arc.count(arc[0]) == n:
         circle = circles.each[arc[0]]
         turn = 1.0 if area(ring) > 0 else -1.0
@@ -176,21 +179,36 @@ def to_path(ring: Array, circles: Circles) -> Path:
     return _straightened(points, bulges)
 
 
-def _sides_on(ring: Array, circles: Circles) -> list[int]:
-    """For every side of a ring (n, 2), the number of the circle it is a chord of; −1 where it is straight."""
-    near = circles.near(ring)
-    if not len(near):
-        return [-1] * len(ring)
-    centres, radii = circles.centres[near], circles.radii[near]
-    following = np.concatenate([ring[1:], ring[:1]])
+def _sides_on(rings: Sequence[Array], circles: Circles) -> list[list[int]]:
+    """For every side of every ring (n, 2), the number of the circle it is a chord of; −1 where it is straight.
+
+    All together: rings have a few corners, and arrays are only fast where they are long.
+    """
+    arcs = [[-1] * len(ring) for ring in rings]
+    if not (rings and circles.each):
+        return arcs
+    corners = np.concatenate(rings)
+    long = np.array([len(ring) for ring in rings])
+    first = np.cumsum(long) - long
+    following = np.concatenate([np.concatenate([ring[1:], ring[:1]]) for ring in rings])
+    side = np.hypot(following[:, 0] - corners[:, 0], following[:, 1] - corners[:, 1])
+    ring, near = circles.near(np.minimum.reduceat(corners, first), np.maximum.reduceat(corners, first))
+    # One row for every corner of a ring with every circle near it; `start` is where a pair's rows begin.
+    rows = long[ring]
+    start = np.cumsum(rows) - rows
+    within = np.arange(rows.sum()) - np.repeat(start, rows)
+    here, following_row = np.repeat(first[ring], rows) + within, np.repeat(start, rows) + (within + 1) % np.repeat(rows, rows)
+    centres, radii = np.repeat(circles.centres[near], rows, axis=0), np.repeat(circles.radii[near], rows)
     # A side belongs to an arc when both its ends lie on one circle and it is as short as a chord.
-    off = np.abs(np.hypot(ring[:, :1] - centres[:, 0], ring[:, 1:] - centres[:, 1]) - radii)
+    off = np.abs(np.hypot(corners[here, 0] - centres[:, 0], corners[here, 1] - centres[:, 1]) - radii)
     on = off < radii * SAGITTA + 1e-7
-    side = np.hypot(following[:, 0] - ring[:, 0], following[:, 1] - ring[:, 1])
-    short = side[:, None] <= 2 * radii * math.sin(math.pi / 4 / QUARTER) * 1.01
-    belongs = on & np.concatenate([on[1:], on[:1]]) & short
-    arc: list[int] = np.where(belongs.any(axis=1), near[belongs.argmax(axis=1)], -1).tolist()
-    return arc
+    short = side[here] <= 2 * radii * math.sin(math.pi / 4 / QUARTER) * 1.01
+    belongs = np.flatnonzero(on & on[following_row] & short)[::-1]
+    # Backwards: where a side could belong to two, it is the first one's.
+    of, number = np.repeat(ring, rows)[belongs].tolist(), np.repeat(near, rows)[belongs].tolist()
+    for k, i, circle in zip(of, within[belongs].tolist(), number, strict=True):
+        arcs[k][i] = circle
+    return arcs
 
 
 def _swept(circle: Circle, points: list[Point]) -> float:

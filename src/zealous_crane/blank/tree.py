@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import INCH, show_length
+from ..measure.once import once
 from ..measure.words import the, tr
 from ..part import Base, Corner, CornerRule, Design, Edge, PolygonBase, Walls, edge_names
 from ..part.names import BASE, names_of
@@ -101,14 +102,18 @@ class _Growing:
         length, width = spans
         return np.array([(0.0, 0.0), (length, 0.0), (length, width), (0.0, width)])
 
+    @once
+    def _away_from_base(self) -> Corner:
+        """The rule at corners that are none of the base's."""
+        return self.design.corner.model_copy(update={"rule": CornerRule.OPEN, "tab": None})
+
     # --- corners ------------------------------------------------------------------------------------------------
 
     def _corner(self, panel: int, vertex: int) -> tuple[Corner, float]:
         """The rule at a corner of a panel, and its gap."""
         corner = self.design.corner
         if panel != 0:
-            rule = corner.model_copy(update={"rule": CornerRule.OPEN, "tab": None})
-            return rule, self.gap
+            return self._away_from_base, self.gap
         if len(self.nodes[0].corners) == 4:
             at = ("left-front", "front-right", "right-back", "back-left")[vertex]
             corner = next((c.corner for c in self.design.corners if c.at == at), corner)

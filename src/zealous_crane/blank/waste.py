@@ -39,15 +39,19 @@ def notches(tree: Tree, flat: Flat, move: Array) -> tuple[Notch, ...]:
     made: list[Notch] = []
     taken: set[str] = set()
     nearest = _Beside(tree)
+    # Points of the corners and folds, marked before cutting: those inside the sheet that no relief takes away.
+    corners = np.concatenate([path.points for path in flat.notches]) if flat.notches else np.empty((0, 2))
+    marked = ((corners > (left + 1e-6, low + 1e-6)) & (corners < (right - 1e-6, high - 1e-6))).all(axis=1)
+    marked &= (np.hypot(corners[:, :1] - middles[:, 0], corners[:, 1:] - middles[:, 1]) > far).all(axis=1)
+    begun = 0
     for i, path in enumerate(flat.notches):
         name = next((named[k][0] for k in sorted(beside.get(i, ())) if named[k][0] not in taken), None)
         if name is None:
             name = nearest(shapely.Polygon(path.flattened()))
         taken.add(name)
-        p = path.points
-        inside = ((p > (left + 1e-6, low + 1e-6)) & (p < (right - 1e-6, high - 1e-6))).all(axis=1)
-        inside &= (np.hypot(p[:, :1] - middles[:, 0], p[:, 1:] - middles[:, 1]) > far).all(axis=1)
-        made.append(Notch(name, path.moved(move), p[inside] + move))
+        inside = marked[begun : begun + len(path.points)]
+        begun += len(path.points)
+        made.append(Notch(name, path.moved(move), path.points[inside] + move))
     return tuple(made)
 
 

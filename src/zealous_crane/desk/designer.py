@@ -34,7 +34,7 @@ from .form import ModelForm, drop
 from .pick import Handle, HoleHandle, PanelHandle
 from .session import Session
 from .take_over_dialog import TakeOverDialog, can_be_taken_over
-from .tree import Chosen, Row, all_items, fill_tree, free_edges, standing_choices
+from .tree import Chosen, Line, Row, all_items, fill_tree, free_edges, lines_of, standing_choices
 from .widget import asked
 
 
@@ -63,6 +63,7 @@ class Designer(QWidget):
         away.activated.connect(self._delete)
         self.caption = QLabel()
         self.caption.setWordWrap(True)
+        self._lines: list[Line] = []
         self.form: ModelForm | None = None
         self._form_of: tuple[object, type[BaseModel]] | None = None
         self.box = QVBoxLayout(self)
@@ -92,12 +93,11 @@ class Designer(QWidget):
         """Show the part."""
         part = self.session.job.part
         self.tree.blockSignals(True)
-        self.tree.clear()
-        if isinstance(part, FlatPart):
-            for i, fold in enumerate(part.flat.folds):
-                Row(self.tree, f"{fold.name or f'fold {i + 1}'}   {fold.angle:g}°", ("fold", i))
-        elif isinstance(part, DrawnPart):
-            fill_tree(self.tree, part.tree)
+        lines = lines_of(part) if isinstance(part, DrawnPart | FlatPart) else []
+        # A size that is typed changes none of them.
+        if lines != self._lines:
+            self._lines = lines
+            fill_tree(self.tree, lines)
         items = all_items(self.tree)
         if items:
             wanted = next((i for i in items if i.chosen == self.chosen), items[0])

@@ -11,6 +11,7 @@ from pathlib import Path
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
 
 from ..measure.dataclass import dataclass
+from ..measure.once import once
 
 FAMILY = "Inter"
 
@@ -46,10 +47,16 @@ class Look:
     dark: bool = False
 
     def color(self, name: str, alpha: int = 255) -> QColor:
-        """The colour of that name."""
-        color = QColor(getattr(self, name))
-        color.setAlpha(alpha)
+        """The colour of that name; one object for all who ask, not to be changed."""
+        color = self._made.get((name, alpha))
+        if color is None:
+            color = self._made[name, alpha] = QColor(getattr(self, name))
+            color.setAlpha(alpha)
         return color
+
+    @once
+    def _made(self) -> dict[tuple[str, int], QColor]:
+        return {}
 
 
 LIGHT = Look(
@@ -156,9 +163,14 @@ def _made(points: float, bold: bool, strong: bool, paper: bool) -> QFont:
 
 
 def pixels(size: float, *, bold: bool = False, strong: bool = False) -> QFont:
-    """The same sized in units of the painter, so that screen and paper share their painting."""
-    made = font(10, bold=bold, strong=strong)
-    made.setPixelSize(max(1, round(size)))
+    """The same sized in units of the painter, so that screen and paper share their painting; one object, not to be changed."""
+    return _sized(max(1, round(size)), bold, strong, _PAPER[0])
+
+
+@lru_cache(256)
+def _sized(size: int, bold: bool, strong: bool, paper: bool) -> QFont:
+    made = QFont(_made(10.0, bold, strong, paper))
+    made.setPixelSize(size)
     return made
 
 

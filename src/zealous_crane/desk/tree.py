@@ -6,6 +6,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QTreeWidget, QTreeWidgetItem
 
+from ..job import DrawnPart, FlatPart
 from ..measure import INCH, show_angle
 from ..measure.worded import choice_words
 from ..measure.words import tr
@@ -54,23 +55,39 @@ def free_edges(design: Design, carrier: tuple[int, ...]) -> tuple[str, ...]:
     return tuple(name for name in names if name not in taken)
 
 
-def fill_tree(tree: QTreeWidget, design: Design) -> None:
-    """Write a design into a tree."""
-    base, names = Row(tree, BASE, ("base",)), names_of(design, twice=True)
+Line = tuple[int, str, Chosen]
+"""A line of the tree: how deep it lies, its words, and what it stands for."""
 
-    def branch(parent: QTreeWidgetItem, standing: tuple[Standing, ...], path: tuple[int, ...]) -> None:
+
+def lines_of(part: DrawnPart | FlatPart) -> list[Line]:
+    """A part as the lines of its tree, from the top."""
+    if isinstance(part, FlatPart):
+        return [(0, f"{fold.name or f'fold {i + 1}'}   {fold.angle:g}°", ("fold", i)) for i, fold in enumerate(part.flat.folds)]
+    design = part.tree
+    lines: list[Line] = [(0, BASE, ("base",))]
+    names = names_of(design, twice=True)
+
+    def branch(standing: tuple[Standing, ...], path: tuple[int, ...]) -> None:
         for i, one in enumerate(standing):
-            item = Row(parent, words_of(one, names[(*path, i)]), ("standing", (*path, i)))
-            branch(item, getattr(one, "flanges", ()), (*path, i))
+            here = (*path, i)
+            lines.append((len(here), words_of(one, names[here]), ("standing", here)))
+            branch(getattr(one, "flanges", ()), here)
 
-    branch(base, design.flanges, ())
-    corners = Row(tree, tr("corners: {rule}").format(rule=design.corner.rule.words), ("corner", None))
-    for one in design.corners:
-        Row(corners, f"{choice_words(one.at)}: {one.corner.rule.words}", ("corner", one.at))
-    for i, cutout in enumerate(design.cutouts):
-        Row(tree, f"{cutout.name or cutout.shape.words}, {cutout.panel}", ("hole", i))
-    for i, mark in enumerate(design.marks):
-        Row(tree, f"{mark.form.words}, {mark.panel}", ("mark", i))
+    branch(design.flanges, ())
+    lines.append((0, tr("corners: {rule}").format(rule=design.corner.rule.words), ("corner", None)))
+    lines += [(1, f"{choice_words(one.at)}: {one.corner.rule.words}", ("corner", one.at)) for one in design.corners]
+    lines += [(0, f"{hole.name or hole.shape.words}, {hole.panel}", ("hole", i)) for i, hole in enumerate(design.cutouts)]
+    lines += [(0, f"{mark.form.words}, {mark.panel}", ("mark", i)) for i, mark in enumerate(design.marks)]
+    return lines
+
+
+def fill_tree(tree: QTreeWidget, lines: list[Line]) -> None:
+    """Write the lines of a part into a tree, in place of those that stand there."""
+    tree.clear()
+    above: list[QTreeWidget | QTreeWidgetItem] = [tree]
+    for deep, words, chosen in lines:
+        del above[deep + 1 :]
+        above.append(Row(above[deep], words, chosen))
     tree.expandAll()
 
 

@@ -37,17 +37,17 @@ class FlatOptions:
 def painter_path(path: Path, scale: Scale) -> QPainterPath:
     """A closed path with true arcs."""
     made = QPainterPath()
-    made.moveTo(scale.point(*path.points[0]))
-    for i in range(len(path.points)):
-        arc = path.arc(i)
-        following = path.points[(i + 1) % len(path.points)]
+    corners = [scale.at(x, y) for x, y in path.points.tolist()]
+    made.moveTo(*corners[0])
+    for i, bulge in enumerate(path.bulges.tolist()):
+        arc = path.arc(i) if bulge else None
         if arc is None:
-            made.lineTo(scale.point(*following))
+            made.lineTo(*corners[(i + 1) % len(corners)])
         else:
             centre, radius, start, sweep = arc
-            c, r = scale.point(*centre), radius * scale.factor
+            (x, y), r = scale.at(*centre.tolist()), radius * scale.factor
             # Painter angles run counter-clockwise on a page whose y points down, as ours do with y up.
-            made.arcTo(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), math.degrees(start), math.degrees(sweep))
+            made.arcTo(x - r, y - r, 2 * r, 2 * r, math.degrees(start), math.degrees(sweep))
     made.closeSubpath()
     return made
 
@@ -205,17 +205,18 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, pap
     taken: list[QRectF] = []
     p.setFont(pixels(text, strong=True))
     p.setPen(look.color("scribe", 255 if paper else 210))
+    letters = p.fontMetrics()
     for panel in blank.panels:
-        middle = (panel.polygon.min(axis=0) + panel.polygon.max(axis=0)) / 2
-        where = scale.point(*middle)
-        spread = panel.polygon.max(axis=0) - panel.polygon.min(axis=0)
+        left, low, right, high = panel.outline.bounds
+        long, deep = right - left, high - low
         name = panel.name if len(blank.panels) > 1 else ""
-        wide = p.fontMetrics().horizontalAdvance(name)
-        lengthwise = spread[0] * scale.factor < wide * 1.2 and spread[1] > spread[0]
-        along, across = (spread[1], spread[0]) if lengthwise else (spread[0], spread[1])
-        slanting = abs(Path.polygon(panel.polygon).area) < 0.4 * spread[0] * spread[1]
+        wide = letters.horizontalAdvance(name)
+        lengthwise = long * scale.factor < wide * 1.2 and deep > long
+        along, across = (deep, long) if lengthwise else (long, deep)
+        slanting = abs(panel.outline.area) < 0.4 * long * deep
         if slanting or along * scale.factor < wide * 1.02 or across * scale.factor < text * 0.95:
             continue
+        where = scale.point((left + right) / 2, (low + high) / 2)
         box = QSizeF(text * 1.2, wide) if lengthwise else QSizeF(wide, text * 1.2)
         taken.append(QRectF(where.x() - box.width() / 2, where.y() - box.height() / 2, box.width(), box.height()))
         p.save()

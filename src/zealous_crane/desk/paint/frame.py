@@ -33,11 +33,15 @@ class Scale:
         bottom = rect.center().y() + factor * (low[1] + high[1]) / 2
         return cls(factor, left, bottom)
 
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """Painter position of a place of the part."""
+        return self.left + self.factor * x, self.bottom - self.factor * y
+
     def point(self, x: float, y: float) -> QPointF:
         return QPointF(self.left + self.factor * float(x), self.bottom - self.factor * float(y))
 
     def polygon(self, points: np.ndarray) -> QPolygonF:
-        return QPolygonF([self.point(x, y) for x, y in points])
+        return QPolygonF([self.point(x, y) for x, y in points.tolist()])
 
     def back(self, at: QPointF) -> tuple[float, float]:
         """Millimetres at a position of the painter."""
