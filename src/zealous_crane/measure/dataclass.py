@@ -23,6 +23,8 @@ def _compared(cls: type[Any], frozen: bool) -> None:
     values: Callable[[Any], object] = attrgetter(*names) if names else lambda _: ()
 
     def same(self: Any, other: object) -> Any:
+        if self is other:
+            return True
         return values(self) == values(other) if other.__class__ is self.__class__ else NotImplemented
 
     def number(self: Any) -> int:

@@ -206,7 +206,7 @@ class Search:
             ]
         if good:
             return plain
-        known = {state.tooling, *(other.tooling for other, _ in plain)}
+        known = (state.tooling, *(other.tooling for other, _ in plain))
         choices = self.choices
         others = choices.machine.instead(
             move.tooling, verdict, choices.toolings, plain=move.tooling in choices.first, turned=turned

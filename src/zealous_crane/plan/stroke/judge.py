@@ -11,6 +11,7 @@ from ...measure.dataclass import dataclass
 from ...measure.words import the, tr
 from ..geometry.interval import Slab, free_intervals
 from ..geometry.obstacle import Contact, Phase, earliest
+from ..memory import kept
 from .machines import machine_of
 from .sections import Demand, demand
 from .setting import Setting, wander
@@ -18,14 +19,23 @@ from .stroke import HEM_STROKE, Stroke
 from .tooling import Tooling
 from .verdict import Verdict
 
+STANDING = 45.0
+"""Degrees from which a neighbour stands in the way of a wall that closes beside it."""
+
 
 def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
     """True when a neighbour of this fold on the same panel already stands."""
-    line = blank.folds[fold]
-    return any(
-        i != fold and other.parent == line.parent and abs(angles[i]) > 45 and abs(other.outward @ line.outward) < 0.5
-        for i, other in enumerate(blank.folds)
-    )
+    return any(abs(angles[i]) > STANDING for i in _neighbours(blank)[fold])
+
+
+@kept(16)
+def _neighbours(blank: Blank) -> list[list[int]]:
+    """For every fold, those on the same panel that turn about another line."""
+    folds = list(enumerate(blank.folds))
+    return [
+        [k for k, other in folds if k != i and other.parent == line.parent and abs(other.outward @ line.outward) < 0.5]
+        for i, line in folds
+    ]
 
 
 def judge(
@@ -60,9 +70,10 @@ def judge(
         said = Said.of(why) if isinstance(why, str) else why
         return Verdict(stroke, back, target, wanted, 0.0, limit, said, None, slabs, tolerance=tolerance)
 
-    standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
-    if hem and standing:
-        return no(tr("a hem is flattened while the sheet is flat, and {name} stands").format(name=the(standing[0].name)))
+    if hem:
+        standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
+        if standing:
+            return no(tr("a hem is flattened while the sheet is flat, and {name} stands").format(name=the(standing[0].name)))
     refused = stroke.refused(wanted)
     if refused is not None:
         return replace(no(refused), refused=True)
