@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from ...blank import NEAREST, Blank, JoinedRow, Marking, MarkLine, Path, RunningDimension, Striking, mark_out
+from ...blank import NEAREST, Blank, JoinedRow, MarkLine, Path, RunningDimension, Striking, mark_out
 from ...measure import Units, show_length
 from ...measure.dataclass import dataclass
 from ...part import Drilled
@@ -60,7 +61,9 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     inner = rect.adjusted(text * 0.6, text * 0.8, -text * 0.6, -text * 0.6)
     if options.dimensions:
         marking = mark_out(blank, units, options.striking)
-        inner, rows = _room_for(p, rect, blank, marking, units, text)
+        p.setFont(pixels(text))
+        along, across = (_figured(p, dimensions, units) for dimensions in (marking.along, marking.across))
+        inner, rows = _room_for(rect, blank, along, across, text)
     scale = Scale.fitting((0, 0), blank.size, inner)
     sheet = QRectF(scale.point(0, blank.size[1]), scale.point(blank.size[0], 0))
     p.setPen(Qt.PenStyle.NoPen)
@@ -72,18 +75,40 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Look
     taken = _names(p, blank, scale, look, text, look.layout == "#ffffff")
     _tags(p, blank, scale, sheet, look, options, taken)
     if options.dimensions:
-        _run_along(p, marking.along, scale, sheet, units, look, text, rows)
-        _run_across(p, marking.across, scale, sheet, units, look, text)
+        p.setFont(pixels(text))
+        _run_along(p, along, scale, sheet, look, text, rows)
+        _run_across(p, across, scale, sheet, look, text)
     p.restore()
     return scale
 
 
-def _room_for(p: QPainter, rect: QRectF, blank: Blank, marking: Marking, units: Units, text: float) -> tuple[QRectF, int]:
+class Figured(NamedTuple):
+    """A running dimension with its figure, and how wide that is in painter units."""
+
+    dimension: RunningDimension
+    figure: str
+    wide: float
+
+
+def _figured(p: QPainter, dimensions: Sequence[RunningDimension], units: Units) -> list[Figured]:
+    """Dimensions with their figures in the font that is set."""
+    letters = p.fontMetrics()
+    # Millimetres are understood on a drawing; the inch mark keeps 8 from being read as millimetres.
+    figures = [show_length(d.figure, units, mark=units.is_inch, pretty=True) for d in dimensions]
+    return [Figured(d, figure, letters.horizontalAdvance(figure)) for d, figure in zip(dimensions, figures, strict=True)]
+
+
+def _widest(dimensions: Sequence[Figured]) -> float:
+    return max(one.wide for one in dimensions)
+
+
+def _room_for(
+    rect: QRectF, blank: Blank, along: Sequence[Figured], across: Sequence[Figured], text: float
+) -> tuple[QRectF, int]:
     """What is left for the sheet beside its dimensions, and in how many rows those below it are written."""
     # Room for the widest figure at the left, and half of it past the right corner.
-    p.setFont(pixels(text))
-    wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in marking.across)
-    needed = (len(marking.along) - 1) * _room_along(p, marking.along, units, text)
+    wide = _widest(across)
+    needed = (len(along) - 1) * _room_along(along, text)
     inner, rows = rect, 1
     for rows in range(1, MOST_ROWS + 1):
         below = text * (3.6 + STAGGER * (rows - 1))
@@ -228,11 +253,6 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, pap
     return taken
 
 
-def _figure(dimension: RunningDimension, units: Units) -> str:
-    # Millimetres are understood on a drawing; the inch mark keeps 8 from being read as millimetres.
-    return show_length(dimension.figure, units, mark=units.is_inch, pretty=True)
-
-
 MOST_ROWS = 4
 """Rows that figures along the front are staggered over."""
 
@@ -240,88 +260,79 @@ STAGGER = 1.3
 """Heights of the figures from one such row to the next."""
 
 
-def _room_along(p: QPainter, dimensions: tuple[RunningDimension, ...], units: Units, text: float) -> float:
-    """Width that each figure along the front takes with what parts it from the next, in the font that is set."""
-    return max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions) + text * 0.5
+def _room_along(dimensions: Sequence[Figured], text: float) -> float:
+    """Width that each figure along the front takes with what parts it from the next."""
+    return _widest(dimensions) + text * 0.5
 
 
-def _thinned(dimensions: tuple[RunningDimension, ...], factor: float, room: float) -> list[tuple[RunningDimension, float]]:
+def _thinned(dimensions: Sequence[Figured], factor: float, room: float) -> list[tuple[Figured, float]]:
     """Dimensions with the place of their figures, pushed apart so that none overlap."""
-    placed: list[tuple[RunningDimension, float]] = []
+    placed: list[tuple[Figured, float]] = []
     at = -math.inf
-    for dimension in dimensions:
-        want = dimension.at * factor
+    for one in dimensions:
+        want = one.dimension.at * factor
         at = max(want, at + room)
-        placed.append((dimension, at))
-    over = placed[-1][1] - dimensions[-1].at * factor
-    if over > 0:
+        placed.append((one, at))
+    last = dimensions[-1].dimension.at * factor
+    if placed[-1][1] > last:
         # Too far at the end: push back from there.
-        limit = dimensions[-1].at * factor
-        back: list[tuple[RunningDimension, float]] = []
-        for dimension, place in reversed(placed):
+        limit = last
+        back: list[tuple[Figured, float]] = []
+        for one, place in reversed(placed):
             limit = min(limit, place)
-            back.append((dimension, limit))
+            back.append((one, limit))
             limit -= room
         placed = back[::-1]
     return placed
 
 
 def _run_along(
-    p: QPainter,
-    dimensions: tuple[RunningDimension, ...],
-    scale: Scale,
-    sheet: QRectF,
-    units: Units,
-    look: Look,
-    text: float,
-    rows: int,
+    p: QPainter, dimensions: Sequence[Figured], scale: Scale, sheet: QRectF, look: Look, text: float, rows: int
 ) -> None:
     """Running dimensions under the blank, from its left edge or from its right, where the datum lies there."""
-    p.setFont(pixels(text))
-    wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions)
+    wide = _widest(dimensions)
     line, y = sheet.bottom() + text * 0.4, sheet.bottom() + text * 1.2
-    p.setPen(QPen(look.color("ink"), 1))
+    ink = QPen(look.color("ink"), 1)
+    p.setPen(ink)
     p.drawLine(QPointF(sheet.left(), y), QPointF(sheet.right(), y))
-    placed = _thinned(dimensions, scale.factor, _room_along(p, dimensions, units, text) / rows)
+    placed = _thinned(dimensions, scale.factor, _room_along(dimensions, text) / rows)
     lows = [y + text * (0.7 + STAGGER * (k % rows)) for k in range(len(placed))]
-    for (dimension, place), lower in zip(placed, lows, strict=True):
+    for ((dimension, _, _), place), lower in zip(placed, lows, strict=True):
         x = sheet.left() + dimension.at * scale.factor
-        p.setPen(QPen(look.color("ink"), 1))
-        p.drawLine(QPointF(x, line), QPointF(x, y))
-        p.drawLine(QPointF(x, y), QPointF(sheet.left() + place, lower))
-        if dimension.figure > 0:
-            paint_arrow(p, QPointF(x, y), QPointF(1 if dimension.read is None else -1, 0), text * 0.5)
-        else:
-            p.setBrush(look.color("ink"))
-            p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
+        p.drawLines([QLineF(x, line, x, y), QLineF(x, y, sheet.left() + place, lower)])
+        _end(p, dimension, x, y, (1 if dimension.read is None else -1, 0), look, text)
     # A line that leads to a figure of a lower row passes behind those above it.
-    for (dimension, place), lower in zip(placed, lows, strict=True):
-        box, figure = QRectF(sheet.left() + place - wide, lower, 2 * wide, text * 1.4), _figure(dimension, units)
+    for ((dimension, figure, _), place), lower in zip(placed, lows, strict=True):
+        box = QRectF(sheet.left() + place - wide, lower, 2 * wide, text * 1.4)
         p.fillRect(p.boundingRect(box, Qt.AlignmentFlag.AlignCenter, figure), look.color("bench"))
         p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, figure)
 
 
-def _run_across(
-    p: QPainter, dimensions: tuple[RunningDimension, ...], scale: Scale, sheet: QRectF, units: Units, look: Look, text: float
-) -> None:
+def _run_across(p: QPainter, dimensions: Sequence[Figured], scale: Scale, sheet: QRectF, look: Look, text: float) -> None:
     """Running dimensions left of the blank, from its front edge or from its back, where the datum lies there."""
-    p.setFont(pixels(text))
-    wide = max(p.fontMetrics().horizontalAdvance(_figure(d, units)) for d in dimensions)
+    wide = _widest(dimensions)
     line, x = sheet.left() - text * 0.4, sheet.left() - text * 1.2
-    p.setPen(QPen(look.color("ink"), 1))
+    ink = QPen(look.color("ink"), 1)
+    p.setPen(ink)
     p.drawLine(QPointF(x, sheet.bottom()), QPointF(x, sheet.top()))
-    for dimension, place in _thinned(dimensions, scale.factor, text * 1.25):
+    for (dimension, figure, _), place in _thinned(dimensions, scale.factor, text * 1.25):
         y, shown = sheet.bottom() - dimension.at * scale.factor, sheet.bottom() - place
-        p.setPen(QPen(look.color("ink"), 1))
-        p.drawLine(QPointF(line, y), QPointF(x, y))
-        p.drawLine(QPointF(x, y), QPointF(x - text * 0.7, shown))
-        if dimension.figure > 0:
-            paint_arrow(p, QPointF(x, y), QPointF(0, -1 if dimension.read is None else 1), text * 0.5)
-        else:
-            p.setBrush(look.color("ink"))
-            p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
+        p.setPen(ink)
+        p.drawLines([QLineF(line, y, x, y), QLineF(x, y, x - text * 0.7, shown)])
+        _end(p, dimension, x, y, (0, -1 if dimension.read is None else 1), look, text)
         p.setPen(look.color("ink" if dimension.kind != "cut" else "care"))
         box = QRectF(x - text * 0.9 - wide, shown - text, wide, 2 * text)
         align = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        p.drawText(box, align, _figure(dimension, units))
+        p.drawText(box, align, figure)
+
+
+def _end(
+    p: QPainter, dimension: RunningDimension, x: float, y: float, towards: tuple[int, int], look: Look, text: float
+) -> None:
+    """Where a running dimension ends: an arrow that points on, at its datum a dot."""
+    if dimension.figure > 0:
+        paint_arrow(p, QPointF(x, y), QPointF(*towards), text * 0.5)
+    else:
+        p.setBrush(look.color("ink"))
+        p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
