@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, Qt, Signal
 
 from ..devices.protocol import Told, Word
 from ..measure.words import tr
+
+if TYPE_CHECKING:  # most benches have no device on a line
+    from ..devices.port import Port
 
 
 class DeviceDesk(QObject):
@@ -24,9 +29,6 @@ class DeviceDesk(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        from ..devices.port import Port
-
-        self._port = Port
         self.instrument: Port | None = None
         self.gauge: Port | None = None
         # What a port hears on its own thread is told on the window's.
@@ -43,8 +45,10 @@ class DeviceDesk(QObject):
                 old.close()
             setattr(self, which, None)
             if name:
+                from ..devices.port import Port
+
                 try:
-                    setattr(self, which, self._port(name, self._told.emit, self.said.emit))
+                    setattr(self, which, Port(name, self._told.emit, self.said.emit))
                 except OSError as error:
                     said.append(str(error))
         return tuple(said)
