@@ -66,11 +66,12 @@ from zealous_crane.desk.shop import ShopDialog, ShopDoors
 from zealous_crane.desk.strip_dialog import StripDialog
 from zealous_crane.desk.take_over_dialog import TakeOverDialog
 from zealous_crane.desk.template import write_marking
-from zealous_crane.desk.tree import fill_tree
+from zealous_crane.desk.tree import fill_tree, lines_of
 from zealous_crane.desk.window import Window, page
 from zealous_crane.files.job_file import read_job
 from zealous_crane.files.page_code import page_code
 from zealous_crane.files.plan_file import plan_record
+from zealous_crane.job import DrawnPart
 from zealous_crane.measure.words import asked
 from zealous_crane.metal import MATERIALS
 from zealous_crane.part import Base, Corner, Cutout, Design, Flange, Hem, Joggle, Mark, MarkForm, Seam, SeamForm
@@ -174,7 +175,7 @@ def plain(text: str, words: list[str]) -> str:
 def tree() -> QTreeWidget:
     """The tree of a part with one of everything."""
     found = QTreeWidget()
-    fill_tree(found, ONE_OF_EVERYTHING)
+    fill_tree(found, lines_of(DrawnPart(tree=ONE_OF_EVERYTHING)))
     return found
 
 
