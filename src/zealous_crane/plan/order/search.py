@@ -73,6 +73,7 @@ class Search:
         """What is known to every search for the part; what this one has asked for is in ``_known``, and counts as judged."""
         self._looked: dict[tuple[object, ...], tuple[Verdict, bool]] = {}
         self._sound: dict[Verdict, bool] = {}
+        self._carried: dict[tuple[float, ...], tuple[tuple[float, ...], ...]] = {}
         self._numbers = {id(tooling): i for i, tooling in enumerate(self.choices.toolings)}
         self._ends = [
             next((k for k, other in enumerate(self.choices.toolings) if other == t.mirrored), i)
@@ -112,8 +113,9 @@ class Search:
 
     def _look(self, state: State, move: Move) -> tuple[Verdict, bool]:
         keys: list[tuple[object, ...]] = []
-        for s in self._same:
-            key = (s.folds[move.fold], move.clamps_parent, s.moved(state.angles), move.target, self._number(move.tooling, s))
+        number = self._number(move.tooling, self._same[0])
+        for s, angles in zip(self._same, self._moved(state.angles), strict=True):
+            key = (s.folds[move.fold], move.clamps_parent, angles, move.target, self._ends[number] if s.mirrors else number)
             known = self._known.get(key)
             if known is not None:
                 return known, s.mirrors
@@ -127,6 +129,13 @@ class Search:
         self._known[keys[at]] = self._handed_on[keys[at]]
         self.watch.progress(len(self._known), tuple(f.name for f, a in zip(self.blank.folds, state.angles, strict=True) if a))
         return self._known[keys[at]], self._same[at].mirrors
+
+    def _moved(self, angles: tuple[float, ...]) -> tuple[tuple[float, ...], ...]:
+        """Angles of the folds where each symmetry carries them: every stroke that may come next asks for the same."""
+        moved = self._carried.get(angles)
+        if moved is None:
+            moved = self._carried[angles] = tuple([s.moved(angles) for s in self._same])
+        return moved
 
     def usable(self, verdict: Verdict) -> bool:
         """True when the stroke leaves a fold that is right, or can be put right by hand or by a later stroke."""
@@ -339,7 +348,7 @@ class Search:
                 continue
             if self.choices.finished(state):
                 return self.route(path, cost, cheapest=not hurried)
-            key = min(self._key(state, same) for same in self._same)
+            key = min(self._key(state, s, moved) for s, moved in zip(self._same, self._moved(state.angles), strict=True))
             if key in seen:
                 continue
             seen.add(key)
@@ -349,11 +358,11 @@ class Search:
                 push(cost + step, state, path, other)
         return farthest, True
 
-    def _key(self, state: State, symmetry: Symmetry) -> tuple[object, ...]:
+    def _key(self, state: State, symmetry: Symmetry, angles: tuple[float, ...]) -> tuple[object, ...]:
         folds, done = symmetry.folds, symmetry.carried(state.done)
         last = (-1, False) if state.last is None else (folds[state.last[0]], state.last[1])
         tool = -1 if state.tooling is None else self._number(state.tooling, symmetry)
-        return (symmetry.moved(state.angles), done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths,
+        return (angles, done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths,
                 state.setback)  # fmt: skip
 
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
