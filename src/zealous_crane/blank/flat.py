@@ -236,7 +236,7 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]
     common = one_size(by_rule, job.units, job.small_tools)
     for notching, notch in zip(tree.notchings, notches, strict=True):
         cut = corner_cut(tree, notching, notch, common, job.units, job.small_tools)
-        same = next((c for c in cuts if _alike(c, cut)), None)
+        same = None if cut.relief is None else next((c for c in cuts if _alike(c, cut)), None)
         if same is not None and same.relief is not None and cut.relief is not None:
             # Two folds on one line share their relief; the larger one is made.
             if same.relief.size >= cut.relief.size:

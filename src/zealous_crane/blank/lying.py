@@ -28,22 +28,22 @@ def metal_on(metal: shapely.Polygon, origins: Array, along: Array, spans: Array)
         from and to, mm from the origins; None where no metal lies on the line.
     """
     corners, of = shapely.get_coordinates(shapely.get_rings(metal), return_index=True)
-    sides = np.flatnonzero(of[1:] == of[:-1])
     # Each ring comes closed: its last corner is its first.
+    sides = (of[1:] == of[:-1])[:, None]
     places = (corners @ along.T) - (origins * along).sum(axis=1)
     square = np.stack([-along[:, 1], along[:, 0]], axis=1)
     heights = (corners @ square.T) - (origins * square).sum(axis=1)
     ends: list[list[tuple[float, float]]] = [[] for _ in spans]
+    between: list[list[float]] = spans.tolist()
     for off in (-BESIDE, BESIDE):
         above = heights > off
-        at, line = np.nonzero(above[sides] != above[sides + 1])
-        here = sides[at]
+        here, line = np.divmod(np.flatnonzero((above[1:] != above[:-1]) & sides), len(spans))
         a, b = heights[here, line] - off, heights[here + 1, line] - off
         met = places[here, line] + (places[here + 1, line] - places[here, line]) * (a / (a - b))
         # Along every line the metal begins at the first meeting with the outline, ends at the second, and so on.
         order = np.lexsort((met, line))
         for k, first, last in zip(line[order[::2]].tolist(), met[order[::2]].tolist(), met[order[1::2]].tolist(), strict=True):
-            low, high = max(first, spans[k, 0]), min(last, spans[k, 1])
+            low, high = max(first, between[k][0]), min(last, between[k][1])
             if high - low > SEEN:
-                ends[k].append((float(low), float(high)))
+                ends[k].append((low, high))
     return [(min(low for low, _ in found), max(high for _, high in found)) if found else None for found in ends]

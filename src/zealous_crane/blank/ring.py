@@ -105,10 +105,14 @@ class Circles:
         beyond = (self.radii * (1 + SAGITTA) + 1e-7)[:, None]
         self._low, self._high = self.centres - beyond, self.centres + beyond
 
-    def near(self, low: Array, high: Array) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-        """Box and circle of every pair that may meet, of boxes from ``low`` to ``high`` (n, 2): a notch has one of a part's many."""
-        box, circle = np.nonzero(((self._high >= low[:, None]) & (self._low <= high[:, None])).all(axis=2))
-        return box, circle
+    def on(self, corners: Array) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """Which of some points (n, 2) lie on which circle, or within the sagitta of a chord: point and circle of every pair, in order."""
+        (x, y), low, high = corners.T[:, :, None], self._low.T, self._high.T
+        boxed = (x >= low[0]) & (x <= high[0]) & (y >= low[1]) & (y <= high[1])
+        at, circle = np.divmod(np.flatnonzero(boxed), len(self.each))
+        away = corners[at] - self.centres[circle]
+        lies = np.abs(np.hypot(away[:, 0], away[:, 1]) - self.radii[circle]) < self.radii[circle] * SAGITTA + 1e-7
+        return at[lies], circle[lies]
 
 
 def half_plane(ring: Array, origin: Array, inward: Array) -> Array:
@@ -190,24 +194,21 @@ def _sides_on(rings: Sequence[Array], circles: Circles) -> list[list[int]]:
     corners = np.concatenate(rings)
     long = np.array([len(ring) for ring in rings])
     first = np.cumsum(long) - long
-    following = np.concatenate([np.concatenate([ring[1:], ring[:1]]) for ring in rings])
-    side = np.hypot(following[:, 0] - corners[:, 0], following[:, 1] - corners[:, 1])
-    ring, near = circles.near(np.minimum.reduceat(corners, first), np.maximum.reduceat(corners, first))
-    # One row for every corner of a ring with every circle near it; `start` is where a pair's rows begin.
-    rows = long[ring]
-    start = np.cumsum(rows) - rows
-    within = np.arange(rows.sum()) - np.repeat(start, rows)
-    here, following_row = np.repeat(first[ring], rows) + within, np.repeat(start, rows) + (within + 1) % np.repeat(rows, rows)
-    centres, radii = np.repeat(circles.centres[near], rows, axis=0), np.repeat(circles.radii[near], rows)
+    within = np.arange(len(corners)) - np.repeat(first, long)
+    following = np.arange(1, len(corners) + 1)
+    following[first + long - 1] = first
+    at, circle = circles.on(corners)
     # A side belongs to an arc when both its ends lie on one circle and it is as short as a chord.
-    off = np.abs(np.hypot(corners[here, 0] - centres[:, 0], corners[here, 1] - centres[:, 1]) - radii)
-    on = off < radii * SAGITTA + 1e-7
-    short = side[here] <= 2 * radii * math.sin(math.pi / 4 / QUARTER) * 1.01
-    belongs = np.flatnonzero(on & on[following_row] & short)[::-1]
+    here, then = at * len(circles.each) + circle, following[at] * len(circles.each) + circle
+    both = np.append(here, -1)[np.searchsorted(here, then)] == then
+    at, circle = at[both], circle[both]
+    side = corners[following[at]] - corners[at]
+    short = np.hypot(side[:, 0], side[:, 1]) <= 2 * circles.radii[circle] * math.sin(math.pi / 4 / QUARTER) * 1.01
+    of = np.repeat(np.arange(len(rings)), long)
     # Backwards: where a side could belong to two, it is the first one's.
-    of, number = np.repeat(ring, rows)[belongs].tolist(), np.repeat(near, rows)[belongs].tolist()
-    for k, i, circle in zip(of, within[belongs].tolist(), number, strict=True):
-        arcs[k][i] = circle
+    at, circle = at[short][::-1], circle[short][::-1]
+    for k, i, number in zip(of[at].tolist(), within[at].tolist(), circle.tolist(), strict=True):
+        arcs[k][i] = number
     return arcs
 
 
