@@ -165,24 +165,30 @@ def _tags(
     """
     size = options.text * 1.7
     gap = size * 0.08
-    rooms: dict[str, QSizeF] = {}
+    rooms: dict[str, tuple[float, float]] = {}
+    left_end, top_end, right_end, bottom_end = sheet.left(), sheet.top(), sheet.right(), sheet.bottom()
     edges = [(room.left(), room.top(), room.right(), room.bottom()) for room in taken]
+    # Plain figures: a part of thirty folds looks at some hundreds of places.
     for i in sorted(range(len(blank.folds)), key=lambda i: -blank.folds[i].length):
         fold = blank.folds[i]
         number = str(options.numbers[i]) if options.numbers and i in options.numbers else ""
         if number not in rooms:
-            rooms[number] = tag_room(size, number)
-        wide, high = rooms[number].width(), rooms[number].height()
-        start, end = scale.point(*fold.start), scale.point(*fold.end)
+            room = tag_room(size, number)
+            rooms[number] = room.width(), room.height()
+        wide, high = rooms[number]
+        (x, y), (u, v) = scale.at(*fold.start.tolist()), scale.at(*fold.end.tolist())
         for share in (0.18, 0.82, 0.5, 0.34, 0.66, 0.08, 0.92):
-            at = start * (1 - share) + end * share
-            left = max(sheet.left(), min(at.x() - wide / 2, sheet.right() - wide))
-            top = max(sheet.top(), min(at.y() - high / 2, sheet.bottom() - high))
+            at, down = x * (1 - share) + u * share, y * (1 - share) + v * share
+            left = max(left_end, min(at - wide / 2, right_end - wide))
+            top = max(top_end, min(down - high / 2, bottom_end - high))
             right, bottom = left + wide + gap, top + high + gap
-            if not any(a < right and c > left - gap and b < bottom and d > top - gap for a, b, c, d in edges):
-                room = paint_tag(p, QPointF(left + wide / 2, top + high / 2), size, number, fold.angle, look)
-                taken.append(room)
-                edges.append((room.left(), room.top(), room.right(), room.bottom()))
+            for a, b, c, d in edges:
+                if a < right and c > left - gap and b < bottom and d > top - gap:
+                    break
+            else:
+                drawn = paint_tag(p, QPointF(left + wide / 2, top + high / 2), size, number, fold.angle, look)
+                taken.append(drawn)
+                edges.append((drawn.left(), drawn.top(), drawn.right(), drawn.bottom()))
                 break
 
 
