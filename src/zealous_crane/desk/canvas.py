@@ -8,12 +8,15 @@ from typing import ClassVar
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
+    QHideEvent,
     QKeyEvent,
     QMouseEvent,
     QNativeGestureEvent,
     QPainter,
     QPaintEvent,
+    QPalette,
     QPixmap,
+    QResizeEvent,
     QShowEvent,
     QWheelEvent,
 )
@@ -30,7 +33,8 @@ LARGEST = 16.0
 
 
 class Canvas(QWidget):
-    """A picture that is painted anew whenever what it shows changes.
+    """A picture that is painted anew whenever what it shows changes, and kept till then: where something else in the window moves or
+    is uncovered it is only laid there again. Where its room changes the old one stands until its turn has come.
 
     Args:
         name: what a screen reader calls it.
@@ -47,18 +51,34 @@ class Canvas(QWidget):
         self._zoom, self._shift = 1.0, QPointF(0, 0)
         self._grip: QPointF | None = None
         self._new = False
+        self._changed = False
+        self._kept: QPixmap | None = None
         self.setAccessibleName(name)
         self.setMinimumSize(least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def update(self) -> None:  # type: ignore[override]  # a canvas is painted whole
         """Paint it anew, in a turn of the loop of its own: what is typed meanwhile is taken in between."""
+        self._changed = True
         Turns.of_all().wait(self, self._paint_anew)
 
     def _paint_anew(self) -> None:
         """Its turn has come."""
-        self._new = False
+        self._new, self._kept = False, None
         super().update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._kept is not None:
+            Turns.of_all().wait(self, self._paint_anew)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._kept = None
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        self._kept = None
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -69,14 +89,26 @@ class Canvas(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._new:
             return
-        if event.rect().contains(self.rect()):
-            # What it shows is painted as it is by now: nothing is left to be painted anew.
+        # What is wanted whole is painted as it is by now; of what is wanted in part the rest would be of another time.
+        if self._kept is None or (self._changed and event.rect().contains(self.rect())):
             Turns.of_all().leave(self)
+            self._changed = False
+            self._kept = self._painted()
         p = QPainter(self)
+        p.drawPixmap(0, 0, self._kept)
+        p.end()
+
+    def _painted(self) -> QPixmap:
+        made = QPixmap(self.size() * self.devicePixelRatioF())
+        made.setDevicePixelRatio(self.devicePixelRatioF())
+        # On what lies behind it: letters are drawn finer on a ground that is known.
+        made.fill(self.palette().color(QPalette.ColorRole.Window))
+        p = QPainter(made)
         p.translate(self._shift)
         p.scale(self._zoom, self._zoom)
         safely(lambda: self._paint(p, QRectF(self.rect())))
         p.end()
+        return made
 
     # --- nearer and farther -----------------------------------------------------------------------------------------
 
@@ -159,7 +191,7 @@ class Canvas(QWidget):
 
     def grab(self, rectangle: QRect | None = None) -> QPixmap:
         """What is painted, at once, whether its turn has come or not."""
-        self._new = False
+        self._new, self._kept = False, None
         return super().grab() if rectangle is None else super().grab(rectangle)
 
     def copy(self) -> None:
