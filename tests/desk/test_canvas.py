@@ -1,8 +1,9 @@
 """Pictures come nearer with the wheel, move when dragged, and are copied."""
 
+import pytest
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QWheelEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QWidget
+from PySide6.QtGui import QColor, QWheelEvent
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from zealous_crane.desk.app import application
 from zealous_crane.desk.canvas import LARGEST, Canvas, TurnCanvas
@@ -149,3 +150,65 @@ def test_pictures_are_painted_one_in_a_turn_and_at_once_where_they_are_copied(qt
     pictures[0].deleteLater()
     turns(12)
     assert Turns.of_all().through, "nobody waits for what is gone"
+
+
+@pytest.fixture
+def counted(qtbot):
+    """A canvas in a page that colours itself by how often it was painted, and the list of its paintings."""
+    page, paintings = QWidget(), []
+
+    def paint(p, rect):
+        paintings.append(rect.width())
+        p.fillRect(rect, QColor(10 * len(paintings), 0, 0))
+
+    canvas = Canvas("counted", paint, QSize(40, 30))
+    box = QVBoxLayout(page)
+    box.setContentsMargins(0, 0, 0, 0)
+    box.addWidget(canvas)
+    qtbot.addWidget(page)
+    page.resize(100, 80)
+    page.show()
+    qtbot.waitUntil(lambda: len(paintings) == 1, timeout=5000)
+    return page, canvas, paintings
+
+
+def red(widget):
+    """How red the middle of a widget is on the screen."""
+    image = widget.grab().toImage()
+    return QColor(image.pixel(image.width() // 2, image.height() // 2)).red()
+
+
+def test_a_picture_is_kept_till_what_it_shows_changes(counted, qtbot):
+    page, canvas, paintings = counted
+    page.update()
+    page.repaint()
+    assert red(page) == 10 and len(paintings) == 1, "what lies over it came and went"
+    canvas.update()
+    canvas.update()
+    qtbot.waitUntil(lambda: len(paintings) == 2, timeout=5000)
+    qtbot.wait(20)
+    assert len(paintings) == 2 and red(page) == 20
+    canvas.grab()
+    assert len(paintings) == 3, "who takes the picture takes it as it is by now"
+
+
+def test_a_picture_that_gets_another_room_stands_as_it_is_till_its_turn(counted, qtbot):
+    page, canvas, paintings = counted
+    page.resize(300, 80)
+    page.layout().activate()
+    assert canvas.width() == 300
+    page.repaint()
+    assert paintings == [100.0]
+    qtbot.waitUntil(lambda: paintings == [100.0, 300.0], timeout=5000)
+    assert red(page) == 20
+
+
+def test_a_picture_is_painted_anew_where_it_comes_back_or_the_look_changes(counted, qtbot):
+    page, canvas, paintings = counted
+    canvas.hide()
+    canvas.show()
+    qtbot.waitUntil(lambda: len(paintings) == 2, timeout=5000)
+    colours = page.palette()
+    colours.setColor(colours.ColorRole.Window, QColor("#123456"))
+    page.setPalette(colours)
+    qtbot.waitUntil(lambda: len(paintings) == 3, timeout=5000)

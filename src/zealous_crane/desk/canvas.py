@@ -33,8 +33,8 @@ LARGEST = 16.0
 
 
 class Canvas(QWidget):
-    """A picture that is painted anew whenever what it shows changes, and kept till then: where something else in the window moves or
-    is uncovered it is only laid there again. Where its room changes the old one stands until its turn has come.
+    """A picture that is painted anew whenever what it shows changes, in its turn, and kept: where something else in the window moves or
+    is uncovered the one that is kept is laid there again, also where it has another room by then.
 
     Args:
         name: what a screen reader calls it.
@@ -51,7 +51,6 @@ class Canvas(QWidget):
         self._zoom, self._shift = 1.0, QPointF(0, 0)
         self._grip: QPointF | None = None
         self._new = False
-        self._changed = False
         self._kept: QPixmap | None = None
         self.setAccessibleName(name)
         self.setMinimumSize(least)
@@ -59,7 +58,6 @@ class Canvas(QWidget):
 
     def update(self) -> None:  # type: ignore[override]  # a canvas is painted whole
         """Paint it anew, in a turn of the loop of its own: what is typed meanwhile is taken in between."""
-        self._changed = True
         Turns.of_all().wait(self, self._paint_anew)
 
     def _paint_anew(self) -> None:
@@ -89,10 +87,8 @@ class Canvas(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._new:
             return
-        # What is wanted whole is painted as it is by now; of what is wanted in part the rest would be of another time.
-        if self._kept is None or (self._changed and event.rect().contains(self.rect())):
+        if self._kept is None:
             Turns.of_all().leave(self)
-            self._changed = False
             self._kept = self._painted()
         p = QPainter(self)
         p.drawPixmap(0, 0, self._kept)
