@@ -87,7 +87,7 @@ class Canvas(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._new:
             return
-        if self._kept is None:
+        if self._kept is None or self._kept.devicePixelRatio() != self.devicePixelRatioF():
             Turns.of_all().leave(self)
             self._kept = self._painted()
         p = QPainter(self)
