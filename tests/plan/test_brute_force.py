@@ -27,7 +27,7 @@ def every_order(search: Search) -> float | None:
     from one and the same state is remembered.
     """
     blank, search = search.blank, copy.copy(search)
-    search._same, search._known, search._looked = (unchanged(blank),), {}, {}
+    search._same, search._known, search._looked, search._carried = (unchanged(blank),), {}, {}, {}
     wanted = [i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     known: dict[State, float] = {}
     allowed: dict[tuple, list[tuple[Move, float]]] = {}
