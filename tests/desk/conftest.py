@@ -8,12 +8,19 @@ import pytest
 from shared_worker import SharedWorker
 
 from zealous_crane.desk import crew, pages
+from zealous_crane.desk.app import application
 
 
 @pytest.fixture(scope="session", autouse=True)
 def what_the_crew_plans_is_shared(plans_are_shared: None) -> None:
     """Window after window asks for the plan of the same part; who plans in earnest is tried in test_crew.py, with a crew of its own."""
     crew.CREW._worker = SharedWorker
+
+
+@pytest.fixture(scope="session", autouse=True)
+def the_application_is_there() -> None:
+    """Letters are measured and painted by some tests that open no window; without an application that ends the process."""
+    application()
 
 
 LATER = 3_600_000

@@ -146,11 +146,16 @@ def _drawn(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float) -> 
     for crease in blank.creases:
         p.drawLine(scale.point(*crease.start), scale.point(*crease.end))
     pen = QPen(look.color("scribe"), max(1.0, text * 0.08))
-    for fold in blank.folds:
-        # A fold marked on the other face is drawn with short dashes.
-        pen.setDashPattern([9, 4] if fold.marked_on == "inside" else [3, 3])
+    # A fold marked on the other face is drawn with short dashes.
+    for inside, dashes in ((True, [9, 4]), (False, [3, 3])):
+        lines = [
+            QLineF(*scale.at(*fold.start.tolist()), *scale.at(*fold.end.tolist()))
+            for fold in blank.folds
+            if (fold.marked_on == "inside") is inside
+        ]
+        pen.setDashPattern(dashes)
         p.setPen(pen)
-        p.drawLine(scale.point(*fold.start), scale.point(*fold.end))
+        p.drawLines(lines)
     p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.07)))
     for relief in blank.reliefs:
         _cross(p, scale.point(*relief.centre), text * 0.4)
@@ -214,8 +219,8 @@ def _behind(p: QPainter, row: JoinedRow, scale: Scale, look: Look, text: float) 
 
 
 def _cross(p: QPainter, at: QPointF, size: float) -> None:
-    p.drawLine(at - QPointF(size, 0), at + QPointF(size, 0))
-    p.drawLine(at - QPointF(0, size), at + QPointF(0, size))
+    x, y = at.x(), at.y()
+    p.drawLines([QLineF(x - size, y, x + size, y), QLineF(x, y - size, x, y + size)])
 
 
 def _mark(p: QPainter, mark: MarkLine, scale: Scale, look: Look, text: float) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen, QPolygonF
@@ -75,8 +76,8 @@ def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: flo
     leg = size * LEG
     rect = QRectF(QPointF(0, 0), _room(size, wide))
     rect.moveCenter(centre)
-    ink = look.color("ink")
-    p.setPen(QPen(ink, max(1.0, size * 0.05)))
+    rim, legs = _pens(look, size)
+    p.setPen(rim)
     p.setBrush(look.color("field"))
     p.drawRoundedRect(rect, size * 0.22, size * 0.22)
     if number:
@@ -84,12 +85,19 @@ def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: flo
         p.drawText(QRectF(rect.left() + size * 0.22, rect.top(), wide + 1, size), Qt.AlignmentFlag.AlignVCenter, number)
     # One leg lies flat, the other stands at the fold's own angle.
     up = 1 if angle > 0 else -1
-    corner = QPointF(rect.right() - size * 0.28 - leg, rect.center().y() + up * size * 0.22)
+    x, y = rect.right() - size * 0.28 - leg, rect.center().y() + up * size * 0.22
     a = math.radians(180 - abs(angle))
-    p.setPen(QPen(ink, size * 0.1, c=Qt.PenCapStyle.RoundCap, j=Qt.PenJoinStyle.RoundJoin))
-    p.drawPolyline(QPolygonF([corner + QPointF(leg, 0), corner, corner + QPointF(leg * math.cos(a), -up * leg * math.sin(a))]))
+    p.setPen(legs)
+    p.drawPolyline([QPointF(x + leg, y), QPointF(x, y), QPointF(x + leg * math.cos(a), y + -up * leg * math.sin(a))])
     p.restore()
     return rect
+
+
+@lru_cache(64)
+def _pens(look: Look, size: float) -> tuple[QPen, QPen]:
+    """What a tag's rim and the legs of its angle are drawn with."""
+    ink = look.color("ink")
+    return QPen(ink, max(1.0, size * 0.05)), QPen(ink, size * 0.1, c=Qt.PenCapStyle.RoundCap, j=Qt.PenJoinStyle.RoundJoin)
 
 
 def paint_arrow(p: QPainter, tip: QPointF, direction: QPointF, size: float) -> None:
