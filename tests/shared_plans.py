@@ -34,12 +34,8 @@ def place_of(*asked: Hashable) -> Path:
 
 
 def keep(place: Path, what: object) -> None:
-    """Keep it for all processes of this run; not at all where a window that shows it adds answers of its own to it meanwhile."""
-    try:
-        written = pickle.dumps(what)
-    except RuntimeError:
-        return
+    """Keep it for all processes of this run."""
     # Written beside it first: another process may be looking.
     beside = place.with_suffix(f".{os.getpid()}-{threading.get_ident()}")
-    beside.write_bytes(written)
+    beside.write_bytes(pickle.dumps(what))
     beside.replace(place)

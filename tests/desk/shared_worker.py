@@ -17,7 +17,7 @@ class SharedWorker(ProcessWorker):
     def __init__(self, hear: Hear) -> None:
         super().__init__(self._heard)
         self._tell = hear
-        self._told: dict[int, tuple[Path, list[tuple[Heard, object]]]] = {}
+        self._told: dict[int, tuple[Path, list[bytes]]] = {}
 
     def ask(self, number: int, ask: Asked) -> None:
         """See :meth:`Worker.ask`."""
@@ -33,7 +33,8 @@ class SharedWorker(ProcessWorker):
         super().ask(number, ask)
 
     def _tell_again(self, number: int, place: Path) -> None:
-        for heard, answer in pickle.loads(place.read_bytes()):
+        for message in pickle.loads(place.read_bytes()):
+            heard, answer = pickle.loads(message)
             if self.run == number:
                 self._tell(number, heard, answer)
         self.idle = self.idle or self.run == number
@@ -48,7 +49,8 @@ class SharedWorker(ProcessWorker):
     def _heard(self, number: int, heard: Heard, answer: object) -> None:
         if number in self._told:
             place, told = self._told[number]
-            told.append((heard, answer))
+            # Written down before the window has it: what shows it adds answers of its own to it.
+            told.append(pickle.dumps((heard, answer)))
             if heard is Heard.ENDED:
                 keep(place, told)
             if heard in (Heard.ENDED, Heard.FAILED):

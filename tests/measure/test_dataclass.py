@@ -8,6 +8,7 @@ import pickle
 from dataclasses import field, replace
 from typing import Any
 
+import numpy as np
 import pytest
 
 from zealous_crane.measure import dataclass as ours
@@ -111,6 +112,22 @@ def test_one_of_the_program_goes_through_a_pipe():
     there = SmallHole(1.0, "x")
     back = pickle.loads(pickle.dumps(there))
     assert back == there and back is not there and hash(back) == hash(there)
+
+
+@pytest.mark.parametrize("made", [ours.dataclass, dataclasses.dataclass])
+def test_one_field_is_compared_as_several_are(made):
+    @made(frozen=True)
+    class Ring:
+        """One array."""
+
+        corners: np.ndarray
+
+    corners = np.arange(4.0)
+    assert (Ring(corners) == Ring(corners)) is True, "the very same array"
+    with pytest.raises(ValueError, match="ambiguous"):
+        assert Ring(corners) == Ring(corners.copy())
+    with pytest.raises(TypeError, match="unhashable"):
+        hash(Ring(corners))
 
 
 @ours.dataclass(frozen=True)

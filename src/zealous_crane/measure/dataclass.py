@@ -20,7 +20,10 @@ def _represented(self: Any) -> str:
 def _compared(cls: type[Any], frozen: bool) -> None:
     """Instances of the same class are equal where their fields are; frozen ones can be keys by them."""
     names = [field.name for field in dataclasses.fields(cls) if field.compare]
-    values: Callable[[Any], object] = attrgetter(*names) if names else lambda _: ()
+    # Of one name the value itself would be got, and an array is not compared as a tuple that holds it.
+    values: Callable[[Any], object] = (
+        attrgetter(*names) if len(names) > 1 else lambda self: tuple(getattr(self, n) for n in names)
+    )
 
     def same(self: Any, other: object) -> Any:
         if self is other:
