@@ -235,5 +235,6 @@ class Job(Written):
         if self.radius is not None:
             return self.radius
         sheet = self.sheet
-        measured = self.chosen_school.own_radius(sheet.thickness)
-        return measured if measured is not None else max(self.chosen_school.default_radius(sheet.thickness), sheet.least_radius)
+        school = self.chosen_school
+        measured = school.own_radius(sheet.thickness)
+        return measured if measured is not None else max(school.default_radius(sheet.thickness), sheet.least_radius)

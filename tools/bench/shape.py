@@ -37,7 +37,7 @@ def shape() -> None:
         tree = job.part.design(0.8).model_dump()
         tree["base"]["length"] = float(next(sizes))
         assert made.session.edit("bench", part={"kind": "design", "tree": tree}) is None
-        shown.folded.grab()
+        shown.folded.canvas.grab()
         shown.flat.grab()
 
     others = never_alike(job)

@@ -9,7 +9,7 @@ from ..job import Job
 from ..measure import show_length
 from ..measure.words import the, tr
 from ..part import Corner, Edge, End, Tab
-from .element import DevelopmentError, Element, MadeBy, bend_of
+from .element import Bends, DevelopmentError, Element, MadeBy
 
 
 def stem(wall: Element) -> str:
@@ -39,12 +39,13 @@ def meeting_slope(a: float, b: float, exterior: float) -> float:
 
 
 def corner_tab(
-    job: Job, wall: Element, neighbour: Element, side: str, tab: Tab, between: float, gap: float, along: float
+    job: Job, bends: Bends, wall: Element, neighbour: Element, side: str, tab: Tab, between: float, gap: float, along: float
 ) -> Element:
     """The tab on one end of a wall.
 
     Args:
-        job: for bends and units.
+        job: for units.
+        bends: its bends.
         wall: carries it, on its ``side`` (left or right).
         neighbour: the wall it lies on.
         tab: its sizes.
@@ -56,7 +57,7 @@ def corner_tab(
         DevelopmentError: it is longer than the neighbour, no longer than its own bend, or tapers away.
     """
     assert wall.bend is not None and neighbour.bend is not None
-    bend = bend_of(job, between)
+    bend = bends.of(between)
     if tab.length > along:
         raise DevelopmentError(
             tr("The tab of {length} on {name} is longer than {name_2} it lies on, {along}.").format(

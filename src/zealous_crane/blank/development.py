@@ -302,9 +302,10 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
     lines = [_line_at(node) for node in nodes]
     origins = np.array([node.frame.point(0.0, v) for node, v in zip(nodes, lines, strict=True)])
     spans = np.array([(max(0.0, node.span[0]), min(node.edge_length, node.span[1])) for node in nodes])
-    metal = metal_on(flat.polygon, origins, np.array([node.frame.u for node in nodes]), spans)
+    along = np.array([node.frame.u for node in nodes])
+    metal = metal_on(flat.polygon, origins, along, spans)
     found: list[Fold] = []
-    for node, v, lies in zip(nodes, lines, metal, strict=True):
+    for node, origin, way, lies in zip(nodes, origins + move, along, metal, strict=True):
         bend, element = node.bend, node.element
         assert bend is not None and element is not None
         # From the first to the last of the metal that crosses the line.
@@ -318,8 +319,8 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
             name=node.name,
             parent=index[node.parent],
             child=index[node.index],
-            start=node.frame.point(lies[1], v) + move,
-            end=node.frame.point(lies[0], v) + move,
+            start=origin + lies[1] * way,
+            end=origin + lies[0] * way,
             outward=node.frame.v,
             angle=element.angle,
             bend=bend,

@@ -18,7 +18,7 @@ from ..measure.words import the_first, tr
 from ..part import DrawnFlat, DrawnFold
 from .blank import Blank
 from .cut_away import Hole, Notch
-from .element import DevelopmentError, MadeBy, bend_of
+from .element import Bends, DevelopmentError, MadeBy
 from .fold import Crease, Fold
 from .looked_over import Look
 from .mark_line import MarkLine
@@ -88,7 +88,8 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     if relieving:
         # Folds may end in holes: there they are reliefs.
         fine, metal = (shapely.difference(shape, shapely.union_all(relieving)) for shape in (fine, metal))
-    lines = _joined([_line(job, fold, move, fine, drawing.folds) for fold in drawing.folds])
+    bends = Bends(job)
+    lines = _joined([_line(job, bends, fold, move, fine, drawing.folds) for fold in drawing.folds])
     panels, folds, strips = _panels(lines, metal)
     creases = tuple(Crease(_called(line), line.start, line.end, line.fold.angle) for line in lines if line.fold.crease)
     size = outline.flattened().max(axis=0)
@@ -127,10 +128,12 @@ def _hole(i: int, path: Path, within: shapely.Polygon) -> Hole:
     return Hole(f"hole {i}", path, np.array(shape.centroid.coords[0]), "other", (high[0] - low[0], high[1] - low[1]))
 
 
-def _line(job: Job, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_folds: tuple[DrawnFold, ...]) -> _Line:
+def _line(
+    job: Job, bends: Bends, fold: DrawnFold, move: Array, metal: shapely.Polygon, all_folds: tuple[DrawnFold, ...]
+) -> _Line:
     """The fold with its bend, drawn on to the edge of the metal where it stops just short of it."""
     hemmed = fold.radius is None and 150 < abs(fold.angle) <= 180
-    bend = bend_of(job, fold.angle, 0.0 if hemmed else fold.radius)
+    bend = bends.of(fold.angle, 0.0 if hemmed else fold.radius)
     if fold.crease or fold.ear:
         # Ears are creased sharp by hand and use no metal.
         bend = Bend(abs(fold.angle), 0.0, bend.thickness, 2 * bend.thickness if bend.folded_back else 0.0)

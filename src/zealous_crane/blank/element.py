@@ -121,25 +121,42 @@ def to_inside(measured: Measured, bend: Bend, datum: str = "corner") -> float:
     return bend.inside_setback if measured is Measured.FLAT else 0.0
 
 
-def bend_of(job: Job, angle: float, radius: float | None = None) -> Bend:
-    """The bend of the job's school; ``radius`` None takes the job's.
+class Bends:
+    """The bends of a job: its school, its inside radius and its thickness looked up once, each bend worked out once.
 
-    Raises:
-        DevelopmentError: the school cannot make it.
+    Args:
+        job: what is wanted.
     """
-    try:
-        return job.chosen_school.bend(abs(angle), job.inside_radius if radius is None else radius, job.sheet.thickness)
-    except ValueError as error:
-        raise DevelopmentError(str(error)) from None
+
+    def __init__(self, job: Job) -> None:
+        self._school, self._radius, self._thickness = job.chosen_school, job.inside_radius, job.sheet.thickness
+        self._made: dict[tuple[float, float | None], Bend] = {}
+
+    def of(self, angle: float, radius: float | None = None) -> Bend:
+        """The bend of an angle, degrees, up or down; ``radius`` None takes the job's.
+
+        Raises:
+            DevelopmentError: the school cannot make it.
+        """
+        turned = abs(angle)
+        made = self._made.get((turned, radius))
+        if made is None:
+            try:
+                made = self._school.bend(turned, self._radius if radius is None else radius, self._thickness)
+            except ValueError as error:
+                raise DevelopmentError(str(error)) from None
+            self._made[turned, radius] = made
+        return made
 
 
 def elements(
-    job: Job, standing: tuple[Standing, ...], edges: int, names: Mapping[Path, str], path: Path = ()
+    job: Job, bends: Bends, standing: tuple[Standing, ...], edges: int, names: Mapping[Path, str], path: Path = ()
 ) -> tuple[Element, ...]:
     """Everything on one panel's edges, in the order of its edges.
 
     Args:
-        job: for thickness, radius and school.
+        job: for thickness and units.
+        bends: its bends.
         standing: what was written.
         edges: how many edges the panel has.
         names: of everything that stands on the part, by where it is written.
@@ -149,25 +166,25 @@ def elements(
         DevelopmentError: a size that leaves no metal.
     """
     known = edge_names(edges)
-    found = [_element(job, one, known.index(one.edge), names, (*path, i)) for i, one in enumerate(standing)]
+    found = [_element(job, bends, one, known.index(one.edge), names, (*path, i)) for i, one in enumerate(standing)]
     return tuple(sorted(found, key=lambda e: e.edge))
 
 
-def _element(job: Job, one: Standing, edge: int, names: Mapping[Path, str], path: Path) -> Element:
+def _element(job: Job, bends: Bends, one: Standing, edge: int, names: Mapping[Path, str], path: Path) -> Element:
     level, name = len(path), names[path]
     if isinstance(one, Hem):
-        return replace(_hem(job, one, edge, name), path=path)
+        return replace(_hem(job, bends, one, edge, name), path=path)
     if isinstance(one, Joggle):
-        return replace(_joggle(job, one, edge, name), path=path)
+        return replace(_joggle(job, bends, one, edge, name), path=path)
     if isinstance(one, Seam):
-        return replace(_seam(job, one, edge, name), path=path)
-    bend = bend_of(job, one.angle, one.radius)
+        return replace(_seam(job, bends, one, edge, name), path=path)
+    bend = bends.of(one.angle, one.radius)
     sign = 1 if one.angle > 0 else -1
     if isinstance(one, Facet):
-        children = elements(job, one.flanges, len(one.corners), names, path)
+        children = elements(job, bends, one.flanges, len(one.corners), names, path)
         top = max(v for _, v in one.corners)
         return Element(edge, name, tr("panel, true length"), bend, sign, top, corners=one.corners, standing=children, path=path)
-    children = elements(job, one.flanges, 4, names, path)
+    children = elements(job, bends, one.flanges, 4, names, path)
     above = next((c for c in children if c.edge == Edge.BACK.turn), None)
     return Element(
         edge, name, tr("wall, inside height") if level == 1 else tr("flange, inside height"), bend, sign,
@@ -206,12 +223,12 @@ def _too_short(job: Job, name: str, length: float, needed: float) -> Development
     )
 
 
-def _hem(job: Job, hem: Hem, edge: int, name: str) -> Element:
+def _hem(job: Job, bends: Bends, hem: Hem, edge: int, name: str) -> Element:
     t, sign = job.sheet.thickness, 1 if hem.inwards else -1
     length, ends = hem.length, (None, None)
 
     def made(angle: float, radius: float, height: float, by: MadeBy, **more: object) -> Element:
-        return Element(edge, name, HEM_WORDS[hem.form], bend_of(job, angle, radius), sign, height, ends, hem.notch, by, **more)  # type: ignore[arg-type]
+        return Element(edge, name, HEM_WORDS[hem.form], bends.of(angle, radius), sign, height, ends, hem.notch, by, **more)  # type: ignore[arg-type]
 
     match hem.form:
         case HemForm.CLOSED | HemForm.OPEN:
@@ -228,7 +245,7 @@ def _hem(job: Job, hem: Hem, edge: int, name: str) -> Element:
             # The raw edge just touches the sheet: two equal tangents from the point where it does.
             return made(180 + 2 * math.degrees(math.atan2(r, straight)), r, length, MadeBy.TOOL)
         case HemForm.DOUBLE:
-            outer, inner = bend_of(job, 180, t / 2), bend_of(job, 180, 0)
+            outer, inner = bends.of(180, t / 2), bends.of(180, 0)
             # The inner fold ends short of the outer one by its bend and a thickness of room.
             first = (length - outer.gain - inner.gain + t / 2 + 2 * t) / 2
             second = first - t / 2 - 2 * t
@@ -241,18 +258,18 @@ def _hem(job: Job, hem: Hem, edge: int, name: str) -> Element:
             r = hem.gap / 2 if hem.gap is not None else (length - (1.5 * math.pi * 0.44 - 1) * t - t) / (1.5 * math.pi - 1)
             if r <= 0:
                 raise _too_short(job, name, length, 1.5 * math.pi * 0.44 * t)
-            bend = bend_of(job, 270, r)
+            bend = bends.of(270, r)
             tail = length - (bend.allowance - bend.inside_setback)
             if tail <= 0:
                 raise _too_short(job, name, length, bend.allowance - bend.inside_setback)
             return made(270, r, bend.inside_setback + tail, MadeBy.TOOL, flat=length)
 
 
-def _joggle(job: Job, joggle: Joggle, edge: int, name: str) -> Element:
+def _joggle(job: Job, bends: Bends, joggle: Joggle, edge: int, name: str) -> Element:
     t = job.sheet.thickness
     step = t if joggle.step is None else joggle.step
     sign = 1 if joggle.inwards else -1
-    bend = bend_of(job, joggle.slope, 0.0)
+    bend = bends.of(joggle.slope, 0.0)
     # Along one face of the sheet the slope runs from a corner's outside to the other's inside.
     half = math.tan(math.radians(joggle.slope) / 2)
     slope = step / math.sin(math.radians(joggle.slope)) - t * half
@@ -262,12 +279,12 @@ def _joggle(job: Job, joggle: Joggle, edge: int, name: str) -> Element:
     return Element(edge, name, tr("joggle, slope"), bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,))
 
 
-def _seam(job: Job, seam: Seam, edge: int, name: str) -> Element:
+def _seam(job: Job, bends: Bends, seam: Seam, edge: int, name: str) -> Element:
     width, sign = seam.width, 1 if seam.inwards else -1
     end = End(taper=seam.notch)
     if seam.form in (SeamForm.PLAIN, SeamForm.STANDING):
         # The allowance is flat metal beyond the finished edge, so the fold stands on the line.
-        bend = bend_of(job, 90)
+        bend = bends.of(90)
         height = width - bend.gain
         if height <= bend.inside_setback:
             raise _too_short(job, name, width, bend.inside_setback + bend.gain)

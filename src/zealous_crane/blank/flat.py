@@ -19,6 +19,7 @@ from .cut_away import Hole
 from .element import DevelopmentError
 from .node import Node, Tree
 from .notch import Cut, corner_cut, end_cut, one_size, wedge
+from .one_piece import one_piece
 from .path import Path
 from .ring import Circles, area, half_plane, less, polygons, to_paths, without_repeats
 
@@ -30,6 +31,9 @@ OVERLAP = 1e-3
 CRUMB = 0.05
 """mm²; waste smaller than this is rounding, not metal."""
 
+ONE_PLACE = 0.05
+"""mm; reliefs whose centres lie nearer to each other are one."""
+
 JOIN = 1e-6
 """Strips reach this far (mm) into the panels they join, so that neighbours never fall apart by rounding."""
 
@@ -40,7 +44,7 @@ class Flat:
 
     Attributes:
         panels: (n, 2) polygons on the flat by node index; None for metal that belongs to its carrier.
-        strips: (4, 2) bend strips by node index; None for the base and plain metal.
+        strips: (4, 2) bend strips by node index; None for the base, plain metal and bends that take no metal.
         polygon: the outline as a many-sided polygon, counter-clockwise.
         cuts: what was taken out at the corners.
     """
@@ -93,12 +97,13 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
         DevelopmentError: two parts of the flat overlap, or it falls into pieces.
     """
     panels = _panels(tree)
-    strips = [None if ring is None else _strip(node, tree, 0.0) for node, ring in zip(tree.nodes, panels, strict=True)]
+    strips = [None if ring is None else _strip(node, 0.0) for node, ring in zip(tree.nodes, panels, strict=True)]
     kept = [i for i, ring in enumerate(panels) if ring is not None]
-    joined = [strip for strip in (_strip(node, tree, JOIN) for node in tree.nodes) if strip is not None]
-    shapes = polygons([ring for ring in panels if ring is not None] + joined)
-    _no_overlap(tree, dict(zip(kept, shapes, strict=False)))
-    whole = shapely.union_all(shapes + _ears(tree))
+    shapes = polygons([ring for ring in panels if ring is not None])
+    _no_overlap(tree, dict(zip(kept, shapes, strict=True)))
+    metal = one_piece(tree.nodes, panels, strips)
+    pieces = [*([metal] if metal is not None else shapes + polygons(_joining(tree))), *_ears(tree)]
+    whole = pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)
     reach = 4 * (whole.bounds[2] - whole.bounds[0] + whole.bounds[3] - whole.bounds[1])
     cuts = _cuts(job, design, tree, reach)
     # Most cuts meet no other: they need no overlaying.
@@ -106,7 +111,10 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     left = less(whole, taken)
     if left.geom_type != "Polygon":
         raise DevelopmentError(tr("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller."))
-    return Flat(tuple(panels), tuple(strips), orient(left), cuts)
+    bent = (
+        None if node.bend is None or node.bend.allowance <= 0 else strip for node, strip in zip(tree.nodes, strips, strict=True)
+    )
+    return Flat(tuple(panels), tuple(bent), orient(left), cuts)
 
 
 def extent(tree: Tree) -> tuple[Array, Array]:
@@ -117,7 +125,7 @@ def extent(tree: Tree) -> tuple[Array, Array]:
     """
     rings = [ring for ring in _panels(tree) if ring is not None]
     rings += [node.frame.to_flat(node.corners) for node in tree.nodes[1:] if node.bend is None]
-    rings += [strip for strip in (_strip(node, tree, 0.0) for node in tree.nodes) if strip is not None]
+    rings += [strip for strip in (_strip(node, 0.0) for node in tree.nodes) if strip is not None]
     rings += [shapely.get_coordinates(ear) for ear in _ears(tree)]
     points = np.concatenate(rings)
     return points.min(axis=0), points.max(axis=0)
@@ -195,16 +203,22 @@ def _spans(kid: Node, left: bool) -> bool:
     return line.meets or line.inset(kid.setback) <= 1e-6
 
 
-def _strip(node: Node, tree: Tree, join: float) -> Array | None:
-    """The bend strip of a panel on the flat (4, 2), reaching ``join`` into both panels; None when it has none."""
+def _strip(node: Node, join: float) -> Array | None:
+    """The bend strip of a panel on the flat (4, 2), reaching ``join`` into both panels; a line where the bend takes no metal, None where
+    nothing is bent."""
     bend = node.bend
     if bend is None:
         return None
     low, high = max(0.0, node.span[0]), min(node.edge_length, node.span[1])
     inner, outer = bend.inside_setback - bend.allowance - join, bend.inside_setback + join
-    if outer - inner <= 0 or high - low <= 0:
+    if outer < inner or high <= low:
         return None
     return node.frame.to_flat(np.array([(low, inner), (high, inner), (high, outer), (low, outer)]))
+
+
+def _joining(tree: Tree) -> list[Array]:
+    """The strips, each reaching a hair into the panels on both its sides."""
+    return [strip for strip in (_strip(node, JOIN) for node in tree.nodes) if strip is not None]
 
 
 def _ears(tree: Tree) -> list[shapely.Polygon]:
@@ -234,15 +248,22 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]
         if w is not None and n.corner.relief.size is None and n.corner.relief.shape in (ReliefShape.ROUND, ReliefShape.SQUARE)
     ]
     common = one_size(by_rule, job.units, job.small_tools)
+    middles: dict[int, tuple[float, float]] = {}
     for notching, notch in zip(tree.notchings, notches, strict=True):
         cut = corner_cut(tree, notching, notch, common, job.units, job.small_tools)
-        same = None if cut.relief is None else next((c for c in cuts if _alike(c, cut)), None)
-        if same is not None and same.relief is not None and cut.relief is not None:
-            # Two folds on one line share their relief; the larger one is made.
-            if same.relief.size >= cut.relief.size:
-                cuts.append(Cut(None, cut.shapes if cut.circle is None else cut.shapes[:-1]))
-                continue
-            cuts[cuts.index(same)] = Cut(None, ())
+        if cut.relief is not None:
+            x, y = cut.relief.centre.tolist()
+            same = next((k for k, (u, v) in middles.items() if math.hypot(u - x, v - y) < ONE_PLACE), None)
+            if same is not None:
+                # Two folds on one line share their relief; the larger one is made.
+                other = cuts[same].relief
+                assert other is not None
+                if other.size >= cut.relief.size:
+                    cuts.append(Cut(None, cut.shapes if cut.circle is None else cut.shapes[:-1]))
+                    continue
+                cuts[same] = Cut(None, ())
+                del middles[same]
+            middles[len(cuts)] = x, y
         cuts.append(cut)
     for node in tree.nodes[1:]:
         for left in (True, False):
@@ -251,14 +272,6 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]
                 if ended is not None:
                     cuts.append(ended)
     return tuple(cuts)
-
-
-def _alike(one: Cut, other: Cut) -> bool:
-    """True when two cuts have their reliefs in one place."""
-    if one.relief is None or other.relief is None:
-        return False
-    (x, y), (u, v) = one.relief.centre.tolist(), other.relief.centre.tolist()
-    return math.hypot(u - x, v - y) < 0.05
 
 
 def _no_overlap(tree: Tree, shapes: dict[int, shapely.Polygon]) -> None:
@@ -279,8 +292,10 @@ def _no_overlap(tree: Tree, shapes: dict[int, shapely.Polygon]) -> None:
         raise DevelopmentError(
             tr("{name} crosses itself on the flat. Look at its sizes and tapers.").format(name=the_first(names[k]))
         )
-    one, other = shapely.STRtree(kept).query(kept, predicate="intersects")
-    one, other = one[one < other], other[one < other]
+    # Only where their boxes share as much: most panels lie well apart.
+    low, high = np.hsplit(shapely.bounds(kept), 2)
+    sides = np.minimum(high[:, None], high) - np.maximum(low[:, None], low)
+    one, other = np.nonzero(np.triu((sides > 0).all(axis=2) & (sides.prod(axis=2) > OVERLAP), 1))
     shared = shapely.area(shapely.intersection(kept[one], kept[other]))
     for k in np.flatnonzero(shared > OVERLAP).tolist():
         raise DevelopmentError(

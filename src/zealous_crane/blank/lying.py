@@ -33,8 +33,7 @@ def metal_on(metal: shapely.Polygon, origins: Array, along: Array, spans: Array)
     places = (corners @ along.T) - (origins * along).sum(axis=1)
     square = np.stack([-along[:, 1], along[:, 0]], axis=1)
     heights = (corners @ square.T) - (origins * square).sum(axis=1)
-    ends: list[list[tuple[float, float]]] = [[] for _ in spans]
-    between: list[list[float]] = spans.tolist()
+    begins, ends = np.full(len(spans), np.inf), np.full(len(spans), -np.inf)
     for off in (-BESIDE, BESIDE):
         above = heights > off
         here, line = np.divmod(np.flatnonzero((above[1:] != above[:-1]) & sides), len(spans))
@@ -42,8 +41,9 @@ def metal_on(metal: shapely.Polygon, origins: Array, along: Array, spans: Array)
         met = places[here, line] + (places[here + 1, line] - places[here, line]) * (a / (a - b))
         # Along every line the metal begins at the first meeting with the outline, ends at the second, and so on.
         order = np.lexsort((met, line))
-        for k, first, last in zip(line[order[::2]].tolist(), met[order[::2]].tolist(), met[order[1::2]].tolist(), strict=True):
-            low, high = max(first, between[k][0]), min(last, between[k][1])
-            if high - low > SEEN:
-                ends[k].append((low, high))
-    return [(min(low for low, _ in found), max(high for _, high in found)) if found else None for found in ends]
+        line, first, last = line[order[::2]], met[order[::2]], met[order[1::2]]
+        low, high = np.maximum(first, spans[line, 0]), np.minimum(last, spans[line, 1])
+        seen = high - low > SEEN
+        np.minimum.at(begins, line[seen], low[seen])
+        np.maximum.at(ends, line[seen], high[seen])
+    return [(low, high) if low < high else None for low, high in zip(begins.tolist(), ends.tolist(), strict=True)]

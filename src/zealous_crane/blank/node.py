@@ -5,6 +5,8 @@ All lengths are kept between inside corners; see :mod:`.tree`.
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -39,10 +41,17 @@ class Frame:
         placed: Array = self.origin + points[:, :1] * self.u + points[:, 1:] * self.v
         return placed
 
+    @once
+    def _plain(self) -> tuple[float, float, float, float]:
+        x, y = self.origin.tolist()
+        across, up = self.u.tolist()
+        return x, y, across, up
+
     def point(self, u: float, v: float) -> Array:
         """One point on the flat."""
-        placed: Array = self.origin + u * self.u + v * self.v
-        return placed
+        # Plain floats are faster than arrays of two.
+        x, y, across, up = self._plain
+        return np.array((x + u * across - v * up, y + u * up + v * across))
 
 
 @dataclass(frozen=True)
@@ -104,7 +113,8 @@ class Node:
     def edge_frame(self, i: int) -> tuple[Array, Array, float]:
         """Origin and direction (u) of whatever stands on edge i, in this panel's frame, and the edge's length."""
         p, q = self.corners[i], self.corners[(i + 1) % len(self.corners)]
-        length = float(np.hypot(*(q - p)))
+        (x, y), (u, v) = p.tolist(), q.tolist()
+        length = math.hypot(u - x, v - y)
         return q, (p - q) / length, length
 
 

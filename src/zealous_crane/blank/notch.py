@@ -65,11 +65,13 @@ class Cut:
 
 def _crossing(p: Array, along: Array, q: Array, other: Array) -> Array | None:
     """Where two lines cross; None when they run side by side."""
-    det = along[0] * other[1] - along[1] * other[0]
+    # Plain floats are faster than arrays of two.
+    (px, py), (ax, ay), (qx, qy), (bx, by) = p.tolist(), along.tolist(), q.tolist(), other.tolist()
+    det = ax * by - ay * bx
     if abs(det) < 1e-9:
         return None
-    gap = q - p
-    return np.asarray(p + along * ((gap[0] * other[1] - gap[1] * other[0]) / det))
+    far = ((qx - px) * by - (qy - py) * bx) / det
+    return np.array((px + ax * far, py + ay * far))
 
 
 def _bend_line(node: Node) -> tuple[Array, Array]:
@@ -84,9 +86,9 @@ def _end_line(node: Node, left: bool) -> tuple[Array, Array]:
     at = 3 if left else 1
     p, q = node.corners[at], node.corners[(at + 1) % len(node.corners)]
     low, high = (p, q) if p[1] <= q[1] else (q, p)
-    ends = node.frame.to_flat(np.array([low, high]))
-    along = ends[1] - ends[0]
-    return ends[0], along / np.hypot(*along)
+    start = node.frame.point(*low.tolist())
+    along = node.frame.point(*high.tolist()) - start
+    return start, along / math.hypot(*along.tolist())
 
 
 def _carry_on(first: Node, second: Node) -> bool:
@@ -153,7 +155,7 @@ def wedge(tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach
     at = _crossing(*one, *two)
     if at is None:
         return Wedge(centre, 0.0, (), needed, room)
-    point = float(np.hypot(*(at - centre)))
+    point = math.dist(at.tolist(), centre.tolist())
     outward = float(one[1] @ first.frame.v) > 0 and float(two[1] @ second.frame.v) > 0
     turn = one[1][0] * two[1][1] - one[1][1] * two[1][0]
     shapes: list[Array] = []

@@ -152,30 +152,29 @@ def _to_path(ring: Array, arc: list[int], circles: Circles) -> Path:
         circle = circles.each[arc[0]]
         turn = 1.0 if area(ring) > 0 else -1.0
         return Path(circle.centre + np.array([[circle.radius, 0.0], [-circle.radius, 0.0]]), np.array([turn, turn]))
-    corners: list[Point] = ring.tolist()
     # Begin with an arc that follows a straight side, so that no corner is passed before it is made exact.
     start = next((i for i in range(n) if arc[i] >= 0 and arc[i - 1] < 0), 0)
+    whole: list[Point] = ring.tolist()
+    corners, arc = [whole[start - 1], *whole[start:], *whole[: start + 1]], [arc[start - 1], *arc[start:], *arc[: start + 1]]
     points: list[Point] = []
     bulges: list[float] = []
-    i = 0
-    while i < n:
-        here = (start + i) % n
-        if arc[here] < 0:
-            points.append(corners[here])
+    # Counted from 1: the corner before the first and the one after the last are there too.
+    i = 1
+    while i <= n:
+        k, begun = arc[i], i
+        i += 1
+        if k < 0:
+            points.append(corners[begun])
             bulges.append(0.0)
-            i += 1
             continue
-        k, circle, run = arc[here], circles.each[arc[here]], [here]
-        while len(run) <= n and arc[run[-1]] == k:
-            run.append((run[-1] + 1) % n)
-        i += len(run) - 1
-        first, last = corners[run[0]], corners[run[-1]]
-        if arc[run[0] - 1] < 0:
-            first = circle.meets(corners[run[0] - 1], first)
-        if arc[run[-1]] < 0:
-            last = circle.meets(corners[(run[-1] + 1) % n], last)
-            corners[run[-1]] = last
-        sweep = _swept(circle, [first, *(corners[k] for k in run[1:-1]), last])
+        while i <= n and arc[i] == k:
+            i += 1
+        circle, first, last = circles.each[k], corners[begun], corners[i]
+        if arc[begun - 1] < 0:
+            first = circle.meets(corners[begun - 1], first)
+        if arc[i] < 0:
+            last = corners[i] = circle.meets(corners[i + 1], last)
+        sweep = _swept(circle, [first, *corners[begun + 1 : i], last])
         points.append(first)
         # An arc whose ends fall together only grazed the metal.
         grazed = math.hypot(last[0] - first[0], last[1] - first[1]) < STRAIGHT and abs(sweep) < math.pi
@@ -213,9 +212,10 @@ def _sides_on(rings: Sequence[Array], circles: Circles) -> list[list[int]]:
 
 
 def _swept(circle: Circle, points: list[Point]) -> float:
-    """Signed angle from the first of some points about a circle to the last, radians; neighbours lie less than half a turn apart."""
+    """Signed angle from the first of some points about a circle to the last, radians; neighbours are the ends of a chord."""
     cx, cy = circle.centre.tolist()
-    angles = [math.atan2(y - cy, x - cx) for x, y in points]
+    # One point in a quarter turn tells how often it goes round.
+    angles = [math.atan2(y - cy, x - cx) for x, y in (*points[:-1:QUARTER], points[-1])]
     return sum((b - a + math.pi) % (2 * math.pi) - math.pi for a, b in itertools.pairwise(angles))
 
 

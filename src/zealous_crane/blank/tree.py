@@ -20,7 +20,7 @@ from ..measure.words import the, tr
 from ..part import Base, Corner, CornerRule, Design, Edge, PolygonBase, Walls, edge_names
 from ..part.names import BASE, names_of
 from .corner import corner_ear, corner_tab, meeting_slope, spread_angle, stem
-from .element import DevelopmentError, Element, elements, to_inside
+from .element import Bends, DevelopmentError, Element, elements, to_inside
 from .node import Frame, Line, LoopCrease, Node, Notching, Tree
 
 Array = NDArray[np.float64]
@@ -53,6 +53,7 @@ class _Growing:
     def __init__(self, job: Job, design: Design) -> None:
         self.job, self.design = job, design
         self.t = job.sheet.thickness
+        self.bends = Bends(job)
         self.nodes: list[Node] = []
         self.standing: dict[int, dict[int, Element]] = {}
         self.notchings: list[Notching] = []
@@ -73,7 +74,7 @@ class _Growing:
             names = names_of(design)
         except ValueError as error:
             raise DevelopmentError(str(error)) from None
-        standing = elements(self.job, design.flanges, count, names)
+        standing = elements(self.job, self.bends, design.flanges, count, names)
         corners = self._base(base, standing)
         self.nodes.append(Node(0, -1, -1, None, BASE, corners, Frame(np.zeros(2), np.array([1.0, 0.0])), (0.0, 0.0)))
         self._children(0, standing, ({}, {}))
@@ -126,9 +127,9 @@ class _Growing:
     def _exterior(self, corners: Array, vertex: int) -> float:
         """Degrees the outline turns at a corner."""
         n = len(corners)
-        one = corners[vertex] - corners[vertex - 1]
-        two = corners[(vertex + 1) % n] - corners[vertex]
-        return math.degrees(math.atan2(one[0] * two[1] - one[1] * two[0], one @ two))
+        (ax, ay), (bx, by), (cx, cy) = (corners[k % n].tolist() for k in (vertex - 1, vertex, vertex + 1))
+        x, y, u, v = bx - ax, by - ay, cx - bx, cy - by
+        return math.degrees(math.atan2(x * v - y * u, x * u + y * v))
 
     def _children(self, at: int, standing: tuple[Element, ...], lips: tuple[dict[str, float], dict[str, float]]) -> None:
         """Cut everything on one panel's edges to its corners and go on from there.
@@ -248,7 +249,7 @@ class _Growing:
         assert corner.tab is not None
         off = (self.t + corner.tab.clearance) * thick
         along = self.nodes[at].edge_frame(neighbour.edge)[2]
-        tab = corner_tab(self.job, element, neighbour, side, corner.tab, between, gap, along)
+        tab = corner_tab(self.job, self.bends, element, neighbour, side, corner.tab, between, gap, along)
         return Line(off if corner.tab.inside else -off, slope, True), (tab,)
 
     def _crease(self, vertex: int, by_edge: dict[int, Element], placed: dict[int, int], corner: Corner) -> None:
@@ -335,11 +336,11 @@ class _Growing:
         """Add a panel; returns its index."""
         node = self.nodes[at]
         origin, direction, length = node.edge_frame(element.edge)
-        outward = np.array([-direction[1], direction[0]])
         gain = element.bend.gain if element.bend is not None else 0.0
-        start = origin + outward * gain
-        u = direction[0] * node.frame.u + direction[1] * node.frame.v
-        frame = Frame(node.frame.point(float(start[0]), float(start[1])), u)
+        # A bend's gain beyond the edge, along which u runs.
+        (x, y), (along, up) = origin.tolist(), direction.tolist()
+        u = along * node.frame.u + up * node.frame.v
+        frame = Frame(node.frame.point(x - up * gain, y + along * gain), u)
         setback = element.bend.inside_setback if element.bend is not None else 0.0
         index = len(self.nodes)
         if element.corners:

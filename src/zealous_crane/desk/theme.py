@@ -7,8 +7,10 @@ from contextlib import contextmanager
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
+from typing import NamedTuple
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetrics, QFontMetricsF, QPalette, QStaticText, QTransform
 
 from ..measure.dataclass import dataclass
 from ..measure.once import once
@@ -172,6 +174,32 @@ def _sized(size: int, bold: bool, strong: bool, paper: bool) -> QFont:
     made = QFont(_made(10.0, bold, strong, paper))
     made.setPixelSize(size)
     return made
+
+
+class Shaped(NamedTuple):
+    """Words whose letters are laid out once for however often they are painted.
+
+    Attributes:
+        words: to be painted in the font they were shaped for.
+        wide, high: what they take up, painter units.
+    """
+
+    words: QStaticText
+    wide: float
+    high: float
+
+
+def shaped(said: str, size: float, *, bold: bool = False, strong: bool = False) -> Shaped:
+    """Words in the font of :func:`pixels`, for those that are painted again and again: the names of panels."""
+    return _shaped(said, max(1, round(size)), bold, strong, _PAPER[0])
+
+
+@lru_cache(512)
+def _shaped(said: str, size: int, bold: bool, strong: bool, paper: bool) -> Shaped:
+    letters, words = _sized(size, bold, strong, paper), QStaticText(said)
+    words.setTextFormat(Qt.TextFormat.PlainText)
+    words.prepare(QTransform(), letters)
+    return Shaped(words, QFontMetrics(letters).horizontalAdvance(said), words.size().height())
 
 
 def fitting(said: str, room: float, size: float, *, bold: bool = False, strong: bool = False) -> QFont:

@@ -13,7 +13,7 @@ from ...blank import NEAREST, Blank, JoinedRow, MarkLine, Path, RunningDimension
 from ...measure import Units, show_length
 from ...measure.dataclass import dataclass
 from ...part import Drilled
-from ..theme import Look, pixels
+from ..theme import Look, pixels, shaped
 from .frame import Scale
 from .sign import paint_arrow, paint_tag, tag_room
 
@@ -241,26 +241,27 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float, pap
     taken: list[QRectF] = []
     p.setFont(pixels(text, strong=True))
     p.setPen(look.color("scribe", 255 if paper else 210))
-    letters = p.fontMetrics()
     for panel in blank.panels:
-        left, low, right, high = panel.outline.bounds
-        long, deep = right - left, high - low
+        left, low, right, top = panel.outline.bounds
+        long, deep = right - left, top - low
         name = panel.name if len(blank.panels) > 1 else ""
-        wide = letters.horizontalAdvance(name)
+        words, wide, high = shaped(name, text, strong=True)
         lengthwise = long * scale.factor < wide * 1.2 and deep > long
         along, across = (deep, long) if lengthwise else (long, deep)
         slanting = abs(panel.outline.area) < 0.4 * long * deep
         if slanting or along * scale.factor < wide * 1.02 or across * scale.factor < text * 0.95:
             continue
-        where = scale.point((left + right) / 2, (low + high) / 2)
+        where = scale.point((left + right) / 2, (low + top) / 2)
         box = QSizeF(text * 1.2, wide) if lengthwise else QSizeF(wide, text * 1.2)
         taken.append(QRectF(where.x() - box.width() / 2, where.y() - box.height() / 2, box.width(), box.height()))
-        p.save()
-        p.translate(where)
         if lengthwise:
+            p.save()
+            p.translate(where)
             p.rotate(-90)
-        p.drawText(QRectF(-wide, -text, 2 * wide, 2 * text), Qt.AlignmentFlag.AlignCenter, name)
-        p.restore()
+            p.drawStaticText(QPointF(-wide / 2, -high / 2), words)
+            p.restore()
+        else:
+            p.drawStaticText(QPointF(where.x() - wide / 2, where.y() - high / 2), words)
     return taken
 
 

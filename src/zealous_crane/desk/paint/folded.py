@@ -148,13 +148,13 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
     prisms: list[_Prism] = []
     for i, panel in enumerate(blank.panels):
         for flat, rims in zip(panel.pieces, _rims(panel.pieces), strict=True):
-            low = np.column_stack([flat, np.zeros(len(flat))])
-            high = np.column_stack([flat, np.full(len(flat), t)])
             if thin:
-                up = poses[i].turn[:, 2]
-                faces.append(Face(poses[i].apply(low), "outside", i, -up, tuple(rims)))
-                faces.append(Face(poses[i].apply(high), "inside", i, up, tuple(rims)))
+                turn, shift = poses[i]
+                up, outside = turn[:, 2], flat @ turn[:, :2].T + shift
+                faces.append(Face(outside, "outside", i, -up, tuple(rims)))
+                faces.append(Face(outside + t * up, "inside", i, up, tuple(rims)))
             else:
+                low, high = (np.column_stack([flat, np.full(len(flat), z)]) for z in (0.0, t))
                 prisms.append(_Prism(low, high, poses[i], ("outside", "inside"), i, rims))
         faces += _openings(blank, i, poses[i])
     if thin:
