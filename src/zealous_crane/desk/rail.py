@@ -5,21 +5,21 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
 
 from ..measure.words import tr
 from .commands import keys_of
+from .kept import KeptButton
 from .stage import Drawing, Stage
 from .theme import Look, pixels
 
 
-class StageButton(QAbstractButton):
+class StageButton(KeptButton):
     """One stage: a small drawing of the work and its name."""
 
     def __init__(self, name: str, key: str, drawing: Drawing, look: Look) -> None:
-        super().__init__()
-        self.look = look
+        super().__init__(look, "chrome")
         self._drawing = drawing
         self.setText(name)
         self.setCheckable(True)
@@ -35,8 +35,7 @@ class StageButton(QAbstractButton):
         # Drawing and name still stand clear of each other; a small screen has no more.
         return QSize(92, 78)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        p = QPainter(self)
+    def paint(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         r = QRectF(self.rect()).adjusted(4, 3, 0, -3)
         if self.isChecked():
@@ -56,7 +55,6 @@ class StageButton(QAbstractButton):
             p.drawPolyline(QPolygonF([origin + QPointF(x * 40, y * 34) for x, y in line]))
         p.setFont(pixels(13, strong=self.isChecked()))
         p.drawText(QRectF(r.left(), r.bottom() - 26, r.width(), 20), Qt.AlignmentFlag.AlignCenter, self.text())
-        p.end()
 
 
 class Rail(QWidget):

@@ -170,12 +170,9 @@ class BendStage(LookedAt):
 
     def _changed(self) -> None:
         """Another job, or the same one changed: what is on show is marked at once, and soon gives way."""
-        if self.session.plan is not None:
-            self.refresh()
-            return
-        if self.session.bench_plan.before is None:
+        if self.session.plan is not None or self.session.bench_plan.before is None:
             self._patience.stop()
-            self.refresh()
+            self.soon()
             return
         self.stale.setVisible(not self.working.isVisible())
         self.body.setEnabled(False)

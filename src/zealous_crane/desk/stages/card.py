@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QWidget
 
 from ...measure import show_angle
 from ...measure.words import tr
 from ...plan.result.plan import PlannedStroke
+from ..kept import KeptButton
 from ..paint.end import paint_end
 from ..paint.sign import paint_state, paint_tag
 from ..theme import Look, fitting, pixels
@@ -47,12 +48,12 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
     p.restore()
 
 
-class BendCard(QAbstractButton):
+class BendCard(KeptButton):
     """One card of the strip; it can be dragged to another place."""
 
     def __init__(self, stroke: PlannedStroke, look: Look) -> None:
-        super().__init__()
-        self.stroke, self.look = stroke, look
+        super().__init__(look, "bench", in_turn=True)
+        self.stroke = stroke
         self.setCheckable(True)
         self.setFixedSize(QSize(232, 158))
         self.setAccessibleName(stroke.sentence())
@@ -70,13 +71,11 @@ class BendCard(QAbstractButton):
         else:
             super().mouseMoveEvent(event)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        p = QPainter(self)
+    def paint(self, p: QPainter) -> None:
         paint_card(p, QRectF(self.rect()), self.stroke, self.look, chosen=self.isChecked())
         if self.hasFocus():
             p.setPen(QPen(self.look.color("accent"), 1, Qt.PenStyle.DotLine))
             p.drawRoundedRect(QRectF(self.rect()).adjusted(5, 5, -5, -5), 5, 5)
-        p.end()
 
 
 class CardStrip(QWidget):

@@ -183,7 +183,8 @@ class ToolingStage(LookedAt):
             self.body.setEnabled(False)
             self._patience.start()
         else:
-            self.refresh()
+            self._patience.stop()
+            self.soon()
 
     def refresh(self) -> None:
         """Show the plan; while nobody looks, only that it is another one is kept in mind."""
