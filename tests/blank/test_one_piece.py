@@ -41,6 +41,11 @@ def test_two_flanges_on_one_edge_and_one_upon_the_other():
     assert found.bounds == (0, 0, 10, 18) and len(found.interiors) == 0
 
 
+def test_flanges_side_by_side_of_which_one_reaches_past_the_edge():
+    found = walked((0, box(1, 11, 4, 15), box(1, 10, 4, 11)), (0, box(6, 11, 19, 15), box(6, 10, 19, 11)))
+    assert found.area == pytest.approx(100 + 3 * 5 + 13 * 5) and found.bounds == (0, 0, 19, 15)
+
+
 def test_a_bend_that_takes_no_metal_is_a_line():
     found = walked((0, box(1, 10, 9, 14), np.array([(1, 10), (9, 10), (9, 10), (1, 10)], dtype=float)))
     assert found.area == 100 + 32 and found.equals(shapely.union_all([shapely.box(0, 0, 10, 10), shapely.box(1, 10, 9, 14)]))

@@ -100,8 +100,9 @@ def one_piece(nodes: Sequence[Node], panels: Sequence[Array | None], strips: Seq
             return None
         own.foot = foot
         bent.hung.append((2, 0.0, own))
-        (x, y), (u, v) = carrier.corners[side], bent.corners[1]
-        carrier.hung.append((side, math.hypot(u - x, v - y), bent))
+        # How far along its carrier's side it begins; less than nothing where it is wider.
+        (x, y), (ax, ay), (bx, by) = carrier.corners[side], *bent.ends(0)
+        carrier.hung.append((side, ((bx - x) * (ax - bx) + (by - y) * (ay - by)) / math.hypot(ax - bx, ay - by), bent))
         of.append(own)
     corners: list[Point] = []
     of[0].round(corners)
