@@ -24,6 +24,9 @@ from zealous_crane.desk.session import Session
 from zealous_crane.desk.working import seconds_left
 from zealous_crane.plan.asked import Ask
 from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import set_up_facts
+from zealous_crane.plan.result.gauging import gauging_lines
+from zealous_crane.plan.stroke.machine import FactKey
 
 
 @pytest.fixture(scope="module")
@@ -73,6 +76,19 @@ def test_a_process_plans_what_this_one_would(qtbot, session_of, own_crew, rack):
     assert [s.sentence() for s in plan.strokes] == [s.sentence() for s in mine.strokes] and plan.cost == mine.cost
     (process,) = processes(own_crew)
     assert process.pid != os.getpid() and os.getpriority(os.PRIO_PROCESS, process.pid) > 0
+
+
+def test_a_plan_comes_with_what_every_view_shows_of_it(qtbot, session, monkeypatch):
+    """Nobody who looks waits for it: not for the ways to make up a block, nor for what is set, nor for the gauge."""
+    plan = planned(qtbot, session)
+
+    def asked(*_):
+        raise AssertionError("worked out in the window")
+
+    for name in ("plan.fits", "set_up._set_up", "gauging._stops"):
+        monkeypatch.setattr(f"zealous_crane.plan.result.{name}", asked)
+    shown = [fact.key for stroke in plan.strokes for fact in set_up_facts(plan, stroke)]
+    assert FactKey.OTHERS in shown and gauging_lines(plan)
 
 
 def test_what_is_asked_is_written_down_by_who_asks(qtbot, session, monkeypatch):

@@ -75,5 +75,7 @@ def figures(plan: Plan) -> None:
     for stroke in plan.strokes:
         set_up_of(plan, stroke)
     gauging_lines(plan)
+    for setup in plan.setups:
+        _ = setup.others
     # Looked over here, the flat comes with what was found.
     _ = plan.blank.findings

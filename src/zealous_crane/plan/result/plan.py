@@ -50,7 +50,7 @@ class Setup:
     setback: float = 0.0
     station: float = 0.0
 
-    @property
+    @once
     def others(self) -> tuple[Block, ...]:
         """Other ways to make up the block, the best first; none where there are several blocks, which share one rack."""
         if len(self.widths) != 1:
