@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import QPoint, QRectF, Qt
 
 from zealous_crane.desk.kept import MOST, KeptButton
-from zealous_crane.desk.theme import LIGHT
+from zealous_crane.desk.theme import DARK, LIGHT
 from zealous_crane.desk.turns import Turns
 
 
@@ -58,6 +58,13 @@ def test_another_size_is_painted_and_no_more_are_kept_than_said(button):
         button.setFixedSize(wide, 20)
         assert button.grab().width() == wide * button.devicePixelRatioF()
     assert button.painted == before + 2 * MOST and len(button._kept) <= MOST
+
+
+def test_another_look_is_painted(button):
+    assert colour(button, 5) == LIGHT.chrome
+    button.look = DARK
+    button.update()
+    assert colour(button, 5) == DARK.chrome
 
 
 def test_what_waits_for_its_turn_is_not_painted_before(qtbot):

@@ -2,7 +2,7 @@
 the look of the desktop."""
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 from test_window import planned, window  # noqa: F401 - a fixture
 
@@ -12,6 +12,7 @@ from zealous_crane.desk.about import keys_dialog
 from zealous_crane.desk.app import application
 from zealous_crane.desk.commands import COMMANDS
 from zealous_crane.desk.picture import settle
+from zealous_crane.desk.rail import StageButton
 from zealous_crane.desk.remembered import Remembered
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.stages.card import BendCard
@@ -63,6 +64,12 @@ def test_what_is_touched_at_the_brake_is_as_large_as_a_thumb(qtbot, window):  # 
     assert page.width() <= 1024
 
 
+def grounds(shown):
+    """Colours behind the buttons of a window's rail."""
+    seen = shown.grab().toImage()
+    return {seen.pixelColor(button.mapTo(shown, QPoint(2, 2))).name() for button in shown.findChildren(StageButton)}
+
+
 def test_the_desktops_look_is_followed_until_one_is_chosen(qtbot, window, tmp_path, monkeypatch):  # noqa: F811
     window.front.remembered = Remembered(tmp_path / "w.ini")
     desktop = {"dark": True}
@@ -73,10 +80,12 @@ def test_the_desktops_look_is_followed_until_one_is_chosen(qtbot, window, tmp_pa
     desktop["dark"] = False
     window._desktop_changed()
     assert window.front.look is LIGHT
+    assert grounds(window) == {LIGHT.chrome}
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
     assert window.front.look is DARK and Remembered(tmp_path / "w.ini").dark is True
+    assert grounds(window) == {DARK.chrome}, "nothing that is kept was painted in another look"
     window._desktop_changed()
     assert window.front.look is DARK, "a look that was chosen stays"
     window.set_dark(None)

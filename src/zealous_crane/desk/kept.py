@@ -48,7 +48,7 @@ class KeptButton(QAbstractButton):
 
     def _picture(self) -> QPixmap:
         ratio = self.devicePixelRatioF()
-        stands = (self.isChecked(), self.hasFocus(), self.underMouse(), self.width(), self.height(), ratio)
+        stands = (self.look, self.isChecked(), self.hasFocus(), self.underMouse(), self.width(), self.height(), ratio)
         made = self._kept.get(stands)
         if made is None:
             if len(self._kept) == MOST:
