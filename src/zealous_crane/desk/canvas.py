@@ -23,8 +23,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QScrollArea, QSizePolicy, QWidget
 
 from ..measure.words import tr
+from .kept import painted
 from .turns import Turns
-from .widget import safely
 
 Paint = Callable[[QPainter, QRectF], object]
 
@@ -89,22 +89,16 @@ class Canvas(QWidget):
             return
         if self._kept is None or self._kept.devicePixelRatio() != self.devicePixelRatioF():
             Turns.of_all().leave(self)
-            self._kept = self._painted()
+            self._kept = painted(self, self.palette().color(QPalette.ColorRole.Window), self._paint_near)
         p = QPainter(self)
         p.drawPixmap(0, 0, self._kept)
         p.end()
 
-    def _painted(self) -> QPixmap:
-        made = QPixmap(self.size() * self.devicePixelRatioF())
-        made.setDevicePixelRatio(self.devicePixelRatioF())
-        # On what lies behind it: letters are drawn finer on a ground that is known.
-        made.fill(self.palette().color(QPalette.ColorRole.Window))
-        p = QPainter(made)
+    def _paint_near(self, p: QPainter) -> None:
+        """Paint what is shown as near as one has come."""
         p.translate(self._shift)
         p.scale(self._zoom, self._zoom)
-        safely(lambda: self._paint(p, QRectF(self.rect())))
-        p.end()
-        return made
+        self._paint(p, QRectF(self.rect()))
 
     # --- nearer and farther -----------------------------------------------------------------------------------------
 

@@ -189,14 +189,14 @@ class Shaped(NamedTuple):
     high: float
 
 
-def shaped(said: str, size: float, *, bold: bool = False, strong: bool = False) -> Shaped:
+def shaped(said: str, size: float, *, strong: bool = False) -> Shaped:
     """Words in the font of :func:`pixels`, for those that are painted again and again: the names of panels."""
-    return _shaped(said, max(1, round(size)), bold, strong, _PAPER[0])
+    return _shaped(said, max(1, round(size)), strong, _PAPER[0])
 
 
 @lru_cache(512)
-def _shaped(said: str, size: int, bold: bool, strong: bool, paper: bool) -> Shaped:
-    letters, words = _sized(size, bold, strong, paper), QStaticText(said)
+def _shaped(said: str, size: int, strong: bool, paper: bool) -> Shaped:
+    letters, words = _sized(size, False, strong, paper), QStaticText(said)
     words.setTextFormat(Qt.TextFormat.PlainText)
     words.prepare(QTransform(), letters)
     return Shaped(words, QFontMetrics(letters).horizontalAdvance(said), words.size().height())
