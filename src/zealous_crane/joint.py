@@ -4,7 +4,7 @@ from typing import Annotated, Self
 
 from pydantic import Field
 
-from .blank import edge_length, folded_only
+from .blank import edge_length, uncut
 from .job import Job
 from .measure import Length, PositiveLength
 from .measure.line import ONE_LINE
@@ -76,7 +76,7 @@ class Joint(Written):
             )
             for side, _, other, under in sides
         ]  # fmt: skip
-        length = self.length or min(edge_length(folded_only(own), row) for row, (_, own, _, _) in zip(bare, sides, strict=True))
+        length = self.length or min(edge_length(uncut(own), row) for row, (_, own, _, _) in zip(bare, sides, strict=True))
         one, two = (row.model_copy(update={"length": length}) for row in bare)
         return one, two
 

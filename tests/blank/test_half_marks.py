@@ -2,11 +2,11 @@
 
 import math
 
+import numpy as np
 import pytest
 
 from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.blank import Striking, develop, folded_only, half_marks, mark_out
-from zealous_crane.blank.development import fold_lines
+from zealous_crane.blank import Striking, develop, half_marks, mark_out, uncut
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import Job
@@ -65,11 +65,18 @@ def test_nearest_lines_beyond_the_shops_scribe_need_a_straight_edge():
 
 
 @pytest.mark.parametrize("name", DEMOS)
-def test_fold_lines_alone_are_those_of_the_whole_flat(name):
+def test_panels_and_folds_before_the_corners_are_cut_are_those_of_the_whole_flat(name):
     for job in demo_work(name).parts:
         if job.part.drawing() is not None:
             continue
-        lines, blank = fold_lines(job), folded_only(job)
-        assert lines.names == tuple(fold.name for fold in blank.folds) and lines.size == pytest.approx(blank.size, abs=1e-9)
-        for at, fold in zip(lines.at, blank.folds, strict=True):
-            assert float((at - fold.start) @ fold.outward) == pytest.approx(0, abs=1e-9)
+        bare, blank = uncut(job), develop(job)
+        assert [fold.name for fold in bare.folds] == [fold.name for fold in blank.folds]
+        assert bare.size == pytest.approx(blank.size, abs=1e-9)
+        for mine, cut in zip(bare.folds, blank.folds, strict=True):
+            assert (mine.parent, mine.child, mine.angle, mine.bend) == (cut.parent, cut.child, cut.angle, cut.bend)
+            assert float((mine.start - cut.start) @ cut.outward) == pytest.approx(0, abs=1e-9)
+            # The corners take from its ends, and from nothing else.
+            along = (mine.end - mine.start) / mine.length
+            assert -1e-6 < (cut.start - mine.start) @ along < (cut.end - mine.start) @ along < mine.length + 1e-6
+        for mine, whole in zip(bare.panels, blank.panels, strict=True):
+            assert mine.name == whole.name and np.allclose(mine.polygon, whole.polygon, atol=1e-9)

@@ -9,8 +9,8 @@ from pydantic import ValidationError
 from test_random_trees import random_tree_job
 
 from zealous_crane.blank import DevelopmentError, flat
+from zealous_crane.blank.grown import grown
 from zealous_crane.blank.one_piece import one_piece
-from zealous_crane.blank.tree import grow
 
 BASE = np.array([(0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)])
 """A panel whose back edge runs from (10, 10) to (0, 10)."""
@@ -82,16 +82,15 @@ def test_random_trees_as_the_library_overlays_them(monkeypatch):
     for seed in range(120):
         try:
             job = random_tree_job(seed)
-            design = job.part.design(job.sheet.thickness)
-            tree = grow(job, design)
-            flat.lay_flat(job, design, tree)
+            begun = grown(job)
+            flat.lay_flat(job, begun)
         except (DevelopmentError, ValidationError):
             continue
         found, panels = walks[-1]
         if found is None:
             overlaid += 1
             continue
-        pieces = flat.polygons([ring for ring in panels if ring is not None] + flat._joining(tree))
+        pieces = flat.polygons([ring for ring in panels if ring is not None] + flat._joining(begun.tree))
         whole = shapely.union_all(pieces)
         # The library's strips reach a hair into the panels.
         assert found.exterior.is_ccw and found.symmetric_difference(whole).area < 3e-6 * whole.length

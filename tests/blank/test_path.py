@@ -1,4 +1,5 @@
 import math
+import random
 
 import numpy as np
 import pytest
@@ -126,3 +127,20 @@ def test_a_containing_polygon_holds_the_path(one, other, step):
         # Between a chord and its arc, or between an arc and the two tangents that meet over its middle.
         more += n * radius**2 * ((part - math.sin(part)) / 2 if sweep < 0 else math.tan(part / 2) - part / 2)
     assert around.area - path.area == pytest.approx(more, abs=1e-5)
+
+
+def test_a_moved_path_is_flattened_as_its_own_points_would_be():
+    rng = random.Random(5)
+    for _ in range(40):
+        n = rng.randrange(2, 7)
+        points = np.array([(rng.uniform(-50, 50), rng.uniform(-50, 50)) for _ in range(n)])
+        path = Path(points, np.array([rng.choice((0.0, 1.0, rng.uniform(-1, 1))) for _ in range(n)]))
+        angle = rng.uniform(0, 6)
+        moved = (
+            path.turned(np.array([math.cos(angle), math.sin(angle)]))
+            .moved(rng.uniform(-9, 9) * np.ones(2))
+            .moved(np.array([300.0, 7.0]))
+        )
+        for step in (math.radians(7.5), math.radians(30)):
+            assert np.allclose(moved.flattened(step), Path(moved.points, moved.bulges).flattened(step), atol=1e-9)
+        assert np.hypot(*(moved.points[0] - moved.points[1])) == pytest.approx(np.hypot(*(points[0] - points[1])))

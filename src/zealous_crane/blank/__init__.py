@@ -2,7 +2,7 @@
 
 from .blank import Blank
 from .cut_away import Hole, Notch, Relief
-from .development import DevelopmentError, develop, folded_only, must_develop
+from .development import DevelopmentError, develop, must_develop
 from .element import MadeBy
 from .finding import Finding
 from .flat_key import flat_key
@@ -19,6 +19,7 @@ from .panel import Panel
 from .path import Path
 from .recipe import CornerRecipe
 from .rule import NEAREST, Striking
+from .uncut import Uncut, uncut
 
 __all__ = [
     "NEAREST",
@@ -45,11 +46,11 @@ __all__ = [
     "RunningDimension",
     "ScribeSetting",
     "Striking",
+    "Uncut",
     "develop",
     "edge_length",
     "flat_key",
     "fold_pose",
-    "folded_only",
     "half_marks",
     "handles",
     "hole_groups",
@@ -60,4 +61,5 @@ __all__ = [
     "pole_height",
     "strip_prisms",
     "strip_section",
+    "uncut",
 ]

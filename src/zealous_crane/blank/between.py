@@ -16,11 +16,10 @@ from ..measure import Term
 from ..measure.dataclass import dataclass
 from ..measure.words import the, tr
 from ..part import Ready
-from .blank import Blank
-from .development import folded_only
 from .element import DevelopmentError
 from .flat_key import flat_key
-from .folding import Pose, panel_poses, strip_prisms
+from .folding import Hinged, Pose, panel_poses, strip_prisms
+from .uncut import Uncut, uncut
 
 Array = NDArray[np.float64]
 
@@ -98,10 +97,10 @@ def lies_flat(job: Job) -> bool:
     return _flat(job) is not None
 
 
-def _flat(job: Job) -> Blank | None:
-    """A part laid flat; None when it cannot be."""
+def _flat(job: Job) -> Uncut | None:
+    """A part's panels and folds; None when it cannot be laid flat."""
     try:
-        return folded_only(job)
+        return uncut(job)
     except DevelopmentError:
         return None
 
@@ -168,7 +167,7 @@ class Reach:
         return low, max([self.far[1], *(high for _, _, high in self.carried[1])])
 
 
-def _apart(blank: Blank, walls: tuple[str, str], every: set[str], carried: bool) -> Between:
+def _apart(blank: Hinged, walls: tuple[str, str], every: set[str], carried: bool) -> Between:
     """Between two panels of a folded part, as :func:`reach` finds them."""
     found = reach(blank, walls, every, carried)
     (before, behind), near, far = found.carried, found.near, found.far
@@ -186,7 +185,7 @@ def _apart(blank: Blank, walls: tuple[str, str], every: set[str], carried: bool)
     )
 
 
-def reach(blank: Blank, walls: tuple[str, str], every: set[str], carried: bool) -> Reach:
+def reach(blank: Hinged, walls: tuple[str, str], every: set[str], carried: bool) -> Reach:
     """Where two panels of a folded part stand.
 
     Args:
@@ -224,7 +223,7 @@ def _farthest(reaches: dict[str, float]) -> tuple[Term, ...]:
     return (Term(name, reaches[name]),) if name and reaches[name] > SEEN else ()
 
 
-def _holders(blank: Blank, poses: list[Pose], walls: set[int]) -> list[int | None]:
+def _holders(blank: Hinged, poses: list[Pose], walls: set[int]) -> list[int | None]:
     """The wall every other panel takes room beside: the one it lies against, else the one that carries it."""
     up = {fold.child: fold.parent for fold in blank.folds}
 
@@ -249,13 +248,13 @@ def _holders(blank: Blank, poses: list[Pose], walls: set[int]) -> list[int | Non
     return [of(panel) for panel in range(len(blank.panels))]
 
 
-def _in_wall(blank: Blank, poses: list[Pose], wall: int) -> Array:
+def _in_wall(blank: Hinged, poses: list[Pose], wall: int) -> Array:
     """A point in the middle of a wall's metal, (3,)."""
     point: Array = poses[wall].apply(np.array([[*blank.panels[wall].polygon.mean(axis=0), blank.thickness / 2]]))[0]
     return point
 
 
-def _reach(blank: Blank, poses: list[Pose], panel: int, axis: Array) -> tuple[float, float]:
+def _reach(blank: Hinged, poses: list[Pose], panel: int, axis: Array) -> tuple[float, float]:
     """Least and greatest place of a panel along an axis (3,), with the bend that turns it back."""
     t = blank.thickness
     ring = blank.panels[panel].polygon

@@ -39,12 +39,6 @@ def _path(shape: HoleShape, length: float, width: float) -> Path:
     return Path(np.array([[b - a, -b], [a - b, -b], [a - b, b], [b - a, b]]), np.array([0.0, 1.0, 0.0, 1.0]))
 
 
-def _moved(path: Path, u: Array, centre: Array) -> Path:
-    """Turned so that x runs along ``u``, and moved to a centre."""
-    turn = np.array([[u[0], u[1]], [-u[1], u[0]]])
-    return Path(path.points @ turn + centre, path.bulges)
-
-
 def _reference(tree: Tree, node: Node, place: Place, polygon: shapely.Polygon) -> float:
     """Where a distance starts, in the panel's frame, and which way it runs is known from the edge."""
     n = len(node.corners)
@@ -144,7 +138,7 @@ def _cutout(job: Job, tree: Tree, cutout: Cutout, k: int, polygon: shapely.Polyg
     width = cutout.length if cutout.width is None else cutout.width
     word = {HoleShape.ROUND: "hole", HoleShape.SLOT: "slot", HoleShape.RECTANGLE: "cut-out"}[cutout.shape]
     name = cutout.name or f"{word} {k} in the {node.name}"
-    path = _moved(_path(cutout.shape, cutout.length, width), along, centre)
+    path = _path(cutout.shape, cutout.length, width).turned(along).moved(centre)
     return Hole(name, path, centre, cutout.shape.value, (cutout.length, width), index.get(node.index, -1), cutout.after_bending)
 
 
@@ -153,7 +147,7 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
     if element is None or element.slots is None or bend is None:
         return []
     slots = element.slots
-    low, high = max(0.0, node.span[0]), min(node.edge_length, node.span[1])
+    low, high = node.fold_span
     length = (high - low - (slots.count + 1) * slots.bridge) / slots.count
     width = bend.thickness if slots.width is None else slots.width
     if length <= width:
@@ -169,14 +163,12 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
             )
         )
     v = bend.inside_setback - bend.allowance / 2
+    slot = _path(HoleShape.SLOT, length, width).turned(node.frame.u)
     made = []
     for i in range(slots.count):
-        u = low + slots.bridge * (i + 1) + length * (i + 0.5)
-        centre = node.frame.point(u, v)
-        path = _moved(_path(HoleShape.SLOT, length, width), node.frame.u, centre)
-        made.append(
-            Hole(tr("{name} fold slot {i}").format(name=node.name, i=i + 1), path, centre, tr("fold slot"), (length, width))
-        )
+        centre = node.frame.point(low + slots.bridge * (i + 1) + length * (i + 0.5), v)
+        name = tr("{name} fold slot {i}").format(name=node.name, i=i + 1)
+        made.append(Hole(name, slot.moved(centre), centre, tr("fold slot"), (length, width)))
     return made
 
 
@@ -221,11 +213,15 @@ def _rivets(node: Node, index: dict[int, int]) -> list[Hole]:
     if element is None or element.tab is None or element.tab.fastening is not Fastening.RIVET:
         return []
     d = rivet_hole(element.tab.rivet)
+    circle, panel, edge = (
+        _path(HoleShape.ROUND, d, d).turned(node.frame.u),
+        index.get(node.index, -1),
+        RIVET_EDGE * element.tab.rivet,
+    )
     return [
-        Hole(f"rivet hole {i} in the {node.name}", _moved(_path(HoleShape.ROUND, d, d), node.frame.u, centre), centre,
-             "round", (d, d), index.get(node.index, -1), edge=RIVET_EDGE * element.tab.rivet)
+        Hole(f"rivet hole {i} in the {node.name}", circle.moved(centre), centre, "round", (d, d), panel, edge=edge)
         for i, centre in enumerate(_fastenings(node), start=1)
-    ]  # fmt: skip
+    ]
 
 
 def mark_lines(design: Design, tree: Tree) -> tuple[MarkLine, ...]:

@@ -19,7 +19,6 @@ from ..allowance import ToolRadius
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
 from ..measure.dataclass import dataclass
-from ..measure.report import plain
 from ..measure.words import the, the_first, tr
 from ..part import Design
 from .blank import Blank
@@ -27,9 +26,10 @@ from .cut_away import Relief
 from .cutout import cut_holes, mark_lines, tab_rows
 from .drawn import develop_drawing
 from .element import DevelopmentError, MadeBy
-from .flat import Flat, extent, lay_flat
+from .flat import Flat, lay_flat
 from .flat_key import flat_key
 from .fold import Crease, Fold
+from .grown import grown
 from .hole_sums import hole_sums
 from .joining import joined
 from .looked_over import Look
@@ -39,7 +39,6 @@ from .node import Node, Tree
 from .panel import Panel
 from .path import Path
 from .sums import blank_sums, chains
-from .tree import grow
 from .waste import notches
 
 Array = NDArray[np.float64]
@@ -61,7 +60,7 @@ def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
         DevelopmentError: a size leaves no flat between two bends, a corner cannot close, parts of the flat overlap, a hole
             runs over an edge.
     """
-    with _laying():
+    with laying():
         set_for = job.on_tools(tools)
         blank = _developed(set_for)
     if tools is None or set_for.radius == job.radius:
@@ -75,30 +74,18 @@ def must_develop(job: Job, tools: ToolRadius | None = None) -> None:
     Raises:
         DevelopmentError: as :func:`develop`.
     """
-    with _laying():
+    with laying():
         _developed(job.on_tools(tools), told=False)
 
 
 @contextmanager
-def _laying() -> Iterator[None]:
+def laying() -> Iterator[None]:
     """Whatever cannot be laid flat is refused in words."""
     try:
         with np.errstate(all="ignore"):
             yield
     except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
         raise DevelopmentError(TOO_FAR) from None
-
-
-def _design(job: Job) -> Design:
-    """What is asked for, as a tree.
-
-    Raises:
-        DevelopmentError: its sizes make no part.
-    """
-    try:
-        return job.part.design(job.sheet.thickness)
-    except ValueError as error:
-        raise DevelopmentError(plain(error)) from None
 
 
 def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
@@ -177,18 +164,16 @@ def _laid(job: Job) -> _Laid:
     laid = _kept.get(key)
     if laid is None:
         # Kept and given by name: another thread may drop what this one has just kept.
-        laid = _kept[key] = _lay(job, _design(job))
+        laid = _kept[key] = _lay(job)
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
     return laid
 
 
-def _lay(job: Job, design: Design) -> _Laid:
-    tree = grow(job, design)
-    flat = lay_flat(job, design, tree)
-    index: dict[int, int] = {}
-    for node, ring in zip(tree.nodes, flat.panels, strict=True):
-        index[node.index] = len({*index.values()}) if ring is not None else index[node.parent]
+def _lay(job: Job) -> _Laid:
+    begun = grown(job)
+    design, tree, index = begun.design, begun.tree, begun.index
+    flat = lay_flat(job, begun)
     left, low, right, high = flat.outline.bounds
     if max(right - left, high - low) > LARGEST:
         raise DevelopmentError(
@@ -239,47 +224,6 @@ def _between_ears(job: Job, folds: tuple[Fold, ...]) -> None:
             )  # fmt: skip
 
 
-@dataclass(frozen=True, eq=False)
-class FoldLines:
-    """Where the fold lines of a part lie on its flat, and how large that is.
-
-    Attributes:
-        names: of the folds.
-        at: (n, 2) mm, a point of each line.
-        size: of the sheared rectangle, mm.
-    """
-
-    names: tuple[str, ...]
-    at: Array
-    size: tuple[float, float]
-
-
-def fold_lines(job: Job) -> FoldLines:
-    """A part's fold lines alone, in a third of the time of :func:`folded_only`: no notch is cut, none of which moves a line.
-
-    Raises:
-        DevelopmentError: as :func:`develop`, where it shows before anything is cut.
-    """
-    with _laying():
-        tree = grow(job, _design(job))
-        low, high = extent(tree)
-    nodes = [node for node in tree.nodes[1:] if node.bend is not None]
-    at = np.array([node.frame.point(0.0, _line_at(node)) for node in nodes]).reshape(-1, 2)
-    length, width = (high - low).tolist()
-    return FoldLines(tuple(node.name for node in nodes), at - low, (length, width))
-
-
-def folded_only(job: Job) -> Blank:
-    """A job's panels and folds: all that the folded part's sizes depend on, in half the time of :func:`develop`.
-
-    Raises:
-        DevelopmentError: as :func:`develop`.
-    """
-    with _laying():
-        drawing = job.part.drawing()
-        return _laid(job).bare if drawing is None else develop_drawing(job, drawing)
-
-
 TOO_FAR = tr("These sizes cannot be laid flat: some are too large, too small or too close to each other to be worked out.")
 
 
@@ -299,15 +243,11 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
     nodes = [node for node in tree.nodes[1:] if node.bend is not None]
     if not nodes:
         return []
-    lines = [_line_at(node) for node in nodes]
-    origins = np.array([node.frame.point(0.0, v) for node, v in zip(nodes, lines, strict=True)])
-    spans = np.array([(max(0.0, node.span[0]), min(node.edge_length, node.span[1])) for node in nodes])
+    origins = np.array([bend_line(node) for node in nodes])
     along = np.array([node.frame.u for node in nodes])
-    metal = metal_on(flat.polygon, origins, along, spans)
+    metal = metal_on(flat.polygon, origins, along, np.array([node.fold_span for node in nodes]))
     found: list[Fold] = []
-    for node, origin, way, lies in zip(nodes, origins + move, along, metal, strict=True):
-        bend, element = node.bend, node.element
-        assert bend is not None and element is not None
+    for node, origin, lies in zip(nodes, origins + move, metal, strict=True):
         # From the first to the last of the metal that crosses the line.
         if lies is None or lies[1] - lies[0] < 1e-6:
             raise DevelopmentError(
@@ -315,24 +255,38 @@ def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[F
                     name=the(node.name)
                 )
             )
-        found.append(Fold(
-            name=node.name,
-            parent=index[node.parent],
-            child=index[node.index],
-            start=origin + lies[1] * way,
-            end=origin + lies[0] * way,
-            outward=node.frame.v,
-            angle=element.angle,
-            bend=bend,
-            made_by=element.made_by,
-        ))  # fmt: skip
+        found.append(fold_of(node, origin, lies, index))
     return found
 
 
-def _line_at(node: Node) -> float:
-    """Height of a panel's bend line in its own frame, mm."""
+def bend_line(node: Node) -> Array:
+    """Where a panel's bend line begins on the flat, (2,) mm."""
     assert node.bend is not None
-    return node.bend.inside_setback - node.bend.allowance / 2
+    return node.frame.point(0.0, node.bend.inside_setback - node.bend.allowance / 2)
+
+
+def fold_of(node: Node, origin: Array, span: tuple[float, float], index: dict[int, int]) -> Fold:
+    """The fold of a node.
+
+    Args:
+        node: the panel that is folded.
+        origin: where its bend line begins, (2,) mm.
+        span: from and to, mm along it.
+        index: panel index by node index.
+    """
+    bend, element, along = node.bend, node.element, node.frame.u
+    assert bend is not None and element is not None
+    return Fold(
+        name=node.name,
+        parent=index[node.parent],
+        child=index[node.index],
+        start=origin + span[1] * along,
+        end=origin + span[0] * along,
+        outward=node.frame.v,
+        angle=element.angle,
+        bend=bend,
+        made_by=element.made_by,
+    )
 
 
 def _creases(tree: Tree, move: Array) -> list[Crease]:

@@ -14,14 +14,15 @@ from ..measure.dataclass import dataclass
 from ..measure.once import once
 from ..measure.words import the, the_first, tr
 from ..part import Design, ReliefShape
-from .convex import is_convex
 from .cut_away import Hole
 from .element import DevelopmentError
+from .grown import Grown
 from .node import Node, Tree
 from .notch import Cut, corner_cut, end_cut, one_size, wedge
 from .one_piece import one_piece
+from .panel_metal import JOIN, spans
 from .path import Path
-from .ring import Circles, area, half_plane, less, polygons, to_paths, without_repeats
+from .ring import Circles, less, polygons, to_paths
 
 Array = NDArray[np.float64]
 
@@ -33,9 +34,6 @@ CRUMB = 0.05
 
 ONE_PLACE = 0.05
 """mm; reliefs whose centres lie nearer to each other are one."""
-
-JOIN = 1e-6
-"""Strips reach this far (mm) into the panels they join, so that neighbours never fall apart by rounding."""
 
 
 @dataclass(frozen=True)
@@ -90,13 +88,17 @@ class Flat:
         return tuple(to_paths([np.array(piece.exterior.coords) for piece in self.waste], self._circles))
 
 
-def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
-    """Join the panels of a tree into one flat.
+def lay_flat(job: Job, grown: Grown) -> Flat:
+    """Join the panels of a design into one flat.
+
+    Args:
+        job: for its units and its small tools.
+        grown: the panels.
 
     Raises:
         DevelopmentError: two parts of the flat overlap, or it falls into pieces.
     """
-    panels = _panels(tree)
+    tree, panels = grown.tree, grown.panels
     strips = [None if ring is None else _strip(node, 0.0) for node, ring in zip(tree.nodes, panels, strict=True)]
     kept = [i for i, ring in enumerate(panels) if ring is not None]
     shapes = polygons([ring for ring in panels if ring is not None])
@@ -105,7 +107,7 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     pieces = [*([metal] if metal is not None else shapes + polygons(_joining(tree))), *_ears(tree)]
     whole = pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)
     reach = 4 * (whole.bounds[2] - whole.bounds[0] + whole.bounds[3] - whole.bounds[1])
-    cuts = _cuts(job, design, tree, reach)
+    cuts = _cuts(job, grown.design, tree, reach)
     # Most cuts meet no other: they need no overlaying.
     taken = shapely.disjoint_subset_union_all(polygons([ring for cut in cuts for ring in cut.shapes]))
     left = less(whole, taken)
@@ -114,93 +116,18 @@ def lay_flat(job: Job, design: Design, tree: Tree) -> Flat:
     bent = (
         None if node.bend is None or node.bend.allowance <= 0 else strip for node, strip in zip(tree.nodes, strips, strict=True)
     )
-    return Flat(tuple(panels), tuple(bent), orient(left), cuts)
+    return Flat(panels, tuple(bent), orient(left), cuts)
 
 
-def extent(tree: Tree) -> tuple[Array, Array]:
-    """Least and greatest x and y (2,) of the panels, mm: those of the flat, since no notch takes away what reaches farthest.
-
-    Raises:
-        DevelopmentError: a panel has no metal left.
-    """
-    rings = [ring for ring in _panels(tree) if ring is not None]
+def extent(grown: Grown) -> tuple[Array, Array]:
+    """Least and greatest x and y (2,) of the panels, mm: those of the flat, since no notch takes away what reaches farthest."""
+    tree = grown.tree
+    rings = [ring for ring in grown.panels if ring is not None]
     rings += [node.frame.to_flat(node.corners) for node in tree.nodes[1:] if node.bend is None]
     rings += [strip for strip in (_strip(node, 0.0) for node in tree.nodes) if strip is not None]
     rings += [shapely.get_coordinates(ear) for ear in _ears(tree)]
     points = np.concatenate(rings)
     return points.min(axis=0), points.max(axis=0)
-
-
-def _panels(tree: Tree) -> list[Array | None]:
-    """The metal of every panel on the flat (n, 2); None where it belongs to its carrier."""
-    kids: dict[int, list[Node]] = {}
-    for node in tree.nodes[1:]:
-        kids.setdefault(node.parent, []).append(node)
-    return [
-        None if node.parent >= 0 and node.bend is None else node.frame.to_flat(_metal(node, kids.get(node.index, []), tree))
-        for node in tree.nodes
-    ]
-
-
-def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
-    """A panel's own metal in its frame: its polygon less a setback along every fold."""
-    ring = half_plane(node.corners, np.array([0.0, node.setback]), np.array([0.0, 1.0])) if node.parent >= 0 else node.corners
-    rest: list[shapely.Polygon] = []
-    extra: list[shapely.Polygon] = []
-    convex = is_convex(node.corners)
-    for kid in kids:
-        origin, along, length = node.edge_frame(kid.edge)
-        out = np.array([-along[1], along[0]])
-        if kid.bend is None:
-            frame = np.array([origin + u * along + v * out for u, v in _grown(kid.corners)])
-            extra.append(shapely.Polygon(frame))
-            continue
-        whole = convex and _spans(kid, True) and _spans(kid, False)
-        if whole:
-            ring = half_plane(ring, origin - out * kid.setback, -out)
-        elif kid.setback > 0:
-            low, high = max(0.0, kid.span[0]), min(length, kid.span[1])
-            low, high = (0.0 if _spans(kid, True) else low), (length if _spans(kid, False) else high)
-            band = [origin + u * along + v * out for u, v in ((low, -kid.setback), (high, -kid.setback), (high, 1), (low, 1))]
-            rest.append(shapely.Polygon(band))
-        if len(ring) < 3:
-            break
-    if len(ring) < 3 or abs(area(ring)) < 1e-6:
-        raise DevelopmentError(
-            tr("{name}: no flat is left between its bends. Make it larger, or the inside radius smaller.").format(
-                name=node.name
-            )
-        )
-    if not rest and not extra:
-        return ring
-    shape = shapely.union_all([shapely.Polygon(ring), *extra])
-    for band in rest:
-        shape = less(shape, band)
-    if shape.geom_type == "MultiPolygon":
-        # A fold that stops just short of a corner leaves a sliver there; it is cut away with the relief.
-        largest = max(shape.geoms, key=lambda g: g.area)
-        shape = largest if shape.area - largest.area < 0.01 * shape.area else shape
-    if shape.geom_type != "Polygon" or shape.area < 1e-6:
-        raise DevelopmentError(
-            tr("{name}: its folds leave no metal in one piece between them. Make it larger.").format(name=node.name)
-        )
-    return without_repeats(np.array(orient(shape).exterior.coords)[:-1])
-
-
-def _grown(corners: Array) -> Array:
-    """Plain metal that runs on reaches a hair into its carrier."""
-    grown = corners.copy()
-    grown[corners[:, 1] <= 1e-9, 1] -= JOIN
-    return grown
-
-
-def _spans(kid: Node, left: bool) -> bool:
-    """True when a fold runs to that end of its edge, or up to a neighbour that stands there."""
-    line = kid.left if left else kid.right
-    if line is None:
-        at = kid.corners[0, 0] if left else kid.edge_length - kid.corners[1, 0]
-        return bool(at <= 1e-6)
-    return line.meets or line.inset(kid.setback) <= 1e-6
 
 
 def _strip(node: Node, join: float) -> Array | None:
@@ -209,7 +136,7 @@ def _strip(node: Node, join: float) -> Array | None:
     bend = node.bend
     if bend is None:
         return None
-    low, high = max(0.0, node.span[0]), min(node.edge_length, node.span[1])
+    low, high = node.fold_span
     inner, outer = bend.inside_setback - bend.allowance - join, bend.inside_setback + join
     if outer < inner or high <= low:
         return None
@@ -267,7 +194,7 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[Cut, ...]
         cuts.append(cut)
     for node in tree.nodes[1:]:
         for left in (True, False):
-            if not _spans(node, left):
+            if not spans(node, left):
                 ended = end_cut(tree, node, left, design.corner.relief, job.units)
                 if ended is not None:
                     cuts.append(ended)

@@ -8,14 +8,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..allowance import Bend
-from .blank import Blank
 from .fold import Fold
+from .panel import Panel
 
 Array = NDArray[np.float64]
 
@@ -74,7 +74,20 @@ def fold_pose(fold: Fold, angle: float, thickness: float) -> Pose:
     return Pose(turn, pivot - turn @ pivot)
 
 
-def panel_poses(blank: Blank, angles: Mapping[int, float] | Sequence[float], root: int = 0) -> list[Pose]:
+class Hinged(Protocol):
+    """Panels on their folds: a blank, or a part before it is cut."""
+
+    @property
+    def panels(self) -> tuple[Panel, ...]: ...
+
+    @property
+    def folds(self) -> tuple[Fold, ...]: ...
+
+    @property
+    def thickness(self) -> float: ...
+
+
+def panel_poses(blank: Hinged, angles: Mapping[int, float] | Sequence[float], root: int = 0) -> list[Pose]:
     """Pose of every panel when fold i stands at ``angles[i]`` degrees (signed), ``root`` staying in place."""
     poses: list[Pose | None] = [None] * len(blank.panels)
     poses[root] = IDENTITY

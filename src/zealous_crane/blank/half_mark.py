@@ -12,14 +12,18 @@ from ..measure import INCH, Units, nearest_tick, show_length
 from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .blank import Blank
-from .development import DevelopmentError, fold_lines
+from .element import DevelopmentError
 from .rule import Striking, shown
+from .uncut import uncut
 
 ROUND_INCH, ROUND_MM = INCH / 16, 1.0
 """mm; ticks a hand would expect a mark on."""
 
 FARTHEST = 2.5
 """mm; a mark farther from the expected one is no half-mark: nobody would take one for the other."""
+
+SQUARE = 1 - 1e-9
+"""Cosine from which a fold line runs along an edge."""
 
 SAME = 0.05
 """mm; on the tick, or the same setting."""
@@ -67,18 +71,20 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
     if isinstance(blank.school, OnTheLine) or job.part.drawing() is not None:
         return ()
     try:
-        plain = fold_lines(job.model_copy(update={"school": OnTheLine(), "radius": None}))
+        plain = uncut(job.model_copy(update={"school": OnTheLine(), "radius": None}))
     except DevelopmentError:
         return ()
-    if plain.names != tuple(fold.name for fold in blank.folds):
+    if [fold.name for fold in plain.folds] != [fold.name for fold in blank.folds]:
         return ()
     striking, tick = Striking.of(job), ROUND_INCH if job.units.is_inch else ROUND_MM
     found: dict[float, HalfMark] = {}
-    for mine, other in zip(blank.folds, plain.at.tolist(), strict=True):
+    for mine, other in zip(blank.folds, plain.folds, strict=True):
         axis = int(np.argmax(np.abs(mine.outward)))
+        if abs(mine.outward[axis]) < SQUARE:
+            continue  # a slanted line lies at no one distance from an edge
         names = ("left", "right") if axis == 0 else ("front", "back")
         now, edge = striking.edge(float(mine.start[axis]), blank.size[axis], names)
-        at = other[axis]
+        at = float(other.start[axis])
         then = at if edge == names[0] else plain.size[axis] - at
         setting = next((s for s in settings if abs(s - now) < SAME), None)
         beside = nearest_tick(now, job.units) != nearest_tick(then, job.units) and abs(now - then) < FARTHEST

@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure.dataclass import dataclass
 from ..part import edge_names
-from .flat import lay_flat
-from .tree import grow
+from .flat import extent
+from .grown import grown
 
 Array = NDArray[np.float64]
 
@@ -65,10 +65,8 @@ def handles(job: Job) -> Handles:
     """
     if job.part.drawing() is not None:
         return Handles((), (), {}, {})
-    design = job.part.design(job.sheet.thickness)
-    tree = grow(job, design)
-    bounds = lay_flat(job, design, tree).outline.bounds
-    move = -np.array(bounds[:2])
+    begun = grown(job)
+    tree, move = begun.tree, -extent(begun)[0]
     edges: list[EdgeHandle] = []
     paths: dict[str, tuple[int, ...] | None] = {"base": ()}
     for node in tree.nodes:

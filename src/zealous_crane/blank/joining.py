@@ -19,10 +19,11 @@ from .cut_away import Hole
 from .element import DevelopmentError
 from .fastener import PITCH, rivet_hole, screw_hole
 from .finding import Finding
-from .folding import Pose, panel_poses
+from .folding import Hinged, Pose, panel_poses
 from .joined_row import JoinedRow
 from .mark_line import MarkLine
 from .path import Path
+from .ring import polygons
 
 Array = NDArray[np.float64]
 
@@ -98,26 +99,27 @@ def _holes(row: JoinedRow, places: Array, size: float, panel: str, index: int, e
 
 def _apart(holes: list[Hole], first: int) -> None:
     """Refuse holes that run into each other; those before ``first`` are known not to."""
-    shapes = [shapely.Polygon(hole.path.flattened()) for hole in holes]
-    tree = shapely.STRtree(shapes)
-    for i in range(first, len(holes)):
-        for k in tree.query(shapes[i], predicate="intersects").tolist():
-            if k < i:
-                raise DevelopmentError(
-                    tr("{name} and {name_2} run into each other. Move one of them.").format(
-                        name=the_first(holes[k].name), name_2=the(holes[i].name)
-                    )
+    if first == len(holes):
+        return
+    shapes = np.array(polygons([hole.path.flattened() for hole in holes]), dtype=object)
+    met = shapely.STRtree(shapes).query(shapes[first:], predicate="intersects")
+    for i, k in sorted(met.T.tolist()):
+        if k < first + i:
+            raise DevelopmentError(
+                tr("{name} and {name_2} run into each other. Move one of them.").format(
+                    name=the_first(holes[k].name), name_2=the(holes[first + i].name)
                 )
+            )
 
 
-def _frame(blank: Blank, panel: int) -> tuple[Array, Array]:
+def _frame(blank: Hinged, panel: int) -> tuple[Array, Array]:
     """Directions (2,) of a panel on the flat: along its fold, left to right, and out from it."""
     fold = next((f for f in blank.folds if f.child == panel), None)
     v = np.array([0.0, 1.0]) if fold is None else fold.outward
     return np.array([v[1], -v[0]]), v
 
 
-def _line(blank: Blank, panel: int, edge: str, inset: float) -> tuple[Array, Array]:
+def _line(blank: Hinged, panel: int, edge: str, inset: float) -> tuple[Array, Array]:
     """Ends (2,) of the line on a panel's metal that runs along an edge at this distance from it."""
     u, v = _frame(blank, panel)
     ring = blank.panels[panel].polygon
@@ -137,7 +139,7 @@ def _line(blank: Blank, panel: int, edge: str, inset: float) -> tuple[Array, Arr
     return ends[0] - nudge, ends[-1] - nudge
 
 
-def edge_length(blank: Blank, row: Row) -> float:
+def edge_length(blank: Hinged, row: Row) -> float:
     """Length (mm) a row along this edge of a panel has to spread over, its distances from the ends not taken off.
 
     Raises:
@@ -147,7 +149,7 @@ def edge_length(blank: Blank, row: Row) -> float:
     return float(np.hypot(*(end - start)))
 
 
-def _ends(blank: Blank, row: Row) -> tuple[Array, Array]:
+def _ends(blank: Hinged, row: Row) -> tuple[Array, Array]:
     names = [panel.name for panel in blank.panels]
     if row.panel not in names:
         raise DevelopmentError(

@@ -106,6 +106,11 @@ class Node:
         return None if self.element is None else self.element.bend
 
     @property
+    def fold_span(self) -> tuple[float, float]:
+        """From and to, mm along the edge it stands on: where it is bent."""
+        return max(0.0, self.span[0]), min(self.edge_length, self.span[1])
+
+    @property
     def setback(self) -> float:
         """Inside corner to tangent line, mm."""
         return 0.0 if self.bend is None else self.bend.inside_setback

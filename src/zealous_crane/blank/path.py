@@ -72,12 +72,18 @@ class Path:
         if not self.bulges.any():
             return self.points
         if step not in self._flat:
-            self._flat[step] = self._flattened(step)
+            path, shift = self._moved_from
+            self._flat[step] = self._flattened(step) if path is None else path.flattened(step) + shift
         return self._flat[step]
 
     @once
     def _flat(self) -> dict[float, Array]:
         return {}
+
+    @once
+    def _moved_from(self) -> tuple[Path | None, Array]:
+        """The path this one is a copy of, and how far it lies from it: a row of holes is one circle, and its chords are worked out once."""
+        return None, np.zeros(2)
 
     def _flattened(self, step: float) -> Array:
         corners: list[list[float]] = []
@@ -129,4 +135,12 @@ class Path:
 
     def moved(self, shift: Array) -> Path:
         """The same path moved by (2,) mm."""
-        return Path(self.points + shift, self.bulges)
+        path, before = self._moved_from
+        moved = Path(self.points + shift, self.bulges)
+        moved.__dict__["_moved_from"] = (self, shift) if path is None else (path, before + shift)
+        return moved
+
+    def turned(self, along: Array) -> Path:
+        """The same path turned about the origin so that x runs along a unit vector (2,)."""
+        (x, y) = along.tolist()
+        return Path(self.points @ np.array([[x, y], [-y, x]]), self.bulges)

@@ -1,0 +1,80 @@
+"""A part before any corner is cut: its panels and its folds, none of which a notch moves."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..job import Job
+from ..measure.dataclass import dataclass
+from .development import bend_line, fold_of, laying
+from .drawn import develop_drawing
+from .flat import extent
+from .flat_key import flat_key
+from .fold import Fold
+from .grown import grown
+from .panel import Panel
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Uncut:
+    """Panels and folds of a part, where they lie on its flat.
+
+    Attributes:
+        panels: base first, as those of its blank.
+        folds: as those of its blank, each as long as the metal that is there before the corners are cut.
+        size: length (x) and width (y) of the sheared rectangle, mm.
+        thickness: of the sheet, mm.
+    """
+
+    panels: tuple[Panel, ...]
+    folds: tuple[Fold, ...]
+    size: tuple[float, float]
+    thickness: float
+
+
+KEPT = 8
+"""Parts kept; the oldest go first. A fit asks several sizes of one."""
+
+_kept: OrderedDict[str, Uncut] = OrderedDict()
+
+
+def uncut(job: Job) -> Uncut:
+    """A part before any corner is cut, without what takes most of the time of :func:`develop`; once for jobs of one flat.
+
+    Raises:
+        DevelopmentError: as :func:`develop`, where it shows before anything is cut.
+    """
+    key = flat_key(job)
+    bare = _kept.get(key)
+    if bare is None:
+        # Kept and given by name: another thread may drop what this one has just kept.
+        bare = _kept[key] = _uncut(job)
+        while len(_kept) > KEPT:
+            _kept.popitem(last=False)
+    return bare
+
+
+def _uncut(job: Job) -> Uncut:
+    with laying():
+        drawing = job.part.drawing()
+        if drawing is not None:
+            blank = develop_drawing(job, drawing)
+            return Uncut(blank.panels, blank.folds, blank.size, blank.thickness)
+        begun = grown(job)
+        tree, rings, index = begun.tree, begun.panels, begun.index
+        low, high = extent(begun)
+    panels = tuple(
+        Panel(node.name, ring - low, node.element.lies_on if node.element else "")
+        for node, ring in zip(tree.nodes, rings, strict=True)
+        if ring is not None
+    )
+    folds = tuple(
+        fold_of(node, bend_line(node) - low, node.fold_span, index) for node in tree.nodes[1:] if node.bend is not None
+    )
+    length, width = (high - low).tolist()
+    return Uncut(panels, folds, (length, width), job.sheet.thickness)
