@@ -34,6 +34,7 @@ from .paint.learnt import paint_learnt
 from .session import Session
 from .theme import Look
 from .widget import Choice
+from .wrapped import Wrapped
 
 SHOWN = 100
 """Records shown at once, the newest; searching finds the rest."""
@@ -143,14 +144,12 @@ class BookDialog(QDialog):
         self.table.horizontalHeader().setStretchLastSection(True)
         self.table.horizontalHeader().setResizeContentsPrecision(WIDTHS)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._chosen())
-        self.said = QLabel()
-        self.said.setWordWrap(True)
+        self.said = Wrapped()
         self.plot = Canvas(tr("What the bends say"), self._paint, QSize(300, 190))
         self.correct = QPushButton(tr("Correct the angle …"))
         self.correct.clicked.connect(self._correct)
-        self.told = QLabel()
+        self.told = Wrapped()
         self.told.setObjectName("complaint")
-        self.told.setWordWrap(True)
         top = QHBoxLayout()
         top.addWidget(self.kinds)
         top.addWidget(self.search, 1)

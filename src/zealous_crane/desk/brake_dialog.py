@@ -41,6 +41,7 @@ from .piece_text import read_corners, read_pieces, show_pieces
 from .sections_dialog import SectionsDialog, as_pieces
 from .theme import Look
 from .widget import Choice, FormDialog, asked, heading
+from .wrapped import Wrapped
 
 SKIP = frozenset({"outline", "pieces", "key"})
 """Fields that are not on a form: those with an editor of their own, and the word in job files."""
@@ -64,9 +65,8 @@ class BrakeDialog(FormDialog):
         self.list.setAccessibleName(tr("Parts of the brake"))
         self.list.setFixedWidth(210)
         self.list.currentRowChanged.connect(lambda _: self._show())
-        self.complaint = QLabel()
+        self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.complaint.setWordWrap(True)
         self.page = QScrollArea()
         self.page.setWidgetResizable(True)
         self.lit = ""
@@ -191,13 +191,12 @@ class BrakeDialog(FormDialog):
             drawn = machine_of(self.brake).drawn(self.brake)
             form = ModelForm(self.brake, self._machine_changed, lambda: self.units, own, first=drawn.first)
             box.addWidget(heading(tr("Measures of the machine")))
-            told = QLabel(
+            told = Wrapped(
                 tr(
                     "What decides most comes first; the rest is as usual until you change it. Each size lights up on the drawing."
                 )
             )
             told.setObjectName("faint")
-            told.setWordWrap(True)
             box.addWidget(told)
             self.fields = form.fields
             self.section = Canvas(tr("Section of the machine with its sizes"), self._paint_section, QSize(330, 300))

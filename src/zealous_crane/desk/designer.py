@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QLabel, QMenu, QPushButton, QTreeWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QMenu, QPushButton, QTreeWidget, QVBoxLayout, QWidget
 
 from ..blank import CornerHandle, EdgeHandle
 from ..job import DrawnPart, FlatPart
@@ -36,6 +36,7 @@ from .session import Session
 from .take_over_dialog import TakeOverDialog, can_be_taken_over
 from .tree import Chosen, Line, Row, all_items, fill_tree, free_edges, lines_of, standing_choices
 from .widget import asked
+from .wrapped import Wrapped
 
 
 class Designer(QWidget):
@@ -61,8 +62,7 @@ class Designer(QWidget):
         away = QShortcut(QKeySequence(QKeySequence.StandardKey.Delete), self.tree)
         away.setContext(Qt.ShortcutContext.WidgetShortcut)
         away.activated.connect(self._delete)
-        self.caption = QLabel()
-        self.caption.setWordWrap(True)
+        self.caption = Wrapped()
         self._lines: list[Line] = []
         self.form: ModelForm | None = None
         self._form_of: tuple[object, type[BaseModel]] | None = None

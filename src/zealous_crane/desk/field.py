@@ -7,11 +7,12 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QLabel, QSizePolicy, QToolButton, QToolTip, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolButton, QToolTip, QVBoxLayout, QWidget
 
 from ..measure import Sum, Units, parse_length, show_length
 from ..measure.words import tr
 from .widget import Line
+from .wrapped import Wrapped
 
 FIGURE = "≈100 63/64 in 000"
 """A figure as long as most are, and some room."""
@@ -41,10 +42,9 @@ class TextField(QWidget):
         self.edit.setToolTip(hint)
         self.edit.textEdited.connect(self._typed)
         self.edit.begun_anew.connect(self.settled)
-        self.complaint = QLabel()
+        self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
         self.complaint.setTextFormat(Qt.TextFormat.PlainText)
-        self.complaint.setWordWrap(True)
         self.complaint.hide()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)

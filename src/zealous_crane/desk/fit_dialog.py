@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QPushButton,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from ..part.size import size_title, sizes
 from .field import LengthField
 from .session import Session
 from .widget import Choice, FormDialog, heading
+from .wrapped import Wrapped
 
 
 class FitDialog(FormDialog):
@@ -62,9 +62,8 @@ class FitDialog(FormDialog):
             choice.setAccessibleName(tr("{size}: what it follows").format(size=title))
             self.pairs[size] = choice
             form.addRow(title, choice)
-        self.said = QLabel()
+        self.said = Wrapped()
         self.said.setObjectName("complaint")
-        self.said.setWordWrap(True)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         loose = buttons.addButton(tr("Loosen"), QDialogButtonBox.ButtonRole.DestructiveRole)
         loose.clicked.connect(self.loosen)

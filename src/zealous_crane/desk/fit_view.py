@@ -7,7 +7,7 @@ import math
 import numpy as np
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from ..blank import Pose
 from ..check.placed import Placed, placed, whole_fit
@@ -21,6 +21,7 @@ from .paint.pair import Pair, paint_pair
 from .session import Session
 from .theme import Look, font
 from .widget import Choice, heading
+from .wrapped import Wrapped
 
 
 class FitView(QDialog):
@@ -50,16 +51,14 @@ class FitView(QDialog):
         # Room for the part drawn out, whichever way it is turned.
         self.reach = 0.85 * max(float(np.linalg.norm(np.ptp(c, axis=0))) for c in corners)
         self.tips: tuple[Tip, ...] = ()
-        self.said = QLabel()
-        self.said.setWordWrap(True)
+        self.said = Wrapped()
         self.said.setFont(font(12, bold=True))
         self.how = Choice()
         self.how.setAccessibleName(tr("How it is moved"))
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 100)
         self.slider.setAccessibleName(tr("How far it is moved"))
-        self.moves = QLabel()
-        self.moves.setWordWrap(True)
+        self.moves = Wrapped()
         try:
             self.there = placed(session.work, whole_fit(session.work, fit), self.follower, self.master)
             self.said.setText(("■  " if self.there.meets else "●  ") + self.there.says(session.job.units))

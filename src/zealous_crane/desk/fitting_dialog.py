@@ -15,6 +15,7 @@ from ..measure.words import tr
 from .form import ModelForm
 from .theme import font
 from .widget import FormDialog
+from .wrapped import Wrapped
 
 FROM_THE_BENCH = frozenset({"metal", "own_metal", "thickness", "brake", "units"})
 """What a fitting takes from the part on the bench."""
@@ -55,8 +56,7 @@ class FittingDialog(FormDialog):
         scroll.setWidgetResizable(True)
         scroll.setWidget(holder)
         scroll.setMinimumWidth(380)
-        self.pieces = QLabel()
-        self.pieces.setWordWrap(True)
+        self.pieces = Wrapped()
         self.pieces.setTextFormat(Qt.TextFormat.PlainText)
         self.pieces.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.pieces.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -71,9 +71,8 @@ class FittingDialog(FormDialog):
         middle = QHBoxLayout()
         middle.addWidget(scroll, 3)
         middle.addLayout(right, 4)
-        self.complaint = QLabel()
+        self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.complaint.setWordWrap(True)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         self.buttons.button(QDialogButtonBox.StandardButton.Ok).setText(tr("Make the pieces"))
         self.buttons.accepted.connect(self.accept)

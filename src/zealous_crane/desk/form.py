@@ -8,7 +8,7 @@ from typing import Any, Literal, get_args, get_origin
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
 from ..measure import AngleReading, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
@@ -22,6 +22,7 @@ from .field import LengthField, ParsedField, TextField
 from .form_words import as_usual, attribute_docs, blank_word, in_short, split_list, title
 from .theme import font
 from .widget import Choice, Count
+from .wrapped import Wrapped
 
 STARTS: dict[type[BaseModel], BaseModel] = {
     Tab: Tab(length=15.0),
@@ -98,8 +99,7 @@ class ModelForm(QWidget):
             elif isinstance(made, QCheckBox):
                 form.addRow(made)
             else:
-                label = QLabel(title(name, info))
-                label.setWordWrap(True)
+                label = Wrapped(title(name, info))
                 # As wide as its words, so that most stand on one line; long ones wrap.
                 label.setMinimumWidth(min(WIDEST, max(120, label.fontMetrics().horizontalAdvance(label.text()) + 4)))
                 label.setToolTip(docs.get(name, ""))
@@ -320,9 +320,8 @@ class Group(QWidget):
         # One of them is hidden; nothing is shown here that lies in no window yet: it would be one of its own.
         (self.head if optional else self.switch).hide()
         self.switch.clicked.connect(self._switched)
-        self.complaint = QLabel()
+        self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.complaint.setWordWrap(True)
         self.complaint.hide()
         self._box.addWidget(self.switch)
         self._box.addWidget(self.complaint)

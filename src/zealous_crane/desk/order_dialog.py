@@ -21,6 +21,7 @@ from ..job import Avoided, OrderWishes
 from ..measure.words import the, the_first, tr
 from ..plan.order.wishes import WishError, Wishes
 from .widget import Choice, heading
+from .wrapped import Wrapped
 
 AVOIDED: dict[Avoided, str] = {
     "hand": tr("Nothing finished by hand"),
@@ -71,9 +72,8 @@ class OrderDialog(QDialog):
             if key not in avoidable | ANYWHERE:
                 check.hide()
             check.toggled.connect(lambda _: self.refresh())
-        self.complaint = QLabel()
+        self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.complaint.setWordWrap(True)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)

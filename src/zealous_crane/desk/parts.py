@@ -7,7 +7,6 @@ from collections.abc import Callable
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QToolButton,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from .commands import keys_of
 from .session import Session
 from .theme import Look
 from .widget import Choice
+from .wrapped import Wrapped
 
 
 class PartsBar(QWidget):
@@ -58,9 +58,8 @@ class PartsBar(QWidget):
             tr("This part and the one it follows in one picture: what meets, what room is left, how it tips out")
         )
         self.together.clicked.connect(self.open_together)
-        self.follows = QLabel()
+        self.follows = Wrapped()
         self.follows.setObjectName("faint")
-        self.follows.setWordWrap(True)
         row = QHBoxLayout()
         row.setSpacing(4)
         row.addWidget(self.parts, 1)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLa
 from ..measure.words import tr
 from .safety import Found
 from .theme import font
+from .wrapped import Wrapped
 
 
 class Recover(StrEnum):
@@ -42,13 +43,12 @@ class RecoveryDialog(QDialog):
             else tr("It was never saved to a file.")
         )
         when = QLocale().toString(QDateTime.fromSecsSinceEpoch(int(found.saved.timestamp())), "dddd d MMMM yyyy, HH:mm:ss")
-        self.says = QLabel(
+        self.says = Wrapped(
             tr("{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.").format(
                 parts=parts, when=when, origin=origin
             )
         )
         self.says.setTextFormat(Qt.TextFormat.PlainText)
-        self.says.setWordWrap(True)
         self.says.setFixedWidth(560)
         self.says.setMinimumHeight(self.says.heightForWidth(560))
         row = QHBoxLayout()

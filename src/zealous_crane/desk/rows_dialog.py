@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QPushButton,
     QVBoxLayout,
@@ -28,6 +27,7 @@ from .paint.flat import FlatOptions, paint_flat
 from .session import Session
 from .theme import Look
 from .widget import Choice, FormDialog
+from .wrapped import Wrapped
 
 ROW_PLACED = frozenset({"panel", "edge", "through", "under", "joint", "other"})
 JOINT_PLACED = frozenset({"near", "far"})
@@ -75,9 +75,8 @@ class RowsDialog(FormDialog):
         self.places.setLayout(places)
         self.form: ModelForm | None = None
         self._holder = QVBoxLayout()
-        self.complaint = QLabel()
+        self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.complaint.setWordWrap(True)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         left = QVBoxLayout()
@@ -94,8 +93,7 @@ class RowsDialog(FormDialog):
         side.setFixedWidth(430)
         side.setLayout(left)
         self.picture = Canvas(tr("The blank with its rows"), self._paint, QSize(360, 300))
-        self.steps = QLabel()
-        self.steps.setWordWrap(True)
+        self.steps = Wrapped()
         self.steps.setTextFormat(Qt.TextFormat.PlainText)
         right = QVBoxLayout()
         right.addWidget(self.picture, 1)

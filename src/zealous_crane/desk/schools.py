@@ -9,7 +9,6 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QDialog,
     QHeaderView,
-    QLabel,
     QPushButton,
     QTableWidgetItem,
     QVBoxLayout,
@@ -26,6 +25,7 @@ from .field import TextField
 from .form import ModelForm, drop
 from .session import Session
 from .widget import Choice, Table
+from .wrapped import Wrapped
 
 
 class SchoolPanel(QWidget):
@@ -52,9 +52,8 @@ class SchoolPanel(QWidget):
                 "flat, first leg, second leg, angle, inside radius, thickness, metal; one strip after the other with semicolons"
             ),
         )
-        self.spread = QLabel()
+        self.spread = Wrapped()
         self.spread.setObjectName("faint")
-        self.spread.setWordWrap(True)
         self.compare = QPushButton(tr("All schools side by side …"))
         self.compare.clicked.connect(self.open_table)
         self.form: ModelForm | None = None
@@ -180,14 +179,13 @@ class SchoolTable(QDialog):
         box = QVBoxLayout(self)
         box.addWidget(self.bend)
         box.addWidget(self.table)
-        self.note = QLabel(
+        self.note = Wrapped(
             tr(
                 "BA: flat between the tangent lines. BD: taken off the two outside legs. K: neutral line as a "
                 "part of the thickness."
             )
         )
         self.note.setObjectName("faint")
-        self.note.setWordWrap(True)
         box.addWidget(self.note)
         self.refresh()
 

@@ -14,6 +14,7 @@ from ..measure.words import tr
 from ..work import Work
 from .paint.folded import paint_folded
 from .theme import Look, font, pixels
+from .wrapped import Wrapped
 
 
 class Card(QWidget):
@@ -111,9 +112,8 @@ class StartPage(QWidget):
         self.adding = False
         self.title = QLabel()
         self.title.setFont(font(15, bold=True))
-        self.about = QLabel()
+        self.about = Wrapped()
         self.about.setObjectName("faint")
-        self.about.setWordWrap(True)
         files = QHBoxLayout()
         self.open_button, self.drawing_button, self.fitting_button, self.back_button = (
             QPushButton(tr("Open a job …")), QPushButton(tr("Read a drawing (DXF) …")),

@@ -23,6 +23,7 @@ from .session import Session
 from .sum_list import SumList
 from .theme import Look, font
 from .widget import FormDialog
+from .wrapped import Wrapped
 
 ASKED = ("flat", "line", "leg_one", "leg_two", "legs", "angle", "stop", "radius", "lot", "note")
 """What is asked; the rest is that of the part on the bench."""
@@ -49,16 +50,14 @@ class StripDialog(FormDialog):
         blank = develop(self.strip)
         length, width = blank.size
         line = float(blank.folds[0].start[0])
-        cut = QLabel(
+        cut = Wrapped(
             tr("Cut {length} × {width} from the same sheet. Mark the line {line} from one end. Bend to 90° and measure.").format(
                 length=show_length(length, units, pretty=True), width=show_length(width, units, pretty=True),
                 line=show_length(line, units, pretty=True),
             )
         )  # fmt: skip
-        cut.setWordWrap(True)
         cut.setFont(font(12, bold=True))
-        care = QLabel("▲  " + NARROW)
-        care.setWordWrap(True)
+        care = Wrapped("▲  " + NARROW)
         self.on_bench = QPushButton(tr("Put the strip on the bench"))
         self.on_bench.setToolTip(tr("Adds it to the work as a part: with a sheet, a set-up and At the brake of its own."))
         self.on_bench.clicked.connect(self._put_on_bench)
@@ -70,12 +69,10 @@ class StripDialog(FormDialog):
         hidden = frozenset(name for name in StripRecord.model_fields if name not in ASKED)
         self.form = ModelForm(self.record, self._take, lambda: units, hidden, first=ASKED)
         self.picture = Canvas(tr("The strip, flat and bent"), self._paint, QSize(300, 220))
-        self.found = QLabel()
-        self.found.setWordWrap(True)
+        self.found = Wrapped()
         self.sums = SumList()
-        self.complaint = QLabel()
+        self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.complaint.setWordWrap(True)
         self.form.refused.connect(self.complaint.setText)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel)
         self.save = self.buttons.button(QDialogButtonBox.StandardButton.Save)

@@ -13,6 +13,7 @@ from ..part import Cutout, HoleShape
 from ..part.edge import EDGE_WORDS
 from .theme import font
 from .widget import FormDialog, Line
+from .wrapped import Wrapped
 
 ROWS = 6
 """Points there is room for; three are enough."""
@@ -39,12 +40,11 @@ class TakeOverDialog(FormDialog):
         x_edge = "left" if hole.x.edge == "middle" else hole.x.edge
         y_edge = "front" if hole.y.edge == "middle" else hole.y.edge
         self._edges = x_edge, y_edge
-        asked = QLabel(
+        asked = Wrapped(
             tr("Measure three points or more on the edge of the hole, all round it, from the {x} and the {y} edge of {panel}.").format(
                 x=EDGE_WORDS[x_edge], y=EDGE_WORDS[y_edge], panel=the(hole.panel)
             )
         )  # fmt: skip
-        asked.setWordWrap(True)
         grid = QGridLayout()
         for column, edge in enumerate(self._edges, start=1):
             grid.addWidget(QLabel(tr("From the {edge}").format(edge=EDGE_WORDS[edge])), 0, column)
@@ -65,8 +65,7 @@ class TakeOverDialog(FormDialog):
             self.points.append(pair)
             self.off.append(off)
         self.found: Circle | None = None
-        self.said = QLabel()
-        self.said.setWordWrap(True)
+        self.said = Wrapped()
         self.said.setFont(font(12, bold=True))
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         self.buttons.accepted.connect(self.accept)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from ..measure.words import tr
 from ..plan.result.state import State
@@ -15,6 +15,7 @@ from .paint.sign import paint_state
 from .session import Session
 from .theme import Look, font
 from .widget import MOST_HIGH, laid_out_once
+from .wrapped import Wrapped
 
 if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
     from ..plan.result.plan import Plan
@@ -51,18 +52,16 @@ class VerdictBar(QWidget):
         self.setObjectName("chrome")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.sign = Sign(look)
-        self.sentence = QLabel()
+        self.sentence = Wrapped()
         self.sentence.setTextFormat(Qt.TextFormat.PlainText)
         self.sentence.setFont(font(12, strong=True))
-        self.sentence.setWordWrap(True)
         self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.more = QToolButton()
         self.more.setCheckable(True)
         self.more.setText(tr("Why, and what works"))
         self.more.toggled.connect(self._fold)
-        self.details = QLabel()
-        self.details.setWordWrap(True)
+        self.details = Wrapped()
         self.details.setFont(font(10.5))
         self.details.setContentsMargins(34, 0, 8, 6)
         self.details.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

@@ -27,6 +27,7 @@ from PySide6.QtWidgets import (
 
 from .theme import font
 from .turns import Turns
+from .wrapped import Wrapped
 
 
 class Choice(QComboBox):
@@ -308,7 +309,7 @@ def labelled(text: str, widget: QWidget) -> QVBoxLayout:
     return box
 
 
-def prose(name: str = "", size: float | None = None, *, strong: bool = False) -> QLabel:
+def prose(name: str = "", size: float | None = None, *, strong: bool = False) -> Wrapped:
     """A label for sentences: they wrap, and what looks like markup is text.
 
     Args:
@@ -316,8 +317,7 @@ def prose(name: str = "", size: float | None = None, *, strong: bool = False) ->
         size: points, where it is not the usual size.
         strong: in the heavier weight.
     """
-    label = QLabel()
-    label.setWordWrap(True)
+    label = Wrapped()
     label.setTextFormat(Qt.TextFormat.PlainText)
     if name:
         label.setObjectName(name)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QElapsedTimer, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
 from ..blank import Blank, MadeBy
 from ..brake import Brake
@@ -21,6 +21,7 @@ from .paint.flat import FlatOptions, paint_flat
 from .session import Session
 from .theme import Look, font
 from .widget import safely
+from .wrapped import Wrapped
 
 PATIENCE = 150
 """Milliseconds for which what was planned before stays on show, marked, before this page takes its place: most plans are there
@@ -66,13 +67,11 @@ class WorkingPage(QWidget):
         self._clock = QElapsedTimer()
         self._clock.start()
         self._stale = True
-        self.title = QLabel()
+        self.title = Wrapped()
         self.title.setFont(font(15, strong=True))
-        self.title.setWordWrap(True)
         self.title.setTextFormat(Qt.TextFormat.PlainText)
-        self.says = QLabel()
+        self.says = Wrapped()
         self.says.setFont(font(12))
-        self.says.setWordWrap(True)
         self.says.setTextFormat(Qt.TextFormat.PlainText)
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)

@@ -21,6 +21,7 @@ from ..paint.sign import paint_tag
 from ..session import Session
 from ..theme import Look, font
 from ..working import WorkingPage
+from ..wrapped import Wrapped
 from .step_words import care_text, hold_text, sections_text
 
 Step = PlannedStroke | HandStep
@@ -93,17 +94,15 @@ class AtBrake(QWidget):
         self._of: Plan | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("At the brake"))
-        self.count, self.title, self.hold, self.angle = QLabel(), QLabel(), QLabel(), QLabel()
-        self.sections, self.care, self.answer = QLabel(), QLabel(), QLabel()
+        self.count, self.title, self.hold, self.angle = QLabel(), Wrapped(), Wrapped(), QLabel()
+        self.sections, self.care, self.answer = Wrapped(), Wrapped(), Wrapped()
         for label in (self.title, self.hold, self.sections, self.care, self.answer):
-            label.setWordWrap(True)
             label.setTextFormat(Qt.TextFormat.PlainText)
         self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 80))
         self.end = Canvas(tr("The brake from its end"), self._paint_end, QSize(420, 320))
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
-        self.book_says = QLabel()
+        self.book_says = Wrapped()
         self.book_says.setObjectName("faint")
-        self.book_says.setWordWrap(True)
         self.angle_got = AngleLine(self)
         self.angle_got.setFont(font(18))
         # For gloves; a style of the window goes before a widget's own least height.

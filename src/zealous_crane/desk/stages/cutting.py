@@ -28,6 +28,7 @@ from ..paint.sheet_cut import paint_sheet_cut
 from ..session import Session
 from ..theme import Look, font, side_width
 from ..widget import Column, heading, prose, safely
+from ..wrapped import Wrapped
 from .piece_in_hand import PieceInHand
 
 ANSWERS = 2
@@ -98,8 +99,7 @@ class CuttingStage(QWidget):
         self.hand = PieceInHand(session, lambda: self.cut_from.shear)
         self.says = prose(size=12)
         self.cuts = prose()
-        care = QLabel("\n".join(f"▲  {text}" for text in CAUTIONS))
-        care.setWordWrap(True)
+        care = Wrapped("\n".join(f"▲  {text}" for text in CAUTIONS))
         care.setFont(font(9.5))
         side = Column()
         column = QVBoxLayout(side)

@@ -31,6 +31,7 @@ from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, side_width
 from ..widget import Choice, LookedAt, Table, heading, prose
+from ..wrapped import Wrapped
 from .shape import order_numbers
 
 MOST_HIGH = 220
@@ -42,8 +43,7 @@ MOST_CORNERS = 2
 
 def _plain() -> QLabel:
     """Text in as many lines as it takes."""
-    label = QLabel()
-    label.setWordWrap(True)
+    label = Wrapped()
     label.setTextFormat(Qt.TextFormat.PlainText)
     return label
 

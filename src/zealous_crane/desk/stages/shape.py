@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QSizePolicy,
@@ -42,6 +41,7 @@ from ..session import Session
 from ..sum_list import SumList
 from ..theme import Look, font, side_width
 from ..widget import Choice, LookedAt, heading, prose
+from ..wrapped import Wrapped
 
 if TYPE_CHECKING:  # most windows never show one
     from ..designer import Designer
@@ -106,9 +106,8 @@ class ShapeStage(LookedAt):
         self._asked_of = ""
         self.session.book.remembered.connect(self._remembered)
         self.kind = heading("")
-        self.about = QLabel()
+        self.about = Wrapped()
         self.about.setObjectName("faint")
-        self.about.setWordWrap(True)
         self.form: ModelForm | None = None
         self.form_box = QVBoxLayout()
         # The tree stands here once a part that has one is opened up, or its menu asked for: most never are.
@@ -170,8 +169,7 @@ class ShapeStage(LookedAt):
         box.addWidget(heading(tr("What follows")))
         self.sums = SumList()
         box.addLayout(self.sums)
-        self.doubts = QLabel()
-        self.doubts.setWordWrap(True)
+        self.doubts = Wrapped()
         self.doubts.setFont(font(9.5))
         box.addWidget(self.doubts)
         box.addStretch(1)

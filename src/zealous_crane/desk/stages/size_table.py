@@ -15,6 +15,7 @@ from ...job import Job
 from ...measure.words import tr
 from ..widget import Column
 from ..widget import Line as LineEdit
+from ..wrapped import Wrapped
 
 SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "■"}
 """How a size came out, by shape."""
@@ -130,8 +131,7 @@ class SizeTable(Column):
             row[5].setToolTip(SAID[stands])
 
     def _row(self, number: int) -> tuple[QLabel, QLabel, QLabel, QLabel, GotLine, QLabel]:
-        says, wanted, allowed, usual, field, sign = QLabel(), QLabel(), QLabel(), QLabel(), GotLine(), QLabel()
-        says.setWordWrap(True)
+        says, wanted, allowed, usual, field, sign = Wrapped(), QLabel(), QLabel(), QLabel(), GotLine(), QLabel()
         says.setBuddy(field)
         field.setFixedWidth(76)
         field.setToolTip(tr("What you measured. “± 0.3” is what a drawing asks of this size; “±” alone takes it back."))

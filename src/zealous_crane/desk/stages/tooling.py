@@ -33,6 +33,7 @@ from ..theme import Look, crowded
 from ..tool_choices import ToolChoices
 from ..widget import Choice, Facts, LookedAt, Shrinking, heading, prose
 from ..working import PATIENCE, WorkingPage
+from ..wrapped import Wrapped
 
 
 class ToolingStage(LookedAt):
@@ -48,8 +49,7 @@ class ToolingStage(LookedAt):
         self.which.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
         self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 170))
-        self.setups = QLabel()
-        self.setups.setWordWrap(True)
+        self.setups = Wrapped()
         self.empty = prose(size=12)
         self.bottomed = QCheckBox(tr("Bottomed"))
         self.bottomed.setToolTip(
