@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import shutil
+import time
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
@@ -14,7 +15,7 @@ from zealous_crane.blank import develop
 from zealous_crane.blank.marking import mark_out
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
-from zealous_crane.desk.canvas import AngleCanvas, TurnCanvas
+from zealous_crane.desk.canvas import AngleCanvas, Canvas, TurnCanvas
 from zealous_crane.desk.field import LengthField, SumButton, TextField
 from zealous_crane.desk.paint.flat import Figured, FlatOptions, _thinned, paint_flat
 from zealous_crane.desk.paint.sign import paint_state, paint_tag
@@ -182,6 +183,67 @@ def test_a_session_says_when_the_safety_copy_fails(qtbot, rack, tmp_path):
         session.edit("", quantity=3)
     assert "safety copy" in said.args[0]
     session.close()
+
+
+def test_a_picture_takes_its_steps_in_turns_of_their_own(qtbot):
+    """What it stands on and its painting never keep one who types waiting together."""
+    done: list[str] = []
+    steps = [lambda: done.append("shape"), lambda: done.append("sizes")]
+    canvas = Canvas("picture", lambda p, rect: done.append("painted"), QSize(80, 60), lambda rect: steps)
+    qtbot.addWidget(canvas)
+    canvas.show()
+    seen: list[tuple[str, ...]] = []
+    until = time.monotonic() + 5
+    while "painted" not in done and time.monotonic() < until:
+        application().processEvents()
+        if tuple(done) not in seen:
+            seen.append(tuple(done))
+    assert [turn for turn in seen if turn] == [("shape",), ("shape", "sizes"), ("shape", "sizes", "painted")]
+    # Asked for again and again before its turn has come, as by whoever turns the part, it is painted all the same.
+    done.clear()
+    for _ in range(6):
+        canvas.update()
+        application().processEvents()
+    qtbot.waitUntil(lambda: Turns.of_all().through, timeout=5000)
+    assert "painted" in done
+
+
+def test_all_that_is_alive_is_gone_through_when_nobody_is_at_the_window(qtbot, monkeypatch):
+    """That takes as long as a person notices; what is young is short, and waits for nobody."""
+    import gc
+
+    from PySide6.QtCore import QObject
+
+    from zealous_crane.desk import collect
+
+    counts, gone_through = [0, 0, 0], []
+    monkeypatch.setattr(collect.gc, "get_count", lambda: tuple(counts))
+    monkeypatch.setattr(collect.gc, "collect", gone_through.append)
+    monkeypatch.setattr(collect.gc, "freeze", lambda: None)
+    owner = QObject()
+    collector = collect.Collector(owner)
+    collector._timer.stop()
+
+    def work() -> None:
+        until = time.thread_time() + 2 * collect.IDLE
+        while time.thread_time() < until:
+            pass
+
+    counts[:] = [701, 11, 11]
+    for _ in range(2 * collect.CALM):
+        work()
+        collector.look()
+    assert gone_through == [1] * 2 * collect.CALM
+    gone_through.clear()
+    for _ in range(collect.CALM):
+        collector.look()
+    assert gone_through == [1] * (collect.CALM - 1) + [2]
+    gone_through.clear()
+    counts[2] = collect.AT_LAST + 1
+    work()
+    collector.look()
+    assert gone_through == [2]
+    assert not gc.isenabled()
 
 
 def test_garbage_is_collected_on_the_windows_thread_only(qtbot):

@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from typing import NamedTuple
 
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QAbstractSlider, QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
@@ -71,7 +71,9 @@ def stalls(events: int, seed: int) -> list[Stall]:
         found.append(Stall(max(clock), sum(clock), max(own), sum(own)))
     session.mark_saved()
     window.close()
-    QApplication.processEvents()
+    # One window is all a person has: the next one does not share its process with what is left of this.
+    window.deleteLater()
+    QApplication.sendPostedEvents(window, QEvent.Type.DeferredDelete)
     return found
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import ClassVar
 
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
@@ -25,8 +25,12 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QScrollArea, QSi
 from ..measure.words import tr
 from .kept import painted
 from .turns import Turns
+from .widget import safely
 
 Paint = Callable[[QPainter, QRectF], object]
+
+Steps = Callable[[QRectF], Sequence[Callable[[], object]]]
+"""What a picture is made of, in steps; those already taken may be left out."""
 
 LARGEST = 16.0
 """How near one comes: beyond it a scribed line is as wide as a finger."""
@@ -40,14 +44,17 @@ class Canvas(QWidget):
         name: what a screen reader calls it.
         paint: paints it.
         least: smallest useful size.
+        steps: what it stands on and takes long; each step is taken in a turn of the loop of its own before the picture is painted,
+            which must do without where the work has changed meanwhile.
     """
 
     zooms: ClassVar[bool] = True
     """The wheel comes nearer, dragging moves what is too large, a double click shows all of it again."""
 
-    def __init__(self, name: str, paint: Paint, least: QSize) -> None:
+    def __init__(self, name: str, paint: Paint, least: QSize, steps: Steps = lambda _: ()) -> None:
         super().__init__()
-        self._paint = paint
+        self._paint, self._steps = paint, steps
+        self._left: list[Callable[[], object]] | None = None
         self._zoom, self._shift = 1.0, QPointF(0, 0)
         self._grip: QPointF | None = None
         self._new = False
@@ -61,8 +68,14 @@ class Canvas(QWidget):
         Turns.of_all().wait(self, self._paint_anew)
 
     def _paint_anew(self) -> None:
-        """Its turn has come."""
-        self._new, self._kept = False, None
+        """Its turn has come: for the next step, or for the picture."""
+        if self._left is None:
+            self._left = list(self._steps(QRectF(self.rect())))
+        if self._left:
+            safely(self._left.pop(0))
+            Turns.of_all().wait(self, self._paint_anew)
+            return
+        self._left, self._new, self._kept = None, False, None
         super().update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -197,8 +210,8 @@ class Canvas(QWidget):
 class TurnCanvas(Canvas):
     """A picture of the folded part that turns as it is dragged, or with the arrow keys."""
 
-    def __init__(self, name: str, paint: Paint, least: QSize) -> None:
-        super().__init__(name, paint, least)
+    def __init__(self, name: str, paint: Paint, least: QSize, steps: Steps = lambda _: ()) -> None:
+        super().__init__(name, paint, least, steps)
         self.turn, self.tilt = 28.0, 35.0
         self._from: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)

@@ -13,7 +13,7 @@ from ..blank import Blank
 from ..measure import show_length
 from ..measure.words import tr
 from .canvas import TurnCanvas
-from .paint.folded import faces_at, paint_folded, view_axes
+from .paint.folded import faces_at, paint_folded, shape_in, view_axes
 from .paint.section import Section
 from .session import Session
 from .theme import Look, pixels
@@ -52,7 +52,8 @@ class FoldedView(QWidget):
     ) -> None:
         super().__init__()
         self.session, self.look, self._tools = session, look, tools
-        self.canvas = TurnCanvas(name, self._paint, least)
+        self.canvas = TurnCanvas(name, self._paint, least, self._steps)
+        self._made: object = None
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName(tr("Fold it up"))
         self.slider.setToolTip(tr("Flat at the left, folded at the right, in the order it is bent"))
@@ -161,6 +162,28 @@ class FoldedView(QWidget):
 
     # --- the picture -----------------------------------------------------------------------------------------------------
 
+    def _steps(self, rect: QRectF) -> list[Callable[[], object]]:
+        """What the picture is made of, where it is another part or another stand than the last time."""
+        blank, angles, sizes = self.session.blank, self.angles, self._with_sizes
+        now = blank, angles, self.section.currentData(), sizes
+        if now == self._made:
+            return []
+        self._made = now
+        steps: list[Callable[[], object]] = [lambda: shape_in(rect, blank, angles, self._section(blank, angles))]
+        if self.section.currentData() is not None:
+            steps.insert(0, lambda: faces_at(blank, angles))
+        if sizes:
+            # Sizes of the finished part are asked of what checks it, which nobody needs before.
+            from .paint.part_sizes import sizes_of
+
+            steps.append(lambda: sizes_of(blank))
+        return steps
+
+    @property
+    def _with_sizes(self) -> bool:
+        """Sizes are shown, of the finished part."""
+        return self.sizes.isChecked() and self.slider.value() == STEPS
+
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         blank, turn, tilt = self.session.blank, self.canvas.turn, self.canvas.tilt
         angles = self.angles
@@ -171,8 +194,7 @@ class FoldedView(QWidget):
         p.setPen(self.look.color("ink"))
         p.setFont(pixels(15, strong=True))
         p.drawText(rect.adjusted(4, 2, -4, 0), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft, self.says)
-        if self.sizes.isChecked() and self.slider.value() == STEPS:
-            # Sizes of the finished part are asked of what checks it, which nobody needs before.
+        if self._with_sizes:
             from .paint.part_sizes import paint_sizes
 
             paint_sizes(p, rect, blank, self.session.job, self.look, scale, turn=turn, tilt=tilt)

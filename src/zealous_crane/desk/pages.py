@@ -78,9 +78,17 @@ class Pages(Mapping[str, QWidget]):
             if missing is not None:
                 self[missing]
                 timer.start()
+            else:
+                name_all(self._stack)
 
         timer.timeout.connect(one)
         timer.start()
+
+
+def name_all(pages: QWidget) -> None:
+    """Have the window library name whatever stands in the pages. What it has made itself, as the inside of a scrolled page, it looks for
+    among all its classes, and makes these for it: 20 ms, for whoever asks first."""
+    pages.findChildren(QWidget)
 
 
 def bring_in() -> None:

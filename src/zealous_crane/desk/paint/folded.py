@@ -15,6 +15,7 @@ from ...blank import Blank, Pose, panel_poses, strip_prisms
 from ...blank.convex import convex_pieces
 from ...blank.folding import CHAIN
 from ...measure.dataclass import dataclass
+from ...part import HoleShape
 from ..theme import Look
 from .depth import DepthTree, Face
 from .frame import Scale
@@ -31,6 +32,9 @@ FILLS = {"inside": "inside", "outside": "outside", "hole": "metal_edge", "cut": 
 
 SPREAD = 1200.0
 """Parts of a blank's diagonal: bends are drawn round to one of them."""
+
+SMOOTH, COARSE = math.radians(7.5), math.radians(30)
+"""The most that one chord of a hole goes round; in a thin part they are a few units wide."""
 
 FINE = 1.4
 """Painter units; bends and edges smaller than this are left to the outlines."""
@@ -117,18 +121,28 @@ def _apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
     return [[shared[side] == 1 for side in ring] for ring in sides]
 
 
-def _openings(blank: Blank, panel: int, pose: Pose) -> list[Face]:
-    """What is cut out of a panel, as faces a little before both of its own."""
-    t, up = blank.thickness, pose.turn[:, 2]
+def _openings(blank: Blank, poses: Sequence[Pose], step: float) -> list[Face]:
+    """What is cut out of the panels, as faces a little before both of each panel's own.
+
+    Args:
+        blank: the part.
+        poses: where each of its panels stands.
+        step: the most that one chord of an arc goes round, radians.
+    """
     faces = []
+    lifts = np.array([-BEFORE, blank.thickness + BEFORE])
     for hole in blank.holes:
-        if hole.panel != panel:
+        if hole.panel < 0:
             continue
-        ring = hole.path.flattened()
-        for piece in convex_pieces(ring if hole.path.area > 0 else ring[::-1]):
-            for z, out in ((-BEFORE, -up), (t + BEFORE, up)):
-                corners = pose.apply(np.column_stack([piece, np.full(len(piece), z)]))
-                faces.append(Face(corners, "hole", panel, out, (False,) * len(piece)))
+        (turn, shift), ring = poses[hole.panel], hole.path.flattened(step)
+        up = turn[:, 2]
+        # A row of rivets has hundreds: what is round need not be looked at for corners that turn in.
+        pieces = (ring,) if hole.kind == HoleShape.ROUND.value else convex_pieces(ring if hole.path.area > 0 else ring[::-1])
+        for piece in pieces:
+            low, high = piece @ turn[:, :2].T + shift + (lifts[:, None] * up)[:, None]
+            faces += [
+                Face(corners, "hole", hole.panel, out, (False,) * len(piece)) for corners, out in ((low, -up), (high, up))
+            ]
     return faces
 
 
@@ -156,7 +170,7 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
             else:
                 low, high = (np.column_stack([flat, np.full(len(flat), z)]) for z in (0.0, t))
                 prisms.append(_Prism(low, high, poses[i], ("outside", "inside"), i, rims))
-        faces += _openings(blank, i, poses[i])
+    faces += _openings(blank, poses, COARSE if thin else SMOOTH)
     if thin:
         return tuple(faces)
     span = float(np.hypot(*blank.size))
@@ -169,7 +183,7 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
 
 def folded_faces(blank: Blank, share: float = 1.0, *, thin: bool = False) -> tuple[Face, ...]:
     """Faces of the part with every fold at ``share`` (0 to 1) of its angle."""
-    return faces_at(blank, tuple(fold.angle * share for fold in blank.folds), thin=thin)
+    return faces_at(blank, stand_at(blank, share), thin=thin)
 
 
 class Folded:
@@ -193,6 +207,22 @@ def folded_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False, se
     """The part with its folds at these angles, parted once and kept for the last few: turning it only orders it anew."""
     faces = faces_at(blank, angles, thin=thin)
     return Folded(faces if section is None else cut_away(faces, section))
+
+
+def shape_in(rect: QRectF, blank: Blank, angles: tuple[float, ...], section: Section | None = None) -> Folded:
+    """The part as :func:`paint_folded` draws it in a rectangle; whoever asks for it before has the picture sooner."""
+    return folded_at(blank, angles, thin=section is None and _is_thin(rect, blank), section=section)
+
+
+def _is_thin(rect: QRectF, blank: Blank) -> bool:
+    """Whether its bends and edges are finer than a line there."""
+    reach = blank.thickness + max((fold.bend.radius for fold in blank.folds), default=0.0)
+    return reach * min(rect.width(), rect.height()) < FINE * float(np.hypot(*blank.size))
+
+
+def stand_at(blank: Blank, share: float = 1.0) -> tuple[float, ...]:
+    """Every fold at ``share`` (0 to 1) of its angle, degrees."""
+    return tuple(fold.angle * share for fold in blank.folds)
 
 
 def view_axes(turn: float, tilt: float) -> np.ndarray:
@@ -236,16 +266,11 @@ def paint_folded(
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     axes = view_axes(turn, tilt)
-    span = float(np.hypot(*blank.size))
-    thin = (
-        section is None
-        and (blank.thickness + max((f.bend.radius for f in blank.folds), default=0.0)) * min(rect.width(), rect.height())
-        < FINE * span
-    )
-    stand = tuple(fold.angle * share for fold in blank.folds) if angles is None else tuple(angles)
-    whole = np.concatenate([face.points for face in faces_at(blank, stand, thin=thin)])
-    scale = fitted(rect, whole, axes)
-    draw(p, folded_at(blank, stand, thin=thin, section=section), scale, axes, look, marked)
+    stand = stand_at(blank, share) if angles is None else tuple(angles)
+    # Cut through, it is shown as large as whole.
+    whole = faces_at(blank, stand, thin=section is None and _is_thin(rect, blank))
+    scale = fitted(rect, np.concatenate([face.points for face in whole]), axes)
+    draw(p, shape_in(rect, blank, stand, section), scale, axes, look, marked)
     p.restore()
     return scale
 
@@ -256,16 +281,10 @@ def draw(p: QPainter, shape: Folded, scale: Scale, axes: np.ndarray, look: Look,
     shades = (0.72 + 0.34 * np.abs(shape.tree.normals @ LIGHT)).tolist()
     edge, cut = _pen(look.color("metal_edge")), _pen(look.color("care"), 2.5)
     smooth, bare = QPainter.RenderHint.Antialiasing, QPen(Qt.PenStyle.NoPen)
-    inks: dict[tuple[str, int], tuple[QBrush, QPen]] = {}
     for i in shape.tree.ordered(axes[2]):
         face, (begin, end) = shape.tree.faces[i], shape.spans[i]
         kind = "moving" if marked is not None and face.panel == marked else FILLS.get(face.kind, "metal")
-        shade = 100 if face.kind in ("hole", "cut") else round(100 * shades[i])
-        ink = inks.get((kind, shade))
-        if ink is None:
-            color = look.color(kind)
-            color = color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
-            ink = inks[kind, shade] = QBrush(color), _pen(color)
+        ink = _ink(look.color(kind).rgba(), 100 if face.kind in ("hole", "cut") else round(100 * shades[i]))
         ring, drawn = [QPointF(x, y) for x, y in at[begin:end]], cut if face.kind == "cut" else edge
         outlines = face.outlines if face.panel >= 0 else ()
         whole = bool(outlines) and all(outlines)
@@ -283,6 +302,14 @@ def draw(p: QPainter, shape: Folded, scale: Scale, axes: np.ndarray, look: Look,
             p.drawLines([
                 QLineF(ring[k], ring[k + 1 - len(ring)]) for k, outlined in enumerate(outlines) if outlined
             ])  # fmt: skip
+
+
+@lru_cache(maxsize=2048)
+def _ink(rgba: int, shade: int) -> tuple[QBrush, QPen]:
+    """A colour to fill with and to draw lines in, at this many hundredths of its light."""
+    color = QColor.fromRgba(rgba)
+    color = color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
+    return QBrush(color), _pen(color)
 
 
 def _pen(color: QColor, width: float = 1.0) -> QPen:

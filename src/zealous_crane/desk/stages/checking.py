@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -35,7 +36,7 @@ from ..beside import Beside
 from ..canvas import TurnCanvas
 from ..field import LengthField, TextField
 from ..paint.caliper import paint_measure
-from ..paint.folded import paint_folded
+from ..paint.folded import paint_folded, shape_in, stand_at
 from ..report import write_report
 from ..session import Session
 from ..theme import Look, crowded, text_scale
@@ -71,7 +72,8 @@ class CheckingStage(QWidget):
         self.chosen = 0
         self.says = prose(size=12, strong=True)
         self._measuring()
-        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(160, 260))
+        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(160, 260), self._steps)
+        self._pictured: Blank | None = None
         self.question = prose()
         self._deciding()
         self._laid_out()
@@ -412,6 +414,14 @@ class CheckingStage(QWidget):
             return
         steps = [(step, step.key in self.steps.ticked) for step in finishing(self.session.job, self.session.blank)]
         write_report(self.inspection, self.got, self.found, steps, self.next_text, self.part, path)
+
+    def _steps(self, rect: QRectF) -> list[Callable[[], object]]:
+        """What the picture is made of, where it is another part than the last time."""
+        blank = self.session.blank
+        if blank is self._pictured:
+            return []
+        self._pictured = blank
+        return [lambda: shape_in(rect, blank, stand_at(blank))]
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         blank, turn, tilt = self.session.blank, self.picture.turn, self.picture.tilt
