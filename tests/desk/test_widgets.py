@@ -241,6 +241,12 @@ def test_all_that_is_alive_is_gone_through_when_nobody_is_at_the_window(qtbot, m
     gone_through.clear()
     counts[2] = collect.AT_LAST + 1
     work()
+    canvas = Canvas("picture", lambda p, rect: None, QSize(80, 60))
+    qtbot.addWidget(canvas)
+    canvas.update()
+    collector.look()
+    assert gone_through == []
+    Turns.of_all().leave(canvas)
     collector.look()
     assert gone_through == [2]
     assert not gc.isenabled()

@@ -18,7 +18,7 @@ from ..measure.words import the, tr
 from ..part import Ready
 from .element import DevelopmentError
 from .flat_key import flat_key
-from .folding import Hinged, Pose, panel_poses, strip_prisms
+from .folding import Hinged, strip_prisms
 from .uncut import Uncut, uncut
 
 Array = NDArray[np.float64]
@@ -197,22 +197,19 @@ def reach(blank: Hinged, walls: tuple[str, str], every: set[str], carried: bool)
     Raises:
         ValueError: they do not face each other.
     """
-    names = [panel.name for panel in blank.panels]
-    walls_all = {names.index(name) for name in every}
-    poses = panel_poses(blank, [fold.angle for fold in blank.folds])
-    holder = _holders(blank, poses, walls_all)
+    names, poses = [panel.name for panel in blank.panels], blank.stood
     one, other = (names.index(wall) for wall in walls)
     axis = poses[one].turn[:, 2]
     if one == other or abs(float(axis @ poses[other].turn[:, 2])) < PARALLEL:
         raise ValueError(tr("{one} and {other} do not face each other").format(one=the(walls[0]), other=the(walls[1])))
     if poses[one].shift @ axis > poses[other].shift @ axis:
         axis = -axis
-    near, far = _reach(blank, poses, one, axis), _reach(blank, poses, other, axis)
+    near, far = _reach(blank, one, axis), _reach(blank, other, axis)
     if near[0] > far[0]:
         one, other, near, far = other, one, far, near
+    holder = _holders(blank, {names.index(name) for name in every}) if carried else []
     beside = [
-        tuple((names[i], *_reach(blank, poses, i, axis)) for i, held in enumerate(holder) if carried and held == wall)
-        for wall in (one, other)
+        tuple((names[i], *_reach(blank, i, axis)) for i, held in enumerate(holder) if held == wall) for wall in (one, other)
     ]
     return Reach(axis, near, far, (beside[0], beside[1]), (names[one], names[other]))
 
@@ -223,22 +220,19 @@ def _farthest(reaches: dict[str, float]) -> tuple[Term, ...]:
     return (Term(name, reaches[name]),) if name and reaches[name] > SEEN else ()
 
 
-def _holders(blank: Hinged, poses: list[Pose], walls: set[int]) -> list[int | None]:
+def _holders(blank: Hinged, walls: set[int]) -> list[int | None]:
     """The wall every other panel takes room beside: the one it lies against, else the one that carries it."""
     up = {fold.child: fold.parent for fold in blank.folds}
+    normals = np.array([pose.turn[:, 2] for pose in blank.stood])
+    middles = np.array([_middle(blank, panel) for panel in range(len(blank.panels))])
+    along = (np.abs(normals @ normals.T) > PARALLEL).tolist()
+    off = np.abs((normals * middles).sum(axis=1)[:, None] - normals @ middles.T).tolist()
 
     def of(panel: int) -> int | None:
         if panel in walls:
             return None
-        normal = poses[panel].turn[:, 2]
-        middle = poses[panel].apply(np.array([[*blank.panels[panel].polygon.mean(axis=0), blank.thickness / 2]]))[0]
-        off = {
-            wall: abs(float((middle - _in_wall(blank, poses, wall)) @ normal))
-            for wall in walls
-            if abs(float(normal @ poses[wall].turn[:, 2])) > PARALLEL
-        }
-        against = min(off, key=off.__getitem__, default=None)
-        if against is not None and off[against] < AGAINST * blank.thickness:
+        against = min((wall for wall in walls if along[panel][wall]), key=off[panel].__getitem__, default=None)
+        if against is not None and off[panel][against] < AGAINST * blank.thickness:
             return against
         at = panel
         while at in up and at not in walls:
@@ -248,19 +242,22 @@ def _holders(blank: Hinged, poses: list[Pose], walls: set[int]) -> list[int | No
     return [of(panel) for panel in range(len(blank.panels))]
 
 
-def _in_wall(blank: Hinged, poses: list[Pose], wall: int) -> Array:
-    """A point in the middle of a wall's metal, (3,)."""
-    point: Array = poses[wall].apply(np.array([[*blank.panels[wall].polygon.mean(axis=0), blank.thickness / 2]]))[0]
+def _middle(blank: Hinged, panel: int) -> Array:
+    """A point in the middle of a panel's metal, (3,)."""
+    point: Array = blank.stood[panel].apply(np.array([*blank.panels[panel].polygon.mean(axis=0), blank.thickness / 2]))
     return point
 
 
-def _reach(blank: Hinged, poses: list[Pose], panel: int, axis: Array) -> tuple[float, float]:
+def _reach(blank: Hinged, panel: int, axis: Array) -> tuple[float, float]:
     """Least and greatest place of a panel along an axis (3,), with the bend that turns it back."""
-    t = blank.thickness
-    ring = blank.panels[panel].polygon
-    places = [poses[panel].apply(np.column_stack([ring, np.full(len(ring), z)])) @ axis for z in (0.0, t)]
+    t, (turn, shift) = blank.thickness, blank.stood[panel]
+    x, y, z = (axis @ turn).tolist()
+    across = blank.panels[panel].polygon @ (x, y) + float(shift @ axis)
+    low, high = float(across.min()) + min(0.0, z * t), float(across.max()) + max(0.0, z * t)
     for fold in blank.folds:
         if fold.child != panel or abs(fold.angle) < TURNED_BACK:
             continue
-        places += [poses[fold.parent].apply(bent) @ axis for bent in strip_prisms(fold, fold.angle, t)]
-    return min(float(p.min()) for p in places), max(float(p.max()) for p in places)
+        for bent in strip_prisms(fold, fold.angle, t):
+            place = blank.stood[fold.parent].apply(bent) @ axis
+            low, high = min(low, float(place.min())), max(high, float(place.max()))
+    return low, high

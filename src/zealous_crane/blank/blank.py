@@ -18,6 +18,7 @@ from .cut_away import Hole, Notch, Relief
 from .element import MadeBy
 from .finding import Finding
 from .fold import Crease, Fold
+from .folding import Pose, panel_poses
 from .joined_row import JoinedRow
 from .mark_line import MarkLine
 from .panel import Panel
@@ -88,6 +89,11 @@ class Blank:
     def doubts(self) -> tuple[str, ...]:
         """The findings' sentences."""
         return tuple(finding.says for finding in self.findings)
+
+    @once
+    def stood(self) -> tuple[Pose, ...]:
+        """Where every panel stands when all is bent, the base in place."""
+        return tuple(panel_poses(self, [fold.angle for fold in self.folds]))
 
     @once
     def area(self) -> float:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -9,7 +11,7 @@ from ..measure.words import the, tr
 from .blank import Blank
 from .element import MadeBy
 from .finding import Finding
-from .folding import Pose, panel_poses
+from .folding import Pose
 
 Array = NDArray[np.float64]
 
@@ -35,7 +37,7 @@ class _Prisms:
         thickness: mm.
     """
 
-    def __init__(self, pieces: list[tuple[int, Array]], poses: list[Pose], thickness: float) -> None:
+    def __init__(self, pieces: list[tuple[int, Array]], poses: Sequence[Pose], thickness: float) -> None:
         self.panels = [i for i, _ in pieces]
         counts = np.array([len(ring) for _, ring in pieces], dtype=np.intp)
         self._ends = np.cumsum(counts)
@@ -105,12 +107,11 @@ def _axes(sides: tuple[Array, Array], others: tuple[Array, Array]) -> Array:
 def crossings(blank: Blank) -> list[Finding]:
     """Pairs of panels that run through each other in the finished part; ears of folded corners are pressed to fit and not asked."""
     t = blank.thickness
-    poses = panel_poses(blank, [fold.angle for fold in blank.folds])
     by_hand = {f.child for f in blank.folds if f.made_by is MadeBy.HAND and f.bend.radius == 0.0}
     pieces = [(i, piece) for i, panel in enumerate(blank.panels) if i not in by_hand for piece in panel.pieces]
     if len(pieces) < 2:
         return []
-    prisms = _Prisms(pieces, poses, t)
+    prisms = _Prisms(pieces, blank.stood, t)
     known: dict[int, tuple[Array, tuple[Array, Array], Array]] = {}
     lows, highs = prisms.lows, prisms.highs
     allow = SHARE * t

@@ -86,6 +86,9 @@ class Hinged(Protocol):
     @property
     def thickness(self) -> float: ...
 
+    @property
+    def stood(self) -> tuple[Pose, ...]: ...
+
 
 def panel_poses(blank: Hinged, angles: Mapping[int, float] | Sequence[float], root: int = 0) -> list[Pose]:
     """Pose of every panel when fold i stands at ``angles[i]`` degrees (signed), ``root`` staying in place."""

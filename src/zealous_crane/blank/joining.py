@@ -19,7 +19,7 @@ from .cut_away import Hole
 from .element import DevelopmentError
 from .fastener import PITCH, rivet_hole, screw_hole
 from .finding import Finding
-from .folding import Hinged, Pose, panel_poses
+from .folding import Hinged
 from .joined_row import JoinedRow
 from .mark_line import MarkLine
 from .path import Path
@@ -67,9 +67,8 @@ def joined(blank: Blank, job: Job, tabs: tuple[JoinedRow, ...] = ()) -> Blank:
     """
     if not job.rows and not tabs:
         return blank
-    poses = panel_poses(blank, [fold.angle for fold in blank.folds])
-    tabs = tuple(_on_wall(blank, tab, poses) for tab in tabs)
-    rows = tuple(_row(blank, row, job, poses) for row in job.rows)
+    tabs = tuple(_on_wall(blank, tab) for tab in tabs)
+    rows = tuple(_row(blank, row, job) for row in job.rows)
     holes, marks = list(blank.holes), list(blank.marks)
     for asked, row in zip(job.rows, rows, strict=True):
         of = [panel.name for panel in blank.panels].index(asked.panel)
@@ -167,16 +166,16 @@ def _ends(blank: Hinged, row: Row) -> tuple[Array, Array]:
         ) from None
 
 
-def _on_wall(blank: Blank, tab: JoinedRow, poses: list[Pose]) -> JoinedRow:
+def _on_wall(blank: Blank, tab: JoinedRow) -> JoinedRow:
     """A tab's row with its places on the wall behind; without them where the tab stands off it."""
     names = {panel.name for panel in blank.panels}
     if not {tab.panel, tab.through} <= names:
         return tab
-    there, well = _places_behind(blank, tab.panel, tab.through, tab.places, poses)
+    there, well = _places_behind(blank, tab.panel, tab.through, tab.places)
     return dataclasses.replace(tab, behind=there) if well is None else tab
 
 
-def _row(blank: Blank, row: Row, job: Job, poses: list[Pose]) -> JoinedRow:
+def _row(blank: Blank, row: Row, job: Job) -> JoinedRow:
     start, end = _ends(blank, row)
     whole = float(np.hypot(*(end - start)))
     length = whole if row.length is None else row.length
@@ -200,7 +199,7 @@ def _row(blank: Blank, row: Row, job: Job, poses: list[Pose]) -> JoinedRow:
     way, middle = (end - start) / whole, (start + end) / 2
     at = spread_evenly(length - 2 * keep, row.pitch, least)
     places = middle + np.outer(at, way)
-    behind = _behind(blank, row, places, job, poses) if row.through else np.zeros((0, 2))
+    behind = _behind(blank, row, places, job) if row.through else np.zeros((0, 2))
     drills = row.by in (Joined.RIVET, Joined.SCREW)
     hole = rivet_hole(row.size) if row.by is Joined.RIVET else screw_hole(row.size, bites=row.under) if drills else 0.0
     bites = screw_hole(row.size, bites=True) if row.by is Joined.SCREW else hole
@@ -213,11 +212,11 @@ def _row(blank: Blank, row: Row, job: Job, poses: list[Pose]) -> JoinedRow:
     )  # fmt: skip
 
 
-def _places_behind(blank: Blank, panel: str, through: str, places: Array, poses: list[Pose]) -> tuple[Array, float | None]:
+def _places_behind(blank: Blank, panel: str, through: str, places: Array) -> tuple[Array, float | None]:
     """Where places on one panel come to lie on another when all is bent, (n, 2) on the flat, and what is wrong: how far off it
     stands (mm), 0 where it does not lie behind them at all; None when all is well."""
     names = [p.name for p in blank.panels]
-    t, one, other = blank.thickness, poses[names.index(panel)], poses[names.index(through)]
+    t, one, other = blank.thickness, blank.stood[names.index(panel)], blank.stood[names.index(through)]
     there = (other.inverse @ one).apply(np.column_stack([places, np.full(len(places), t / 2)]))
     off = float(np.abs(there[:, 2] - t / 2).max()) - t
     metal = shapely.Polygon(blank.panels[names.index(through)].polygon)
@@ -226,14 +225,14 @@ def _places_behind(blank: Blank, panel: str, through: str, places: Array, poses:
     return there[:, :2], off if off > AGAINST * t else None
 
 
-def _behind(blank: Blank, row: Row, places: Array, job: Job, poses: list[Pose]) -> Array:
+def _behind(blank: Blank, row: Row, places: Array, job: Job) -> Array:
     """Where places on one panel come to lie on another when all is bent, (n, 2) on the flat."""
     names = [panel.name for panel in blank.panels]
     if row.through not in names or row.through == row.panel:
         raise DevelopmentError(
             tr("There is no panel called {name} behind {panel}.").format(name=row.through, panel=the(row.panel))
         )
-    there, off = _places_behind(blank, row.panel, row.through, places, poses)
+    there, off = _places_behind(blank, row.panel, row.through, places)
     if off is not None:
         raise DevelopmentError(
             tr("Once everything is bent, {through} does not lie behind the row on {panel}{off}.").format(

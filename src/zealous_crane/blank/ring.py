@@ -232,7 +232,8 @@ def _straightened(kept: list[Point], turned: list[float]) -> Path:
             off = abs((ax - bx) * (hy - by) - (ay - by) * (hx - bx))
             if length < STRAIGHT or off < STRAIGHT * length:
                 del kept[i], turned[i]
-                unchanged = 0
+                # Only the corners on both its sides have another neighbour now.
+                unchanged = max(0, min(unchanged - 1, len(kept) - 2)) if i else 0
                 i = max(0, i - 1)
                 continue
         if gone:

@@ -9,11 +9,13 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure.dataclass import dataclass
+from ..measure.once import once
 from .development import bend_line, fold_of, laying
 from .drawn import develop_drawing
 from .flat import extent
 from .flat_key import flat_key
 from .fold import Fold
+from .folding import Pose, panel_poses
 from .grown import grown
 from .panel import Panel
 
@@ -35,6 +37,11 @@ class Uncut:
     folds: tuple[Fold, ...]
     size: tuple[float, float]
     thickness: float
+
+    @once
+    def stood(self) -> tuple[Pose, ...]:
+        """Where every panel stands when all is bent, the base in place."""
+        return tuple(panel_poses(self, [fold.angle for fold in self.folds]))
 
 
 KEPT = 8

@@ -7,7 +7,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from ..blank import Blank, Pose, panel_poses, strip_prisms
+from ..blank import Blank, Pose, strip_prisms
 from ..blank.crossing import separating_axes
 from ..plan.geometry.solid import Solid, plate
 
@@ -19,7 +19,7 @@ ON = 1e-9
 
 def folded_solids(blank: Blank) -> tuple[Solid, ...]:
     """The finished part: its panels and its bent strips, in the frame of its flat with the base in place."""
-    poses, t = panel_poses(blank, [fold.angle for fold in blank.folds]), blank.thickness
+    poses, t = blank.stood, blank.thickness
     found = [
         Solid(panel.name, i, poses[i].apply(plate(piece, t))) for i, panel in enumerate(blank.panels) for piece in panel.pieces
     ]

@@ -11,6 +11,8 @@ import time
 
 from PySide6.QtCore import QObject, QTimer
 
+from .turns import Turns
+
 EVERY = 250
 """Milliseconds between two looks."""
 
@@ -44,7 +46,10 @@ class Collector(QObject):
         self._timer.start()
 
     def look(self) -> None:
-        """Collect the oldest generation whose count has passed its threshold, and whose time it is."""
+        """Collect the oldest generation whose count has passed its threshold, and whose time it is; while pictures wait for their turn,
+        none."""
+        if not Turns.of_all().through:
+            return
         self._calm = self._calm + 1 if time.thread_time() - self._spent < IDLE else 0
         counts = gc.get_count()
         most = OFTEN if self._calm >= CALM else (*OFTEN[:2], AT_LAST)

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ..blank import Blank, panel_poses, strip_prisms
+from ..blank import Blank, strip_prisms
 from ..blank.convex import convex_pieces
 from ..plan.geometry.solid import plate
 from .atomic import write_atomically
@@ -21,7 +21,7 @@ def folded_meshes(blank: Blank) -> dict[str, Any]:
     # Fetched when a mesh is asked for, not while the program starts.
     import trimesh
 
-    poses, t = panel_poses(blank, [fold.angle for fold in blank.folds]), blank.thickness
+    poses, t = blank.stood, blank.thickness
     found: dict[str, list[Any]] = {}
     for i, panel in enumerate(blank.panels):
         for piece in convex_pieces(np.array(panel.polygon)):

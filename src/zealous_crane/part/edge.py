@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import cache
 from typing import Annotated
 
 from ..measure.checked import Checked
@@ -51,6 +52,7 @@ def edge_words(name: str) -> str:
     return EDGE_WORDS.get(name) or tr("edge {number}").format(number=name.removeprefix("edge-"))
 
 
+@cache
 def edge_names(count: int) -> tuple[str, ...]:
     """Names of the edges of a panel with ``count`` corners, counter-clockwise from corner 0."""
     if count == 4:

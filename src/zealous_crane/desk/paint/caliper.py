@@ -6,7 +6,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from ...blank import Blank, panel_poses
+from ...blank import Blank
 from ...check.model import Anchor, Measure, What
 from ..theme import Look, pixels
 from .folded import view_axes
@@ -30,10 +30,9 @@ def paint_measure(
 ) -> None:
     """Draw one measure over a picture of the folded part that was painted with the same turn and tilt, and gave that scale."""
     axes = view_axes(turn, tilt)
-    poses = panel_poses(blank, [fold.angle for fold in blank.folds])
 
     def point(anchor: Anchor) -> np.ndarray:
-        found: np.ndarray = poses[anchor.panel].apply(np.array([[*anchor.at, anchor.face * blank.thickness]]))[0]
+        found: np.ndarray = blank.stood[anchor.panel].apply(np.array([[*anchor.at, anchor.face * blank.thickness]]))[0]
         return found
 
     if measure.what is What.SHEET:
@@ -41,16 +40,16 @@ def paint_measure(
     if measure.what is What.ANGLE or (measure.what is What.APEX and measure.mate >= 0):
         fold = blank.folds[measure.fold]
         at = {-1: fold.end, 1: fold.start, 0: (fold.start + fold.end) / 2}[measure.end]
-        ends = [poses[fold.parent].apply(np.array([[*at, blank.thickness / 2]]))[0]] * 2
+        ends = [blank.stood[fold.parent].apply(np.array([[*at, blank.thickness / 2]]))[0]] * 2
     elif measure.what is What.APEX:
         fold = blank.folds[measure.fold]
         middle = (fold.start + fold.end) / 2
-        ends = [poses[fold.child].apply(np.array([[*middle, 0.0]]))[0], point(measure.one[0])]
+        ends = [blank.stood[fold.child].apply(np.array([[*middle, 0.0]]))[0], point(measure.one[0])]
     else:
         ends = [point(measure.one[0]), point(measure.other[0])]
         if measure.along is not None:
             # The jaws stand square: the second end is carried to where the measure's line from the first meets its plane.
-            way = poses[measure.along[0]].turn @ np.array(measure.along[1])
+            way = blank.stood[measure.along[0]].turn @ np.array(measure.along[1])
             ends[1] = ends[0] + way * float((ends[1] - ends[0]) @ way)
     a, b = (QPointF(*_flat(scale, axes, e)) for e in ends)
     p.save()
