@@ -115,7 +115,8 @@ class FoldedView(QWidget):
         """At which angle every fold is shown, degrees."""
         share, frames = self.slider.value() / STEPS, self._frames
         final = np.array([fold.angle for fold in self.session.blank.folds])
-        if not frames:
+        if not frames or share == 1:
+            # Folded up it stands the same whether its plan is known or not: it is parted for drawing once.
             return tuple((share * final).tolist())
         at = share * len(frames)
         k = min(int(at), len(frames) - 1)

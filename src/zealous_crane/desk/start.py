@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ..blank import develop
+from ..blank import Blank, develop
 from ..demo import DEMOS, demo_work
 from ..measure.words import tr
 from ..work import Work
@@ -30,6 +30,7 @@ class Card(QWidget):
         super().__init__()
         self.work, self.look, self._open = work, look, open_
         self._picture = QPixmap()
+        self._blank: Blank | None = None
         self._drawn_for: tuple[QSize, Look] | None = None
         kinds = list(dict.fromkeys(tr(part.part.label) for part in work.parts))
         self.kind = " · ".join(kinds[:2]) + (" …" if len(kinds) > 2 else "")
@@ -70,13 +71,16 @@ class Card(QWidget):
         return self._drawn_for == (self.place.size(), self.look)
 
     def draw(self) -> None:
-        """Draw its picture, which is kept: eighteen at once would keep the window waiting."""
+        """Lay its part flat, and when it lies flat draw its picture; both are kept. Eighteen at once would keep the window waiting."""
+        if self._blank is None:
+            self._blank = develop(self.work.parts[0])
+            return
         size, ratio = self.place.size(), self.devicePixelRatioF()
         self._picture = QPixmap(size * ratio)
         self._picture.setDevicePixelRatio(ratio)
         self._picture.fill(Qt.GlobalColor.transparent)
         p = QPainter(self._picture)
-        paint_folded(p, QRectF(QPointF(0, 0), QSizeF(size)), develop(self.work.parts[0]), self.look)
+        paint_folded(p, QRectF(QPointF(0, 0), QSizeF(size)), self._blank, self.look)
         p.end()
         self._drawn_for = size, self.look
         self.update()
@@ -150,7 +154,7 @@ class StartPage(QWidget):
         self._drawing.start()
 
     def _draw_one(self) -> None:
-        """Draw the next card that has no picture, one each time the window has nothing else to do."""
+        """Go on with the next card that has no picture, a step each time the window has nothing else to do."""
         card = next((card for card in self.cards if not card.drawn and card.isVisible()), None)
         if card is None:
             self._drawing.stop()
