@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .blank.between import Between, between, lies_flat
+from .blank.between import Between, between, measurable
 from .cut.cut_from import CutFrom
 from .fit import Faces, Fit, FitError, FitRule, Pairing
 from .fitting import DuctFitting
@@ -148,12 +148,12 @@ class Work(Written):
                 # Once is enough, unless the part could not be made at the sizes it had.
                 for _ in range(2):
                     # All are measured on one part before any is changed: each size is its own.
-                    flat = lies_flat(job)
+                    measured = measurable(job)
                     more = [_missing(fit, pair, theirs, job) for pair, theirs in zip(fit.sizes, held, strict=True)]
                     for pair, by in zip(fit.sizes, more, strict=True):
                         if abs(by) > SET:
                             job = job.model_copy(update={"part": larger(job.part, pair.follower, by)})
-                    if flat:
+                    if measured:
                         break
                 parts[fit.follower] = job
             except ValueError as error:

@@ -70,7 +70,7 @@ _kept: OrderedDict[tuple[str, str], Between] = OrderedDict()
 def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: bool = False) -> Between:
     """One of a part's sizes as another part meets it.
 
-    Where no two walls stand that size apart (a side of a duct), or the part cannot be developed, it is the size as it is read.
+    Where no two walls stand that size apart (a side of a duct), or no panels come of its sizes, it is the size as it is read.
 
     Args:
         job: the part.
@@ -92,13 +92,13 @@ def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: boo
     return _kept[key]
 
 
-def lies_flat(job: Job) -> bool:
-    """Whether a part can be laid flat: :func:`between` then measures it, and does not only read its sizes."""
-    return _flat(job) is not None
+def measurable(job: Job) -> bool:
+    """Whether panels and folds come of a part's sizes: :func:`between` then measures them, and does not only read the sizes."""
+    return _folded(job) is not None
 
 
-def _flat(job: Job) -> Uncut | None:
-    """A part's panels and folds; None when it cannot be laid flat."""
+def _folded(job: Job) -> Uncut | None:
+    """A part's panels and folds; None where its sizes leave none."""
     try:
         return uncut(job)
     except DevelopmentError:
@@ -110,7 +110,7 @@ def _measured(job: Job, part: Ready, size: str) -> Between:
     walls = part.walls(size) if size in part.walled else None
     if walls is None:
         return read
-    blank = _flat(job)
+    blank = _folded(job)
     if blank is None:
         return read
     every = {name for size in part.walled for name in part.walls(size) or ()}
@@ -123,7 +123,7 @@ def _between(job: Job, faces: tuple[str, str], bare: bool) -> Between:
     Raises:
         ValueError: the part cannot be developed, has no such panels, or they do not face each other.
     """
-    blank = _flat(job)
+    blank = _folded(job)
     if blank is None:
         raise ValueError(tr("{name} cannot be laid flat").format(name=job.name))
     names = {panel.name for panel in blank.panels}

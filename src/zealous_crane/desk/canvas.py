@@ -45,7 +45,7 @@ class Canvas(QWidget):
         paint: paints it.
         least: smallest useful size.
         steps: what it stands on and takes long; each step is taken in a turn of the loop of its own before the picture is painted,
-            which must do without where the work has changed meanwhile.
+            which does without where the work has changed meanwhile.
     """
 
     zooms: ClassVar[bool] = True
@@ -85,7 +85,7 @@ class Canvas(QWidget):
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
-        self._kept = None
+        self._kept = self._left = None
 
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
