@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections import OrderedDict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 
 import numpy as np
@@ -19,6 +19,7 @@ from ..allowance import ToolRadius
 from ..job import Job
 from ..measure import Sum, SumKind, Term, show_length
 from ..measure.dataclass import dataclass
+from ..measure.once import once
 from ..measure.words import the, the_first, tr
 from ..part import Design
 from .blank import Blank
@@ -29,7 +30,7 @@ from .element import DevelopmentError, MadeBy
 from .flat import Flat, lay_flat
 from .flat_key import flat_key
 from .fold import Crease, Fold
-from .grown import grown
+from .grown import Grown, grown
 from .hole_sums import hole_sums
 from .joining import joined
 from .looked_over import Look
@@ -69,13 +70,20 @@ def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
 
 
 def must_develop(job: Job, tools: ToolRadius | None = None) -> None:
-    """Raise what :func:`develop` would, in two thirds of its time: nothing is said of what could be made.
+    """Raise what :func:`develop` would, in half its time: nothing is said of what could be made.
 
     Raises:
         DevelopmentError: as :func:`develop`.
     """
     with laying():
-        _developed(job.on_tools(tools), told=False)
+        set_for = job.on_tools(tools)
+        if set_for.rows or set_for.part.drawing() is not None:
+            # A row is refused for what the blank has without it.
+            _developed(set_for, told=False)
+            return
+        laid = _laid(set_for)
+        cut_holes(set_for, laid.design, laid.tree, laid.flat.polygon, laid.index)
+        mark_lines(laid.design, laid.tree)
 
 
 @contextmanager
@@ -128,21 +136,62 @@ def _developed(job: Job, *, told: bool = True) -> Blank:
     return joined(blank, job, rows)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class _Laid:
-    """A design laid flat: its tree, the flat, the panel of each node, and how all of it is moved to the origin.
+    """A design laid flat.
 
     Attributes:
-        design: what was laid.
-        bare: panels and folds only: no notches, holes, sums or findings.
+        job: what was laid.
+        begun: its panels.
+        flat: the flat.
+        spans: where its metal lies on every fold line, from and to, mm.
     """
 
-    design: Design
-    tree: Tree
+    job: Job
+    begun: Grown
     flat: Flat
-    index: dict[int, int]
-    move: Array
-    bare: Blank
+    spans: tuple[tuple[float, float], ...]
+
+    @property
+    def design(self) -> Design:
+        return self.begun.design
+
+    @property
+    def tree(self) -> Tree:
+        return self.begun.tree
+
+    @once
+    def index(self) -> dict[int, int]:
+        """Panel index by node index."""
+        return self.begun.index
+
+    @once
+    def move(self) -> Array:
+        """(2,) mm, by which all of it is moved to the origin."""
+        return -np.array(self.flat.outline.bounds[:2])
+
+    @once
+    def bare(self) -> Blank:
+        """Panels and folds only: no notches, holes, sums or findings."""
+        job, flat, move = self.job, self.flat, self.move
+        left, low, right, high = flat.outline.bounds
+        panels = tuple(
+            Panel(node.name, ring + move, node.element.lies_on if node.element else "")
+            for node, ring in zip(self.tree.nodes, flat.panels, strict=True)
+            if ring is not None
+        )
+        return Blank(
+            sheet=job.sheet,
+            small_tools=job.small_tools,
+            school=job.chosen_school,
+            size=(right - left, high - low),
+            outline=flat.outline.moved(move),
+            panels=panels,
+            folds=_folds(self.tree, self.spans, self.index, move),
+            notches=(),
+            sums=(),
+            trim=self.design.trim,
+        )
 
 
 LEAST_STIFF = 0.5
@@ -172,36 +221,18 @@ def _laid(job: Job) -> _Laid:
 
 def _lay(job: Job) -> _Laid:
     begun = grown(job)
-    design, tree, index = begun.design, begun.tree, begun.index
-    flat = lay_flat(job, begun)
-    left, low, right, high = flat.outline.bounds
+    tree, flat = begun.tree, lay_flat(job, begun)
+    left, low, right, high = flat.polygon.bounds
     if max(right - left, high - low) > LARGEST:
         raise DevelopmentError(
             tr("A blank of {length} is not sheet metal work.").format(
                 length=show_length(max(right - left, high - low), job.units)
             )
         )
-    move = -np.array([left, low])
-    panels = tuple(
-        Panel(node.name, ring + move, node.element.lies_on if node.element else "")
-        for node, ring in zip(tree.nodes, flat.panels, strict=True)
-        if ring is not None
-    )
-    bare = Blank(
-        sheet=job.sheet,
-        small_tools=job.small_tools,
-        school=job.chosen_school,
-        size=(right - left, high - low),
-        outline=flat.outline.moved(move),
-        panels=panels,
-        folds=tuple(_folds(tree, flat, index, move)),
-        notches=(),
-        sums=(),
-        trim=design.trim,
-    )
+    spans = _fold_spans(tree, flat)
     if tree.creases:
-        _between_ears(job, bare.folds)
-    return _Laid(design, tree, flat, index, move, bare)
+        _between_ears(job, _folds(tree, spans, begun.index, np.zeros(2)))
+    return _Laid(job, begun, flat, spans)
 
 
 def _between_ears(job: Job, folds: tuple[Fold, ...]) -> None:
@@ -239,24 +270,33 @@ def _started(outline: Path) -> Path:
     return Path(np.roll(outline.points, -first, axis=0), np.roll(outline.bulges, -first))
 
 
-def _folds(tree: Tree, flat: Flat, index: dict[int, int], move: Array) -> list[Fold]:
+def _fold_spans(tree: Tree, flat: Flat) -> tuple[tuple[float, float], ...]:
+    """From the first to the last of the metal that crosses every bend line, mm along it.
+
+    Raises:
+        DevelopmentError: there is none.
+    """
     nodes = [node for node in tree.nodes[1:] if node.bend is not None]
     if not nodes:
-        return []
-    origins = np.array([bend_line(node) for node in nodes])
-    along = np.array([node.frame.u for node in nodes])
-    metal = metal_on(flat.polygon, origins, along, np.array([node.fold_span for node in nodes]))
-    found: list[Fold] = []
-    for node, origin, lies in zip(nodes, origins + move, metal, strict=True):
-        # From the first to the last of the metal that crosses the line.
+        return ()
+    origins, along = np.array([bend_line(node) for node in nodes]), np.array([node.frame.u for node in nodes])
+    found: list[tuple[float, float]] = []
+    for node, lies in zip(
+        nodes, metal_on(flat.polygon, origins, along, np.array([node.fold_span for node in nodes])), strict=True
+    ):
         if lies is None or lies[1] - lies[0] < 1e-6:
             raise DevelopmentError(
                 tr("The corner notches leave no fold for {name}. Make the gap or the relief smaller.").format(
                     name=the(node.name)
                 )
             )
-        found.append(fold_of(node, origin, lies, index))
-    return found
+        found.append(lies)
+    return tuple(found)
+
+
+def _folds(tree: Tree, spans: Sequence[tuple[float, float]], index: dict[int, int], move: Array) -> tuple[Fold, ...]:
+    nodes = [node for node in tree.nodes[1:] if node.bend is not None]
+    return tuple(fold_of(node, bend_line(node) + move, span, index) for node, span in zip(nodes, spans, strict=True))
 
 
 def bend_line(node: Node) -> Array:
