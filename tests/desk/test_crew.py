@@ -16,16 +16,19 @@ from halves import halves
 from PySide6.QtCore import QObject, QTimer
 from test_window import planned
 
-from zealous_crane.demo import demo_job
+from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.beside import Beside
 from zealous_crane.desk.crew import Crew
 from zealous_crane.desk.session import Session
+from zealous_crane.desk.stages.bend import BendStage
+from zealous_crane.desk.theme import LIGHT
 from zealous_crane.desk.working import seconds_left
 from zealous_crane.plan.asked import Ask
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.result.facts import set_up_facts
 from zealous_crane.plan.result.gauging import gauging_lines
+from zealous_crane.plan.result.plan import Plan
 from zealous_crane.plan.stroke.machine import FactKey
 
 
@@ -89,6 +92,29 @@ def test_a_plan_comes_with_what_every_view_shows_of_it(qtbot, session, monkeypat
         monkeypatch.setattr(f"zealous_crane.plan.result.{name}", asked)
     shown = [fact.key for stroke in plan.strokes for fact in set_up_facts(plan, stroke)]
     assert FactKey.OTHERS in shown and gauging_lines(plan)
+
+
+def test_the_first_order_comes_sooner_without_what_lies_past_its_stops(qtbot, session):
+    """It is replaced in a moment: of every stroke but the one on show, nobody needs to know yet what would be touched beyond."""
+    seen: list[Plan] = []
+    session.bench_plan.planner.found.connect(seen.append)
+    page = BendStage(session, LIGHT)
+    qtbot.addWidget(page)
+    page.show()
+    said: list[list[str]] = []
+    session.planned.connect(
+        lambda: said.append([stroke.sentence(beyond=not session.plan.looking) for stroke in session.plan.strokes])
+    )
+    session.start_with(demo_work("inspection-tray"))
+    whole = planned(qtbot, session)
+    first = seen[0]
+    assert first.looking and not whole.looking
+    # What came with it was worked out over there.
+    assert ["contact" in vars(stroke) for stroke in first.strokes] == [True] + [False] * (len(first.strokes) - 1)
+    assert not any("would touch" in sentence for sentence in said[0]) and any(
+        "would touch" in sentence for sentence in said[-1]
+    )
+    qtbot.waitUntil(lambda: [card.accessibleName() for card in page.cards] == [stroke.sentence() for stroke in whole.strokes])
 
 
 def test_what_is_asked_is_written_down_by_who_asks(qtbot, session, monkeypatch):

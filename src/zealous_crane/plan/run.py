@@ -44,6 +44,11 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
         figures(plan)
         tell(Heard.FOUND, plan)
 
+    def first(plan: Plan) -> None:
+        # A cheaper one, or its proof, comes in a moment with all its figures; until then the stroke that is looked at is enough.
+        figures(plan, 1)
+        tell(Heard.FOUND, plan)
+
     def advanced(judged: int, names: tuple[str, ...], of: int) -> None:
         if judged % EVERY == 0:
             tell(Heard.ADVANCED, Progress(judged, names, of))
@@ -51,7 +56,7 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
     # What the engine keeps is kept of the pieces of one blank; those of the last are never asked about again.
     forget()
     brake = ask.rack[ask.job.brake]
-    plan = make_plan(ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=shown)
+    plan = make_plan(ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=first)
     shown(plan)
     # The verdict is told at once; cures take longer and follow.
     if not (plan.complete or plan.open):
@@ -70,9 +75,9 @@ def call(calls: tuple[Call, ...], tell: Tell, cancelled: Callable[[], bool]) -> 
         tell(Heard.FOUND, answer)
 
 
-def figures(plan: Plan) -> None:
-    """Work out what every view shows of a plan, so that nobody waits for it who looks."""
-    for stroke in plan.strokes:
+def figures(plan: Plan, strokes: int | None = None) -> None:
+    """Work out what every view shows of a plan, so that nobody waits for it who looks; of the first strokes only, or of all."""
+    for stroke in plan.strokes[:strokes]:
         set_up_of(plan, stroke)
     gauging_lines(plan)
     for setup in plan.setups:

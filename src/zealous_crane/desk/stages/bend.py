@@ -223,7 +223,8 @@ class BendStage(LookedAt):
             return
         self.chosen = min(self.chosen, len(plan.strokes) - 1)
         for i, stroke in enumerate(plan.strokes):
-            card = BendCard(stroke, self.look)
+            # Of an order that is only the first, what lies past each stop is not worked out.
+            card = BendCard(stroke, self.look, beyond=not plan.looking)
             self._cards.addButton(card, i)
             self.strip_box.addWidget(card)
         self.strip_box.addStretch(1)

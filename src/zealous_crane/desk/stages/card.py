@@ -49,15 +49,22 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
 
 
 class BendCard(KeptButton):
-    """One card of the strip; it can be dragged to another place."""
+    """One card of the strip; it can be dragged to another place.
 
-    def __init__(self, stroke: PlannedStroke, look: Look) -> None:
+    Args:
+        stroke: what it shows.
+        look: colours.
+        beyond: what would be touched past its stop is said too.
+    """
+
+    def __init__(self, stroke: PlannedStroke, look: Look, *, beyond: bool = True) -> None:
         super().__init__(look, "bench", in_turn=True)
         self.stroke = stroke
         self.setCheckable(True)
         self.setFixedSize(QSize(232, 158))
-        self.setAccessibleName(stroke.sentence())
-        self.setToolTip(stroke.sentence())
+        said = stroke.sentence(beyond=beyond)
+        self.setAccessibleName(said)
+        self.setToolTip(said)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton and not self.rect().adjusted(-4, -4, 4, 4).contains(

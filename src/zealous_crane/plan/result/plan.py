@@ -120,8 +120,12 @@ class PlannedStroke:
         inch = self.units.fine
         return show_length(round(self.clearance, 2), inch)
 
-    def sentence(self) -> str:
-        """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp. Needs 95°.``"""
+    def sentence(self, *, beyond: bool = True) -> str:
+        """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp. Needs 95°.``
+
+        Args:
+            beyond: what would be touched past its stop is said too; that takes a while to work out.
+        """
         v = self.verdict
         start = v.stroke.setting.start
         begun = tr(" (from the {start} it stands at)").format(start=show_angle(start)) if start else ""
@@ -149,11 +153,11 @@ class PlannedStroke:
             more += tr("; it comes out {off} short, within ±{tolerance}").format(
                 off=show_angle(v.off), tolerance=show_angle(v.tolerance)
             )
-        beyond = self.contact
+        past = self.contact if beyond and not stopped else None
         room = tr("{room} clear").format(room=self.room) if self.clearance < 1e6 else tr("clear all round")
         said = (
-            tr("; would touch {tool} at {angle}").format(tool=tool_words(beyond.obstacle.tool), angle=show_angle(beyond.angle))
-            if beyond and not stopped
+            tr("; would touch {tool} at {angle}").format(tool=tool_words(past.obstacle.tool), angle=show_angle(past.angle))
+            if past is not None
             else ""
         )
         return tr("Bend {number}: stop at {reach}{begun}{more}, {room}{said}.").format(
