@@ -6,8 +6,6 @@ outside. A fit has to count that, so it is measured on the folded part, not take
 
 from __future__ import annotations
 
-from collections import OrderedDict
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -19,6 +17,7 @@ from ..part import Ready
 from .element import DevelopmentError
 from .flat_key import flat_key
 from .folding import Hinged, strip_prisms
+from .kept import Kept
 from .uncut import Uncut, uncut
 
 Array = NDArray[np.float64]
@@ -64,7 +63,7 @@ class Between:
 KEPT = 256
 """Sizes kept; the oldest go first."""
 
-_kept: OrderedDict[tuple[str, str], Between] = OrderedDict()
+_kept: Kept[Between] = Kept(KEPT)
 
 
 def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: bool = False) -> Between:
@@ -84,12 +83,8 @@ def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: boo
     if not isinstance(job.part, Ready):
         raise ValueError(tr("{name} is not given by a few sizes").format(name=job.name))
     # Measured once for equal parts: while one size is typed, those of all the others stay.
-    key = (flat_key(job), f"{faces} {bare}" if faces else size)
-    if key not in _kept:
-        _kept[key] = _between(job, faces, bare) if faces else _measured(job, job.part, size)
-        while len(_kept) > KEPT:
-            _kept.popitem(last=False)
-    return _kept[key]
+    key, part = (flat_key(job), f"{faces} {bare}" if faces else size), job.part
+    return _kept.of(key, lambda: _between(job, faces, bare) if faces else _measured(job, part, size))
 
 
 def measurable(job: Job) -> bool:

@@ -7,7 +7,6 @@ the lower left corner of the sheared rectangle is the origin.
 from __future__ import annotations
 
 import dataclasses
-from collections import OrderedDict
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 
@@ -33,6 +32,7 @@ from .fold import Crease, Fold
 from .grown import Grown, grown
 from .hole_sums import hole_sums
 from .joining import joined
+from .kept import Kept
 from .looked_over import Look
 from .lying import metal_on
 from .mark_line import MarkLine
@@ -200,7 +200,7 @@ LEAST_STIFF = 0.5
 KEPT = 8
 """Designs laid flat that are kept: a part is measured for its mates, developed, and developed with what they ask of it."""
 
-_kept: OrderedDict[str, _Laid] = OrderedDict()
+_kept: Kept[_Laid] = Kept(KEPT)
 
 
 def _laid(job: Job) -> _Laid:
@@ -209,14 +209,7 @@ def _laid(job: Job) -> _Laid:
     Raises:
         DevelopmentError: as :func:`develop`.
     """
-    key = flat_key(job)
-    laid = _kept.get(key)
-    if laid is None:
-        # Kept and given by name: another thread may drop what this one has just kept.
-        laid = _kept[key] = _lay(job)
-        while len(_kept) > KEPT:
-            _kept.popitem(last=False)
-    return laid
+    return _kept.of(flat_key(job), lambda: _lay(job))
 
 
 def _lay(job: Job) -> _Laid:

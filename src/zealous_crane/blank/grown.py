@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,6 +11,7 @@ from ..measure.report import plain
 from ..part import Design
 from .element import DevelopmentError
 from .flat_key import flat_key
+from .kept import Kept
 from .node import Tree
 from .panel_metal import panels_on
 from .tree import grow
@@ -46,7 +45,7 @@ class Grown:
 KEPT = 8
 """Designs kept; the oldest go first. A part is measured for its mates, and then laid flat."""
 
-_kept: OrderedDict[str, Grown] = OrderedDict()
+_kept: Kept[Grown] = Kept(KEPT)
 
 
 def grown(job: Job) -> Grown:
@@ -55,16 +54,13 @@ def grown(job: Job) -> Grown:
     Raises:
         DevelopmentError: its sizes make no part, or a panel has no metal left.
     """
-    key = flat_key(job)
-    found = _kept.get(key)
-    if found is None:
-        design = design_of(job)
-        tree = grow(job, design)
-        # Kept and given by name: another thread may drop what this one has just kept.
-        found = _kept[key] = Grown(design, tree, tuple(panels_on(tree)))
-        while len(_kept) > KEPT:
-            _kept.popitem(last=False)
-    return found
+    return _kept.of(flat_key(job), lambda: _grown(job))
+
+
+def _grown(job: Job) -> Grown:
+    design = design_of(job)
+    tree = grow(job, design)
+    return Grown(design, tree, tuple(panels_on(tree)))
 
 
 def design_of(job: Job) -> Design:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,6 +15,7 @@ from .flat_key import flat_key
 from .fold import Fold
 from .folding import Pose, panel_poses
 from .grown import grown
+from .kept import Kept
 from .panel import Panel
 
 Array = NDArray[np.float64]
@@ -47,7 +46,7 @@ class Uncut:
 KEPT = 8
 """Parts kept; the oldest go first. A fit asks several sizes of one."""
 
-_kept: OrderedDict[str, Uncut] = OrderedDict()
+_kept: Kept[Uncut] = Kept(KEPT)
 
 
 def uncut(job: Job) -> Uncut:
@@ -56,14 +55,7 @@ def uncut(job: Job) -> Uncut:
     Raises:
         DevelopmentError: as :func:`develop`, where it shows before anything is cut.
     """
-    key = flat_key(job)
-    bare = _kept.get(key)
-    if bare is None:
-        # Kept and given by name: another thread may drop what this one has just kept.
-        bare = _kept[key] = _uncut(job)
-        while len(_kept) > KEPT:
-            _kept.popitem(last=False)
-    return bare
+    return _kept.of(flat_key(job), lambda: _uncut(job))
 
 
 def _uncut(job: Job) -> Uncut:
