@@ -7,7 +7,7 @@ the lower left corner of the sheared rectangle is the origin.
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from contextlib import contextmanager
 
 import numpy as np
@@ -29,15 +29,14 @@ from .element import DevelopmentError, MadeBy
 from .flat import Flat, lay_flat
 from .flat_key import flat_key
 from .fold import Crease, Fold
-from .grown import Grown, grown
+from .grown import Grown, bend_line, grown
 from .hole_sums import hole_sums
 from .joining import joined
 from .kept import Kept
 from .looked_over import Look
 from .lying import metal_on
 from .mark_line import MarkLine
-from .node import Node, Tree
-from .panel import Panel
+from .node import Tree
 from .path import Path
 from .sums import blank_sums, chains
 from .waste import notches
@@ -82,7 +81,7 @@ def must_develop(job: Job, tools: ToolRadius | None = None) -> None:
             _developed(set_for, told=False)
             return
         laid = _laid(set_for)
-        cut_holes(set_for, laid.design, laid.tree, laid.flat.polygon, laid.index)
+        cut_holes(set_for, laid.design, laid.tree, laid.flat.polygon, laid.begun.index)
         mark_lines(laid.design, laid.tree)
 
 
@@ -113,7 +112,7 @@ def _developed(job: Job, *, told: bool = True) -> Blank:
         return joined(develop_drawing(job, drawing), job)
     laid = _laid(job)
     design, tree, flat, move = laid.design, laid.tree, laid.flat, laid.move
-    holes = (*cut_holes(job, design, tree, flat.polygon, laid.index), *flat.inner)
+    holes = (*cut_holes(job, design, tree, flat.polygon, laid.begun.index), *flat.inner)
     blank = dataclasses.replace(
         laid.bare,
         outline=_started(laid.bare.outline),
@@ -161,11 +160,6 @@ class _Laid:
         return self.begun.tree
 
     @once
-    def index(self) -> dict[int, int]:
-        """Panel index by node index."""
-        return self.begun.index
-
-    @once
     def move(self) -> Array:
         """(2,) mm, by which all of it is moved to the origin."""
         return -np.array(self.flat.outline.bounds[:2])
@@ -175,19 +169,14 @@ class _Laid:
         """Panels and folds only: no notches, holes, sums or findings."""
         job, flat, move = self.job, self.flat, self.move
         left, low, right, high = flat.outline.bounds
-        panels = tuple(
-            Panel(node.name, ring + move, node.element.lies_on if node.element else "")
-            for node, ring in zip(self.tree.nodes, flat.panels, strict=True)
-            if ring is not None
-        )
         return Blank(
             sheet=job.sheet,
             small_tools=job.small_tools,
             school=job.chosen_school,
             size=(right - left, high - low),
             outline=flat.outline.moved(move),
-            panels=panels,
-            folds=_folds(self.tree, self.spans, self.index, move),
+            panels=self.begun.laid_at(move),
+            folds=self.begun.folds_at(self.spans, move),
             notches=(),
             sums=(),
             trim=self.design.trim,
@@ -222,9 +211,9 @@ def _lay(job: Job) -> _Laid:
                 length=show_length(max(right - left, high - low), job.units)
             )
         )
-    spans = _fold_spans(tree, flat)
+    spans = _fold_spans(begun, flat)
     if tree.creases:
-        _between_ears(job, _folds(tree, spans, begun.index, np.zeros(2)))
+        _between_ears(job, begun.folds_at(spans, np.zeros(2)))
     return _Laid(job, begun, flat, spans)
 
 
@@ -263,13 +252,13 @@ def _started(outline: Path) -> Path:
     return Path(np.roll(outline.points, -first, axis=0), np.roll(outline.bulges, -first))
 
 
-def _fold_spans(tree: Tree, flat: Flat) -> tuple[tuple[float, float], ...]:
+def _fold_spans(begun: Grown, flat: Flat) -> tuple[tuple[float, float], ...]:
     """From the first to the last of the metal that crosses every bend line, mm along it.
 
     Raises:
         DevelopmentError: there is none.
     """
-    nodes = [node for node in tree.nodes[1:] if node.bend is not None]
+    nodes = begun.bent
     if not nodes:
         return ()
     origins, along = np.array([bend_line(node) for node in nodes]), np.array([node.frame.u for node in nodes])
@@ -285,41 +274,6 @@ def _fold_spans(tree: Tree, flat: Flat) -> tuple[tuple[float, float], ...]:
             )
         found.append(lies)
     return tuple(found)
-
-
-def _folds(tree: Tree, spans: Sequence[tuple[float, float]], index: dict[int, int], move: Array) -> tuple[Fold, ...]:
-    nodes = [node for node in tree.nodes[1:] if node.bend is not None]
-    return tuple(fold_of(node, bend_line(node) + move, span, index) for node, span in zip(nodes, spans, strict=True))
-
-
-def bend_line(node: Node) -> Array:
-    """Where a panel's bend line begins on the flat, (2,) mm."""
-    assert node.bend is not None
-    return node.frame.point(0.0, node.bend.inside_setback - node.bend.allowance / 2)
-
-
-def fold_of(node: Node, origin: Array, span: tuple[float, float], index: dict[int, int]) -> Fold:
-    """The fold of a node.
-
-    Args:
-        node: the panel that is folded.
-        origin: where its bend line begins, (2,) mm.
-        span: from and to, mm along it.
-        index: panel index by node index.
-    """
-    bend, element, along = node.bend, node.element, node.frame.u
-    assert bend is not None and element is not None
-    return Fold(
-        name=node.name,
-        parent=index[node.parent],
-        child=index[node.index],
-        start=origin + span[1] * along,
-        end=origin + span[0] * along,
-        outward=node.frame.v,
-        angle=element.angle,
-        bend=bend,
-        made_by=element.made_by,
-    )
 
 
 def _creases(tree: Tree, move: Array) -> list[Crease]:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure.dataclass import dataclass
 from ..measure.once import once
-from .development import bend_line, fold_of, laying
+from .development import laying
 from .drawn import develop_drawing
 from .flat import extent
 from .flat_key import flat_key
@@ -65,15 +65,7 @@ def _uncut(job: Job) -> Uncut:
             blank = develop_drawing(job, drawing)
             return Uncut(blank.panels, blank.folds, blank.size, blank.thickness)
         begun = grown(job)
-        tree, rings, index = begun.tree, begun.panels, begun.index
         low, high = extent(begun)
-    panels = tuple(
-        Panel(node.name, ring - low, node.element.lies_on if node.element else "")
-        for node, ring in zip(tree.nodes, rings, strict=True)
-        if ring is not None
-    )
-    folds = tuple(
-        fold_of(node, bend_line(node) - low, node.fold_span, index) for node in tree.nodes[1:] if node.bend is not None
-    )
+    folds = begun.folds_at([node.fold_span for node in begun.bent], -low)
     length, width = (high - low).tolist()
-    return Uncut(panels, folds, (length, width), job.sheet.thickness)
+    return Uncut(begun.laid_at(-low), folds, (length, width), job.sheet.thickness)
