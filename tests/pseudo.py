@@ -192,7 +192,7 @@ def opened(window: Window) -> Iterator[QWidget]:
     yield SectionsDialog(job.units, window)
     yield RowsDialog(session, look, window)
     yield StripDialog(session, look, window, lambda: None)
-    yield FittingDialog(work.fitting, job, window)
+    yield FittingDialog(work.fitting, job, window.session.rack, window)
     yield FitDialog(session, window)
     yield SchoolTable(session, window)
     yield OrderDialog(job.order, session.blank, avoidable=machine_of(session.brake).avoidable, parent=window)

@@ -24,8 +24,8 @@ BELOW = {
     "joint": {"measure", "part", "job", "blank"},
     "fit": {"measure", "part"},
     "work": {"measure", "part", "job", "fit", "joint", "blank", "fitting", "cut"},
-    "blank": {"measure", "metal", "allowance", "part", "job", "small_tools"},
-    "brake": {"measure", "metal", "allowance", "part"},
+    "blank": {"measure", "metal", "allowance", "part", "job", "small_tools", "brake"},
+    "brake": {"measure", "metal", "allowance", "part", "tool_wishes"},
     "plan": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "tool_wishes"},
     "shop": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "cut", "small_tools"},
     "files": {
@@ -47,7 +47,7 @@ BELOW = {
     "practice": {"measure", "allowance", "part", "job", "blank", "brake", "plan", "check"},
     "devices": {"measure"},
     "demo": {"job", "work"},
-    "cut": {"measure", "metal", "part", "job", "blank"},
+    "cut": {"measure", "metal", "part", "job", "blank", "brake"},
 }
 BELOW["desk"] = set(BELOW)
 BELOW["cli"] = set(BELOW)
@@ -155,6 +155,22 @@ def test_nobody_asks_what_kind_a_machine_is():
         wrong += [(where, found[0]) for found in asks.finditer(path.read_text())]
     assert not wrong
     assert asks.search('if plan.brake.kind == "leaf"') and asks.search("isinstance(brake, PressBrake)")
+
+
+def test_there_is_one_way_from_a_job_to_its_flat():
+    """Who wants a flat asks ``flat_for``, which takes the brake and its tools into account."""
+    own = re.compile(r"\b(develop|check_developable)\b(?!\w)(?=[,(\s)])")
+    wrong = []
+    for path in sorted(SOURCE.rglob("*.py")):
+        where = path.relative_to(SOURCE).as_posix()
+        if where.startswith("blank/"):
+            continue
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ImportFrom):
+                wrong += [(where, alias.name) for alias in node.names if own.match(alias.name + ",")]
+            if isinstance(node, ast.Attribute) and own.match(node.attr + ","):
+                wrong.append((where, node.attr))
+    assert not wrong
 
 
 def test_no_import_is_hidden_behind_type_checking_in_the_plan():

@@ -5,8 +5,9 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
-from .measure import AngleReading, Length, PositiveLength, Units, parse_length
+from .measure import AngleReading, Length, LengthOrZero, PositiveLength, Units, parse_length
 from .measure.line import MANY_LINES, ONE_LINE, Line
+from .measure.tolerance import general_tolerance
 from .measure.words import tr
 from .measure.written import Written
 from .metal import Material, Sheet, material
@@ -106,6 +107,7 @@ class Job(Written):
         own_metal: that metal, where it is one of the shop's own and not one every copy of the program knows.
         thickness: as written, ``22 ga`` or ``0.8 mm``; a gauge is read by the metal's own table.
         radius: inside radius of every fold that names none, mm; None takes the school's.
+        radius_at: the same for single folds, by name; it goes before ``radius``.
         school: school of bend allowance; None takes the usual one for the thickness.
         school_from: where its figures come from, as the book says it; empty when it was chosen by hand.
         springback: measured, degrees at 90°; None estimates.
@@ -144,6 +146,7 @@ class Job(Written):
     own_metal: Material | None = None
     thickness: Line = "22 ga"
     radius: Length | None = None
+    radius_at: dict[Line, LengthOrZero] = Field(default_factory=dict)
     school: School | None = None
     school_from: Annotated[str, Field(max_length=200), ONE_LINE] = ""
     springback: Annotated[float, Field(ge=0, le=45)] | None = None
@@ -212,11 +215,17 @@ class Job(Written):
         """The school in force: the one written, or the usual one for the thickness."""
         return self.school or default_school(self.sheet.thickness)
 
+    def size_tolerance(self, size: float) -> float:
+        """How far a size of the finished part may be off either way, mm: what the job says, else the general tolerance."""
+        if self.sizes_within is not None:
+            return self.sizes_within
+        return general_tolerance(size, self.sizes_class, inch=self.units.is_inch)
+
     def on_tools(self, tools: ToolRadius | None) -> Self:
         """The job with the school and the inside radius that its brake suggests written in, where it names none of its own.
 
         A leaf brake folds round its nose, a press in air makes the radius of its V, and no press folds thin sheet sharp on the line.
-        What test strips measured wins, and so does what the metal stands.
+        What test strips measured wins.
         """
         if tools is None:
             return self
@@ -226,7 +235,7 @@ class Job(Written):
         job = self.model_copy(update=fields) if fields else self
         sheet, school = job.sheet, job.chosen_school
         if job.radius is None and not isinstance(school, OnTheLine) and school.own_radius(sheet.thickness) is None:
-            job = job.model_copy(update={"radius": max(tools.radius, sheet.least_radius)})
+            job = job.model_copy(update={"radius": tools.radius, "radius_at": {**dict(tools.at), **job.radius_at}})
         return job
 
     @property

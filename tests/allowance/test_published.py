@@ -86,11 +86,34 @@ def test_eighth_plate_grows_a_sixteenth():
 def test_hems_are_laid_out_to_their_folded_edge():
     # On the line a hem of h adds h to the flat. Common practice, no source.
     for angle in (180.0, 175.0):
-        assert OnTheLine().bend(angle, 0.4, 0.8).gain == pytest.approx(0)
+        assert OnTheLine().bend(angle, 0.1, 0.8).gain == pytest.approx(0)
     closed = NeutralLine(k=0.44).bend(180, 0, 1.0)
     # π·K·T of arc less two thicknesses of outer face.
     assert closed.gain == pytest.approx(math.pi * 0.44 - 2)
     assert OnTheLine().bend(270, 2, 1).allowance == pytest.approx(1.5 * math.pi * 2.44)
+
+
+@pytest.mark.parametrize("school", [OnTheLine(), InsideGain(), InsideGain(gain=0.8)])
+def test_what_keeps_a_radius_takes_its_arc(school):
+    # An open hem 6 mm apart in 0.5 mm sheet, a teardrop and an edge rolled about 5 mm: the length of the fibre at 0.44 T, by geometry.
+    for angle, radius in ((180.0, 3.0), (210.0, 2.0), (270.0, 5.0)):
+        assert school.bend(angle, radius, 0.5).allowance == pytest.approx(angle * math.pi / 180 * (radius + 0.22))
+
+
+def test_a_rule_of_thumb_gives_way_where_a_bend_is_round():
+    # 0.85 mm sheet at 6.35 mm inside radius, 90°: pi/2 (6.35 + 0.44 x 0.85) = 10.56 of metal, where the rule would take 12.7.
+    bend = OnTheLine().bend(90, 6.35, 0.85)
+    assert bend.allowance == pytest.approx(10.562, abs=0.001) and "neutral line" in (OnTheLine().doubt(90, 6.35, 0.85) or "")
+    # At 135° and 4 mm the inside tangents alone are 19.3 long, the arc of the middle of the sheet 10.0.
+    assert OnTheLine().bend(135, 4, 0.5).allowance == pytest.approx(2.3562 * 4.22, abs=0.001)
+    # Sharp folds go by the rule.
+    for angle in (30, 90, 135):
+        assert OnTheLine().bend(angle, 0.2, 0.8).gain == pytest.approx(0) and OnTheLine().doubt(angle, 0.2, 0.8) is None
+    # A gain of 1/32 in a sharp fold of plate stays what it is; the bend at three thicknesses takes the same neutral line.
+    plate = InsideGain(gain=25.4 / 32)
+    assert plate.bend(90, 3.175, 3.175).gain == pytest.approx(25.4 / 32) and plate.doubt(90, 3.175, 3.175) is None
+    k = plate.bend(90, 3.175, 3.175).k_factor
+    assert plate.bend(90, 9.5, 3.175).k_factor == pytest.approx(k) and plate.doubt(90, 9.5, 3.175) is not None
 
 
 BENDS = st.tuples(st.floats(1, 149), st.floats(0.5, 20), st.floats(0.4, 6))

@@ -41,9 +41,9 @@ def test_neutral_line_by_hand():
     assert bend.outside_setback == pytest.approx(2.0)
 
 
-@given(BENDS)
-def test_on_the_line_no_inside_length_is_gained(bend):
-    made = OnTheLine().bend(*bend)
+@given(st.floats(1, 150), st.floats(0, 0.35), st.floats(0.2, 6))
+def test_on_the_line_no_inside_length_is_gained_in_a_sharp_fold(angle, share, thickness):
+    made = OnTheLine().bend(angle, share * thickness, thickness)
     assert made.gain == pytest.approx(0, abs=1e-9)
     assert made.line_to_inside == pytest.approx(0, abs=1e-9)
 

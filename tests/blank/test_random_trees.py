@@ -9,7 +9,8 @@ from pydantic import ValidationError
 
 import solids
 from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.blank import DevelopmentError, develop, handles, mark_out, must_develop
+from zealous_crane.blank import DevelopmentError, develop, handles, mark_out
+from zealous_crane.blank.development import check_developable
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import (
@@ -162,7 +163,7 @@ def test_random_trees(start):
     assert any(done)
 
 
-def test_what_must_develop_is_refused_in_the_same_words():
+def test_a_part_is_refused_in_the_same_words_without_its_flat():
     refused = 0
     for seed in range(150):
         try:
@@ -170,7 +171,7 @@ def test_what_must_develop_is_refused_in_the_same_words():
         except ValidationError:
             continue
         said = []
-        for ask in (develop, must_develop):
+        for ask in (develop, check_developable):
             try:
                 ask(job)
                 said.append("")

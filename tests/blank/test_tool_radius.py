@@ -5,8 +5,7 @@ from __future__ import annotations
 import pytest
 
 from zealous_crane.allowance import NeutralLine, OnTheLine, ShopTable, TestStrip
-from zealous_crane.blank import develop
-from zealous_crane.brake import tool_radius
+from zealous_crane.blank import develop, flat_for
 from zealous_crane.job import Job
 from zealous_crane.part.kinds import SingleBend
 from zealous_crane.plan.make import make_plan
@@ -18,13 +17,13 @@ def angle(thickness, **fields):
 
 
 def radius(job, brake):
-    return develop(job, tool_radius(brake, job.sheet)).folds[0].bend.radius
+    return flat_for(job, brake).folds[0].bend.radius
 
 
 def test_a_press_makes_the_radius_of_its_v_and_a_leaf_brake_that_of_its_nose(rack):
     press, leaf = rack["honey-press-2000"], rack["bench-finger-1000"]
     # 2 mm is bent over the V nearest to 6 T, here V 10 or 12 or so: about 16 % of it. Common practice, no source.
-    found = tool_radius(press, angle("2 mm").sheet)
+    found = press.radius(angle("2 mm").sheet)
     assert found is not None and found.press and 0.15 * 10 <= found.radius <= 0.17 * 16
     assert radius(angle("2 mm"), press) == pytest.approx(found.radius)
     assert radius(angle("1.2 mm"), leaf) == pytest.approx(leaf.nose_radius)
@@ -43,7 +42,7 @@ def test_what_is_written_or_measured_wins(rack):
 
 def test_thin_sheet_is_folded_on_the_line_on_a_leaf_brake_and_by_its_neutral_line_in_a_press(rack):
     thin = angle("0.8 mm")
-    leaf, press = (develop(thin, tool_radius(rack[key], thin.sheet)) for key in ("bench-finger-1000", "honey-press-2000"))
+    leaf, press = (flat_for(thin, rack[key]) for key in ("bench-finger-1000", "honey-press-2000"))
     assert leaf.folds[0].bend.gain == pytest.approx(0)
     bend = press.folds[0].bend
     assert bend.k_factor == pytest.approx(NeutralLine().k) and bend.radius > 0

@@ -9,8 +9,7 @@ import pytest
 
 from rebuilt import Part
 from shared_plans import plan_of
-from zealous_crane.blank import Striking, develop
-from zealous_crane.brake import tool_radius
+from zealous_crane.blank import Striking, develop, flat_for
 from zealous_crane.check.again import again
 from zealous_crane.check.drift import drifts
 from zealous_crane.check.explain import USUAL, WRONG, causes_of, explain, promised, read_to, worth_measuring
@@ -321,7 +320,7 @@ def test_a_bend_flattened_and_marked_anew_is_bent_again_as_the_engine_allows(rac
 def test_whether_a_short_bend_goes_in_again_is_what_the_plan_says_of_its_last_stroke(rack):
     """The fold that was made last finds the part as it was then; one made early finds walls standing that were not there."""
     job = demo_job("syrup-tray")
-    brake, blank = rack[job.brake], develop(job, tool_radius(rack[job.brake], job.sheet))
+    brake, blank = rack[job.brake], flat_for(job, rack[job.brake])
     plan = plan_of(job, brake)
     for stroke in (plan.strokes[-1], plan.strokes[-2]):
         fold = stroke.verdict.stroke.setting.fold

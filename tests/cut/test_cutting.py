@@ -9,6 +9,7 @@ import pytest
 import rectpack
 import shapely
 
+from zealous_crane.brake import shipped_rack
 from zealous_crane.cut import Blank, CutError, Shear, Stock
 from zealous_crane.cut.layout import lay_out
 from zealous_crane.cut.pattern import knapsack
@@ -245,7 +246,7 @@ def test_what_cannot_be_is_a_sentence(blanks, stock, shear, said):
 
 def test_the_parts_of_a_work_by_metal_and_thickness():
     work = demo_work("wax-melter-chimney")
-    (lot,) = lots(work.parts)
+    (lot,) = lots(work.parts, shipped_rack())
     assert lot.metal == "galvanized" and len(lot.blanks) == 3
     # Weight by hand: area times thickness times density.
     area = sum(b.area * b.count for b in lot.blanks)

@@ -4,6 +4,7 @@ import pytest
 import shapely
 
 from zealous_crane.blank import develop
+from zealous_crane.brake import shipped_rack
 from zealous_crane.cut import Shear
 from zealous_crane.cut.cut_from import CutFrom, OffCut
 from zealous_crane.cut.in_hand import in_hand
@@ -17,12 +18,14 @@ from zealous_crane.shop.book.record import StockRecord
 from zealous_crane.shop.stock import offcuts_left
 from zealous_crane.work import Work
 
+RACK = shipped_rack()
+
 FIELDS = {"metal": "mild-steel", "thickness": "1 mm", "units": "mm"}
 
 
 def test_what_is_trimmed_off_later_is_cut_too():
     part = DrawnPart(tree=Design(base=Base(length=100, width=80), trim=5.0))
-    (lot,) = lots([Job(part=part, **FIELDS)])
+    (lot,) = lots([Job(part=part, **FIELDS)], RACK)
     assert (lot.blanks[0].length, lot.blanks[0].width) == (110, 90)
 
 
@@ -31,11 +34,11 @@ def test_what_is_trimmed_off_later_is_cut_too():
 )
 def test_grain_says_which_way_a_part_lies(grain, sides, turns):
     part = DrawnPart(tree=Design(base=Base(length=100, width=80)))
-    (lot,) = lots([Job(part=part, quantity=3, grain=grain, **FIELDS)])
+    (lot,) = lots([Job(part=part, quantity=3, grain=grain, **FIELDS)], RACK)
     (blank,) = lot.blanks
     assert (blank.length, blank.width) == sides and blank.turns is turns
     (told,) = worked_out(
-        [Job(part=part, quantity=3, grain=grain, **FIELDS)], CutFrom(sheet_length=400, sheet_width=300), Units.MM
+        [Job(part=part, quantity=3, grain=grain, **FIELDS)], RACK, CutFrom(sheet_length=400, sheet_width=300), Units.MM
     )
     for place in told.sheets[0].placed:
         assert grain is None or (place.length, place.width) == sides
@@ -50,9 +53,11 @@ def test_slanted_parts_lie_head_to_foot():
     one = shapely.Polygon(flat.outline.flattened())
     other = shapely.affinity.translate(shapely.affinity.rotate(one, 180, origin=(100, 50)), both - 200, 0)
     assert one.distance(other) > 0.3 and one.union(other).bounds == pytest.approx((0, 0, both, 100))
-    (lot,) = lots([job])
+    (lot,) = lots([job], RACK)
     assert [(b.count, round(b.length)) for b in lot.blanks] == [(2, 261), (1, 200)] and "head to foot" in lot.blanks[0].name
-    assert [b.count for b in lots([Job(part=OpenBox(length=100, width=80, depth=20), quantity=5, **FIELDS)])[0].blanks] == [5]
+    assert [
+        b.count for b in lots([Job(part=OpenBox(length=100, width=80, depth=20), quantity=5, **FIELDS)], RACK)[0].blanks
+    ] == [5]
     # Film says which face is up: nothing is gained by turning, but a half turn keeps the face.
     straight = DrawnPart(tree=Design(base=Base(length=90, width=50), flanges=(Flange(edge="left", height=20),)))
     assert paired_length(develop(Job(part=straight, **FIELDS))) is None
@@ -76,16 +81,16 @@ def test_the_stock_is_what_came_in_less_what_went_out():
 
 def test_how_many_come_from_the_piece_in_hand():
     job = Job(part=DrawnPart(tree=Design(base=Base(length=100, width=60))), **FIELDS)
-    assert in_hand(job, 205, 125, Shear()).count == 4
-    assert in_hand(job, 165, 100, Shear()).count == 2, "one of them turned: 100 beside 60"
-    told = in_hand(job, 90, 60, Shear())
+    assert in_hand(job, RACK.find(job.brake), 205, 125, Shear()).count == 4
+    assert in_hand(job, RACK.find(job.brake), 165, 100, Shear()).count == 2, "one of them turned: 100 beside 60"
+    told = in_hand(job, RACK.find(job.brake), 90, 60, Shear())
     assert told.count == 0 and any(r.value == pytest.approx(90) for r in told.reaches)
 
 
 def test_too_small_both_ways_two_sizes_give_way_together():
     """A plate of 140 × 120 from 110 × 90: both its sides, each the one that loses less."""
     part = DrawnPart(tree=Design(base=Base(length=140, width=120)))
-    told = in_hand(Job(part=part, **FIELDS), 110, 90, Shear())
+    told = in_hand(Job(part=part, **FIELDS), None, 110, 90, Shear())
     assert not told.count and not any(r.tells and r.value < r.size.value for r in told.reaches)
     one, other = told.together
     assert (one.value, other.value) == (110, 90) and other.job is not None
@@ -96,7 +101,7 @@ def test_what_is_left_of_the_piece_makes_a_last_smaller_one():
     """Strips of 8 1/2 × 3 inches from 30 × 3: three, and a last one of 4 1/2 (less nothing: a shear takes none)."""
     inch = 25.4
     part = DrawnPart(tree=Design(base=Base(length=8.5 * inch, width=3 * inch)))
-    told = in_hand(Job(part=part, metal="mild-steel", thickness="1 mm", units="in"), 30 * inch, 3 * inch, Shear(keep=25))
+    told = in_hand(Job(part=part, metal="mild-steel", thickness="1 mm", units="in"), None, 30 * inch, 3 * inch, Shear(keep=25))
     assert told.count == 3 and told.last is not None and told.last.size.title == "Length of the base"
     assert told.last.value == pytest.approx(4.5 * inch)
 

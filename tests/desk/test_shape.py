@@ -247,10 +247,10 @@ def test_a_part_that_cannot_be_worked_on_is_not_put_on_the_bench(bench, monkeypa
     said = []
     window.stages["shape"].parts.tell = said.append
 
-    def refuse(job, tools=None):
+    def refuse(job, brake):
         raise DevelopmentError("The scale plate cannot be laid flat today.")
 
-    monkeypatch.setattr("zealous_crane.desk.known_flats.develop", refuse)
+    monkeypatch.setattr("zealous_crane.desk.known_flats.flat_for", refuse)
     choose_part(window, 1)
     assert said == ["The scale plate cannot be laid flat today."]
     assert window.session.at == 0 and window.stages["shape"].parts.parts.currentIndex() == 0

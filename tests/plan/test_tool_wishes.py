@@ -5,8 +5,7 @@ from collections import Counter
 
 import pytest
 
-from zealous_crane.blank import develop
-from zealous_crane.brake import tool_radius
+from zealous_crane.blank import flat_for
 from zealous_crane.demo import demo_job
 from zealous_crane.files.job_file import read_job, write_job
 from zealous_crane.plan.make import make_plan
@@ -37,7 +36,7 @@ def taken(plan, choice):
 def test_every_value_there_is_can_be_asked_for_and_is_kept_or_refused_for_a_reason(rack, choice):
     job, brake = on_press(rack)
     free = make_plan(job, brake)
-    values = {t.chosen[choice] for t in toolings(brake, develop(job, tool_radius(brake, job.sheet)), every=True)}
+    values = {t.chosen[choice] for t in toolings(brake, flat_for(job, brake), every=True)}
     assert len(values) > 1
     went = 0
     for value in values:

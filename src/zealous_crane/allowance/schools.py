@@ -22,18 +22,44 @@ SHARP = 1.01
 """mm up to which sheet is folded sharp on the line: 20 gauge galvanized is 1.006 mm, 20 gauge steel 0.91."""
 
 
+THUMB_K = 0.44
+"""K of the neutral line that rules of thumb give way to: the middle of the range handbooks give for 90° bends. Common practice,
+no source."""
+
+
 def closed_hem(radius: float, thickness: float) -> float:
     """BA of a hem pressed flat, mm: 0.43 T is taken off what is laid out to its folded edge. Common practice, no source."""
     return max(0.0, 2 * (radius + thickness) - 0.43 * thickness)
+
+
+def is_pressed_flat(angle: float, radius: float, thickness: float) -> bool:
+    """True for a hem whose two layers touch: 180° and next to no radius. Open, teardrop and rolled hems keep an arc."""
+    return FOLDED_BACK < angle <= 180 and radius < HEM_CLOSED * thickness
+
+
+def arc(angle: float, radius: float, thickness: float, k: float = THUMB_K) -> float:
+    """Length of the neutral line of a bend, mm: θ·(r + K·T). Definition of K.
+
+    Args:
+        angle: degrees turned from flat.
+        radius, thickness: mm.
+        k: place of the neutral line from the inside, share of the thickness.
+    """
+    return math.radians(angle) * (radius + k * thickness)
+
+
+def _on_the_line(angle: float, radius: float) -> float:
+    """Flat between the tangent lines that the sharp inside corner would have needed, mm: 2·r·tan(θ/2)."""
+    return 2 * radius * math.tan(math.radians(angle) / 2)
 
 
 class OnTheLine(BaseSchool):
     """Inside lengths are laid out as they are and folded on the line: the bend itself uses nothing.
 
     BA = 2·r·tan(θ/2): the flat between the tangents is just what the inside corner would have needed, so
-    no length is gained or lost on the inside. A hem is laid out the same way, to its folded edge: BA = 2·(r + T).
-    What is rolled past 180° takes the arc at 0.44 of the thickness. Thin sheet folded sharp on a leaf brake.
-    Common practice, no source.
+    no length is gained or lost on the inside. A hem pressed flat is laid out the same way, to its folded edge: BA = 2·(r + T).
+    The rule holds near a sharp fold. Where it asks for more metal than the neutral line is long, and in open, teardrop and
+    rolled hems, the neutral line is taken. Thin sheet folded sharp on a leaf brake. Common practice, no source.
     """
 
     label: ClassVar[str] = tr("Fold on the line")
@@ -41,16 +67,20 @@ class OnTheLine(BaseSchool):
     school: Literal["on-the-line"] = "on-the-line"
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
-        if angle > 180:
-            return math.radians(angle) * (radius + 0.44 * thickness)
-        if angle > FOLDED_BACK:
+        if is_pressed_flat(angle, radius, thickness):
             return 2 * (radius + thickness)
-        return 2 * radius * math.tan(math.radians(angle) / 2)
+        neutral = arc(angle, radius, thickness)
+        return neutral if angle > FOLDED_BACK else min(_on_the_line(angle, radius), neutral)
 
     def default_radius(self, thickness: float) -> float:
         return 0.0
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        if angle <= FOLDED_BACK and _on_the_line(angle, radius) > arc(angle, radius, thickness):
+            return tr(
+                "An inside radius of {radius:.2f} mm is too round to be folded on the line, which is for sharp folds: the neutral "
+                "line (K {k:g}) is used for this bend."
+            ).format(radius=radius, k=THUMB_K)
         if thickness > SHARP:
             return tr(
                 "Fold on the line is for sheet of about 20 gauge and thinner; in metal as thick as this the part "
@@ -63,7 +93,9 @@ class OnTheLine(BaseSchool):
 class InsideGain(BaseSchool):
     """Inside sizes plus a gain measured on the shop's own press: BA = 2·r·tan(θ/2) + gain · θ/90°.
 
-    The bend line lies at the inside size plus half the gain of each bend. Common practice, no source.
+    The bend line lies at the inside size plus half the gain of each bend. Common practice, no source. The rule holds near a sharp
+    fold of 90°. Where it asks for more metal than the neutral line that gives the same gain there, that line is taken; open,
+    teardrop and rolled hems take their own arc.
     """
 
     label: ClassVar[str] = tr("Inside size plus a gain")
@@ -72,12 +104,30 @@ class InsideGain(BaseSchool):
     gain: Annotated[Length | None, Field(description="grows per 90° bend, mm; none takes half the thickness")] = None
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
-        gain = thickness / 2 if self.gain is None else self.gain
-        if angle > FOLDED_BACK:
+        if is_pressed_flat(angle, radius, thickness):
             return closed_hem(radius, thickness)
-        return 2 * radius * math.tan(math.radians(angle) / 2) + gain * angle / 90
+        if angle > FOLDED_BACK:
+            return arc(angle, radius, thickness)
+        return min(self._by_rule(angle, radius, thickness), self._neutral(angle, radius, thickness))
+
+    def _gain(self, thickness: float) -> float:
+        return thickness / 2 if self.gain is None else self.gain
+
+    def _by_rule(self, angle: float, radius: float, thickness: float) -> float:
+        return _on_the_line(angle, radius) + self._gain(thickness) * angle / 90
+
+    def _neutral(self, angle: float, radius: float, thickness: float) -> float:
+        """BA (mm) by the neutral line that gives the gain in a sharp fold of 90°: one of up to a thickness inside radius."""
+        sharp = min(radius, thickness)
+        k = ((2 * sharp + self._gain(thickness)) / (math.pi / 2) - sharp) / thickness
+        return arc(angle, radius, thickness, k)
 
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+        if angle <= FOLDED_BACK and self._by_rule(angle, radius, thickness) > self._neutral(angle, radius, thickness) + 1e-9:
+            return tr(
+                "The gain holds for a sharp fold of 90°. At {angle:g}° and an inside radius of {radius:.2f} mm the neutral line that "
+                "gives the same gain there is used."
+            ).format(angle=angle, radius=radius)
         if thickness < 1.2:
             return tr("A gain per bend is meant for plate bottomed in a press; fold sheet as thin as this on the line.")
         if self.gain is not None and not 0 <= self.gain <= thickness:
@@ -107,7 +157,7 @@ class NeutralLine(BaseSchool):
     k: Annotated[
         float | None,
         Field(ge=0.0, le=0.6, description="place of the neutral line, fraction of thickness; none takes the usual one for r/T"),
-    ] = 0.44
+    ] = THUMB_K
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         return math.radians(angle) * (radius + self.place(radius, thickness) * thickness)

@@ -2,7 +2,7 @@
 
 from .blank import Blank
 from .cut_away import Hole, Notch, Relief
-from .development import DevelopmentError, develop, must_develop
+from .development import DevelopmentError, develop
 from .element import MadeBy
 from .finding import Finding
 from .flat_key import flat_key
@@ -15,6 +15,7 @@ from .joined_row import JoinedRow
 from .joining import edge_length
 from .mark_line import MarkLine
 from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, hole_groups, mark_out
+from .on_brake import check_flat, flat_for, on_brake, tool_radius
 from .panel import Panel
 from .path import Path
 from .recipe import CornerRecipe
@@ -47,8 +48,10 @@ __all__ = [
     "ScribeSetting",
     "Striking",
     "Uncut",
+    "check_flat",
     "develop",
     "edge_length",
+    "flat_for",
     "flat_key",
     "fold_pose",
     "half_marks",
@@ -56,10 +59,11 @@ __all__ = [
     "hole_groups",
     "join_steps",
     "mark_out",
-    "must_develop",
+    "on_brake",
     "panel_poses",
     "pole_height",
     "strip_prisms",
     "strip_section",
+    "tool_radius",
     "uncut",
 ]

@@ -68,8 +68,8 @@ def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
     return dataclasses.replace(blank, sums=(*blank.sums, _radius_sum(set_for, tools)))
 
 
-def must_develop(job: Job, tools: ToolRadius | None = None) -> None:
-    """Raise what :func:`develop` would, in half its time: nothing is said of what could be made.
+def check_developable(job: Job, tools: ToolRadius | None = None) -> None:
+    """Raise what :func:`develop` would, in half its time: no notches and no sums are worked out.
 
     Raises:
         DevelopmentError: as :func:`develop`.

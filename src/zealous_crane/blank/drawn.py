@@ -133,13 +133,13 @@ def _line(
 ) -> _Line:
     """The fold with its bend, drawn on to the edge of the metal where it stops just short of it."""
     hemmed = fold.radius is None and 150 < abs(fold.angle) <= 180
-    bend = bends.of(fold.angle, 0.0 if hemmed else fold.radius)
+    start, end = np.array(fold.start) + move, np.array(fold.end) + move
+    name = fold.name or f"fold at {show_length(float(start[0]), job.units)}, {show_length(float(start[1]), job.units)}"
+    bend = bends.of(fold.angle, 0.0 if hemmed else fold.radius, name)
     if fold.crease or fold.ear:
         # Ears are creased sharp by hand and use no metal.
         bend = Bend(abs(fold.angle), 0.0, bend.thickness, 2 * bend.thickness if bend.folded_back else 0.0)
-    start, end = np.array(fold.start) + move, np.array(fold.end) + move
     along = (end - start) / np.hypot(*(end - start))
-    name = fold.name or f"fold at {show_length(float(start[0]), job.units)}, {show_length(float(start[1]), job.units)}"
     reach = 1e-6 + 2 * (bend.radius + bend.thickness) + bend.allowance + 1.0
     long = shapely.LineString([start - along * reach, end + along * reach])
     # A line along the very edge of the metal is not inside it.

@@ -130,15 +130,18 @@ class Bends:
 
     def __init__(self, job: Job) -> None:
         self._school, self._radius, self._thickness = job.chosen_school, job.inside_radius, job.sheet.thickness
+        self._at = job.radius_at
         self._made: dict[tuple[float, float | None], Bend] = {}
 
-    def of(self, angle: float, radius: float | None = None) -> Bend:
-        """The bend of an angle, degrees, up or down; ``radius`` None takes the job's.
+    def of(self, angle: float, radius: float | None = None, name: str = "") -> Bend:
+        """The bend of an angle, degrees, up or down; ``radius`` None takes the job's for the fold of that name.
 
         Raises:
             DevelopmentError: the school cannot make it.
         """
         turned = abs(angle)
+        if radius is None and self._at:
+            radius = self._at.get(name)
         made = self._made.get((turned, radius))
         if made is None:
             try:
@@ -178,7 +181,7 @@ def _element(job: Job, bends: Bends, one: Standing, edge: int, names: Mapping[Pa
         return replace(_joggle(job, bends, one, edge, name), path=path)
     if isinstance(one, Seam):
         return replace(_seam(job, bends, one, edge, name), path=path)
-    bend = bends.of(one.angle, one.radius)
+    bend = bends.of(one.angle, one.radius, name)
     sign = 1 if one.angle > 0 else -1
     if isinstance(one, Facet):
         children = elements(job, bends, one.flanges, len(one.corners), names, path)
@@ -284,7 +287,7 @@ def _seam(job: Job, bends: Bends, seam: Seam, edge: int, name: str) -> Element:
     end = End(taper=seam.notch)
     if seam.form in (SeamForm.PLAIN, SeamForm.STANDING):
         # The allowance is flat metal beyond the finished edge, so the fold stands on the line.
-        bend = bends.of(90)
+        bend = bends.of(90, name=name)
         height = width - bend.gain
         if height <= bend.inside_setback:
             raise _too_short(job, name, width, bend.inside_setback + bend.gain)

@@ -71,7 +71,7 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
     if isinstance(blank.school, OnTheLine) or job.part.drawing() is not None:
         return ()
     try:
-        plain = uncut(job.model_copy(update={"school": OnTheLine(), "radius": None}))
+        plain = uncut(job.model_copy(update={"school": OnTheLine(), "radius": None, "radius_at": {}}))
     except DevelopmentError:
         return ()
     if [fold.name for fold in plain.folds] != [fold.name for fold in blank.folds]:

@@ -14,11 +14,10 @@ from .hand_folder import HandFolder
 from .leaf_brake import LeafBrake
 from .machine import BRAKE
 from .plain import gooseneck_punch, hemming_punch, straight_punch, v_die
-from .press_brake import PressBrake
+from .press_brake import PressBrake, bend_radius
 from .profile import Profile, Tools, tools_for
 from .punch import Punch, PunchStyle
 from .rack import BrakeError, Rack, read_brake, shipped_rack, shop_rack
-from .radius import tool_radius
 from .section import Section, Sections
 
 __all__ = [
@@ -40,6 +39,7 @@ __all__ = [
     "Tools",
     "air_radius",
     "bend_force",
+    "bend_radius",
     "gooseneck_punch",
     "hemming_punch",
     "least_leg",
@@ -48,7 +48,6 @@ __all__ = [
     "shipped_rack",
     "shop_rack",
     "straight_punch",
-    "tool_radius",
     "tools_for",
     "v_die",
     "wanted_opening",

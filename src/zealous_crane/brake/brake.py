@@ -11,9 +11,13 @@ from ..measure import LengthOrZero, PositiveLength, Units
 from ..measure.line import ONE_LINE
 from ..measure.written import Written
 from ..metal import Sheet
+from ..tool_wishes import ToolChoice
 from .die import Die
 from .punch import Punch
 from .section import Section, Sections, marked_in
+
+NONE_ASKED: Mapping[ToolChoice, str] = {}
+"""No tool is asked for."""
 
 
 class Brake(Written, ABC):
@@ -66,8 +70,16 @@ class Brake(Written, ABC):
         """Everything there is to set up with, one rack for each set of pieces that may stand together."""
 
     @abstractmethod
-    def radius(self, sheet: Sheet) -> ToolRadius | None:
-        """What the brake makes of a fold in this sheet by itself; None where no tool of it suits the sheet."""
+    def radius(
+        self, sheet: Sheet, asked: Mapping[ToolChoice, str] = NONE_ASKED, *, bottomed: bool = False
+    ) -> ToolRadius | None:
+        """Inside radius the brake gives a fold in this sheet; None where no tool of it suits the sheet.
+
+        Args:
+            sheet: the metal.
+            asked: tools a person asked for, by choice (``punch``, ``die``); the rest are those the plan begins with.
+            bottomed: on a press, the bend is bottomed in the V.
+        """
 
     @property
     def marked_in(self) -> Units:

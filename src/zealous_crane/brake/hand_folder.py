@@ -10,7 +10,8 @@ from ..allowance import Bend, ToolRadius
 from ..measure import Angle, PositiveLength
 from ..measure.words import tr
 from ..metal import Sheet, SteelRating
-from .brake import Brake
+from ..tool_wishes import ToolChoice
+from .brake import NONE_ASKED, Brake
 from .section import PieceKind, Section, Sections
 
 
@@ -82,9 +83,10 @@ class HandFolder(Brake):
         """See :attr:`Brake.racks`."""
         return (self.sections,)
 
-    def radius(self, sheet: Sheet) -> ToolRadius:
+    def radius(self, sheet: Sheet, asked: Mapping[ToolChoice, str] = NONE_ASKED, *, bottomed: bool = False) -> ToolRadius:
         """See :meth:`Brake.radius`."""
-        return ToolRadius(self.nose_radius, False, tr("The radius of the bar's edge, or what the metal stands."))
+        radius = max(self.nose_radius, sheet.least_radius)
+        return ToolRadius(radius, False, tr("The radius of the bar's edge, or what the metal stands."))
 
     def with_one_more(self, width: float) -> Self:
         """See :meth:`Brake.with_one_more`."""

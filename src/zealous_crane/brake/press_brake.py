@@ -1,7 +1,7 @@
 """A press brake: ram, table, and the punches and dies of the shop."""
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
@@ -10,12 +10,29 @@ from ..allowance import ToolRadius
 from ..measure import Length, LengthOrZero, PositiveLength
 from ..measure.words import tr
 from ..metal import Sheet
+from ..tool_wishes import ToolChoice
 from .air import NARROWEST, WIDEST, air_radius, wanted_opening
-from .brake import Brake
+from .brake import NONE_ASKED, Brake
 from .die import Die
 from .plain import gooseneck_punch, hemming_punch, straight_punch, v_die
 from .punch import Punch, PunchStyle
 from .section import PieceKind, Section, Sections
+
+SHARPER = 30.0
+"""Degrees a die must be sharper by than the others to count as one for acute folds."""
+
+
+def bend_radius(sheet: Sheet, punch: Punch, die: Die, *, bottomed: bool) -> float:
+    """Inside radius (mm) a bend takes between a punch and a die: the share of the V in air, the tip's when bottomed."""
+    return punch.radius if bottomed else air_radius(sheet, die.opening)
+
+
+def _radius_text(sheet: Sheet, punch: Punch, die: Die, bottomed: bool) -> str:
+    """Where the inside radius of a bend comes from."""
+    if bottomed:
+        return tr("Bottomed with {name}: the radius of its tip.").format(name=punch.name)
+    share = 100 * air_radius(sheet, die.opening) / die.opening
+    return tr("Bent in air over {name}: {share:.3g} % of its opening.").format(name=die.name, share=share)
 
 
 class PressBrake(Brake):
@@ -117,17 +134,43 @@ class PressBrake(Brake):
         fit = [d for d in self.dies if NARROWEST * t <= d.opening <= WIDEST * t]
         return tuple(sorted(fit, key=lambda d: abs(math.log(d.opening / wanted))))
 
-    def radius(self, sheet: Sheet) -> ToolRadius | None:
-        """See :meth:`Brake.radius`: what the metal takes in air over the V a hand reaches for."""
+    def die_order(self, sheet: Sheet) -> tuple[tuple[Die, ...], tuple[Die, ...]]:
+        """Dies that suit the thickness, the plain ones and those for acute folds, each the best first."""
         dies = self.dies_for(sheet)
-        if not dies:
-            return None
-        radius = air_radius(sheet, dies[0].opening)
-        share = 100 * radius / dies[0].opening
-        why = tr("Bent in air over {name}: {share:.3g} % of its opening, or what the metal stands.").format(
-            name=dies[0].name, share=share
-        )
-        return ToolRadius(radius, True, why)
+        sharpest = max((180.0 - d.angle for d in dies), default=0.0)
+        plain = tuple(d for d in dies if 180.0 - d.angle < sharpest - SHARPER)
+        return plain, tuple(d for d in dies if d not in plain)
+
+    @property
+    def punch_order(self) -> tuple[Punch, ...]:
+        """The punches that make bends, in the order a hand reaches for them."""
+        order = [PunchStyle.STRAIGHT, PunchStyle.GOOSENECK, PunchStyle.ACUTE]
+        return tuple(sorted(self.bending_punches, key=lambda p: order.index(p.style)))
+
+    def pairs(self, sheet: Sheet, most: int | None = None) -> Iterator[tuple[Punch, Die]]:
+        """Punches over dies that reach the metal, in the order a hand reaches for them.
+
+        Args:
+            sheet: the metal.
+            most: plain dies, and dies for acute folds, at most; None for all.
+        """
+        plain, acute = (dies[:most] for dies in self.die_order(sheet))
+        for punch in self.punch_order:
+            for die in (*plain, *acute) if punch.style is not PunchStyle.ACUTE else (*acute, *plain):
+                if self.closes(punch, die, sheet.thickness):
+                    yield punch, die
+
+    def radius(
+        self, sheet: Sheet, asked: Mapping[ToolChoice, str] = NONE_ASKED, *, bottomed: bool = False
+    ) -> ToolRadius | None:
+        """See :meth:`Brake.radius`: what the metal takes in air over the V, or the tip's where it is bottomed."""
+        for punch, die in self.pairs(sheet):
+            if asked.get("punch", punch.name) == punch.name and asked.get("die", die.name) == die.name:
+                return ToolRadius(
+                    bend_radius(sheet, punch, die, bottomed=bottomed), True, _radius_text(sheet, punch, die, bottomed)
+                )
+        # Asked for tools that do not serve: the plan says so, and the flat is that of the others.
+        return self.radius(sheet, bottomed=bottomed) if asked else None
 
     def sections(self, pieces: tuple[Section, ...], kind: PieceKind) -> Sections:
         """The pieces of one tool and how they may be set."""

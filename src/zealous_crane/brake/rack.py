@@ -56,11 +56,15 @@ class Rack:
         Raises:
             BrakeError: there is none; the message lists those there are.
         """
-        for brake in self.brakes:
-            if brake.key == key:
-                return brake
+        brake = self.find(key)
+        if brake is not None:
+            return brake
         known = ", ".join(brake.key for brake in self.brakes)
         raise BrakeError(tr("The brake {key!r} is not in this shop. Known: {known}.").format(key=cut(key), known=known))
+
+    def find(self, key: str) -> Brake | None:
+        """The brake of that key; None where this shop does not have it."""
+        return next((brake for brake in self.brakes if brake.key == key), None)
 
     def with_brakes(self, more: Iterable[Brake]) -> Rack:
         """A rack with further brakes; one with a known key takes its place."""

@@ -10,8 +10,8 @@ from typing import Annotated
 
 import typer
 
-from ..blank import Blank, develop
-from ..brake import Brake, Rack, read_brake, shop_rack, tool_radius
+from ..blank import Blank, flat_for
+from ..brake import Brake, Rack, read_brake, shop_rack
 from ..files.job_file import read_job
 from ..job import Job
 from ..measure import say_forces_in
@@ -58,15 +58,30 @@ def rack_of_shop() -> Rack:
     return rack
 
 
+def rack_with(brake: str | None) -> tuple[Rack, str | None]:
+    """The brakes of the shop, and the key of the one asked for; a brake file named on the command line joins the rack.
+
+    Raises:
+        BrakeError: the file is no brake, or the shop has none of that key.
+    """
+    rack = rack_of_shop()
+    if brake is None:
+        return rack, None
+    if brake.endswith(".json"):
+        own = read_brake(Path(brake))
+        return rack.with_brakes([own]), own.key
+    return rack, rack[brake].key
+
+
+def on_asked_brake(job: Job, key: str | None) -> Job:
+    """The job on the brake asked for on the command line; on its own where none is."""
+    return job if key is None else job.model_copy(update={"brake": key})
+
+
 def load(path: Path, brake: str | None, part: str | None) -> tuple[Job, Brake, Rack]:
     """The job, its brake and the rack; a brake file named on the command line joins the rack."""
-    rack = rack_of_shop()
-    job = read_job(path, part)
-    if brake is not None:
-        if brake.endswith(".json"):
-            own = read_brake(Path(brake))
-            rack, brake = rack.with_brakes([own]), own.key
-        job = job.model_copy(update={"brake": brake})
+    rack, key = rack_with(brake)
+    job = on_asked_brake(read_job(path, part), key)
     return job, rack[job.brake], rack
 
 
@@ -98,10 +113,11 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
         return dataclasses.replace(found, looking=False)
 
 
-def flat_of(job: Job) -> Blank:
-    """A job laid flat, with the inside radius its brake makes where it names none and the shop has the brake."""
-    known = {brake.key: brake for brake in rack_of_shop().brakes}
-    return develop(job, tool_radius(known[job.brake], job.sheet) if job.brake in known else None)
+def load_flat(path: Path, brake: str | None, part: str | None) -> tuple[Job, Blank]:
+    """A job and its flat; a job on a brake this shop does not have is laid flat by its school alone."""
+    rack, key = rack_with(brake)
+    job = on_asked_brake(read_job(path, part), key)
+    return job, flat_for(job, rack.find(job.brake))
 
 
 def refused(found: Plan) -> bool:

@@ -20,7 +20,7 @@ from ..measure import show_length
 from ..measure.report import readable
 from ..measure.words import tr
 from ..work import Work
-from .asked import AsJson, print_json
+from .asked import AsJson, BrakeChoice, PartChoice, on_asked_brake, print_json, rack_with
 
 
 def _cut_from(path: Path) -> CutFrom:
@@ -45,6 +45,7 @@ def cut(
     stock: Annotated[
         Path | None, typer.Option("--stock", metavar="FILE.json", help="Sheet, off-cuts and shear; else as the work says.")
     ] = None,
+    brake: BrakeChoice = None,
     output: Annotated[
         Path | None,
         typer.Option("-o", "--output", metavar="FILE", help="Write a cut sheet (.pdf), list (.csv) or drawing (.svg, .dxf)."),
@@ -53,11 +54,12 @@ def cut(
 ) -> None:
     """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
     read = read_work(work)
-    waiting = read.waiting()
-    jobs, units = tuple(job for k, job in enumerate(read.parts) if k not in waiting), read.parts[0].units
+    waiting, units = read.waiting(), read.parts[0].units
+    rack, key = rack_with(brake)
+    jobs = tuple(on_asked_brake(job, key) for k, job in enumerate(read.parts) if k not in waiting)
     cut_from = _cut_from(stock) if stock is not None else read.cut_from or CutFrom()
     told: list[dict[str, Any]] = []
-    every = worked_out(jobs, cut_from, units)
+    every = worked_out(jobs, rack, cut_from, units)
     for one_lot in every:
         lot, sheets = one_lot.lot, one_lot.sheets
         if one_lot.cannot:
@@ -111,16 +113,18 @@ def _write(told: tuple[Told, ...], work: Work, path: Path) -> None:
 def fits_piece(
     job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
     piece: Annotated[str, typer.Option("--piece", metavar="LENGTHxWIDTH", help="The piece in hand: 29x29, 640x400.")],
-    part: Annotated[str | None, typer.Option("--part", metavar="N|NAME")] = None,
+    brake: BrakeChoice = None,
+    part: PartChoice = None,
     as_json: AsJson = False,
 ) -> None:
     """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be so that it does."""
     from ..cut.in_hand import Reach, in_hand, read_piece, verdict, would_go
 
     read = read_work(job)
-    wanted = read_job(job, part)
+    rack, key = rack_with(brake)
+    wanted = on_asked_brake(read_job(job, part), key)
     length, width = read_piece(piece, wanted.units)
-    told = in_hand(wanted, length, width, (read.cut_from or CutFrom()).shear)
+    told = in_hand(wanted, rack.find(wanted.brake), length, width, (read.cut_from or CutFrom()).shear)
 
     def record(reach: Reach) -> dict[str, object]:
         blank = None if reach.blank is None else list(reach.blank)

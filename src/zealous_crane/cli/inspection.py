@@ -13,16 +13,14 @@ from ..check.line import Line
 from ..check.model import What
 from ..check.saying import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
 from ..files.atomic import FileError
-from ..files.job_file import read_job
 from ..measure.report import plain
 from ..measure.words import tr
-from .asked import PartChoice, flat_of, print_json
+from .asked import BrakeChoice, PartChoice, load_flat, print_json
 
 
-def inspection_of(path: Path, part: str | None = None) -> Inspection:
-    """What is to be measured on the part of a job file, with the inside radius its brake makes where the shop has it."""
-    job = read_job(path, part)
-    return Inspection(job, flat_of(job))
+def inspection_of(path: Path, brake: str | None = None, part: str | None = None) -> Inspection:
+    """What is to be measured on the part of a job file."""
+    return Inspection(*load_flat(path, brake, part))
 
 
 def sizes_record(found: Inspection, *, every: bool) -> dict[str, Any]:
@@ -109,11 +107,12 @@ def read_measured(path: Path, found: Inspection) -> dict[str, float]:
 def sizes(
     job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
     every: Annotated[bool, typer.Option("--all", help="Every size there is, not only those that tell most.")] = False,
+    brake: BrakeChoice = None,
     part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print them as JSON.")] = False,
 ) -> None:
     """What to measure on the finished part, with tolerances, those sizes first that tell most."""
-    found = inspection_of(job, part)
+    found = inspection_of(job, brake, part)
     if as_json:
         print_json(sizes_record(found, every=every))
         return
@@ -129,11 +128,12 @@ def sizes(
 def explain(
     job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
     measured: Annotated[Path, typer.Argument(metavar="MEASURED.json", help="Sizes by their keys.")],
+    brake: BrakeChoice = None,
     part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
 ) -> None:
     """What most likely made a part come out as it was measured: causes with their odds, what to measure next, what to do."""
-    found = inspection_of(job, part)
+    found = inspection_of(job, brake, part)
     try:
         record = explained_record(found, read_measured(measured, found))
     except ValueError as error:

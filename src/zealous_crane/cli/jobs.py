@@ -8,12 +8,12 @@ from typing import Annotated
 
 import typer
 
-from ..blank import develop
+from ..blank import check_flat, flat_for
 from ..files.drawing_in import read_drawing
 from ..files.job_file import job_schema, read_fitting, write_job, write_work
 from ..job import FlatPart, Job
 from ..work import Work
-from .asked import print_json, settings_of_shop
+from .asked import print_json, rack_of_shop, settings_of_shop
 
 
 def from_drawing(
@@ -34,7 +34,7 @@ def from_drawing(
         thickness=thickness,
         **reading.tolerance.fields,
     )
-    develop(job)
+    check_flat(job, rack_of_shop().find(job.brake))
     write_job(job, output)
     for sentence in reading.said:
         typer.echo(sentence)
@@ -47,7 +47,11 @@ def fitting(
     """Make every piece of a duct fitting from its two openings: pieces, cleats and assembly, printed as JSON."""
     wanted = read_fitting(sizes)
     work = Work.of_fitting(wanted)
-    pieces = [{"name": job.name, "quantity": job.quantity, "blank": list(develop(job).size)} for job in work.parts]
+    rack = rack_of_shop()
+    pieces = [
+        {"name": job.name, "quantity": job.quantity, "blank": list(flat_for(job, rack.find(job.brake)).size)}
+        for job in work.parts
+    ]
     if output is not None:
         write_work(work, output)
     print_json(

@@ -7,10 +7,22 @@ from typing import Annotated
 
 import typer
 
-from ..files.job_file import read_job, read_work
+from ..files.job_file import read_work
 from ..files.writer import DRAWINGS, SHAPES, Subject
 from ..measure.words import tr
-from .asked import CANNOT, BrakeChoice, JobFile, PartChoice, PdfFile, flat_of, planned, refused, stop
+from .asked import (
+    CANNOT,
+    BrakeChoice,
+    JobFile,
+    PartChoice,
+    PdfFile,
+    load_flat,
+    on_asked_brake,
+    planned,
+    rack_with,
+    refused,
+    stop,
+)
 
 
 def sheet(
@@ -32,7 +44,9 @@ def sheet(
 
         work = read_work(job)
         plans = [planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
-        told = worked_out(work.parts, work.cut_from or CutFrom(), work.parts[0].units)
+        rack, key = rack_with(brake)
+        jobs = [on_asked_brake(one, key) for one in work.parts]
+        told = worked_out(jobs, rack, work.cut_from or CutFrom(), work.parts[0].units)
         write_work_pages(work, plans, told, output)
         none = next((plan for plan in plans if refused(plan)), None)
         if none is not None:
@@ -49,6 +63,7 @@ def export(
     output: Annotated[
         Path, typer.Option("-o", "--output", metavar="FILE.dxf|svg|stl|glb", help="The drawing or shape to write.")
     ],
+    brake: BrakeChoice = None,
     part: PartChoice = None,
     inches: Annotated[bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said.")] = None,
 ) -> None:
@@ -56,24 +71,22 @@ def export(
     writer = next((w for w in (*DRAWINGS, *SHAPES) if w.ending == output.suffix.lower().removeprefix(".")), None)
     if writer is None:
         raise stop(tr("{name}: drawings are written as .dxf or .svg.").format(name=output.name))
-    work = read_job(job, part)
-    writer.write(Subject(work, flat_of(work), inches=inches), output)
+    work, flat = load_flat(job, brake, part)
+    writer.write(Subject(work, flat, inches=inches), output)
 
 
-def marking(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
+def marking(job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None) -> None:
     """Print the marking sheet: running dimensions, scribe settings, holes and points, steps."""
     from ..desk.writers import writer_of
 
-    work = read_job(job, part)
-    writer_of("marking").write(Subject(work, flat_of(work)), output)
+    writer_of("marking").write(Subject(*load_flat(job, brake, part)), output)
 
 
-def template(job: JobFile, output: PdfFile, part: PartChoice = None) -> None:
+def template(job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None) -> None:
     """Print the blank at full size over as many pages as it takes."""
     from ..desk.writers import writer_of
 
-    work = read_job(job, part)
-    writer_of("template").write(Subject(work, flat_of(work)), output)
+    writer_of("template").write(Subject(*load_flat(job, brake, part)), output)
 
 
 def manual(folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="Where the pages go.")]) -> None:

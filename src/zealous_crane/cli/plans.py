@@ -17,7 +17,7 @@ from .asked import (
     BrakeChoice,
     JobFile,
     PartChoice,
-    flat_of,
+    load_flat,
     planned,
     planned_within,
     print_json,
@@ -29,12 +29,13 @@ from .asked import (
 
 def blank(
     job: JobFile,
+    brake: BrakeChoice = None,
     part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print the whole blank as JSON.")] = False,
 ) -> None:
     """Develop the blank: size, folds, notches, scribe settings, every sum."""
-    work = read_job(job, part)
-    record = blank_record(flat_of(work), work)
+    work, flat = load_flat(job, brake, part)
+    record = blank_record(flat, work)
     if as_json:
         print_json(record)
         return
@@ -62,6 +63,10 @@ def plan(
     else:
         if not refused(found):
             typer.echo(found.sentence)
+        told = {stroke.sentence() for stroke in found.strokes}
+        for reason in found.reasons if found.feasible else ():
+            if reason not in told:
+                typer.echo("  " + tr("Take care: {doubt}").format(doubt=reason))
         for before in (step for step in found.hand if step.after == 0):
             typer.echo("  " + before.says)
         for stroke in found.strokes:

@@ -8,7 +8,8 @@ from functools import partial
 
 import numpy as np
 
-from ..blank import DevelopmentError, develop
+from ..blank import DevelopmentError, flat_for
+from ..brake import Brake
 from ..job import Job
 from ..measure import INCH, Units, parse_length, show_length
 from ..measure.dataclass import dataclass
@@ -117,18 +118,19 @@ def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str
     return tuple((said, made) for said, made in ways if made is not None)
 
 
-def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
+def in_hand(job: Job, brake: Brake | None, length: float, width: float, shear: Shear) -> InHand:
     """What a piece gives: how many of a part, and how large its sizes may be.
 
     Args:
         job: the part.
+        brake: the machine it is bent on; None where the shop does not have it.
         length, width: of the piece, mm.
         shear: what cuts.
 
     Raises:
         DevelopmentError: the part cannot be laid flat.
     """
-    size = develop(job).sheared
+    size = flat_for(job, brake).sheared
     count = 0
     if _in(*size, length, width):
         from .cutting import Cutting
@@ -144,11 +146,11 @@ def in_hand(job: Job, length: float, width: float, shear: Shear) -> InHand:
         if pattern is not None:
             sheets = lay_out(Cutting((pattern,), tuple(piece.blanks), tuple(piece.stock), shear, 1, True))
             left = max((o for s in sheets for o in s.offcuts), key=lambda o: o.length * o.width, default=None)
-            last = None if left is None else _smaller(reaches(job, left.length, left.width))
-            return InHand(size, count, reaches(job, length, width), last)
-    found = reaches(job, length, width)
+            last = None if left is None else _smaller(reaches(job, brake, left.length, left.width))
+            return InHand(size, count, reaches(job, brake, length, width), last)
+    found = reaches(job, brake, length, width)
     none = all(r.value is None or r.value > r.size.value for r in found)
-    return InHand(size, count, found, together=_together(job, length, width) if none else ())
+    return InHand(size, count, found, together=_together(job, brake, length, width) if none else ())
 
 
 def _smaller(found: tuple[Reach, ...]) -> Reach | None:
@@ -162,22 +164,23 @@ def _in(a: float, b: float, length: float, width: float) -> bool:
     return low <= room_low + 1e-6 and high <= room_high + 1e-6
 
 
-def reaches(job: Job, length: float, width: float) -> tuple[Reach, ...]:
+def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple[Reach, ...]:
     """For every size of a part, the greatest at which it still comes from a piece, through the development, to the ticks of a rule.
 
     Args:
         job: the part.
+        brake: the machine it is bent on.
         length, width: of the piece in hand, mm.
     """
     found: list[Reach] = []
     for size in sizes(job.part):
-        best = _greatest(partial(_with, job, size), size.value, _tick(job), lambda blank: _in(*blank, length, width))
-        changed = _with(job, size, best) if best is not None else None
+        best = _greatest(partial(_with, job, brake, size), size.value, _tick(job), lambda blank: _in(*blank, length, width))
+        changed = _with(job, brake, size, best) if best is not None else None
         found.append(Reach(size, best, changed[1] if changed else None, changed[0] if changed else None))
     return tuple(found)
 
 
-def _together(job: Job, length: float, width: float) -> tuple[Reach, ...]:
+def _together(job: Job, brake: Brake | None, length: float, width: float) -> tuple[Reach, ...]:
     """Two sizes, each as large as one side of the piece allows, that make the part come from it: those that give way least."""
     best: tuple[float, tuple[Reach, ...]] = (0.0, ())
     for room in dict.fromkeys(((length, width), (width, length))):
@@ -185,7 +188,11 @@ def _together(job: Job, length: float, width: float) -> tuple[Reach, ...]:
             [
                 (size, value)
                 for size in sizes(job.part)
-                if (value := _greatest(partial(_with, job, size), size.value, _tick(job), partial(_narrow, side, room[side])))
+                if (
+                    value := _greatest(
+                        partial(_with, job, brake, size), size.value, _tick(job), partial(_narrow, side, room[side])
+                    )
+                )
             ]
             for side in (0, 1)
         )
@@ -193,8 +200,8 @@ def _together(job: Job, length: float, width: float) -> tuple[Reach, ...]:
             share = a / one.value * b / other.value
             if one.keys == other.keys or share <= best[0] + 1e-9 or a > one.value or b > other.value:
                 continue
-            first = _with(job, one, a)
-            both = _with(first[0], other, b) if first else None
+            first = _with(job, brake, one, a)
+            both = _with(first[0], brake, other, b) if first else None
             if first and both and _in(*both[1], length, width):
                 best = share, (Reach(one, a, first[1], first[0]), Reach(other, b, both[1], both[0]))
     return best[1]
@@ -209,11 +216,11 @@ def _tick(job: Job) -> float:
     return INCH / 16 if job.units.is_inch else 0.5
 
 
-def _with(job: Job, size: Size, value: float) -> tuple[Job, tuple[float, float]] | None:
+def _with(job: Job, brake: Brake | None, size: Size, value: float) -> tuple[Job, tuple[float, float]] | None:
     """The job with one size changed (mm), and its blank; None where the part cannot be so."""
     try:
         changed = job.model_copy(update={"part": size.changed(job.part, value)})
-        return changed, develop(changed).sheared
+        return changed, flat_for(changed, brake).sheared
     except (ValueError, DevelopmentError):
         return None
 

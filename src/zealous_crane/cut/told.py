@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..brake import Rack
 from ..job import Job
 from ..measure import Units, show_length
 from ..measure.dataclass import dataclass
@@ -46,11 +47,14 @@ class Told:
     care: tuple[str, ...] = ()
 
 
-def worked_out(jobs: Sequence[Job], cut_from: CutFrom, units: Units, seconds: float | None = None) -> tuple[Told, ...]:
+def worked_out(
+    jobs: Sequence[Job], rack: Rack, cut_from: CutFrom, units: Units, seconds: float | None = None
+) -> tuple[Told, ...]:
     """Every metal's cutting.
 
     Args:
         jobs: the parts that are cut.
+        rack: the brakes of the shop, on which they are bent.
         cut_from: sheets, off-cuts, shear.
         units: for what is said.
         seconds: most that looking for better takes; 0 is the first answer, None the usual time.
@@ -62,7 +66,7 @@ def worked_out(jobs: Sequence[Job], cut_from: CutFrom, units: Units, seconds: fl
     from .solve import SECONDS, plan_cutting
 
     found = []
-    for lot in lots(jobs):
+    for lot in lots(jobs, rack):
         try:
             _thin_enough(lot.sheet, cut_from, units)
             cutting = plan_cutting(

@@ -8,7 +8,8 @@ import shapely
 import shapely.affinity
 
 from ..blank import Blank as Flat
-from ..blank import develop
+from ..blank import flat_for
+from ..brake import Rack
 from ..job import Job
 from ..measure.dataclass import dataclass
 from ..measure.words import tr
@@ -57,10 +58,14 @@ class Lot:
         return area * self.thickness * self.sheet.metal.density * 1e-9
 
 
-def lots(jobs: Sequence[Job]) -> tuple[Lot, ...]:
+def lots(jobs: Sequence[Job], rack: Rack) -> tuple[Lot, ...]:
     """The blanks of a work's parts, by metal and thickness, each as often as its part is made.
 
     A part whose grain is given lies so that it runs as asked; film, paint or engraving keep their face, since nothing is turned over.
+
+    Args:
+        jobs: the parts.
+        rack: the brakes of the shop; each part's flat is that of its own brake.
 
     Raises:
         DevelopmentError: a part cannot be laid flat.
@@ -69,7 +74,7 @@ def lots(jobs: Sequence[Job]) -> tuple[Lot, ...]:
     sheets: dict[tuple[str, float], Sheet] = {}
     weights: dict[tuple[str, float], float] = {}
     for job in jobs:
-        blank = develop(job)
+        blank = flat_for(job, rack.find(job.brake))
         key = job.metal, round(job.sheet.thickness, 4)
         length, width = blank.sheared
         # The grain of a sheet runs along its length: a part that asks for it lies one way and is not turned.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
-from ..blank import DevelopmentError, develop
+from ..blank import DevelopmentError, check_flat
 from ..brake import Rack
 from ..job import Job
 from ..measure import Units
@@ -42,7 +42,7 @@ def _in_the_shop(job: Job, settings: ShopSettings, rack: Rack, last: Mapping[str
                    "school": None, "springback": None, "springback_from": ""}  # fmt: skip
     try:
         made = Job.model_validate({**job.model_dump(), **fields})
-        develop(made)
+        check_flat(made, rack.find(made.brake))
         return made
     except (ValueError, DevelopmentError):
         # The demonstration's sizes are not to be had in that metal: it begins in its own.

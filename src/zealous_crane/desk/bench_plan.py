@@ -90,7 +90,7 @@ class BenchPlan(QObject):
 
     def keep(self, plan: Plan, rack: Rack) -> None:
         """Keep a plan that was made beside the bench, so that its part finds it; not one whose cures were never looked for."""
-        if plan.complete or plan.open:
+        if not plan.wants_cures:
             self._known.keep(plan, rack)
 
     @property

@@ -60,7 +60,7 @@ class Dialogs:
         fitting, job = self.session.work.fitting, self.session.job
         if fitting is None and not self.filing.may_leave():
             return
-        dialog = FittingDialog(fitting, job, self.front.window)
+        dialog = FittingDialog(fitting, job, self.session.rack, self.front.window)
         if dialog.exec() == FittingDialog.DialogCode.Accepted:
             if fitting is None:
                 self.session.start_with(Work.of_fitting(dialog.fitting), unsaved=True)

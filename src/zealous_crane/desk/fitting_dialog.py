@@ -6,7 +6,8 @@ from pydantic import BaseModel
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from ..blank import develop
+from ..blank import flat_for
+from ..brake import Rack
 from ..fitting import DuctFitting
 from ..job import Job
 from ..measure import show_length
@@ -36,11 +37,13 @@ class FittingDialog(FormDialog):
     Args:
         fitting: as it is; None begins a new one.
         job: the part on the bench, whose metal, thickness, brake and units all pieces take.
+        rack: the brakes of the shop, whose tools decide the inside radius.
         parent: the window.
     """
 
-    def __init__(self, fitting: DuctFitting | None, job: Job, parent: QWidget) -> None:
+    def __init__(self, fitting: DuctFitting | None, job: Job, rack: Rack, parent: QWidget) -> None:
         super().__init__(parent)
+        self._rack = rack
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle(tr("Duct fitting as a set"))
         self.resize(960, 660)
@@ -87,7 +90,7 @@ class FittingDialog(FormDialog):
     def _take(self, model: BaseModel) -> str | None:
         assert isinstance(model, DuctFitting)
         try:
-            said = told_of(model)
+            said = told_of(model, self._rack)
         except ValueError as error:
             return plain(error)
         self.fitting = model
@@ -97,10 +100,10 @@ class FittingDialog(FormDialog):
         return None
 
     def _tell(self) -> None:
-        self.pieces.setText(told_of(self.fitting))
+        self.pieces.setText(told_of(self.fitting, self._rack))
 
 
-def told_of(fitting: DuctFitting) -> str:
+def told_of(fitting: DuctFitting, rack: Rack) -> str:
     """Pieces with their blanks, cleats and assembly, in lines.
 
     Raises:
@@ -109,7 +112,7 @@ def told_of(fitting: DuctFitting) -> str:
     units = fitting.units
     lines = []
     for job in fitting.pieces():
-        blank = develop(job)
+        blank = flat_for(job, rack.find(job.brake))
         lines.append(
             tr("{quantity} × {name}: blank {length} × {width}").format(
                 quantity=job.quantity, name=job.name, length=show_length(blank.size[0], units, pretty=True),

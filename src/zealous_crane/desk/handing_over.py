@@ -124,7 +124,7 @@ class HandingOver:
         from .work_pages import write_work_pages
 
         cut_from = work.cut_from or self.session.settings.cut_from
-        write_work_pages(work, plans, worked_out(work.parts, cut_from, work.parts[0].units, 0.0), target)
+        write_work_pages(work, plans, worked_out(work.parts, self.session.rack, cut_from, work.parts[0].units, 0.0), target)
 
     def print_pages(self, kind: str) -> None:
         """Show the pages of a kind as they will be printed, and print them."""

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import replace
 
-from ..blank import Blank, develop, flat_key, must_develop
-from ..brake import Rack, tool_radius
+from ..blank import Blank, check_flat, flat_for, flat_key, tool_radius
+from ..brake import Rack
 from ..job import Job
 from ..measure import Sum
 
@@ -29,16 +29,16 @@ class KnownFlats:
             sums: of the fits it follows, shown after those of the blank's own size.
 
         Raises:
-            DevelopmentError: see :func:`develop`.
+            DevelopmentError: see :func:`flat_for`.
         """
-        tools = tool_radius(rack[job.brake], job.sheet)
-        key = flat_key(job), tools, sums
+        brake = rack[job.brake]
+        key = flat_key(job), tool_radius(job, brake), sums
         if key not in self._kept:
             if sums:
                 blank = self.of(job, rack)
                 self._kept[key] = replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:]))
             else:
-                self._kept[key] = develop(job, tools)
+                self._kept[key] = flat_for(job, brake)
             while len(self._kept) > MOST:
                 self._kept.popitem(last=False)
         self._kept.move_to_end(key)
@@ -50,6 +50,6 @@ class KnownFlats:
         Raises:
             DevelopmentError: as :meth:`of`.
         """
-        tools = tool_radius(rack[job.brake], job.sheet)
-        if (flat_key(job), tools, ()) not in self._kept:
-            must_develop(job, tools)
+        brake = rack[job.brake]
+        if (flat_key(job), tool_radius(job, brake), ()) not in self._kept:
+            check_flat(job, brake)

@@ -9,7 +9,7 @@ from PySide6.QtCore import QRectF, Qt, QUrl
 from PySide6.QtGui import QImage, QPainter, QTextDocument
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QTextBrowser, QWidget
 
-from ..blank import develop
+from ..blank import flat_for
 from ..demo import DEMOS, demo_work
 from ..files.atomic import write_atomically
 from ..measure.words import tr
@@ -46,7 +46,7 @@ def kind_picture(kind: str, look: Look) -> QImage:
     job = next((job for job in jobs if job.part.kind == kind), None)
     if job is not None:
         p = QPainter(image)
-        paint_folded(p, QRectF(0, 0, *PICTURE), develop(job), look)
+        paint_folded(p, QRectF(0, 0, *PICTURE), flat_for(job, None), look)
         p.end()
     return image
 

@@ -9,7 +9,7 @@ import shapely
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 
-from ..blank import CornerHandle, EdgeHandle, Handles, handles
+from ..blank import CornerHandle, EdgeHandle, Handles, handles, on_brake
 from ..measure import INCH
 from ..measure.dataclass import dataclass
 from ..measure.words import tr
@@ -61,7 +61,7 @@ class PickCanvas(Canvas):
         self.scale: Scale | None = None
         self.over: Handle | None = None
         self._held: tuple[int, QPointF] | None = None
-        self._handles: tuple[object, Handles] | None = None
+        self._handles: tuple[tuple[object, object], Handles] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setToolTip(
@@ -73,9 +73,9 @@ class PickCanvas(Canvas):
 
     def handles(self) -> Handles:
         """What can be pointed at, worked out when first asked for."""
-        job = self.session.job
-        if self._handles is None or self._handles[0] is not job:
-            self._handles = (job, handles(job))
+        job, brake = self.session.job, self.session.brake
+        if self._handles is None or any(old is not new for old, new in zip(self._handles[0], (job, brake), strict=True)):
+            self._handles = ((job, brake), handles(on_brake(job, brake)))
         return self._handles[1]
 
     def _picture(self, p: QPainter, rect: QRectF) -> None:

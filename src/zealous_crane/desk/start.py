@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ..blank import Blank, develop
+from ..blank import Blank, flat_for
 from ..demo import DEMOS, demo_work
 from ..measure.words import tr
 from ..work import Work
@@ -73,7 +73,8 @@ class Card(QWidget):
     def draw(self) -> None:
         """Lay its part flat, and when it lies flat draw its picture; both are kept. Eighteen at once would keep the window waiting."""
         if self._blank is None:
-            self._blank = develop(self.work.parts[0])
+            # A picture of the kind: which machine makes it is not chosen yet.
+            self._blank = flat_for(self.work.parts[0], None)
             return
         size, ratio = self.place.size(), self.devicePixelRatioF()
         self._picture = QPixmap(size * ratio)

@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ..allowance import ShopTable
-from ..blank import develop
+from ..blank import flat_for
 from ..measure import show_length
 from ..measure.report import plain
 from ..measure.words import tr
@@ -47,7 +47,7 @@ class StripDialog(FormDialog):
         self.resize(860, 560)
         job, units = session.job, session.job.units
         self.strip = coupon_job(job, session.brake)
-        blank = develop(self.strip)
+        blank = flat_for(self.strip, session.brake)
         length, width = blank.size
         line = float(blank.folds[0].start[0])
         cut = Wrapped(

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from ..blank import Blank, MadeBy, develop
-from ..brake import Brake, tool_radius
+from ..blank import Blank, MadeBy, flat_for
+from ..brake import Brake
 from ..job import Job
 from ..measure.words import the, tr
 from .order.hand import lips
@@ -70,7 +70,7 @@ def make_plan(
         DevelopmentError: the part cannot be laid flat.
         Cancelled: ``cancelled`` said so.
     """
-    blank, brake = blank or develop(job, tool_radius(brake, job.sheet)), as_today(brake, job)
+    blank, brake = blank or flat_for(job, brake), as_today(brake, job)
     strokes = [f for f in blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     if not strokes:
         steps = aside(blank, (), job.units)
@@ -231,7 +231,7 @@ def possible(
         DevelopmentError: the part cannot be laid flat.
         Cancelled: ``cancelled`` said so.
     """
-    blank = develop(job, tool_radius(brake, job.sheet))
+    blank = flat_for(job, brake)
     if (
         not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
         or machine_of(brake).refused(blank, brake, job.units) is not None

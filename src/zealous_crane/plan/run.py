@@ -59,7 +59,7 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
     plan = make_plan(ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=first)
     shown(plan)
     # The verdict is told at once; cures take longer and follow.
-    if not (plan.complete or plan.open):
+    if plan.wants_cures:
         tell(Heard.FOUND, advise(plan, ask.rack, cancelled=cancelled))
 
 

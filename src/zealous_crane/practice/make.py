@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import random
 
-from ..blank import DevelopmentError, develop
-from ..brake import Brake, Rack, tool_radius
+from ..blank import DevelopmentError, flat_for
+from ..brake import Brake, Rack
 from ..job import Job
 from ..measure import INCH, Units
 from ..measure.words import tr
@@ -58,7 +58,7 @@ def exercise(
 
 def _of(id_: str, skill: Skill, grade: int, job: Job, brake: Brake, seed: int) -> Exercise | None:
     try:
-        blank = develop(job, tool_radius(brake, job.sheet))
+        blank = flat_for(job, brake)
     except DevelopmentError:
         return None
     if skill is Skill.LAY_OUT:

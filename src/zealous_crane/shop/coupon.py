@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 
 from ..allowance import TestStrip
-from ..blank import develop
-from ..brake import Brake, tool_radius
+from ..blank import flat_for
+from ..brake import Brake
 from ..job import Job
 from ..measure import INCH, Sum, SumKind, Term
 from ..measure.dataclass import dataclass
@@ -44,11 +44,11 @@ def coupon_job(job: Job, brake: Brake) -> Job:
     strip = Job.model_validate(
         {
             **job.model_dump(), "name": tr("Test strip, {metal} {thickness}").format(metal=job.sheet.metal.name, thickness=job.thickness)[:120],
-            "part": part.model_dump(), "quantity": 1, "note": "", "film": None, "order": {}, "gauge_at": {},
+            "part": part.model_dump(), "quantity": 1, "note": "", "film": None, "order": {}, "gauge_at": {}, "rows": [], "sizes_asked": {},
         }
     )  # fmt: skip
     # The flat is cut to the rule, and the line is marked in its middle: the legs are what follows.
-    flat = develop(strip, tool_radius(brake, strip.sheet)).size[0]
+    flat = flat_for(strip, brake).size[0]
     even = part.model_copy(update={"first": leg + (2 * leg - flat) / 2, "second": leg + (2 * leg - flat) / 2})
     return strip.model_copy(update={"part": even})
 

@@ -10,7 +10,7 @@ from PySide6.QtCore import QRectF, QSize, QTimer
 from PySide6.QtGui import QHideEvent, QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ...blank import flat_key
+from ...blank import flat_key, on_brake
 from ...cut.cut_from import CutFrom, OffCut
 from ...cut.layout import SheetCut
 from ...cut.told import Told, worked_out
@@ -163,17 +163,20 @@ class CuttingStage(QWidget):
 
     def _key(self) -> object:
         work = self.session.work
-        parts = tuple((flat_key(j), j.quantity, j.name, j.grain, j.film) for j in work.parts)
+        rack = self.session.rack
+        parts = tuple((flat_key(on_brake(j, rack.find(j.brake))), j.quantity, j.name, j.grain, j.film) for j in work.parts)
         return parts, self.cut_from, work.waiting()
 
     def _ask(self) -> None:
         self._of = self._key()
-        work, cut_from, units = self.session.work, self.cut_from, self.session.job.units
+        work, rack, cut_from, units = self.session.work, self.session.rack, self.cut_from, self.session.job.units
         waiting = work.waiting()
         jobs = tuple(job for k, job in enumerate(work.parts) if k not in waiting)
         self._answers = 0
         # A good answer at once, then a better one.
-        self._beside.ask(self._after, (worked_out, (jobs, cut_from, units, 0.0)), (worked_out, (jobs, cut_from, units)))
+        self._beside.ask(
+            self._after, (worked_out, (jobs, rack, cut_from, units, 0.0)), (worked_out, (jobs, rack, cut_from, units))
+        )
 
     def _after(self, told: object) -> None:
         self._answers += 1

@@ -56,7 +56,7 @@ class PieceInHand(QWidget):
             return str(error)
         self.says.setText(tr("Trying its sizes …"))
 
-        self._beside.ask(partial(self._after, job), (in_hand, (job, length, width, shear)))
+        self._beside.ask(partial(self._after, job), (in_hand, (job, self.session.brake, length, width, shear)))
         return None
 
     def _after(self, job: Job, told: object) -> None:

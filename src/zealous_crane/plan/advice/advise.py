@@ -17,7 +17,7 @@ from .sizes import nearest_sizes
 from .slots import slots
 from .tabs import other_tabs
 from .trial import Trial
-from .wishes import free_order, in_air
+from .wishes import free_order, in_air, tools_of_plan
 
 CURES = (free_order, in_air, nearest_sizes, lower, wider_gap, relief, other_tabs, one_more_piece, slots, seam)
 """Every kind of cure that changes the job or its brake, in the order they are offered."""
@@ -29,11 +29,12 @@ def advise(plan: Plan, rack: Rack, *, cancelled: Callable[[], bool] = lambda: Fa
     A part that cannot be made gets the nearest changes that can; one that is finished by hand gets the nearest that need
     not be. Nothing is offered that the engine did not find to work.
     """
-    if plan.complete or plan.open:
+    if not plan.wants_cures:
         return plan
     trial = Trial(plan, cancelled)
-    found: list[Cure] = []
-    for cure in CURES:
-        found += cure(trial)
-    found += other_brakes(trial, rack)
+    found: list[Cure] = [*tools_of_plan(trial)]
+    if not plan.complete:
+        for cure in CURES:
+            found += cure(trial)
+        found += other_brakes(trial, rack)
     return dataclasses.replace(plan, cures=tuple(found))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from ...blank import Blank, DevelopmentError, develop
-from ...brake import Brake, tool_radius
+from ...blank import Blank, DevelopmentError, flat_for
+from ...brake import Brake
 from ...job import Job
 from ...measure import INCH
 from ...measure.dataclass import dataclass
@@ -97,7 +97,7 @@ class Trial:
         Another order might still serve; it is not looked for, since a cure that is not found is only not offered.
         """
         try:
-            blank = develop(job, tool_radius(self.plan.brake, job.sheet))
+            blank = flat_for(job, self.plan.brake)
             search = search_for(job, blank, self.plan.brake, moves=FEW_MOVES, cancelled=self.cancelled, by_hand=not self.whole)
         except (DevelopmentError, WishError):
             return False

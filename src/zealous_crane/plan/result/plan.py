@@ -18,6 +18,7 @@ from ..geometry.obstacle import Contact, tool_words
 from ..stroke.sections import Block, Widths, fits
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import Verdict
+from .radius_error import RadiusError
 from .state import State
 
 T = TypeVar("T")
@@ -204,6 +205,7 @@ class Plan:
         stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
         open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the brake.
         nothing_found: the search gave up before every order was looked at.
+        radius_error: what the tools make otherwise than the flat is for; None where they agree.
         looking: an order that works, found at once; a cheaper one is still looked for.
     """
 
@@ -223,6 +225,7 @@ class Plan:
     open: bool = False
     nothing_found: bool = False
     looking: bool = False
+    radius_error: RadiusError | None = None
     _kept: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
     def keep(self, what: Hashable, work: Callable[[], T]) -> T:
@@ -258,4 +261,14 @@ class Plan:
             return State.CARE
         if not self.feasible:
             return State.STOP
-        return State.WORKS if all(s.state is State.WORKS for s in self.strokes) else State.CARE
+        return State.WORKS if all(s.state is State.WORKS for s in self.strokes) and not self.is_off else State.CARE
+
+    @property
+    def is_off(self) -> bool:
+        """True when the part comes out off by more than its tolerance, because its tools make another inside radius."""
+        return self.radius_error is not None and self.radius_error.matters
+
+    @property
+    def wants_cures(self) -> bool:
+        """True when something is left to be cured: it cannot be made, the hand finishes it, or it comes out off."""
+        return not self.open and (not self.complete or self.radius_error is not None)

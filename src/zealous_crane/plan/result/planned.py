@@ -17,7 +17,8 @@ from ..stroke.sections import Block, Demand, Widths, demand, fit
 from ..stroke.tooling import Tooling
 from .placing import placed
 from .plan import Plan, PlannedStroke, Setup
-from .saying import SEAMER, aside, no_order, own_watch, verdict_sentence, watch
+from .radius_error import radius_error
+from .saying import SEAMER, aside, no_order, verdict_sentence, watch
 from .stations import side_by_side
 
 
@@ -32,13 +33,18 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise", SEAMER) and len(step.folds) > 0
                    and not any(s.name in step.folds for s in strokes))  # fmt: skip
     said = verdict_sentence(strokes, setups, machine_of(brake).words) + more
-    watched = (*watch(strokes), *own_watch(strokes, brake, job.units))
+    watched = watch(strokes)
     if not route.cheapest:
         watched = (*watched, tr("The order works; with so many bends not every cheaper one was looked at."))
     cost = route.cost
     if any(setup.station for setup in setups):
         cost += max(route.setup) * (costs.stationed.new_tools - costs.new_tools)
-    return Plan(job, blank, brake, tuple(strokes), tuple(setups), said, watched, search.judged, steps, cost=cost)
+    error = radius_error(job, brake, blank, route.verdicts)
+    if error is not None:
+        watched = (error.text(job.units), *watched)
+    return Plan(
+        job, blank, brake, tuple(strokes), tuple(setups), said, watched, search.judged, steps, cost=cost, radius_error=error
+    )
 
 
 def set_up(job: Job, route: Route) -> tuple[list[Setup], list[PlannedStroke]]:

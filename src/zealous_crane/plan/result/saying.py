@@ -5,14 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ...blank import Blank, MadeBy
-from ...brake import Brake
 from ...brake.force import CARE
 from ...measure import Units, show_angle, show_length
 from ...measure.words import counted, the, tr
 from ..order.hand import LIP, hand_limit, hand_tool, seamer_depth
 from ..order.route import Failure, Moves
 from ..stroke.machine import Words
-from ..stroke.machines import machine_of
 from ..stroke.sections import fit, why_no_fit
 from ..stroke.verdict import HEM_LEAST, Verdict
 from .plan import NARROW, HandStep, PlannedStroke, Setup
@@ -142,12 +140,6 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
                 )
             )
     return tuple(said)
-
-
-def own_watch(strokes: Sequence[PlannedStroke], brake: Brake, units: Units) -> tuple[str, ...]:
-    """What the machine itself has to say about its strokes, each thing once."""
-    said = (machine_of(brake).watch(stroke.verdict.stroke, units) for stroke in strokes)
-    return tuple(dict.fromkeys(text for text in said if text is not None))
 
 
 FLAT_BACK = 170.0

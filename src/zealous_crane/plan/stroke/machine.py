@@ -14,6 +14,7 @@ from ...measure import Units
 from ...measure.dataclass import dataclass
 from ...metal import Sheet
 from ...metal.springback import overbend
+from ...tool_wishes import ToolChoice
 from .drawn import Drawn
 from .setting import Setting
 from .stroke import Stroke
@@ -183,9 +184,13 @@ class Machine(ABC, Generic[B, T]):
         """What the handbook says a plain 90° flange springs back by on such a machine, degrees."""
         return overbend(sheet, 90.0, sheet.thickness, closing=False).angle
 
-    def watch(self, stroke: Stroke, units: Units) -> str | None:
-        """What to look out for in a stroke that goes; None when nothing is."""
+    def made_radius(self, stroke: Stroke) -> float | None:
+        """Inside radius (mm) that a stroke's tools give its bend; None where the machine is set for the radius of the flat."""
         return None
+
+    def asked_tools(self, tooling: T) -> dict[ToolChoice, str]:
+        """What of a set-up decides the inside radius, as a person asks for it; empty where nothing does."""
+        return {}
 
     @abstractmethod
     def set_up(self, stroke: Stroke, reach: float) -> OwnSetUp:

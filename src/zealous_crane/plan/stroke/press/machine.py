@@ -14,6 +14,7 @@ from ....measure import Units, show_length
 from ....measure.words import counted, tr
 from ....metal import Sheet
 from ....metal.springback import overbend
+from ....tool_wishes import ToolChoice
 from ..drawn import Drawn
 from ..machine import Machine, Step, Words
 from ..record import profile_record
@@ -31,9 +32,6 @@ MOST_DIES = 3
 
 OTHER_TOOLS = 0.5
 """What is to be said against another die, or a sharper punch and die."""
-
-SHARPER = 30.0
-"""Degrees a die must be sharper by than the others to count as one for acute folds."""
 
 
 class PressBending(Machine[PressBrake, PressTooling]):
@@ -66,20 +64,11 @@ class PressBending(Machine[PressBrake, PressTooling]):
 
     def toolings(self, brake: PressBrake, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[PressTooling, ...]:
         """See :meth:`Machine.toolings`."""
-        order = [PunchStyle.STRAIGHT, PunchStyle.GOOSENECK, PunchStyle.ACUTE]
         found: list[PressTooling] = []
-        dies = brake.dies_for(blank.sheet)
-        sharp = max((180.0 - d.angle for d in dies), default=0.0)
-        most = len(dies) if every else MOST_DIES
-        plain = [d for d in dies if 180.0 - d.angle < sharp - SHARPER][:most]
-        acute = [d for d in dies if d not in plain][:most]
-        for punch in sorted(brake.bending_punches, key=lambda p: order.index(p.style)):
-            for die in (*plain, *acute) if punch.style is not PunchStyle.ACUTE else (*acute, *plain):
-                if not brake.closes(punch, die, blank.thickness):
-                    continue
-                found.append(PressTooling(brake, punch, die, bottomed=bottomed))
-                if not punch.even:
-                    found.append(PressTooling(brake, punch.turned, die, True, bottomed))
+        for punch, die in brake.pairs(blank.sheet, None if every else MOST_DIES):
+            found.append(PressTooling(brake, punch, die, bottomed=bottomed))
+            if not punch.even:
+                found.append(PressTooling(brake, punch.turned, die, True, bottomed))
         return tuple(found)
 
     def plain(self, toolings: Sequence[PressTooling]) -> list[PressTooling]:
@@ -142,20 +131,14 @@ class PressBending(Machine[PressBrake, PressTooling]):
         """See :meth:`Machine.handbook`: in air, where the metal alone decides."""
         return overbend(sheet, 90.0, sheet.thickness, closing=False, press=True).angle
 
-    def watch(self, stroke: Stroke, units: Units) -> str | None:
-        """See :meth:`Machine.watch`: where the V gives another inside radius than the blank was worked out for."""
+    def made_radius(self, stroke: Stroke) -> float:
+        """See :meth:`Machine.made_radius`: the share of the V in air, the punch tip's when bottomed."""
         assert isinstance(stroke, PressStroke)
-        natural, radius = stroke.air_radius, stroke.setting.line.bend.radius
-        if abs(natural - radius) <= max(0.3, 0.3 * natural):
-            return None
-        return tr(
-            "Bent in air over {name} the inside radius comes out near {length}; the blank is worked out for "
-            "{radius}. Set the radius in Lay out, or bottom the bend."
-        ).format(
-            name=stroke.tooling.die.name,
-            length=show_length(round(natural, 2), units.fine),
-            radius=show_length(radius, units.fine),
-        )
+        return stroke.made_radius
+
+    def asked_tools(self, tooling: PressTooling) -> dict[ToolChoice, str]:
+        """See :meth:`Machine.asked_tools`."""
+        return {"punch": tooling.punch.name, "die": tooling.die.name}
 
     def set_up(self, stroke: Stroke, reach: float) -> Pressed:
         """See :meth:`Machine.set_up`."""
@@ -167,7 +150,7 @@ class PressBending(Machine[PressBrake, PressTooling]):
             bottomed=bottomed,
             force_bottomed=force.total if bottomed else force.total * BOTTOM_FACTOR,
             least_leg=stroke.least_leg,
-            inside_radius=stroke.tooling.punch.radius if bottomed else stroke.air_radius,
+            inside_radius=stroke.made_radius,
         )
 
     def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ....blank import MadeBy
-from ....brake import Bottoming, Load, air_radius, least_leg, load
+from ....brake import Bottoming, Load, bend_radius, least_leg, load
 from ....brake.press_profile import PressTools, press_tools_for
 from ....measure import Long, Said
 from ....measure.once import once
@@ -161,9 +161,10 @@ class PressStroke(Stroke):
         return self.die_shift(half) - self.punch_shift(half)
 
     @property
-    def air_radius(self) -> float:
-        """Inside radius (mm) the bend takes by itself in this V."""
-        return air_radius(self.setting.blank.sheet, self.tooling.die.opening)
+    def made_radius(self) -> float:
+        """Inside radius (mm) the bend takes between this punch and this die."""
+        tooling, bottomed = self.tooling, self.bottoming is Bottoming.BOTTOMED
+        return bend_radius(self.setting.blank.sheet, tooling.punch, tooling.die, bottomed=bottomed)
 
     # --- how the tools shift, seen from the pole ------------------------------------------------------------------
 
