@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from dataclasses import dataclass, field
 
@@ -37,10 +38,12 @@ class Shop:
         return handbook(place) + self.part(("m", *sheet), 1.5) + self.part(("t", *on), 1.0) + self.part(("b", *sheet, *on), 0.6)
 
     def bend(self, place: Place, angle=90.0, stop=None) -> BendRecord:
-        back = self.truth(place) * angle / 90 + self.rng.gauss(0, self.noise) * angle / 90
+        stop = angle + handbook(place) * angle / 90 if stop is None else stop
+        # The sheet scatters in proportion to the angle, the reading does not; together they make the noise.
+        own, read = (self.rng.gauss(0, self.noise * math.sqrt(0.5)) for _ in range(2))
+        back = stop - stop / (1 + (self.truth(place) + own) / 90) + read
         if self.rng.random() < self.slips:
             back += self.rng.choice([-1, 1]) * self.rng.uniform(4, 10)
-        stop = angle + handbook(place) * angle / 90 if stop is None else stop
         return BendRecord(
             metal=place.metal, thickness=place.thickness, machine=place.machine, tool=place.tool, angle=angle, stop=stop,
             got=max(0.5, stop - back),

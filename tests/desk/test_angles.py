@@ -60,5 +60,5 @@ def test_what_came_out_is_typed_as_it_is_read(qtbot, window):  # noqa: F811
     qtbot.keyClicks(page, "8")
     qtbot.keyClicks(page.angle_got, "9.5")
     qtbot.keyClick(page.angle_got, Qt.Key.Key_Return)
-    assert page.bent.got[stroke.number] == pytest.approx(90.5)
+    assert page.bent.turn(stroke).record.got == pytest.approx(90.5)
     assert page.answer.text().startswith("89.5°")

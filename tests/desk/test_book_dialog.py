@@ -72,6 +72,23 @@ def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season)
     dialog.close()
 
 
+def test_a_record_is_struck_out_and_brought_back(qtbot, window, season):  # noqa: F811
+    dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
+    record = dialog.chosen()
+    qtbot.mouseClick(dialog.strike, Qt.MouseButton.LeftButton)
+    assert dialog.records.rowCount() == 59 and "Struck out" in dialog.told.text()
+    qtbot.waitUntil(lambda: len(window.session.book.bends) == 59)
+    qtbot.mouseClick(dialog.with_struck, Qt.MouseButton.LeftButton)
+    row = next(i for i, r in enumerate(dialog.records.records) if r.struck)
+    dialog.table.selectRow(row)
+    assert dialog.strike.text() == "Bring back" and dialog.chosen().got == record.got and not dialog.correct.isEnabled()
+    qtbot.mouseClick(dialog.strike, Qt.MouseButton.LeftButton)
+    assert not any(r.struck for r in dialog.records.records) and dialog.records.rowCount() == 60
+    with Book(book_place(window.session.shop.parent)) as book:
+        assert book.count("bend") == 60 == len(book.find("bend")) and len(book.find("bend", replaced=True)) == 62
+    dialog.close()
+
+
 def test_a_test_strip_is_measured_and_wins_over_the_job(qtbot, window):  # noqa: F811
     session = window.session
     dialog = shown(qtbot, window, Qt.Key.Key_K, StripDialog, shift=True)

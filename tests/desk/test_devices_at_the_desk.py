@@ -52,12 +52,32 @@ def with_a_stop(qtbot, window):  # noqa: F811
     qtbot.waitUntil(window.isActiveWindow)
 
 
-def test_an_angle_from_the_instrument_counts_as_typed_and_the_stop_is_driven_after_asking(qtbot, window, stands, monkeypatch):  # noqa: F811
-    instrument, gauge = stands
+def test_an_instrument_fills_the_field_and_return_books_it(qtbot, window, stands):  # noqa: F811
+    instrument, _ = stands
     page, stroke = at_a_bend(qtbot, window)
-    instrument.angle(stroke.verdict.reach - 4)
-    qtbot.waitUntil(lambda: stroke.number in page.bent.got)
-    assert page.bent.got[stroke.number] == pytest.approx(stroke.verdict.reach - 4) and page.answer.text()
+    got = round(stroke.verdict.reach - 4, 1)
+    for _ in range(5):
+        instrument.angle(got)
+    qtbot.waitUntil(lambda: page.angle_got.text() == f"{got:g}")
+    assert page.bent.turn(stroke).record is None, "nothing is booked by itself"
+    qtbot.keyClick(page.angle_got, Qt.Key.Key_Return)
+    assert page.bent.turn(stroke).record.got == pytest.approx(got) and page.answer.text()
+    # Each reading counts: one for a part, however many are sent.
+    assert page.counts.isVisible()
+    qtbot.keyClick(page, Qt.Key.Key_N)
+    qtbot.mouseClick(page.counts, Qt.MouseButton.LeftButton)
+    target = stroke.verdict.target
+    for _ in range(300):
+        instrument.angle(target)
+    qtbot.waitUntil(lambda: page.bent.turn(stroke).is_done)
+    qtbot.wait(200)
+    ours = [b for b in window.session.book.bends if b.stroke == stroke.name]
+    assert len(ours) == 2 and page.bent.turn(stroke).part == 2
+
+
+def test_the_stop_is_driven_after_asking(qtbot, window, stands, monkeypatch):  # noqa: F811
+    _, gauge = stands
+    at_a_bend(qtbot, window)
     with_a_stop(qtbot, window)
     page, stroke = at_a_bend(qtbot, window)
     wanted = set_up_of(window.session.plan, stroke).gauge

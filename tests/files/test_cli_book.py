@@ -26,6 +26,19 @@ def run(tmp_path, monkeypatch):
     return told
 
 
+def test_a_record_is_struck_out_and_brought_back(run):
+    id_ = run(
+        "book", "add", "bend", "metal=galvanized", "thickness=0.55", "angle=90", "stop=92", "got=88", "hits=92>88"
+    ).strip()
+    struck = run("book", "strike", id_).strip()
+    assert json.loads(run("book", "list", "--json")) == []
+    with pytest.raises(BookError, match="no record"):
+        run("book", "strike", "nobody-has-this-id")
+    run("book", "strike", struck, "--back")
+    (found,) = json.loads(run("book", "list", "--json"))
+    assert found["hits"] == "92>88" and not found["struck"]
+
+
 def test_records_are_added_listed_handed_out_and_taken_over(run, tmp_path):
     ids = [run("book", "add", "bend", "metal=galvanized", "thickness=0.55", "machine=apiary-finger-50", "angle=90", "stop=92",
                f"got={got}", "job=Roof, 3/8").strip() for got in (88.1, 88.3, 88.2)]  # fmt: skip

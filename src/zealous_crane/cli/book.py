@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from ..measure.words import tr
-from ..shop.book import KINDS, READER, AnyRecord
+from ..shop.book import KINDS, READER, AnyRecord, BookError
 from ..shop.book.record import from_words
 from ..shop.place import book_place, shop_home
 from .asked import AsJson, print_json
@@ -69,9 +69,23 @@ def list_(
 
 def line_of(record: AnyRecord) -> str:
     """A record in one line: the day, then what is not empty."""
-    told = record.model_dump(mode="json", exclude={"id", "made", "kind", "replaces"}, exclude_none=True)
+    told = record.model_dump(mode="json", exclude={"id", "made", "kind", "replaces", "struck"}, exclude_none=True)
     return f"{record.day}  " + "  ".join(f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"
                                          for name, value in told.items() if value != "")  # fmt: skip
+
+
+@book_app.command()
+def strike(
+    id_: Annotated[str, typer.Argument(metavar="ID", help="Id of the record, as list --json shows it.")],
+    back: Annotated[bool, typer.Option("--back", help="Bring it back instead.")] = False,
+    book: BookAt = None,
+) -> None:
+    """Strike a record out: it stays in the book and is no longer counted; --back counts it again."""
+    with open_book(book) as opened:
+        found = next((r for kind in KINDS for r in opened.find(kind, struck=True, id=id_)), None)
+        if found is None or found.struck is not back:
+            raise BookError(tr("There is no record {id} to strike out or bring back.").format(id=id_))
+        typer.echo(opened.strike(found, struck=not back).id)
 
 
 @book_app.command()

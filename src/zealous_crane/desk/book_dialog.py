@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QStandardItem, QStandardItemModel
 from PySide6.QtWidgets import (
+    QCheckBox,
     QDialog,
     QFileDialog,
     QHBoxLayout,
@@ -83,6 +84,8 @@ def _cell(record: AnyRecord, name: str) -> str:
     value = getattr(record, name)
     if name == "made":
         return f"{value[:10]}  {value[11:16]}"
+    if name == "struck":
+        return tr("struck out") if value else ""
     return "" if value in (None, "") else f"{value:g}" if isinstance(value, float) else str(value)
 
 
@@ -155,7 +158,14 @@ class BookDialog(QDialog):
         top.addWidget(self.search, 1)
         top.addWidget(self.count)
         buttons = QHBoxLayout()
+        self.strike = QPushButton(tr("Strike out"))
+        self.strike.setAutoDefault(False)
+        self.strike.clicked.connect(self._strike)
+        self.with_struck = QCheckBox(tr("Show what is struck out"))
+        self.with_struck.toggled.connect(lambda _: self.refresh())
         buttons.addWidget(self.correct)
+        buttons.addWidget(self.strike)
+        buttons.addWidget(self.with_struck)
         buttons.addStretch(1)
         for text, run in (
             (tr("Hand out …"), self._hand_out), (tr("Bring in …"), self._bring_in), (tr("Merge with another book …"), self._merge),
@@ -195,7 +205,7 @@ class BookDialog(QDialog):
     def refresh(self) -> None:
         """Show what is asked for."""
         try:
-            found, count = self.book.page(self.kind, text=self.search.text(), most=SHOWN)
+            found, count = self.book.page(self.kind, text=self.search.text(), most=SHOWN, struck=self.with_struck.isChecked())
         except BookError as error:
             self.told.setText(str(error))
             return
@@ -216,7 +226,9 @@ class BookDialog(QDialog):
 
     def _chosen(self) -> None:
         record = self.chosen()
-        self.correct.setEnabled(isinstance(record, BendRecord))
+        self.correct.setEnabled(isinstance(record, BendRecord) and not record.struck)
+        self.strike.setEnabled(record is not None)
+        self.strike.setText(tr("Bring back") if record is not None and record.struck else tr("Strike out"))
         self._learnt, self._asked = None, self._asked + 1
         self.said.setText("")
         self.plot.update()
@@ -275,12 +287,23 @@ class BookDialog(QDialog):
             return
         try:
             got = parse_angle(text) if text.strip() else None
-            kept = record.model_dump(exclude={"id", "made", "replaces", "got"})
-            self.book.add(BendRecord.model_validate({**kept, "got": got, "replaces": record.id}))
+            self.book.add(record.corrected(got))
         except (AngleError, BookError, ValueError) as error:
             self.told.setText(str(error))
             return
         self._changed("")
+
+    def _strike(self) -> None:
+        """Strike the record out, or bring it back: it stays in the book and is no longer counted, or is counted again."""
+        record = self.chosen()
+        if record is None:
+            return
+        try:
+            self.book.strike(record, struck=not record.struck)
+        except BookError as error:
+            self.told.setText(str(error))
+            return
+        self._changed(tr("Counted again.") if record.struck else tr("Struck out: no longer counted."))
 
     def _changed(self, sentence: str) -> None:
         self.told.setText(sentence)

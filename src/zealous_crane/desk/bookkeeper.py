@@ -74,17 +74,17 @@ class BookKeeper(QObject):
         """Write a record."""
         self.waiting.append(record)
         if isinstance(record, BendRecord):
-            self.bends.append(record)
+            self.bends = [*(b for b in self.bends if b.id != record.replaces), *(() if record.struck else (record,))]
             self.changed.emit()
         elif isinstance(record, StripRecord):
-            self.strips.append(record)
+            self.strips = [*(s for s in self.strips if s.id != record.replaces), *(() if record.struck else (record,))]
             self.changed.emit()
         if self.where is not None:
             self._crew.submit(self._writing, tuple(self.waiting))
 
-    def learnt(self, place: Place, rack: Rack, metals: Mapping[str, Material]) -> Learnt:
-        """What the bends known say of a place."""
-        return learn(self.bends, place, handbook(rack, metals))
+    def learnt(self, place: Place, rack: Rack, metals: Mapping[str, Material], without: str | None = None) -> Learnt:
+        """What the bends known say of a place, all but the record of that id."""
+        return learn([b for b in self.bends if b.id != without], place, handbook(rack, metals))
 
     def learnt_k(self, place: Place, metals: Mapping[str, Material]) -> LearntK:
         """What the test strips known say of K in a place."""
@@ -175,11 +175,13 @@ class BookKeeper(QObject):
             self._complain(what)
             return
         assert isinstance(what, tuple)
+        # What waits to be written is not in what was read yet; everything else is as the book says.
         known = {record.id for record in what}
-        bends = [r for r in what if isinstance(r, BendRecord)]
-        strips = [r for r in what if isinstance(r, StripRecord)]
-        self.bends = [*(b for b in self.bends if b.id not in known), *bends]
-        self.strips = [*(s for s in self.strips if s.id not in known), *strips]
+        waiting = {record.id for record in self.waiting} - known
+        gone = {record.replaces for record in self.waiting}
+        read = [record for record in what if record.id not in gone]
+        self.bends = [*(b for b in self.bends if b.id in waiting), *(r for r in read if isinstance(r, BendRecord))]
+        self.strips = [*(s for s in self.strips if s.id in waiting), *(r for r in read if isinstance(r, StripRecord))]
         self.changed.emit()
 
     def _after_writing(self, what: object) -> None:

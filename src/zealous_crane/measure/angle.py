@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import re
+import unicodedata
 
 from .text import cut
 from .worded import Worded
@@ -45,14 +47,19 @@ class AngleReading(Worded):
 
 
 def parse_angle(text: str) -> float:
-    """Read an angle in degrees (``90``, ``92.5°``, ``92,5 deg``).
+    """Read an angle in degrees (``90``, ``92.5°``, ``92,5 deg``, ``88 1/2``).
 
     Raises:
         AngleError: not a number, or beyond a half turn either way.
     """
     read = text.strip().lower().removesuffix("°").removesuffix("degrees").removesuffix("deg").strip()
+    whole = re.fullmatch(r"([-−]?)(\d+)\s*(?:(\d+)/([1-9]\d*)|([½¼¾⅛⅜⅝⅞]))", read)
     try:
-        value = float(read.replace(",", "."))
+        if whole is not None and (whole[5] or " " in read):
+            part = unicodedata.numeric(whole[5]) if whole[5] else int(whole[3]) / int(whole[4])
+            value = (int(whole[2]) + part) * (-1 if whole[1] else 1)
+        else:
+            value = float(read.replace(",", ".").replace("−", "-"))
     except ValueError:
         raise AngleError(
             tr("{what!r} could not be read. Write an angle such as 90 or 92.5°.").format(what=cut(text.strip()))

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..measure.dataclass import dataclass
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from .book import BendRecord
+from .book.hit import springback_at_90
 from .pooled import Place, Pooled, Rule, Sample, Scales, pooled
 
 STRAYS = Scales(metal=1.5, machine=1.0, both=0.6, lot=0.4, noise=0.5)
@@ -25,8 +26,8 @@ class Learnt(Pooled):
         """Mean, spread, count and where it comes from: ``2.8° ± 0.5, 9 bends here, 4 nearby``."""
         if not self.here and not self.near:
             return tr("{mean:.1f}° by the handbook, no bends yet").format(mean=self.mean)
-        return tr("{mean:.1f}° ± {sd:.1f}, {here} bends here, {near} nearby").format(
-            mean=self.mean, sd=self.sd, here=self.here, near=self.near
+        return tr("{mean:.1f}° ± {sd:.1f}, {bends} here, {near} nearby").format(
+            mean=self.mean, sd=self.sd, bends=counted("{count} bend", "{count} bends", self.here), near=self.near
         )
 
     def stop(self, angle: float) -> float:
@@ -42,9 +43,11 @@ def learn(records: Sequence[BendRecord], place: Place, rule: Rule) -> Learnt:
         place: what is asked about.
         rule: the handbook, degrees at 90°.
     """
-    samples = [
-        Sample(r.id, Place.of(r), r.springback or 0.0) for r in records if r.got is not None and abs(r.springback or 0.0) <= FAR
-    ]
+    samples = []
+    for record in records:
+        shown = springback_at_90(record.every_hit)
+        if shown is not None and abs(shown[0]) <= FAR:
+            samples.append(Sample(record.id, Place.of(record), *shown))
     found = pooled(samples, place, rule, STRAYS)
     return Learnt(found.mean, found.sd, found.spread, found.rule, found.here, found.near, found.ids)
 

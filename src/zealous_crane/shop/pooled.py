@@ -87,11 +87,12 @@ class Scales:
 
 @dataclass(frozen=True)
 class Sample:
-    """One figure measured: the record it comes from, where, and what."""
+    """One figure measured: the record it comes from, where, what, and how much it weighs against a plain one (0 to 1)."""
 
     id: str
     place: Place
     value: float
+    weight: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -167,32 +168,36 @@ def pooled(samples: Sequence[Sample], place: Place, rule: Rule, scales: Scales) 
         x[i, rows[other]] = 1.0
     which = np.array([number[other] for other in places])
     y = np.array([s.value - rules[other] for s, other in zip(samples, places, strict=True)])
-    mean, covariance, noise = _posterior(x, which, y, prior, scales.noise)
+    given = np.array([s.weight for s in samples])
+    mean, covariance, noise = _posterior(x, which, y, given, prior, scales.noise)
     sd = math.sqrt(float(asked @ covariance @ asked))
     return Pooled(base + float(asked @ mean), sd, math.hypot(sd, noise), base, len(here), len(near), ids)
 
 
-def _posterior(x: Array, which: NDArray[np.intp], y: Array, prior: Array, usual: float) -> tuple[Array, Array, float]:
+def _posterior(
+    x: Array, which: NDArray[np.intp], y: Array, given: Array, prior: Array, usual: float
+) -> tuple[Array, Array, float]:
     """Mean (k,), covariance (k, k) of the parts, and the spread of chance, by weighting anew until it stands still.
 
     Args:
         x: (p, k) which parts the records of each place have.
         which: (n,) the place of each record.
         y: (n,) beyond the rule.
+        given: (n,) how much each record tells: its chance has a variance that many times smaller.
         prior: (k,) one over the square of each part's spread.
         usual: spread of chance before there are records.
     """
     noise, weights = usual, np.ones(len(y))
     mean, covariance = np.zeros(x.shape[1]), np.diag(1.0 / prior)
     for _ in range(ROUNDS):
-        each = weights / noise**2
+        each = weights * given / noise**2
         total, summed = (np.bincount(which, by, len(x)) for by in (each, each * y))
         covariance = np.linalg.inv((x * total[:, None]).T @ x + np.diag(prior))
         mean = covariance @ (x.T @ summed)
         off = y - (x @ mean)[which]
         # Each record's own part in its mean is uncertain too; without it few would seem to have no chance in them.
         unsure = ((x @ covariance) * x).sum(axis=1)[which]
-        squares = off**2 + unsure
+        squares = (off**2 + unsure) * given
         weights = (FREEDOM + 1) / (FREEDOM + squares / noise**2)
         variance = (NOISE_WEIGHT * usual**2 + float(weights @ squares)) / (NOISE_WEIGHT + len(y))
         if abs(math.sqrt(variance) - noise) < 1e-6:

@@ -12,6 +12,7 @@ from ...measure import AngleError, show_angle
 from ...measure.words import tr
 from ...plan.result.plan import HandStep, Plan, PlannedStroke
 from ...plan.result.set_up import set_up_of
+from ...shop.book.hit import Reading
 from ...shop.caution import cautions_for
 from ..bent import Bent
 from ..canvas import Canvas
@@ -40,31 +41,43 @@ def steps_of(plan: Plan) -> list[Step]:
 
 
 class AngleLine(QLineEdit):
-    """The angle that came out, typed with gloves on: Return or Space takes it, Escape clears it, arrows move on when it is empty."""
+    """An angle typed with gloves on: Return takes it, Escape clears it; commands are keys only while nothing is typed.
 
-    def __init__(self, page: AtBrake) -> None:
+    Args:
+        page: the page it stands on.
+        name: accessible name.
+        take: given what was typed.
+    """
+
+    def __init__(self, page: AtBrake, name: str, take: Callable[[str], None]) -> None:
         super().__init__()
-        self._page = page
-        self.setAccessibleName(tr("Angle you got"))
-        self.setMaxLength(12)
+        self._page, self._take = page, take
+        self.setAccessibleName(name)
+        self.setMaxLength(24)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
         empty = not self.text().strip()
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            if empty:
-                self._page.next()
-                self._page.setFocus()
-            else:
-                self._page.take_angle(self.text())
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not empty:
+            self._take(self.text())
         elif key == Qt.Key.Key_Escape:
             self.clear()
             self._page.setFocus()
-        elif empty and key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Backspace):
+        elif empty and self._page.runs(event):
             self._page.keyPressEvent(event)
             self._page.setFocus()
         else:
             super().keyPressEvent(event)
+
+
+def _mark(text: str, tip: str) -> QPushButton:
+    """A button that says how a reading was taken, which keys never stop at."""
+    button = QPushButton(text)
+    button.setCheckable(True)
+    button.setToolTip(tip)
+    button.setMinimumHeight(40)
+    button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    return button
 
 
 def _large(text: str) -> QPushButton:
@@ -77,7 +90,8 @@ def _large(text: str) -> QPushButton:
 
 
 class AtBrake(QWidget):
-    """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle you got. F: first part. G: drive the stop.
+    """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle you got. F: first part.
+    S: the stop it was made with. U: not let go yet. H: finished by hand. Z: take the reading back. N: next part. G: drive the stop.
 
     Args:
         session: the state behind it.
@@ -103,10 +117,28 @@ class AtBrake(QWidget):
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
         self.book_says = Wrapped()
         self.book_says.setObjectName("faint")
-        self.angle_got = AngleLine(self)
-        self.angle_got.setFont(font(18))
-        # For gloves; a style of the window goes before a widget's own least height.
-        self.angle_got.setStyleSheet("min-height: 42px;")
+        self.stop_made = AngleLine(self, tr("Stop it was made with"), self.take_stop)
+        self.angle_got = AngleLine(self, tr("Angle you got"), self.take_angle)
+        for line in (self.stop_made, self.angle_got):
+            line.setFont(font(18))
+            # For gloves; a style of the window goes before a widget's own least height.
+            line.setStyleSheet("min-height: 42px;")
+        self.held = _mark(
+            tr("Not let go yet"), tr("The next reading is taken before the brake lets go (U): it teaches nothing.")
+        )
+        self.by_hand = _mark(
+            tr("Finished by hand"), tr("The next reading is what the hand made of it (H): it teaches nothing.")
+        )
+        self.counts = _mark(tr("Each reading counts"), tr("What an instrument sends is booked, once for a part."))
+        self.held.toggled.connect(lambda on: self._mark_reading(Reading.HELD, on))
+        self.by_hand.toggled.connect(lambda on: self._mark_reading(Reading.BY_HAND, on))
+        self.take_back, self.next_part = (
+            _mark(tr("Take back"), tr("The last reading was wrong (Z).")),
+            _mark(tr("Next part"), tr("This part stays as it is (N).")),
+        )
+        for button, run in ((self.take_back, self._take_back), (self.next_part, self._next_part)):
+            button.setCheckable(False)
+            button.clicked.connect(run)
         self.first_part = _large(tr("First part"))
         self.first_part.setCheckable(True)
         self.first_part.setToolTip(tr("Stop early, let go, measure, go on. F turns it on and off."))
@@ -137,7 +169,17 @@ class AtBrake(QWidget):
         for label in (self.angle, self.hold, self.sections):
             left.addWidget(label)
         left.addStretch(1)
-        for widget in (self.care, self.answer, self.angle_got, self.book_says):
+        self.typed = QWidget()
+        typed = QHBoxLayout(self.typed)
+        typed.setContentsMargins(0, 0, 0, 0)
+        typed.addWidget(self.stop_made, 3)
+        typed.addWidget(self.angle_got, 7)
+        self.marks = QWidget()
+        marks = QHBoxLayout(self.marks)
+        marks.setContentsMargins(0, 0, 0, 0)
+        for button in (self.held, self.by_hand, self.take_back, self.next_part, self.counts):
+            marks.addWidget(button)
+        for widget in (self.care, self.answer, self.typed, self.marks, self.book_says):
             left.addWidget(widget)
         right = QVBoxLayout()
         right.addWidget(self.end, 3)
@@ -198,19 +240,24 @@ class AtBrake(QWidget):
         self.at = max(0, self.at - 1)
         self.refresh()
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        keys = {
+    def _commands(self) -> dict[Qt.Key, Callable[[], object]]:
+        """What every key does while nothing is typed."""
+        return {
             Qt.Key.Key_Space: self.next, Qt.Key.Key_Return: self.next, Qt.Key.Key_Enter: self.next, Qt.Key.Key_Right: self.next,
             Qt.Key.Key_Left: self.previous, Qt.Key.Key_Backspace: self.previous, Qt.Key.Key_Escape: self.leave,
+            Qt.Key.Key_F: self.first_part.toggle, Qt.Key.Key_G: self.send_stop, Qt.Key.Key_S: self.stop_made.setFocus,
+            Qt.Key.Key_U: self.held.toggle, Qt.Key.Key_H: self.by_hand.toggle, Qt.Key.Key_Z: self._take_back,
+            Qt.Key.Key_N: self._next_part,
         }  # fmt: skip
-        run = keys.get(Qt.Key(event.key()))
-        if run is not None:
-            run()
-        elif event.key() == Qt.Key.Key_F and not event.modifiers():
-            self.first_part.toggle()
-        elif event.key() == Qt.Key.Key_G and not event.modifiers():
-            self.send_stop()
-        elif event.text() and event.text() in "0123456789.,-" and isinstance(self.step, PlannedStroke):
+
+    def runs(self, event: QKeyEvent) -> bool:
+        """True for a key that is a command while nothing is typed."""
+        return Qt.Key(event.key()) in self._commands() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.runs(event):
+            self._commands()[Qt.Key(event.key())]()
+        elif event.text() and event.text() in "0123456789.,-lrLR" and isinstance(self.step, PlannedStroke):
             # The angle is typed without reaching for the field first.
             self.angle_got.setFocus()
             self.angle_got.setText(event.text())
@@ -222,11 +269,13 @@ class AtBrake(QWidget):
         """Show the step."""
         step, plan = self.step, self.session.plan
         on_brake = isinstance(step, PlannedStroke)
-        for widget in (self.end, self.front, self.tag, self.angle_got, self.angle, self.sections):
+        for widget in (self.end, self.front, self.tag, self.typed, self.marks, self.angle, self.sections):
             widget.setVisible(on_brake)
         self.answer.setText("")
         self.book_says.setText("")
         self.angle_got.clear()
+        self.stop_made.clear()
+        self.counts.setVisible(self.session.devices.instrument is not None)
         self._hint()
         self.back.setEnabled(self.at > 0)
         self.done.setEnabled(step is not None)
@@ -239,12 +288,23 @@ class AtBrake(QWidget):
             self.hold.setText(plan.sentence)
             self.care.setText("")
             return
-        lots = tr("  ·  {quantity} parts through each step").format(quantity=plan.job.quantity) if plan.job.quantity > 1 else ""
-        self.count.setText(tr("{at} of {steps}{lots}").format(at=self.at + 1, steps=len(self.steps), lots=lots))
+        self._count(plan)
         if isinstance(step, PlannedStroke):
             self._show_stroke(plan, step)
         else:
             self._show_hand_work(plan, step)
+
+    def _count(self, plan: Plan) -> None:
+        """Which step it is, and which part of the lot goes through it."""
+        lots, step = "", self.step
+        if plan.job.quantity > 1:
+            lots = tr("  ·  {quantity} parts through each step").format(quantity=plan.job.quantity)
+            if isinstance(step, PlannedStroke):
+                turn = self.bent.turn(step)
+                lots = tr("  ·  part {part} of {quantity}, all through each step").format(
+                    part=turn.part + turn.is_done, quantity=plan.job.quantity
+                )
+        self.count.setText(tr("{at} of {steps}{lots}").format(at=self.at + 1, steps=len(self.steps), lots=lots))
 
     def _show_hand_work(self, plan: Plan, step: HandStep) -> None:
         self.title.setText(tr("By hand") if step.by != "own tool" else tr("Before the brake"))
@@ -254,23 +314,78 @@ class AtBrake(QWidget):
 
     def _show_stroke(self, plan: Plan, stroke: PlannedStroke) -> None:
         self.title.setText(stroke.name[:1].upper() + stroke.name[1:])
-        found = self.bent.set_up(plan, stroke)
-        first = self.bent.first_stop(stroke, found)
-        self.angle.setText(show_angle(found.stop_angle if first is None else first))
-        self.hold.setText(hold_text(plan, stroke, found, first))
+        found = set_up_of(plan, stroke)
+        self.hold.setText(hold_text(plan, stroke, found, self.bent.first_stop(stroke, found)))
         self.sections.setText(sections_text(plan, stroke))
         self.care.setText("▲  " + care_text(plan, stroke))
-        self.book_says.setText(self.bent.expected(plan, stroke))
-        if stroke.number in self.bent.got:
-            self._answer(plan, stroke)
+        self._show_stop(plan, stroke)
+        self.answer.setText(self.bent.answer(plan, stroke))
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
         self._fit()
 
+    def _show_stop(self, plan: Plan, stroke: PlannedStroke) -> None:
+        """The stop of the next hit, large, and what stands behind it; which part it is of."""
+        turn, stop = self.bent.turn(stroke), self.bent.next_stop(plan, stroke)
+        self._count(plan)
+        self.angle.setText(show_angle(stop))
+        self.book_says.setText(self.bent.expected(plan, stroke))
+        self.stop_made.setPlaceholderText(tr("at {stop}").format(stop=show_angle(stop)))
+        self.held.setChecked(turn.reading is Reading.HELD)
+        self.by_hand.setChecked(turn.reading is Reading.BY_HAND)
+        self.take_back.setEnabled(turn.record is not None)
+        self.next_part.setEnabled(turn.record is not None)
+
     def _angle_read(self, angle: float) -> None:
-        """An instrument sent an angle, bent from flat: it counts as typed."""
-        if self.isVisible() and self.session.plan is not None:
-            self.take_angle(f"{self.session.plan.job.angles.read(angle):g}")
+        """An instrument sent an angle, bent from flat: it fills the field; Return books it, or the set that each reading counts."""
+        step, plan = self.step, self.session.plan
+        if not self.isVisible() or plan is None or not isinstance(step, PlannedStroke):
+            return
+        self.angle_got.setText(f"{plan.job.angles.read(angle):g}")
+        if not self.counts.isChecked():
+            self.angle_got.setFocus()
+        elif self.bent.counts_reading(step, angle):
+            self.take_angle(self.angle_got.text(), by_itself=True)
+
+    def _mark_reading(self, reading: Reading, on: bool) -> None:
+        step, plan = self.step, self.session.plan
+        if isinstance(step, PlannedStroke) and plan is not None:
+            turn = self.bent.turn(step)
+            if on:
+                turn.reading = reading
+            elif turn.reading is reading:
+                turn.reading = Reading.RELEASED
+            self._show_stop(plan, step)
+
+    def _take_back(self) -> None:
+        step, plan = self.step, self.session.plan
+        if isinstance(step, PlannedStroke) and plan is not None:
+            self._say(plan, step, self.bent.take_back(plan, step))
+
+    def _next_part(self) -> None:
+        step, plan = self.step, self.session.plan
+        if isinstance(step, PlannedStroke) and plan is not None:
+            self._say(plan, step, self.bent.next_part(step))
+
+    def take_stop(self, text: str) -> None:
+        """The stop the next hit is made with, as typed."""
+        step, plan = self.step, self.session.plan
+        if not isinstance(step, PlannedStroke) or plan is None:
+            return
+        try:
+            self.bent.stopped_at(plan, step, text)
+        except AngleError as error:
+            self.answer.setText(str(error))
+            return
+        self.stop_made.clear()
+        self._say(plan, step, "")
+        self.angle_got.setFocus()
+
+    def _say(self, plan: Plan, stroke: PlannedStroke, said: str) -> None:
+        """What was done, with the stop that follows from it."""
+        self._show_stop(plan, stroke)
+        self.answer.setText(said)
+        self._fit()
 
     def _device_said(self, said: str) -> None:
         if self.isVisible():
@@ -337,35 +452,30 @@ class AtBrake(QWidget):
                 break
         self._hint()
 
-    def take_angle(self, text: str) -> None:
-        """Say what the angle that came out means for the stop."""
+    def take_angle(self, text: str, *, by_itself: bool = False) -> None:
+        """Book the angle that came out and say what it means for the stop.
+
+        Args:
+            text: as typed.
+            by_itself: an instrument sent it and nobody pressed a key: it confirms nothing.
+        """
         step, plan = self.step, self.session.plan
         if not isinstance(step, PlannedStroke) or plan is None or not text.strip():
             self.setFocus()
             return
         try:
+            if self.stop_made.text().strip():
+                self.bent.stopped_at(plan, step, self.stop_made.text())
             read = self.bent.read(plan, text)
+            said = self.bent.take(plan, step, read, None if by_itself else text.strip())
         except AngleError as error:
             self.answer.setText(str(error))
+            self._fit()
             return
-        taught = self.bent.take(plan, step, read)
-        if taught is None:
-            self.book_says.setText(self.bent.expected(plan, step))
-            self._answer(plan, step)
-        else:
-            self.refresh()
-            self.answer.setText(taught)
-        self.answer.setText(" ".join(filter(None, (self.answer.text(), self.bent.ends(read)))))
-        self._fit()
+        self.stop_made.clear()
         self.angle_got.clear()
+        self._say(plan, step, " ".join(filter(None, (said, self.bent.ends(read)))))
         self.setFocus()
-
-    def _answer(self, plan: Plan, stroke: PlannedStroke) -> None:
-        """What the angle that came out means."""
-        said, book = self.bent.answer(plan, stroke)
-        self.answer.setText(said)
-        if book is not None:
-            self.book_says.setText(book)
 
     def _paint_tag(self, p: QPainter, rect: QRectF) -> None:
         step = self.step

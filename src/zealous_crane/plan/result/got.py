@@ -7,11 +7,16 @@ from enum import StrEnum
 from ...measure import AngleReading, show_angle
 from ...measure.dataclass import dataclass
 from ...measure.words import tr
-from .plan import PlannedStroke
+from ..order.hand import hand_limit
+from ..stroke.verdict import HEM_LEAST
+from .plan import Plan, PlannedStroke
 from .set_up import SetUp
 
 FINEST = 0.1
 """Degrees; a stop is set no finer."""
+
+SCALES = 0.5
+"""Degrees by which a bend may stand farther than it was stopped at before stop and protractor are said to disagree."""
 
 
 class Came(StrEnum):
@@ -29,60 +34,90 @@ class Answer:
 
     Attributes:
         came: how it came out.
+        made: degrees the brake was stopped at.
         got: degrees measured after release.
         off: degrees from what was expected, always positive.
-        again: degrees to go again to; None when going again is of no use.
-        ended: going again ends before the angle, at what is met or the machine's own end.
-        by_hand: degrees then left to bring round by hand.
+        again: degrees to bend this part again to; None where that would change nothing.
+        ended: bending again ends before the angle, at what is met or the machine's own end.
+        by_hand: degrees then left to bring round by hand, or back.
+        hand: most a hand brings it round or back, degrees; 0 where no hand work is to be counted on.
         next_stop: degrees to stop the next part at; None where nothing is to be changed.
     """
 
     came: Came
+    made: float
     got: float
     off: float
     again: float | None = None
     ended: bool = False
     by_hand: float = 0.0
+    hand: float = 0.0
     next_stop: float | None = None
 
+    @property
+    def is_done(self) -> bool:
+        """True when the brake is done with this part: what is read next is of the next."""
+        return self.came is not Came.SHORT or self.again is None
 
-def answer(stroke: PlannedStroke, set_up: SetUp, got: float, learnt: float | None = None) -> Answer:
+
+def hand_limit_of(plan: Plan, stroke: PlannedStroke) -> float:
+    """Most degrees a hand brings the fold of a stroke round or back, as metal, length and job allow."""
+    return 0.0 if "hand" in plan.job.order.avoid else hand_limit(plan.blank, stroke.verdict.stroke.setting.fold)
+
+
+def farthest(set_up: SetUp) -> float:
+    """Degrees a stroke is never stopped beyond: what stops it early, what would be touched, the machine's own end."""
+    most = set_up.stop_angle if set_up.limit else set_up.greatest
+    return int(most / FINEST + 1e-6) * FINEST
+
+
+def within(set_up: SetUp, stop: float) -> float:
+    """A stop (degrees) as it is set: in tenths, and never beyond what the stroke may reach."""
+    return min(round(max(FINEST, stop), 1), farthest(set_up))
+
+
+def answer(stroke: PlannedStroke, set_up: SetUp, made: float, got: float, stop: float, hand: float = 0.0) -> Answer:
     """What an angle measured after release means.
-
-    The brake is never sent past what it may reach: what the plan says is met, or the machine's own end. What one more degree at the
-    stop gives is taken to be one degree after release.
 
     Args:
         stroke: the stroke.
-        set_up: what was set for it.
+        set_up: what was planned for it.
+        made: degrees the brake was stopped at for this hit.
         got: degrees measured after release, from flat.
-        learnt: where the next part is to be stopped by all that was bent so far, degrees; None goes by this bend alone.
+        stop: where this bend has to be stopped to come out as wanted, by all that is known of it now.
+        hand: most degrees a hand brings this fold round or back.
     """
-    verdict, tolerance = stroke.verdict, stroke.verdict.tolerance
-    expected, off = set_up.released, abs(got - set_up.released)
+    verdict, tolerance, target = stroke.verdict, stroke.verdict.tolerance, set_up.target
+    as_planned = set_up.limit or abs(made - set_up.stop_angle) < FINEST / 2 + 1e-9
+    expected = set_up.released if as_planned else target
+    off = abs(got - expected)
     if off <= tolerance + 1e-9 or (verdict.flattens and got > expected):
         # A hem that is folded farther than planned goes over the better.
-        return Answer(Came.PLANNED, got, off, by_hand=verdict.by_hand)
-    if abs(got - set_up.target) <= tolerance + 1e-9:
-        return Answer(Came.RIGHT, got, off)
-    stop = set_up.stop_angle + expected - got
+        return Answer(Came.PLANNED, made, got, off, by_hand=verdict.by_hand)
+    if abs(got - target) <= tolerance + 1e-9:
+        return Answer(Came.RIGHT, made, got, off)
     if got > expected:
-        return Answer(
-            Came.FAR, got, off, by_hand=got - set_up.target, next_stop=round(max(FINEST, stop if learnt is None else learnt), 1)
-        )
-    most = set_up.stop_angle if set_up.limit else set_up.greatest
-    most = int(most / FINEST + 1e-6) * FINEST
-    again = min(stop, most)
-    comes_to = got + again - set_up.stop_angle
-    rest = 0.0 if verdict.part_way or verdict.flattens else max(0.0, set_up.target - comes_to)
-    ended = stop > most + 1e-9
-    if set_up.limit or again <= set_up.stop_angle + FINEST / 2:
-        return Answer(Came.SHORT, got, off, None, True, set_up.target - got, None)
-    return Answer(Came.SHORT, got, off, again, ended, rest if ended else 0.0, round(again, 1))
+        return Answer(Came.FAR, made, got, off, by_hand=max(0.0, got - target), hand=hand, next_stop=within(set_up, stop))
+    # Whatever is believed of springback, a bend that is short is bent farther than before.
+    wanted = max(stop, made + (target - got) / 2)
+    again = min(round(wanted, 1), farthest(set_up))
+    if again <= made + FINEST / 2:
+        return Answer(Came.SHORT, made, got, off, None, True, target - got, hand)
+    ended = wanted > again + FINEST
+    rest = max(0.0, target - (got + again - made)) if ended and not (verdict.part_way or verdict.flattens) else 0.0
+    return Answer(Came.SHORT, made, got, off, again, ended, rest, hand, again)
 
 
 def answer_text(stroke: PlannedStroke, found: Answer, reading: AngleReading = AngleReading.BEND) -> str:
     """An answer in words, to be read from two metres; what was measured is said as it was read."""
+    said = _meaning(stroke, found, reading)
+    if found.got > found.made + SCALES:
+        said += " " + tr("That is more than it was stopped at: check the stop's scale against the protractor.")
+    return said
+
+
+def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str:
+    """An answer without what stop and protractor say of each other."""
     got = show_angle(reading.read(found.got))
     if found.came is Came.PLANNED:
         if stroke.verdict.flattens:
@@ -98,22 +133,41 @@ def answer_text(stroke: PlannedStroke, found: Answer, reading: AngleReading = An
         return tr("{got}: right already, nothing left for the hand. Next.").format(got=got)
     if found.came is Came.FAR:
         assert found.next_stop is not None
-        back = tr("Open it by hand by {by_hand}. ").format(by_hand=show_angle(found.by_hand)) if found.by_hand > 0 else ""
         return tr("{got}: {off} too far. {back}Stop the next part at {next_stop}.").format(
-            got=got, off=show_angle(found.off), back=back, next_stop=show_angle(found.next_stop)
+            got=got, off=show_angle(found.off), back=_opened(found), next_stop=show_angle(found.next_stop)
         )
     if found.again is None:
-        return tr("{got}: {off} short, and the brake goes no farther. The rest by hand: {by_hand}.").format(
-            got=got, off=show_angle(found.off), by_hand=show_angle(found.by_hand)
+        if stroke.verdict.flattens:
+            return tr("{got}: {off} short. A hem must stand at {least} or more before it is flattened.").format(
+                got=got, off=show_angle(found.off), least=show_angle(HEM_LEAST)
+            )
+        rest = (
+            tr("The rest by hand: {by_hand}.").format(by_hand=show_angle(found.by_hand))
+            if found.by_hand <= found.hand + 1e-9
+            else tr("{by_hand} is too much to finish by hand here (limit {limit}).").format(
+                by_hand=show_angle(found.by_hand), limit=show_angle(found.hand)
+            )
         )
-    said = tr("{got}: {off} short. Go again to {again}").format(
-        got=got, off=show_angle(found.off), again=show_angle(found.again)
+        return tr("{got}: {off} short, and the brake goes no farther. {rest}").format(
+            got=got, off=show_angle(found.off), rest=rest
+        )
+    said = tr("{got}: {off} short. It springs back {back}. Bend again to {again}").format(
+        got=got, off=show_angle(found.off), back=show_angle(max(0.0, found.made - found.got)), again=show_angle(found.again)
     )
     if found.ended:
         rest = (
             tr("; the rest by hand, about {by_hand}").format(by_hand=show_angle(found.by_hand))
-            if found.by_hand > FINEST
+            if FINEST < found.by_hand <= found.hand
             else ""
         )
         return tr("{said} and no farther{rest}.").format(said=said, rest=rest)
     return f"{said}."
+
+
+def _opened(found: Answer) -> str:
+    """What is done with a bend that went too far: opened by hand, where a hand can, and what that does to the metal."""
+    if found.by_hand <= 0:
+        return ""
+    if found.by_hand > found.hand + 1e-9:
+        return tr("Too much to open by hand here. ")
+    return tr("Open it {by_hand} by hand; opened metal may crack at the bend. ").format(by_hand=show_angle(found.by_hand))

@@ -2,7 +2,7 @@
 
 import uuid
 from datetime import UTC, datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import ConfigDict, Discriminator, Field, TypeAdapter, field_validator
 
@@ -11,6 +11,7 @@ from ...measure.line import MANY_LINES, ONE_LINE
 from ...measure.words import tr
 from ...measure.written import Written
 from ...metal import MATERIALS, Sheet
+from .hit import Hit, hits_text, read_hits, springback_at_90
 
 
 class BookError(ValueError):
@@ -33,6 +34,7 @@ class Record(Written):
         id: its own, the same in every book it is merged into.
         made: when it was written, ISO 8601, UTC.
         replaces: id of the record this one corrects; the old one stays and is no longer counted.
+        struck: it is struck out: it stands for the one it replaces, and neither is counted.
         who: who wrote it; may stay empty.
         note: anything worth saying.
     """
@@ -43,6 +45,7 @@ class Record(Written):
     id: Annotated[str, Field(min_length=8, max_length=64), ONE_LINE] = Field(default_factory=lambda: uuid.uuid4().hex)
     made: Annotated[str, Field(max_length=40), ONE_LINE] = Field(default_factory=_now)
     replaces: Annotated[str, Field(max_length=64), ONE_LINE] | None = None
+    struck: bool = False
     who: Name = ""
     note: Note = ""
 
@@ -72,7 +75,8 @@ class BendRecord(Record):
         angle: wanted after release, degrees from flat.
         stop: degrees it was stopped at.
         got: degrees measured after release; None when nobody measured.
-        end: left or right where the two ends of the leaf were read by themselves.
+        end: left or right where the two ends of the leaf were read by themselves, in books written before bends had hits.
+        hits: every hit of the bend in order, ``92>88.4 93.6>90``; ``stop`` and ``got`` are those of the last. Empty where it had one.
     """
 
     kind: Literal["bend"] = "bend"
@@ -88,11 +92,50 @@ class BendRecord(Record):
     stop: Annotated[float, Field(gt=0, le=190)]
     got: Annotated[float, Field(gt=0, le=190)] | None = None
     end: Literal["", "left", "right"] = ""
+    hits: Note = ""
+
+    @field_validator("hits")
+    @classmethod
+    def _hits_can_be_read(cls, value: str) -> str:
+        read_hits(value)
+        return value
+
+    @property
+    def every_hit(self) -> tuple[Hit, ...]:
+        """Its hits in order; one where none were written down, none where nobody measured."""
+        if self.hits:
+            return read_hits(self.hits)
+        return () if self.got is None else (Hit(self.stop, self.got, self.got),)
 
     @property
     def springback(self) -> float | None:
-        """Degrees at 90° it came back by; None when nobody measured."""
-        return None if self.got is None else (self.stop - self.got) * 90.0 / self.angle
+        """Degrees at 90° it came back by, over all its hits; None where they teach nothing."""
+        found = springback_at_90(self.every_hit)
+        return None if found is None else found[0]
+
+    def with_hit(self, hit: Hit) -> Self:
+        """The record that stands for this one once the bend was hit again."""
+        kept = self.model_dump(exclude={"id", "made", "replaces", "stop", "got", "hits"})
+        hits = hits_text((*self.every_hit, hit))
+        return type(self).model_validate({**kept, "replaces": self.id, "stop": hit.stop, "got": hit.got, "hits": hits})
+
+    def corrected(self, got: float | None) -> Self:
+        """The record that stands for this one once its last reading is corrected, degrees after release; None: nobody measured."""
+        kept = self.model_dump(exclude={"id", "made", "replaces", "got", "hits"})
+        *before, last = self.every_hit or (Hit(self.stop, 0.0, 0.0),)
+        hits = before if got is None else [*before, Hit(last.stop, got, got, last.reading)]
+        fields = {"replaces": self.id, "got": got, "hits": hits_text(hits)}
+        return type(self).model_validate({**kept, **fields})
+
+    def without_last_hit(self) -> Self:
+        """The record that stands for this one once its last reading is taken back; struck out where it had only one."""
+        kept = self.model_dump(exclude={"id", "made", "replaces"})
+        *hits, last = self.every_hit or (Hit(self.stop, self.angle, self.angle),)
+        if not hits:
+            return type(self).model_validate({**kept, "replaces": self.id, "struck": True})
+        last = hits[-1]
+        fields = {"replaces": self.id, "stop": last.stop, "got": last.got, "hits": hits_text(hits)}
+        return type(self).model_validate({**kept, **fields})
 
 
 class StripRecord(Record):

@@ -17,7 +17,20 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from pydantic import ValidationError
-from sqlalchemy import ColumnElement, Connection, Engine, Select, Table, create_engine, event, func, insert, select
+from sqlalchemy import (
+    ColumnElement,
+    Connection,
+    Engine,
+    Select,
+    Table,
+    create_engine,
+    event,
+    func,
+    insert,
+    literal_column,
+    or_,
+    select,
+)
 from sqlalchemy.exc import SQLAlchemyError
 
 from ...measure.report import readable
@@ -151,7 +164,14 @@ class Book:
     # --- reading ------------------------------------------------------------------------------------------------
 
     def find(
-        self, kind: str, *, text: str = "", most: int | None = None, replaced: bool = False, **fields: object
+        self,
+        kind: str,
+        *,
+        text: str = "",
+        most: int | None = None,
+        replaced: bool = False,
+        struck: bool = False,
+        **fields: object,
     ) -> tuple[AnyRecord, ...]:
         """Records of a kind, the newest first.
 
@@ -159,52 +179,62 @@ class Book:
             kind: key of the kind.
             text: words looked for in every field of words.
             most: at most so many.
-            replaced: those that were corrected, too.
+            replaced: those that were corrected, too, and those struck out.
+            struck: those struck out, too.
             fields: what fields must hold.
 
         Raises:
             BookError: it could not be read, or there is no such kind or field.
         """
-        table, wanted = self._wanted(kind, text, replaced, fields)
+        table, wanted = self._wanted(kind, text, replaced, struck or replaced, fields)
         asked = select(table).where(*wanted).order_by(*_newest_first(table)).limit(most)
         with self._using() as connection:
             return tuple(_record(kind, row) for row in connection.execute(asked).mappings())
 
-    def page(self, kind: str, *, text: str = "", most: int) -> tuple[tuple[AnyRecord, ...], int]:
+    def page(self, kind: str, *, text: str = "", most: int, struck: bool = False) -> tuple[tuple[AnyRecord, ...], int]:
         """The newest records of a kind, and how many there are in all.
 
         Args:
             kind: key of the kind.
             text: words looked for in every field of words.
             most: so many are returned.
+            struck: those struck out, too.
         """
-        table, wanted = self._wanted(kind, text, False, {})
+        table, wanted = self._wanted(kind, text, False, struck, {})
         newest = select(table.c.id).where(*wanted).order_by(*_newest_first(table)).limit(most + 1)
         with self._using() as connection:
             ids = connection.scalars(newest).all()
             # Where few are found, everything was gone through and they are counted too.
-            count = len(ids) if len(ids) <= most else self._counted(connection, table, wanted, text)
+            count = len(ids) if len(ids) <= most else self._counted(connection, table, wanted, text, struck=struck)
             asked = select(table).where(table.c.id.in_(ids[:most])).order_by(*_newest_first(table))
             return tuple(_record(kind, row) for row in connection.execute(asked).mappings()), count
 
     def count(self, kind: str, *, text: str = "", **fields: object) -> int:
         """How many records of a kind there are; arguments as of :meth:`find`."""
-        table, wanted = self._wanted(kind, text, False, fields)
+        table, wanted = self._wanted(kind, text, False, False, fields)
         with self._using() as connection:
-            return self._counted(connection, table, wanted, text, **fields)
+            return self._counted(connection, table, wanted, text, any_field=bool(fields))
 
     def _counted(
-        self, connection: Connection, table: Table, wanted: tuple[ColumnElement[bool], ...], text: str, **fields: object
+        self,
+        connection: Connection,
+        table: Table,
+        wanted: tuple[ColumnElement[bool], ...],
+        text: str,
+        *,
+        struck: bool = False,
+        any_field: bool = False,
     ) -> int:
-        if text.split() or fields:
+        if text.split() or any_field:
             return int(connection.scalar(select(func.count()).select_from(table).where(*wanted)) or 0)
-        # All of them: the few that were corrected are counted, not the many that were not.
-        corrected = select(func.count()).select_from(table).where(table.c.id.in_(_corrected(table)))
+        # All of them: the few that were corrected or struck out are counted, not the many that were not.
+        gone = table.c.id.in_(_corrected(table)) if struck else or_(table.c.id.in_(_corrected(table)), table.c.struck != 0)
+        corrected = select(func.count()).select_from(table).where(gone)
         every = select(func.count()).select_from(table)
         return int(connection.scalar(every) or 0) - int(connection.scalar(corrected) or 0)
 
     def _wanted(
-        self, kind: str, text: str, replaced: bool, fields: dict[str, object]
+        self, kind: str, text: str, replaced: bool, struck: bool, fields: dict[str, object]
     ) -> tuple[Table, tuple[ColumnElement[bool], ...]]:
         """The table, and what a record in it must hold."""
         table = TABLES.get(kind)
@@ -215,12 +245,26 @@ class Book:
         wanted += [table.c[WORDS].contains(word, autoescape=True) for word in text.lower().split()]
         if not replaced:
             wanted.append(table.c.id.not_in(_corrected(table)))
+        if not struck:
+            # Written out, so that the index answers it.
+            wanted.append(table.c.struck == literal_column("0"))
         return table, tuple(wanted)
 
     def every(self) -> Iterator[AnyRecord]:
         """All records, corrected ones too, kind by kind, the oldest first."""
         for kind in TABLES:
             yield from reversed(self.find(kind, replaced=True))
+
+    def strike(self, record: AnyRecord, *, struck: bool = True) -> AnyRecord:
+        """Strike a record out, or bring it back: one more record stands for it. Returns that.
+
+        Raises:
+            BookError: nothing was written.
+        """
+        kept = record.model_dump(exclude={"id", "made", "replaces"})
+        new = type(record).model_validate({**kept, "replaces": record.id, "struck": struck})
+        self.add(new)
+        return new
 
     # --- files --------------------------------------------------------------------------------------------------
 

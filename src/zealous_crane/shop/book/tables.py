@@ -12,7 +12,7 @@ from .record import KINDS, AnyRecord
 
 METADATA = MetaData()
 
-LONG = frozenset({"note", "order", "set_up", "next_time", "text"})
+LONG = frozenset({"note", "hits", "order", "set_up", "next_time", "text"})
 """Fields that hold prose."""
 
 
@@ -26,7 +26,7 @@ DIALECT = "dialect"
 
 def words_of(record: AnyRecord) -> str:
     """What searching looks through."""
-    told = record.model_dump(exclude={"id", "kind", "replaces"})
+    told = record.model_dump(exclude={"id", "kind", "replaces", "hits"})
     return " ".join(str(value) for value in told.values() if isinstance(value, str) and value).lower()
 
 
@@ -37,7 +37,7 @@ def _type(name: str, annotation: Any) -> tuple[Any, bool]:
     plain = {get_args(p)[0] if typing.get_origin(p) is typing.Annotated else p for p in parts} - {type(None)}
     if float in plain:
         return Float(), optional
-    if int in plain:
+    if int in plain or bool in plain:
         return Integer(), optional
     return (Text() if name in LONG else String(200)), optional
 
@@ -53,7 +53,7 @@ def _table(kind: str) -> Table:
     table = Table(f"book_{kind}", METADATA, *columns)
     # In a file, what is searched and what it is ordered by stand together: a search reads them one after the other and goes to the
     # records only for what it found. Long notes are more than a database's index takes, which is quick enough without.
-    Index(f"ix_book_{kind}_newest", table.c.made, table.c.id, table.c[WORDS], info={DIALECT: "sqlite"})
+    Index(f"ix_book_{kind}_newest", table.c.made, table.c.id, table.c[WORDS], table.c.struck, info={DIALECT: "sqlite"})
     Index(f"ix_book_{kind}_made", table.c.made, info={DIALECT: "postgresql"})
     Index(f"ix_book_{kind}_replaces", table.c.replaces)
     if {"metal", "thickness"} <= set(table.c.keys()):
