@@ -70,12 +70,16 @@ class AngleLine(QLineEdit):
             super().keyPressEvent(event)
 
 
+TOUCHED = 44
+"""Pixels a thumb needs."""
+
+
 def _mark(text: str, tip: str) -> QPushButton:
     """A button that says how a reading was taken, which keys never stop at."""
     button = QPushButton(text)
     button.setCheckable(True)
     button.setToolTip(tip)
-    button.setMinimumHeight(40)
+    button.setMinimumHeight(TOUCHED)
     button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     return button
 
@@ -301,9 +305,7 @@ class AtBrake(QWidget):
             lots = tr("  ·  {quantity} parts through each step").format(quantity=plan.job.quantity)
             if isinstance(step, PlannedStroke):
                 turn = self.bent.turn(step)
-                lots = tr("  ·  part {part} of {quantity}, all through each step").format(
-                    part=turn.part + turn.is_done, quantity=plan.job.quantity
-                )
+                lots = tr("  ·  part {part} of {quantity}").format(part=turn.part + turn.is_done, quantity=plan.job.quantity)
         self.count.setText(tr("{at} of {steps}{lots}").format(at=self.at + 1, steps=len(self.steps), lots=lots))
 
     def _show_hand_work(self, plan: Plan, step: HandStep) -> None:
