@@ -116,7 +116,7 @@ class AtBrake(QWidget):
         self.sections, self.care, self.answer = Wrapped(), Wrapped(), Wrapped()
         for label in (self.title, self.hold, self.sections, self.care, self.answer):
             label.setTextFormat(Qt.TextFormat.PlainText)
-        self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 80))
+        self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 56))
         self.end = Canvas(tr("The brake from its end"), self._paint_end, QSize(420, 320))
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
         self.book_says = Wrapped()
@@ -128,10 +128,10 @@ class AtBrake(QWidget):
             # For gloves; a style of the window goes before a widget's own least height.
             line.setStyleSheet("min-height: 42px;")
         self.held = _mark(
-            tr("Not let go yet"), tr("The next reading is taken before the brake lets go (U): it teaches nothing.")
+            tr("Not let go"), tr("The next reading is taken before the brake lets go (U): it teaches nothing.")
         )
         self.by_hand = _mark(
-            tr("Finished by hand"), tr("The next reading is what the hand made of it (H): it teaches nothing.")
+            tr("By hand"), tr("The next reading is what the hand made of it (H): it teaches nothing.")
         )
         self.counts = _mark(tr("Each reading counts"), tr("What an instrument sends is booked, once for a part."))
         self.held.toggled.connect(lambda on: self._mark_reading(Reading.HELD, on))
@@ -169,6 +169,7 @@ class AtBrake(QWidget):
         words.addWidget(self.title)
         head.addLayout(words, 1)
         left = self._left
+        left.setSpacing(4)
         left.addLayout(head)
         for label in (self.angle, self.hold, self.sections):
             left.addWidget(label)
@@ -448,7 +449,7 @@ class AtBrake(QWidget):
         for share in SHARES:
             for label, size, strong in sizes:
                 # The angle is what is looked for from two metres: it gives way last.
-                label.setFont(font(size * (max(share, 0.85) if label is self.angle else share), strong=strong))
+                label.setFont(font(size * (max(share, 0.7) if label is self.angle else share), strong=strong))
             self._left.invalidate()
             if self._left.totalHeightForWidth(width) <= height:
                 break
