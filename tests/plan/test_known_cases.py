@@ -79,7 +79,8 @@ def test_taller_walls_swing_in_front_of_the_beam_to_the_clamp(brake):
         for blank in (develop(strip(wall(140))), develop(strip(wall(30))))
     )
     assert 91 < tall.reach < tall.wanted == 92 and tall.limit.obstacle.tool == "beam"
-    assert tall.by_hand == pytest.approx(tall.wanted - tall.reach)
+    # It springs back in proportion to what it was bent by: 90 of 92 degrees stay.
+    assert tall.by_hand == pytest.approx((tall.wanted - tall.reach) * 90 / 92)
     assert LeafStroke(short.stroke.setting, LeafTooling(brake)).contact([(-50, 50)]).angle > 110
     assert short.reach == 92
 

@@ -12,6 +12,7 @@ from .schools import (
     OnTheLine,
     School,
     default_school,
+    is_pressed_flat,
     side_by_side,
 )
 from .shop_table import ShopTable, Spread, TestStrip
@@ -34,5 +35,6 @@ __all__ = [
     "TestStrip",
     "ToolRadius",
     "default_school",
+    "is_pressed_flat",
     "side_by_side",
 ]

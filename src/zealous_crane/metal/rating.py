@@ -28,6 +28,17 @@ def read_rating(text: str, units: Units = Units.FRACTIONS) -> float:
     return gauge_table("steel").thickness(int(gauge[1] or gauge[2])) if gauge else parse_length(text, units)
 
 
+SAME_GAUGE = 0.002
+"""Share by which a rating may differ from a gauge of steel and still be that gauge."""
+
+
+def gauge_of(rated: float) -> int | None:
+    """Gauge of steel that a rating (mm) is, as the machine's plate says it; None where it is a thickness of its own."""
+    table = gauge_table("steel")
+    nearest = table.nearest(rated)
+    return nearest if abs(table.thickness(nearest) - rated) <= SAME_GAUGE * rated else None
+
+
 def _read(value: Any) -> Any:
     return read_rating(value) if isinstance(value, str) else value
 

@@ -12,12 +12,16 @@ from ..measure.text import cut
 from ..measure.words import tr
 from .gauge import by_weight, gauge_table
 from .material import MILD_TENSILE, Material
-from .rating import GAUGE
+from .rating import GAUGE, gauge_of
 
 _SWG = re.compile(r"^\s*(\d+)\s*swg\s*$", re.IGNORECASE)
 _WEIGHT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*oz\.?\s*$", re.IGNORECASE)
 THINNEST, THICKEST = 0.1, 25.0
 """Thicknesses (mm) that are sheet or plate; anything else is a slip of the pen."""
+
+
+ALIKE = 1.1
+"""Times the strength of mild steel up to which galvanized sheet counts as what a machine's gauge names."""
 
 
 PLATE = 6.5
@@ -97,9 +101,13 @@ class Sheet:
         """Thickest sheet of this metal (mm) on a machine rated for mild steel of ``rated`` mm.
 
         T = T_rated · √(Rm_mild / Rm): bending force goes with strength times thickness squared.
-        Common practice, no source.
+        Rated by a gauge it takes that gauge of galvanized sheet too, which is thicker by its own table. Common practice, no source.
         """
-        return rated * math.sqrt(MILD_TENSILE / self.metal.tensile)
+        allowed = rated * math.sqrt(MILD_TENSILE / self.metal.tensile)
+        gauge = gauge_of(rated) if self.metal.gauge_name == "galvanized" else None
+        if gauge is None or self.metal.tensile > MILD_TENSILE * ALIKE:
+            return allowed
+        return max(allowed, self.metal.gauge.thickness(gauge))
 
     @property
     def least_radius(self) -> float:

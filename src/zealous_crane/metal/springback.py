@@ -6,13 +6,16 @@ from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .sheet import Sheet
 
-PLAIN_OVERBEND = 2.0
-"""Degrees past a 90° plain flange, thin sheet folded sharp: low end of the 2–5° in common practice, no source.
-The low end, because adding bend is easy and taking it out is not."""
+LEAF_PLAY = 1.0
+"""Degrees past a 90° flange that hinge, nose and clamp of a leaf brake take, whatever the metal. With what mild steel opens by itself, 1°,
+it makes the 2° that is the low end of the 2–5° of common practice for thin sheet folded sharp, no source. The low end, because adding bend
+is easy and taking it out is not."""
 
-CLOSING_OVERBEND = 5.0
-"""Degrees past a 90° wall that closes a box between standing neighbours: low end of the 5–10° in common
-practice, no source."""
+CLOSING = 3.0
+"""Degrees more for a wall that closes a box between standing neighbours: common practice has 5–10° there, no source."""
+
+RANGE, CLOSING_RANGE = 3.0, 5.0
+"""Degrees by which practice goes beyond the low end for a plain flange, and for a wall that closes a box. Common practice, no source."""
 
 
 BOTTOMED = 0.25
@@ -88,11 +91,13 @@ def overbend(
         return Springback(
             usual * share + more, why + (tr(", and {more:.1f}° more for its radius").format(more=more) if more >= 0.05 else "")
         )
-    custom = (CLOSING_OVERBEND if closing else PLAIN_OVERBEND) * share
-    if elastic > custom:
+    low = LEAF_PLAY + sheet.metal.air_springback + (CLOSING if closing else 0.0)
+    if elastic > low * share:
         return Springback(elastic, tr("elastic estimate for {name} at its inside radius").format(name=sheet.name))
     kind = tr("a wall closing between standing neighbours") if closing else tr("a plain flange")
-    low, high = (5, 10) if closing else (2, 5)
     return Springback(
-        custom, tr("common practice for {kind}: {low}–{high}° at 90°, the low end taken").format(kind=kind, low=low, high=high)
+        low * share,
+        tr("common practice for {kind} in {metal}: {low:g}–{high:g}° at 90°, the low end taken").format(
+            kind=kind, metal=sheet.metal.name.lower(), low=low, high=low + (CLOSING_RANGE if closing else RANGE)
+        ),
     )

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from ..blank import Blank, MadeBy, flat_for
+from ..blank.crossing import crossings
 from ..brake import Brake
 from ..job import Job
 from ..measure.words import the, tr
@@ -30,6 +31,9 @@ FEW = 8
 
 PART_WAY_LIMIT = 200
 """Strokes judged with each of these before it is given up."""
+
+LIPS_LIMIT = 100
+"""Strokes judged for any order of the rest, lips turned last by hand."""
 
 SPARED_LIMIT = 300
 """Strokes judged for an order on the brake alone where lips turned by a hand seamer are known to serve."""
@@ -79,6 +83,10 @@ def make_plan(
     why = machine_of(brake).refused(blank, brake, job.units)
     if why is not None:
         return no(job, blank, brake, *why)
+    through = crossings(blank)
+    if through:
+        # Whatever the order, the finished part would have two panels in one place.
+        return no(job, blank, brake, tr("the finished part runs through itself"), tuple(f.says for f in through))
 
     told = None if at_once is None else lambda search, route: at_once(replace(planned(job, search, route), looking=True))
     try:
@@ -158,16 +166,17 @@ def _searched(
         return min(routes, key=lambda r: r[1].cost) if routes else results[0]
     last = search(moves)
     goes = _told([last], at_once)
-    spare = (
-        None if goes or moves is not None or "hand" in job.order.avoid else _lips_by_hand(job, blank, brake, last, cancelled)
-    )
+    lips_may_wait = moves is None and "hand" not in job.order.avoid
+    spare = None if goes or not lips_may_wait else _lips_by_hand(job, blank, brake, last, cancelled)
     if spare is not None:
         if at_once is not None:
             at_once(*spare)
         last = search(moves, limit=min(most, SPARED_LIMIT))
     found = last.best()
-    if spare is not None and not isinstance(found, Route):
-        return spare
+    if not isinstance(found, Route) and lips_may_wait:
+        spare = spare or _lips_by_hand(job, blank, brake, last, cancelled, searched=True)
+        if spare is not None:
+            return spare
     if moves is not None or "part-way" in job.order.avoid or count > FEW:
         return last, found
     for stage in LAST_RESORTS:
@@ -193,17 +202,19 @@ def _told(searches: list[Search], at_once: Callable[[Search, Route], None] | Non
 
 
 def _lips_by_hand(
-    job: Job, blank: Blank, brake: Brake, search: Search, cancelled: Callable[[], bool]
+    job: Job, blank: Blank, brake: Brake, search: Search, cancelled: Callable[[], bool], *, searched: bool = False
 ) -> tuple[Search, Route] | None:
-    """Where no order of practice goes: the outermost lips turned by a hand seamer when all else is bent, if that serves."""
+    """Where no order of practice goes: the outermost lips turned by a hand seamer when all else is bent, if that serves; ``searched``
+    for in any order of the rest where no order of practice does there either."""
     groups = lips(blank)
     if not groups or not search.by_thumb or search.at_once() is not None:
         return None
     for group in groups:
         folds = tuple(replace(f, made_by=MadeBy.SEAMER) if i in group else f for i, f in enumerate(blank.folds))
-        other = search_for(job, replace(blank, folds=folds), brake, limit=PART_WAY_LIMIT, cancelled=cancelled)
-        route = other.at_once()
-        if route is not None:
+        limit = LIPS_LIMIT if searched else PART_WAY_LIMIT
+        other = search_for(job, replace(blank, folds=folds), brake, limit=limit, cancelled=cancelled)
+        route = other.best() if searched else other.at_once()
+        if isinstance(route, Route):
             return other, route
     return None
 
@@ -235,6 +246,7 @@ def possible(
     if (
         not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
         or machine_of(brake).refused(blank, brake, job.units) is not None
+        or crossings(blank)
     ):
         return False
     for stages in folded_corner_stages(blank) if blank.creases else (None,):

@@ -127,12 +127,8 @@ class AtBrake(QWidget):
             line.setFont(font(18))
             # For gloves; a style of the window goes before a widget's own least height.
             line.setStyleSheet("min-height: 42px;")
-        self.held = _mark(
-            tr("Not let go"), tr("The next reading is taken before the brake lets go (U): it teaches nothing.")
-        )
-        self.by_hand = _mark(
-            tr("By hand"), tr("The next reading is what the hand made of it (H): it teaches nothing.")
-        )
+        self.held = _mark(tr("Not let go"), tr("The next reading is taken before the brake lets go (U): it teaches nothing."))
+        self.by_hand = _mark(tr("By hand"), tr("The next reading is what the hand made of it (H): it teaches nothing."))
         self.counts = _mark(tr("Each reading counts"), tr("What an instrument sends is booked, once for a part."))
         self.held.toggled.connect(lambda on: self._mark_reading(Reading.HELD, on))
         self.by_hand.toggled.connect(lambda on: self._mark_reading(Reading.BY_HAND, on))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...measure import show_angle, show_length
 from ...measure.words import the, tr
 from ...plan.result.facts import held
-from ...plan.result.plan import Plan, PlannedStroke
+from ...plan.result.plan import Plan, PlannedStroke, closing_text
 from ...plan.result.set_up import SetUp
 from ...plan.stroke.sections import width_text
 from ...shop.caution import cautions_for
@@ -53,7 +53,7 @@ def care_text(plan: Plan, stroke: PlannedStroke) -> str:
     words = [caution.text for caution in cautions_for(plan) if caution.step == step]
     watch = stroke.sentence() if verdict.by_hand > 0 else ""
     if verdict.flattens:
-        watch = tr("Then take it out and flatten the hem.")
+        watch = tr("Then take it out and {close}.").format(close=closing_text(stroke))
     elif verdict.part_way:
         watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
     return " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else "")))

@@ -9,7 +9,7 @@ from ...measure.dataclass import dataclass
 from ...measure.words import tr
 from ..order.hand import hand_limit
 from ..stroke.verdict import HEM_LEAST
-from .plan import Plan, PlannedStroke
+from .plan import Plan, PlannedStroke, closing_text
 from .set_up import SetUp
 
 FINEST = 0.1
@@ -121,7 +121,8 @@ def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str
     got = show_angle(reading.read(found.got))
     if found.came is Came.PLANNED:
         if stroke.verdict.flattens:
-            return tr("{got}: as planned. Flatten the hem.").format(got=got)
+            close = closing_text(stroke)
+            return tr("{got}: as planned. Now {close}.").format(got=got, close=close)
         if stroke.verdict.part_way:
             return tr("{got}: as planned for now. Next.").format(got=got)
         return (

@@ -6,6 +6,7 @@ from collections.abc import Callable, Hashable
 from dataclasses import field
 from typing import Any, TypeVar
 
+from ...allowance import is_pressed_flat
 from ...blank import Blank, MadeBy
 from ...brake import Brake
 from ...brake.force import CARE
@@ -145,7 +146,8 @@ class PlannedStroke:
             )
         more = tr(", where {what}").format(what=what) if stopped else ""
         if v.flattens:
-            more += tr("; then flatten the hem") if stopped else tr(", then flatten the hem")
+            close = closing_text(self)
+            more += tr("; then {close}").format(close=close) if stopped else tr(", then {close}").format(close=close)
         elif v.part_way:
             more += tr("; no farther yet, it is closed to {final} later").format(final=show_angle(v.final))
         elif v.by_hand > 0:
@@ -164,6 +166,17 @@ class PlannedStroke:
         return tr("Bend {number}: stop at {reach}{begun}{more}, {room}{said}.").format(
             number=self.number, reach=show_angle(v.reach), begun=begun, more=more, room=room, said=said
         )
+
+
+def closing_text(stroke: PlannedStroke) -> str:
+    """How a hem is closed once it is folded far over: flat, which for a double hem is onto its inner layer, or onto a strip as thick as
+    its gap."""
+    setting = stroke.verdict.stroke.setting
+    folds, bend = setting.blank.folds, setting.line.bend
+    doubled = any(fold.made_by is MadeBy.HEM and fold.parent == setting.line.child for fold in folds)
+    if doubled or is_pressed_flat(bend.angle, bend.radius, bend.thickness):
+        return tr("flatten the hem")
+    return tr("close the hem onto a strip {gap} thick").format(gap=show_length(2 * bend.radius, stroke.units.fine))
 
 
 NARROW = 0.5
@@ -205,6 +218,7 @@ class Plan:
         stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
         open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the brake.
         nothing_found: the search gave up before every order was looked at.
+        unheld: flanges shorter than the brake holds well, each a sentence.
         radius_error: what the tools make otherwise than the flat is for; None where they agree.
         looking: an order that works, found at once; a cheaper one is still looked for.
     """
@@ -225,6 +239,7 @@ class Plan:
     open: bool = False
     nothing_found: bool = False
     looking: bool = False
+    unheld: tuple[str, ...] = ()
     radius_error: RadiusError | None = None
     _kept: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
@@ -261,7 +276,11 @@ class Plan:
             return State.CARE
         if not self.feasible:
             return State.STOP
-        return State.WORKS if all(s.state is State.WORKS for s in self.strokes) and not self.is_off else State.CARE
+        return (
+            State.WORKS
+            if all(s.state is State.WORKS for s in self.strokes) and not (self.is_off or self.unheld)
+            else State.CARE
+        )
 
     @property
     def is_off(self) -> bool:

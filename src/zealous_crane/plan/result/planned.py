@@ -39,11 +39,24 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     cost = route.cost
     if any(setup.station for setup in setups):
         cost += max(route.setup) * (costs.stationed.new_tools - costs.new_tools)
+    unheld = tuple(finding.says for finding in machine_of(brake).unheld(blank, brake, job.units))
     error = radius_error(job, brake, blank, route.verdicts)
     if error is not None:
         watched = (error.text(job.units), *watched)
+    watched = (*unheld, *watched)
     return Plan(
-        job, blank, brake, tuple(strokes), tuple(setups), said, watched, search.judged, steps, cost=cost, radius_error=error
+        job,
+        blank,
+        brake,
+        tuple(strokes),
+        tuple(setups),
+        said,
+        watched,
+        search.judged,
+        steps,
+        cost=cost,
+        unheld=unheld,
+        radius_error=error,
     )
 
 
@@ -104,7 +117,7 @@ def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...],
 def failed(job: Job, search: Search, failure: Failure) -> Plan:
     """The plan of a search that found no order."""
     blank, brake = search.blank, search.brake
-    why, reasons = no_order(failure, blank, machine_of(brake).words, job.units, search.choices.moves)
+    why, reasons = no_order(failure, blank, machine_of(brake).words, job.units, search.choices.moves, job.order.avoid)
     nearest = failure.verdicts[0]
     stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from ...blank import Blank, MadeBy
 from ...brake.force import CARE
@@ -21,8 +21,15 @@ def listed(names: Sequence[str]) -> str:
     return names[0] if len(names) == 1 else tr("{names} and {last}").format(names=", ".join(names[:-1]), last=names[-1])
 
 
-def why(verdict: Verdict, blank: Blank, units: Units) -> str:
-    """Why a stroke is of no use, without its name."""
+def why(verdict: Verdict, blank: Blank, units: Units, avoided: Collection[str] = ()) -> str:
+    """Why a stroke is of no use, without its name.
+
+    Args:
+        verdict: of the stroke.
+        blank: the part.
+        units: lengths are shown in.
+        avoided: what the job asks to do without.
+    """
     if verdict.blocked is not None:
         return verdict.blocked.text(units)
     if verdict.demand is not None:
@@ -41,23 +48,34 @@ def why(verdict: Verdict, blank: Blank, units: Units) -> str:
     limit = hand_limit(blank, verdict.stroke.setting.fold)
     if limit <= 0:
         return tr("{stop}; metal this thick is not brought round by hand").format(stop=stop)
-    return tr("{stop}, and {by_hand} is more than the {limit} a hand can finish").format(
+    if verdict.by_hand <= limit + 1e-9:
+        said = (
+            tr("{stop}, and finishing the last {by_hand} by hand is excluded in this job")
+            if "hand" in avoided
+            else tr("{stop}; the last {by_hand} would be finished by hand")
+        )
+        return said.format(stop=stop, by_hand=show_angle(verdict.by_hand))
+    return tr("{stop}, and {by_hand} is too much to finish by hand (limit {limit})").format(
         stop=stop, by_hand=show_angle(verdict.by_hand), limit=show_angle(limit)
     )
 
 
-def no_order(failure: Failure, blank: Blank, words: Words, units: Units, moves: Moves) -> tuple[str, tuple[str, ...]]:
+def no_order(
+    failure: Failure, blank: Blank, words: Words, units: Units, moves: Moves, avoided: Collection[str] = ()
+) -> tuple[str, tuple[str, ...]]:
     """Where no order gets past, and every reason."""
     up = tr("with {made} up, ").format(made=the(listed(failure.made))) if failure.made else ""
     nearest = failure.verdicts[0]
     first = tr("{up}{name} cannot be folded — {nearest}").format(
-        up=up, name=the(nearest.stroke.setting.name), nearest=why(nearest, blank, units)
+        up=up, name=the(nearest.stroke.setting.name), nearest=why(nearest, blank, units, avoided)
     )
     ways: dict[tuple[str, str], dict[str, list[str]]] = {}
     for verdict in failure.verdicts:
         setting = verdict.stroke.setting
         side = words.held.format(panel=blank.panels[setting.clamped].name)
-        ways.setdefault((setting.name, why(verdict, blank, units)), {}).setdefault(side, []).append(verdict.tooling.says)
+        ways.setdefault((setting.name, why(verdict, blank, units, avoided)), {}).setdefault(side, []).append(
+            verdict.tooling.says
+        )
     reasons = [
         tr("{name}, {sides}: {reason}.").format(
             name=name[:1].upper() + name[1:], sides="; ".join(_held(side, says) for side, says in sides.items()), reason=reason

@@ -17,15 +17,15 @@ from .sections import Demand, demand
 from .setting import Setting, wander
 from .stroke import HEM_STROKE, Stroke
 from .tooling import Tooling
-from .verdict import Verdict
+from .verdict import Verdict, released_at
 
 STANDING = 45.0
 """Degrees from which a neighbour stands in the way of a wall that closes beside it."""
 
 
 def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
-    """True when a neighbour of this fold on the same panel already stands."""
-    return any(abs(angles[i]) > STANDING for i in _neighbours(blank)[fold])
+    """True when a neighbour of this fold on the same panel already stands; what is folded back flat does not stand in its way."""
+    return any(abs(angles[i]) > STANDING and not blank.folds[i].bend.folded_back for i in _neighbours(blank)[fold])
 
 
 @kept(16)
@@ -90,7 +90,7 @@ def judge(
                 return no(
                     tr("it stands at its greatest angle already: {sentence}").format(sentence=limit.obstacle.sentence()), limit
                 )
-            found = _settle(stroke, reach, lambda angle: max(0.0, min(target, angle - back.angle)), way)
+            found = _settle(stroke, reach, lambda angle: min(target, released_at(angle, target, back.angle)), way)
         if settled is None or _reached(found) > _reached(settled[0]):
             settled = found, way
         if swing is not None and not isinstance(found, _Refusal) and found[1] >= swing[0]:

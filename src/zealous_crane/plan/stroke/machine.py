@@ -176,6 +176,11 @@ class Machine(ABC, Generic[B, T]):
     def narrow_flanges(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
         """What the brake cannot hold or carry, seen on the flat before any stroke is judged. Common practice, no source."""
 
+    def unheld(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
+        """Flanges that are bent but shorter than the brake holds well: the plan takes a care sign from them. None where the engine refuses
+        such a leg itself."""
+        return []
+
     @abstractmethod
     def drawn(self, brake: B) -> Drawn:
         """Its section from the end, with the places its sizes are measured at."""

@@ -20,6 +20,12 @@ HEM_LEAST = 105.0
 """Degrees from which a hem still goes over when it is pressed rather than buckling: an assumption."""
 
 
+def released_at(angle: float, target: float, springback: float) -> float:
+    """Degrees a fold stands at once let go at ``angle`` degrees, where ``springback`` degrees are lost from a stop that leaves it at
+    ``target``: in proportion, as the elastic law has it."""
+    return max(0.0, angle * target / (target + springback)) if target + springback > 0 else 0.0
+
+
 @dataclass(frozen=True, eq=False)
 class Verdict:
     """What one stroke comes to.
@@ -70,7 +76,11 @@ class Verdict:
     @once
     def released(self) -> float:
         """Degrees the fold stands at after release."""
-        return max(0.0, min(self.target, self.reach - self.springback.angle))
+        return min(self.target, self.released_from(self.reach))
+
+    def released_from(self, angle: float) -> float:
+        """Degrees the fold stands at once let go at ``angle`` degrees: it springs back in proportion to how far it was bent."""
+        return released_at(angle, self.target, self.springback.angle)
 
     @once
     def flattens(self) -> bool:

@@ -63,6 +63,10 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         """See :meth:`Machine.refused`."""
         return too_thick(blank, brake.rated, units) or (None if brake.bars else (tr("there is no bar"), ()))
 
+    def unheld(self, blank: Blank, brake: HandFolder, units: Units) -> list[Finding]:
+        """See :meth:`Machine.unheld`."""
+        return short_legs(blank, brake, units, brake.least_flange)
+
     def drawn(self, brake: HandFolder) -> Drawn:
         """See :meth:`Machine.drawn`."""
         return hand_drawn(brake)

@@ -15,6 +15,7 @@ from ...geometry.body import Body, BodyKind
 from ...geometry.obstacle import Phase
 from ...memory import kept
 from ..drawn import Drawn
+from ..flange import short_legs
 from ..machine import Machine, Step, Words
 from ..rated import too_thick
 from ..record import profile_record
@@ -111,6 +112,10 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         """See :meth:`Machine.refused`."""
         thick = too_thick(blank, brake.rated, units)
         return thick or (None if brake.fingers else (tr("there are no fingers in the rack"), ()))
+
+    def unheld(self, blank: Blank, brake: LeafBrake, units: Units) -> list[Finding]:
+        """See :meth:`Machine.unheld`."""
+        return short_legs(blank, brake, units, brake.least_flange)
 
     def drawn(self, brake: LeafBrake) -> Drawn:
         """See :meth:`Machine.drawn`."""
