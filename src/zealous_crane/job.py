@@ -54,8 +54,9 @@ Avoided = Literal["hand", "part-way", "angle-off", "bed-end", "sprung"]
 the fold at an end of the bed, thin sheet sprung past the bar."""
 
 
-Gauging = Literal["lines", "near", "true"]
-"""How a fold is set: its line sighted, the nearest edge against the stop, or an edge no bend has moved."""
+Gauging = Literal["lines", "near", "true", "few"]
+"""How a fold is set: its line sighted, the nearest edge against the stop, an edge no bend has moved, or as few settings of the stop
+for the whole part as there are."""
 
 
 StrikeFrom = Literal["nearest", "left front", "right front", "left back", "right back", "both ways"]

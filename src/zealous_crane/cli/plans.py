@@ -11,6 +11,8 @@ from ..files.job_file import read_job
 from ..files.plan_file import blank_record, plan_record
 from ..measure.words import tr
 from ..plan.make import make_plan
+from ..plan.result.facts import set_up_facts
+from ..plan.stroke.machine import FactKey
 from .asked import (
     CANNOT,
     AsJson,
@@ -25,6 +27,9 @@ from .asked import (
     refused,
     stop,
 )
+
+CARD = (FactKey.HELD, FactKey.TOOLS, FactKey.PIECES, FactKey.UNDER, FactKey.GAUGE, FactKey.WAY, FactKey.HAND)
+"""What is told of every bend: the side clamped, what stands in the brake, the stop, and what a hand does."""
 
 
 def blank(
@@ -71,6 +76,8 @@ def plan(
             typer.echo("  " + before.says)
         for stroke in found.strokes:
             typer.echo("  " + stroke.sentence())
+            shown = [fact.value for fact in set_up_facts(found, stroke) if fact.key in CARD]
+            typer.echo(f"      {stroke.name}: {'; '.join(filter(None, shown))}")
             for step in found.hand:
                 if step.after == stroke.number:
                     typer.echo(tr("  Then: {says}").format(says=step.says))

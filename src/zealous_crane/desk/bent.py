@@ -111,12 +111,15 @@ class Bent:
         if not text.strip():
             turn.stop = None
             return
-        stop, most = parse_angle(text), set_up_of(plan, stroke).greatest
-        if not 0 < stop <= 190:
+        typed, most, engine = parse_angle(text), set_up_of(plan, stroke).greatest, stroke.verdict.stroke
+        if not 0 < typed <= 190:
             raise AngleError(tr("A stop between 0° and 190°, bent from flat."))
+        stop = engine.sheet_at(typed)
         if stop > most + 0.05:
             raise AngleError(
-                tr("This bend may go to {most} and no farther; something is met beyond.").format(most=show_angle(most))
+                tr("This bend may go to {most} and no farther; something is met beyond.").format(
+                    most=show_angle(engine.set_for(most))
+                )
             )
         turn.stop = stop
 
@@ -234,8 +237,12 @@ class Bent:
         begun = turn.record is not None or turn.part > 1
         return None if not self.first_part or begun else first_stop(stroke, found)
 
+    def machine_stop(self, plan: Plan, stroke: PlannedStroke) -> float:
+        """What is set on the machine (degrees) for the next hit: the leaf's own angle."""
+        return stroke.verdict.stroke.set_for(self.next_stop(plan, stroke))
+
     def next_stop(self, plan: Plan, stroke: PlannedStroke) -> float:
-        """Degrees the next hit is to be stopped at: of this part while it is short, else of the next."""
+        """Degrees the sheet is to stand at when the next hit is stopped: of this part while it is short, else of the next."""
         turn, found = self.turn(stroke), set_up_of(plan, stroke)
         if turn.stop is not None:
             return turn.stop
@@ -256,7 +263,7 @@ class Bent:
         if stroke.verdict.flattens or not learnt.here:
             return ""
         return tr("The book: springs back {learnt}. Planned: stop at {planned}.").format(
-            learnt=learnt.text(), planned=show_angle(set_up_of(plan, stroke).stop_angle)
+            learnt=learnt.text(), planned=show_angle(stroke.machine_stop)
         )
 
     def _expected(self, plan: Plan, stroke: PlannedStroke, *, every: bool = False) -> Expected:

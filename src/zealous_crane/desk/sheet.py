@@ -138,7 +138,7 @@ def heading_of(stroke: PlannedStroke, room: float) -> tuple[str, QFont]:
     """A bend's name and the angle to stop at, in letters with which both have room; a name too long even so gives way to the figure."""
 
     def said(name: str) -> str:
-        return tr("{name}: stop at {reach}").format(name=name, reach=show_angle(stroke.verdict.reach))
+        return tr("{name}: stop at {reach}").format(name=name, reach=show_angle(stroke.machine_stop))
 
     letters = fitting(said(stroke.name), room, TEXT * 1.6, strong=True)
     measure = QFontMetricsF(letters)

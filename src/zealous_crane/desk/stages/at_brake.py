@@ -325,7 +325,7 @@ class AtBrake(QWidget):
 
     def _show_stop(self, plan: Plan, stroke: PlannedStroke) -> None:
         """The stop of the next hit, large, and what stands behind it; which part it is of."""
-        turn, stop = self.bent.turn(stroke), self.bent.next_stop(plan, stroke)
+        turn, stop = self.bent.turn(stroke), self.bent.machine_stop(plan, stroke)
         self._count(plan)
         self.angle.setText(show_angle(stop))
         self.book_says.setText(self.bent.expected(plan, stroke))

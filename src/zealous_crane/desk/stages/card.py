@@ -38,7 +38,7 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, 
     paint_end(p, QRectF(inner.left(), inner.top() + text * 2.1, inner.width(), inner.height() - text * 4.0), stroke,
               stroke.verdict.reach, look, plain=True)  # fmt: skip
     p.setPen(look.color("ink"))
-    said = tr("stop at {reach}").format(reach=show_angle(stroke.verdict.reach))
+    said = tr("stop at {reach}").format(reach=show_angle(stroke.machine_stop))
     if stroke.verdict.by_hand > 0:
         said += tr(", {by_hand} by hand").format(by_hand=show_angle(stroke.verdict.by_hand))
     p.setFont(fitting(said, inner.width(), text * 1.05))

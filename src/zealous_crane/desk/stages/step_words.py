@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from ...measure import show_angle, show_length
 from ...measure.words import the, tr
-from ...plan.result.facts import held
+from ...plan.result.facts import fingers_text, hand_work_text, held
 from ...plan.result.plan import Plan, PlannedStroke, closing_text
-from ...plan.result.set_up import SetUp
+from ...plan.result.set_up import SetUp, set_up_of
 from ...plan.stroke.sections import width_text
 from ...shop.caution import cautions_for
 
@@ -28,12 +28,12 @@ def hold_text(plan: Plan, stroke: PlannedStroke, found: SetUp, first: float | No
             if found.gauge.leg
             else tr("edge of {against}").format(against=the(found.gauge.against))
         )
-        said += tr(" Stop {distance} behind the line, against the {what}.").format(
-            distance=show_length(found.gauge.distance, units.fine), what=what
+        said += tr(" Stop {distance} behind the line, against the {what}{fingers}.").format(
+            distance=show_length(found.gauge.distance, units.fine), what=what, fingers=fingers_text(found.gauge, units)
         )
     if first is not None:
         said += tr(" First part: stop at {first}, let go, measure, type it. Planned is {stop}.").format(
-            first=show_angle(first), stop=show_angle(found.stop_angle)
+            first=show_angle(stroke.verdict.stroke.set_for(first)), stop=show_angle(found.machine_stop)
         )
     return said
 
@@ -56,7 +56,9 @@ def care_text(plan: Plan, stroke: PlannedStroke) -> str:
         watch = tr("Then take it out and {close}.").format(close=closing_text(stroke))
     elif verdict.part_way:
         watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
-    return " ".join(filter(None, (watch, words[stroke.number % len(words)] if words else "")))
+    work = hand_work_text(set_up_of(plan, stroke).hand_work, plan.job.units)
+    by_hand = "".join(f"{said[:1].upper()}{said[1:]}. " for said in work)
+    return " ".join(filter(None, (by_hand.strip(), watch, words[stroke.number % len(words)] if words else "")))
 
 
 def fresh_text(plan: Plan, stroke: PlannedStroke) -> str:

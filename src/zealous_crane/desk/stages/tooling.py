@@ -154,6 +154,7 @@ class ToolingStage(LookedAt):
             for text, way in (
                 (tr("stop, nearest edge"), "near"),
                 (tr("stop, edge no bend has moved"), "true"),
+                (tr("stop, fewest settings"), "few"),
                 (tr("sight the line"), "lines"),
             ):
                 choice.addItem(said.format(way=text), way)

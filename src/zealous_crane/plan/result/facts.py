@@ -11,7 +11,7 @@ from ..stroke.machines import machine_of
 from ..stroke.sections import width_text
 from .gauging import GaugeStop
 from .plan import Plan, PlannedStroke
-from .set_up import SetUp, set_up_of
+from .set_up import HandWork, SetUp, set_up_of
 
 
 def held(plan: Plan, stroke: PlannedStroke) -> str:
@@ -35,14 +35,36 @@ def gauge_text(stop: GaugeStop, units: Units) -> str:
         if stop.leg
         else tr("edge of {against}").format(against=the(stop.against))
     )
-    return tr("{distance} from the line to the {what}, {moved}").format(
-        distance=show_length(stop.distance, units.fine), what=what, moved=moved
+    return tr("{distance} from the line to the {what}, {moved}{fingers}").format(
+        distance=show_length(stop.distance, units.fine), what=what, moved=moved, fingers=fingers_text(stop, units)
     )
+
+
+def fingers_text(stop: GaugeStop, units: Units) -> str:
+    """Where along the fold fingers of the stop stand, from its left end; empty where they may stand anywhere behind it."""
+    if stop.sighted or stop.anywhere:
+        return ""
+    places = tr(" and ").join(
+        tr("{low} to {high}").format(
+            low=show_length(low - stop.fold[0], units, pretty=True), high=show_length(high - stop.fold[0], units, pretty=True)
+        )
+        for low, high in stop.at
+    )
+    return tr("; its fingers {places} from the fold's left end").format(places=places)
+
+
+LEAST_AHEAD = 0.05
+"""Degrees the leaf stands ahead of the sheet before that is told."""
 
 
 def over_text(stroke: PlannedStroke, set_up: SetUp) -> str:
     """What the stop angle is made of."""
-    verdict = stroke.verdict
+    verdict, ahead = stroke.verdict, set_up.machine_stop - set_up.stop_angle
+    if ahead >= LEAST_AHEAD:
+        return tr("(the sheet at {sheet}: {target} and {over_bend} over; the leaf {ahead} ahead of it)").format(
+            sheet=show_angle(set_up.stop_angle), target=show_angle(set_up.target), over_bend=show_angle(set_up.over_bend),
+            ahead=show_angle(ahead),
+        )  # fmt: skip
     if set_up.limit:
         rest = (
             tr("the rest by hand")
@@ -72,6 +94,20 @@ WAYS = {
 }
 
 
+def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
+    """What a hand does with the part, in sentences without which the plan does not hold."""
+    said = [tr("guide {tab} under {hem} as it comes up").format(tab=the(tab), hem=the(hem)) for tab, hem in work.guided]
+    if work.draw:
+        said.append(tr("draw it {draw} to the front before you open").format(draw=show_length(work.draw, units, pretty=True)))
+    if work.open_most is not None:
+        said.append(
+            tr("open no more than {most}, lift it {lift} and take it off").format(
+                most=show_length(work.open_most, units, pretty=True), lift=show_length(work.lift, units, pretty=True)
+            )
+        )
+    return tuple(said)
+
+
 def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
     """What is set, the most needed first."""
     units, found = plan.job.units, set_up_of(plan, stroke)
@@ -82,7 +118,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
         tooling=setup.tooling.says,
         pieces=width_text(setup.blocks, tools, pretty=True),
         under=width_text(setup.die_blocks, tools, pretty=True) if setup.die_blocks else "",
-        stop=f"{show_angle(found.stop_angle)}  {over_text(stroke, found)}",
+        stop=f"{show_angle(found.machine_stop)}  {over_text(stroke, found)}",
         thickness=plan.blank.thickness,
         units=units,
     )
@@ -119,5 +155,6 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
             forward=show_length(tip.forward, units, pretty=True),
         )  # fmt: skip
         facts.append(Fact(FactKey.WAY, tr("Way"), said))
+    facts += [Fact(FactKey.HAND, tr("By hand"), said) for said in hand_work_text(found.hand_work, units)]
     facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), _why(plan, stroke)))
     return [*facts, *found.machine.more(card)]

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 from enum import StrEnum
 
 import numpy as np
@@ -16,7 +17,7 @@ import numpy as np
 from ...blank import Blank
 from ...measure import show_length
 from ...measure.dataclass import dataclass
-from ...measure.words import the, tr
+from ...measure.words import counted, the, tr
 from ..geometry.contact import following, hull
 from ..geometry.solid import Solid
 from ..stroke.machines import machine_of
@@ -27,6 +28,16 @@ SQUARE = 0.3
 """Share of the fold's length that an edge must have to hold the sheet square against the stop. Common practice, no source."""
 
 
+FINGER = 10.0
+"""mm along the fold that a finger of the stop needs. Common practice, no source."""
+
+ONE_SETTING = 0.05
+"""mm; two places of the stop nearer than this are one setting."""
+
+MOST_SETTINGS = 4
+"""Settings of the stop up to which the fewest are looked for; a part that takes more is gauged by its nearest edges."""
+
+
 class GaugeBy(StrEnum):
     """How folds are set.
 
@@ -34,11 +45,13 @@ class GaugeBy(StrEnum):
         LINES: every fold line sighted at the nose: its error is that of scribing.
         NEAR: against the stop with the nearest edge behind the fold.
         TRUE: against the stop, but only with an edge no earlier bend has moved, where there is one.
+        FEW: against the stop, with as few settings of it for the whole part as there are.
     """
 
     LINES = "lines"
     NEAR = "near"
     TRUE = "true"
+    FEW = "few"
 
 
 @dataclass(frozen=True)
@@ -53,7 +66,8 @@ class GaugeStop:
         distance: fold line to stop, mm, level.
         true: the edge is where the shear left it.
         moved_by: names of the folds between the edge and the line, already bent.
-        at: where along the stroke's x it comes against the stop, mm.
+        at: where fingers of the stop may stand, along the stroke's x, mm: behind the fold, over its middle or on both sides of it.
+        fold: from where to where the fold runs, along the stroke's x, mm.
     """
 
     number: int
@@ -64,6 +78,13 @@ class GaugeStop:
     true: bool
     moved_by: tuple[str, ...]
     at: Intervals = ()
+    fold: tuple[float, float] = (0.0, 0.0)
+
+    @property
+    def anywhere(self) -> bool:
+        """True when fingers of the stop may stand anywhere behind the fold."""
+        (low, high), found = self.fold, self.at
+        return len(found) == 1 and found[0][0] <= low + LEVEL and found[0][1] >= high - LEVEL
 
     @property
     def sighted(self) -> bool:
@@ -83,28 +104,82 @@ def gauge_stops(plan: Plan, by: GaugeBy | None = None) -> tuple[GaugeStop, ...]:
 
 def _stops(plan: Plan, by: GaugeBy | None) -> tuple[GaugeStop, ...]:
     usual = by or (GaugeBy(plan.job.gauging) if plan.job.gauging else best_stop(plan))
-    ways = [usual if by else plan.job.gauge_at.get(s.verdict.stroke.setting.line.name, usual) for s in plan.strokes]
-    return tuple(_stop(plan, stroke, GaugeBy(way)) for stroke, way in zip(plan.strokes, ways, strict=True))
+    ways = [GaugeBy(usual if by else plan.job.gauge_at.get(s.verdict.stroke.setting.line.name, usual)) for s in plan.strokes]
+    few = _fewest(plan) if GaugeBy.FEW in ways else ()
+    return tuple(_stop(plan, stroke, way, few) for stroke, way in zip(plan.strokes, ways, strict=True))
 
 
-def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy) -> GaugeStop:
-    setting, number, low = stroke.verdict.stroke.setting, stroke.number, -stroke.verdict.stroke.packing.thickness
-    blank, reach = plan.blank, plan.brake.gauge_reach
+def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy, few: Sequence[float] = ()) -> GaugeStop:
     sighted = GaugeStop(stroke.number, stroke.name, "", False, 0.0, True, ())
-    if by is GaugeBy.LINES or reach is None:
+    if by is GaugeBy.LINES:
         return sighted
-    needed = max(10.0, SQUARE * (setting.span[1] - setting.span[0]))
-    found: list[tuple[tuple[float, ...], GaugeStop]] = []
-    for rear in plan.keep(("rears", number), lambda: rears(setting, low, plan.brake.gauge_height)):
-        if rear.span < needed or not 1.0 <= rear.distance <= reach:
+
+    def preferred(stop: GaugeStop) -> tuple[float, ...]:
+        if by is GaugeBy.FEW:
+            return next(
+                (i for i, setting in enumerate(few) if abs(setting - stop.distance) < ONE_SETTING), len(few)
+            ), stop.distance
+        return len(stop.moved_by) if by is GaugeBy.TRUE else 0.0, stop.distance
+
+    return min(possible_stops(plan, stroke), key=preferred, default=sighted)
+
+
+def possible_stops(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
+    """Every stop that holds the sheet square for a stroke: against something behind the fold, over its middle or on both sides of it."""
+    return plan.keep(("possible stops", stroke.number), lambda: _possible(plan, stroke))
+
+
+def _possible(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
+    setting, low = stroke.verdict.stroke.setting, -stroke.verdict.stroke.packing.thickness
+    blank, reach = plan.blank, plan.brake.gauge_reach
+    if reach is None:
+        return ()
+    needed = max(FINGER, SQUARE * (setting.span[1] - setting.span[0]))
+    found: list[GaugeStop] = []
+    for rear in rears(setting, low, plan.brake.gauge_height):
+        at = behind(rear.at, setting.span)
+        if sum(b - a for a, b in at) < needed or not 1.0 <= rear.distance <= reach:
             continue
         panel = rear.solid.panel
         between = list(blank.folds_between(setting.clamped, panel if panel >= 0 else blank.folds[-1 - panel].child))
         bent = tuple(blank.folds[k].name for k in sorted(between) if abs(setting.angles[k]) > 0)
         name = blank.panels[panel if panel >= 0 else blank.folds[-1 - panel].child].name
-        stop = GaugeStop(stroke.number, stroke.name, name, bool(bent), rear.distance, not bent, bent, rear.at)
-        found.append(((len(bent) if by is GaugeBy.TRUE else 0.0, rear.distance), stop))
-    return min(found, key=lambda f: f[0])[1] if found else sighted
+        found.append(GaugeStop(stroke.number, stroke.name, name, bool(bent), rear.distance, not bent, bent, at, setting.span))
+    return tuple(found)
+
+
+def behind(at: Intervals, span: tuple[float, float]) -> Intervals:
+    """What of some intervals (mm) lies behind a fold and holds it square: over its middle, or on both sides of it; else nothing."""
+    low, high = span
+    clipped = tuple((max(a, low), min(b, high)) for a, b in at if min(b, high) - max(a, low) >= FINGER)
+    middle = (low + high) / 2
+    over = any(a < middle < b for a, b in clipped)
+    both = any(b <= middle for _, b in clipped) and any(a >= middle for a, _ in clipped)
+    return clipped if over or both else ()
+
+
+def _fewest(plan: Plan) -> tuple[float, ...]:
+    """The fewest settings of the stop (mm) that serve every stroke that can be gauged, tried from one on."""
+    asked = [tuple(stop.distance for stop in possible_stops(plan, stroke)) for stroke in plan.strokes]
+    asked = [distances for distances in asked if distances]
+    every: list[float] = []
+    for distance in sorted(d for distances in asked for d in distances):
+        if not every or distance - every[-1] >= ONE_SETTING:
+            every.append(distance)
+    for count in range(1, min(len(asked), MOST_SETTINGS) + 1):
+        for settings in itertools.combinations(every, count):
+            if all(any(abs(d - s) < ONE_SETTING for d in distances for s in settings) for distances in asked):
+                return settings
+    return ()
+
+
+def settings_of(stops: Sequence[GaugeStop]) -> int:
+    """How many times the stop is set for these strokes."""
+    found: list[float] = []
+    for stop in stops:
+        if not stop.sighted and all(abs(stop.distance - other) >= ONE_SETTING for other in found):
+            found.append(stop.distance)
+    return len(found)
 
 
 @dataclass(frozen=True)
@@ -144,7 +219,8 @@ def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
     """
     band = (foot, foot + height)
     solids = setting.solids[0]
-    cuts = sorted({x for solid in solids for x in solid.x_range} | {0.0})
+    # Between two corners every edge is straight: where it is level it is so from one to the other.
+    cuts = sorted({round(float(x), 6) for solid in solids for x in solid.corners[:, 0]} | {0.0})
     runs: dict[tuple[float, Solid], list[tuple[float, float]]] = {}
     for low, high in itertools.pairwise(cuts):
         if high - low < 0.01:
@@ -158,9 +234,21 @@ def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
                 ends = [_rear(solid, a, b, band) for a, b in ((low, low + LEVEL), (high - LEVEL, high))]
                 best = (back, all(end is not None and back - end < LEVEL for end in ends), solid)
         if best is not None and best[1]:
-            key = next((k for k in runs if abs(k[0] - best[0]) < LEVEL and k[1].panel == best[2].panel), (best[0], best[2]))
+            # Edges at one height are one to the stop, whoever they belong to.
+            key = next((k for k in runs if abs(k[0] - best[0]) < LEVEL), (best[0], best[2]))
             runs.setdefault(key, []).append((low, high))
-    return tuple(Rear(distance, tuple(at), solid) for (distance, solid), at in runs.items())
+    return tuple(Rear(distance, _joined(at), solid) for (distance, solid), at in runs.items())
+
+
+def _joined(at: Sequence[tuple[float, float]]) -> Intervals:
+    """Intervals in order, those that touch made one."""
+    found: list[tuple[float, float]] = []
+    for low, high in sorted(at):
+        if found and low - found[-1][1] < LEVEL:
+            found[-1] = (found[-1][0], max(found[-1][1], high))
+        else:
+            found.append((low, high))
+    return tuple(found)
 
 
 def _rear(solid: Solid, low: float, high: float, stop: tuple[float, float]) -> float | None:
@@ -256,13 +344,14 @@ WORDS = {
     GaugeBy.LINES: tr("lines sighted under the {tool}"),
     GaugeBy.NEAR: tr("stop, nearest edge"),
     GaugeBy.TRUE: tr("stop, edges no bend has moved"),
+    GaugeBy.FEW: tr("stop, fewest settings"),
 }
 
 
 def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
     """The ways of gauging compared, the best first, and the worst size of each."""
     fine = plan.job.units.fine
-    ways = [GaugeBy.LINES] if plan.brake.gauge_reach is None else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.LINES]
+    ways = [GaugeBy.LINES] if plan.brake.gauge_reach is None else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.FEW, GaugeBy.LINES]
     tool = machine_of(plan.brake).words.line_under
     said: list[tuple[float, str]] = []
     for way in ways:
@@ -271,6 +360,9 @@ def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
             text = tr("{format}: worst ± {length}, across {panel}").format(
                 format=WORDS[way].format(tool=tool), length=show_length(round(worst.error, 2), fine), panel=the(worst.panel)
             )
+            settings = settings_of(gauge_stops(plan, way))
+            if settings:
+                text += ", " + counted("{count} setting", "{count} settings", settings)
             said.append((worst.error, f"·  {text[:1].upper()}{text[1:]}."))
     lines = [text for _, text in sorted(said, key=lambda s: s[0])]
     return (tr("For ± {per_bend} a bend:").format(per_bend=show_length(per_bend, fine)), *lines) if lines else ()

@@ -34,7 +34,7 @@ class Answer:
 
     Attributes:
         came: how it came out.
-        made: degrees the brake was stopped at.
+        made: degrees the sheet stood at when the brake was stopped: the stop less what a leaf goes ahead.
         got: degrees measured after release.
         off: degrees from what was expected, always positive.
         again: degrees to bend this part again to; None where that would change nothing.
@@ -135,7 +135,10 @@ def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str
     if found.came is Came.FAR:
         assert found.next_stop is not None
         return tr("{got}: {off} too far. {back}Stop the next part at {next_stop}.").format(
-            got=got, off=show_angle(found.off), back=_opened(found), next_stop=show_angle(found.next_stop)
+            got=got,
+            off=show_angle(found.off),
+            back=_opened(found),
+            next_stop=show_angle(stroke.verdict.stroke.set_for(found.next_stop)),
         )
     if found.again is None:
         if stroke.verdict.flattens:
@@ -153,7 +156,10 @@ def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str
             got=got, off=show_angle(found.off), rest=rest
         )
     said = tr("{got}: {off} short. It springs back {back}. Bend again to {again}").format(
-        got=got, off=show_angle(found.off), back=show_angle(max(0.0, found.made - found.got)), again=show_angle(found.again)
+        got=got,
+        off=show_angle(found.off),
+        back=show_angle(max(0.0, found.made - found.got)),
+        again=show_angle(stroke.verdict.stroke.set_for(found.again)),
     )
     if found.ended:
         rest = (

@@ -112,6 +112,11 @@ class PlannedStroke:
         return self.verdict.stroke.setting.name
 
     @property
+    def machine_stop(self) -> float:
+        """Degrees the machine is stopped at: the leaf's own angle, which goes ahead of the sheet's; a press is set by the sheet's."""
+        return self.verdict.stroke.set_for(self.verdict.reach)
+
+    @property
     def state(self) -> State:
         strained = self.verdict.stroke.strain >= CARE
         return State.CARE if self.verdict.by_hand > 0 or strained or self.clearance < NARROW else State.WORKS
@@ -138,7 +143,7 @@ class PlannedStroke:
                 "Bend {number} stops at {reach}{begun}: {what}. It needs {wanted}; finish the last {by_hand} by hand."
             ).format(
                 number=self.number,
-                reach=show_angle(v.reach),
+                reach=show_angle(self.machine_stop),
                 begun=begun,
                 what=what,
                 wanted=show_angle(v.wanted),
@@ -164,7 +169,7 @@ class PlannedStroke:
             else ""
         )
         return tr("Bend {number}: stop at {reach}{begun}{more}, {room}{said}.").format(
-            number=self.number, reach=show_angle(v.reach), begun=begun, more=more, room=room, said=said
+            number=self.number, reach=show_angle(self.machine_stop), begun=begun, more=more, room=room, said=said
         )
 
 

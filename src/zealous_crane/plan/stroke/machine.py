@@ -72,6 +72,7 @@ class FactKey(StrEnum):
     GAUGE = "gauge"
     STATION = "station"
     WAY = "way"
+    HAND = "hand"
     OVER_BEND = "over-bend"
     RATED = "rated"
     HEIGHT = "height"
@@ -209,6 +210,10 @@ class Machine(ABC, Generic[B, T]):
             stroke: of this machine.
             under: intervals (mm along the fold) of the pieces under the fold, where there are any.
         """
+
+    def lifted(self, stroke: Stroke) -> float:
+        """How far (mm) the part is lifted over what it lies on where that is its way in and out; 0 where it never is."""
+        return 0.0
 
     def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
         """How far (mm) the part is drawn to the operator before it is let go at ``released`` degrees one way; None where it is not."""

@@ -74,6 +74,21 @@ class Stroke(ABC):
         """Largest share of a force's rating that the stroke takes; 0 where nothing of the kind is known."""
         return 0.0
 
+    def lag(self, degrees: float) -> float:
+        """Degrees by which what is set on the machine goes ahead of the sheet when that stands at ``degrees``."""
+        return 0.0
+
+    def set_for(self, degrees: float) -> float:
+        """What is set on the machine (degrees) for the sheet to stand at an angle, not yet let go."""
+        return degrees + self.lag(degrees)
+
+    def sheet_at(self, stop: float) -> float:
+        """Angle of the sheet (degrees) with the machine at a stop; the inverse of :meth:`set_for`."""
+        angle = stop
+        for _ in range(20):
+            angle = stop - self.lag(angle)
+        return angle
+
     def plain(self) -> Stroke:
         """The same stroke, asked for plain contact as far as the machine goes."""
         return type(self)(self.setting, self.tooling, stop=self.stop)
@@ -192,6 +207,18 @@ class Stroke(ABC):
     def pieces(self) -> tuple[Solid, ...]:
         """Every piece of the part that may be met, metal across the line by itself."""
         return (*self._resting, *self._swinging, *self.beyond)
+
+    @once
+    def guided(self) -> tuple[tuple[int, int], ...]:
+        """Tabs a hand guides under a hem while this stroke brings their wall up, each with the panel that carries the hem; by index of
+        the panel."""
+        found: dict[tuple[int, int], None] = {}
+        for one in self._swinging:
+            for other in self._resting:
+                if self.setting.guided(one, other) and one.panel >= 0 and other.panel >= 0:
+                    a, b = one.panel, other.panel
+                    found[(a, b) if (a, b) in self.setting.blank.tucked else (b, a)] = None
+        return tuple(found)
 
     # --- the part against itself -----------------------------------------------------------------------------------
 

@@ -94,6 +94,11 @@ class HandFolding(Machine[HandFolder, HandTooling]):
             "tools": {p.name: profile_record(p) for p in (tools.bar, tools.bed)},
         }
 
+    def lifted(self, stroke: Stroke) -> float:
+        """See :meth:`Machine.lifted`."""
+        assert isinstance(stroke, HandStroke)
+        return stroke.lift
+
     def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, HandStroke)

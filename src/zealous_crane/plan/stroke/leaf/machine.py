@@ -149,6 +149,11 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
             "tools": {p.name: profile_record(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
         }
 
+    def lifted(self, stroke: Stroke) -> float:
+        """See :meth:`Machine.lifted`."""
+        assert isinstance(stroke, LeafStroke)
+        return stroke.lift
+
     def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, LeafStroke)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from typing import ClassVar
 
@@ -17,6 +18,7 @@ from ...geometry.obstacle import Contact
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
 from ..batch import NoseBatch
+from ..leg import outside_leg, reach_of
 from ..packing import Packing
 from ..piece import Piece, PieceKind
 from ..setting import Setting
@@ -84,6 +86,28 @@ class LeafStroke(TurningStroke):
     def setback(self) -> float:
         """Nose behind the bed's edge, mm."""
         return self.tools.setback
+
+    @once
+    def _rest(self) -> float:
+        """How far (mm) from the hinge, along the leaf's face, the sheet rests on it: at the bar's outer edge, or at its own end where it
+        is shorter."""
+        setting = self.setting
+        legs = [outside_leg(setting.line.bend, reach_of(setting.blank, setting.line, panel, setting.angles))
+                for panel in setting.folding_panels]  # fmt: skip
+        return max(1.0, min(self.tooling.brake.leaf_bar, min(legs, default=math.inf)))
+
+    def lag(self, degrees: float) -> float:
+        """Degrees the leaf stands ahead of the sheet: hinge and setback leave a gap between its face and the sheet's outside, and the sheet
+        rests on the outer edge of its bar.
+
+        With n the outward normal of the sheet's outside at an angle ψ, the leaf's hinge H lies the gap g = (H − P)·n − h beyond that face,
+        P the pole and h its height over the face. The bar's edge, t from the hinge along the leaf, is on the face where t·sin δ = g.
+        By rigid geometry (docs/theory.md).
+        """
+        angle, (y, z) = math.radians(degrees), self.setting.pole.tolist()
+        hinge_y, hinge_z = self.tools.hinge.tolist()
+        gap = -(hinge_y - y) * math.sin(angle) - (hinge_z - z) * math.cos(angle) - z
+        return math.degrees(math.asin(min(1.0, max(0.0, gap) / self._rest)))
 
     def refused(self, wanted: float) -> Said | None:
         """See :meth:`Stroke.refused`."""
