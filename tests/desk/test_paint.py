@@ -136,7 +136,7 @@ def test_the_angle_to_stop_at_is_whole_however_long_the_names_are(rack, name, ro
     job = demo_work(name).parts[0]
     for stroke in plan_of(job, rack[job.brake]).strokes:
         said, letters = heading_of(stroke, room)
-        assert said.endswith(f": stop at {show_angle(stroke.verdict.reach)}")
+        assert said.endswith(f": stop at {show_angle(stroke.machine_stop)}")
         assert QFontMetricsF(letters).horizontalAdvance(said) <= room + 1
         assert said.startswith(stroke.name) or "…" in said
 

@@ -168,7 +168,7 @@ def test_4_the_angle_got_says_what_it_means_for_the_stop(hands, window):  # noqa
         h.key(Qt.Key.Key_Space)
     h.type("87")
     h.key(Qt.Key.Key_Return)
-    assert window.others["at-the-brake"].answer.text() == "87°: 3° short. It springs back 5°. Bend again to 95.1°."
+    assert window.others["at-the-brake"].answer.text() == "87°: 3° short. It springs back 5.5°. Bend again to 95.6°."
     done(h, 4)
 
 

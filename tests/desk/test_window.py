@@ -65,7 +65,8 @@ def choose(box, value):
 
 def test_it_opens_with_the_plan(window):
     assert window.verdict.sentence.text() == "Can be made: 4 strokes, 1 finger set-up, every bend reaches its angle."
-    assert window.verdict.sign.state is State.WORKS
+    # The leaf leaves 0.39 mm of the standing walls: a hand is told to look.
+    assert window.verdict.sign.state is State.CARE
     assert "Syrup tray" in window.windowTitle()
     assert not crane_icon().isNull()
 

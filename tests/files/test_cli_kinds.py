@@ -42,7 +42,7 @@ def test_hand_work_stands_in_its_place(tmp_path):
     write_work(demo_work("hive-roof"), tmp_path / "roof.json")
     lines = run("plan", tmp_path / "roof.json").stdout.splitlines()
     at = next(i for i, line in enumerate(lines) if line.startswith("  Then: Crease the ears"))
-    assert lines[at - 1].startswith("  Bend 4") and lines[at + 1].startswith("  Bend 5")
+    assert lines[at - 2].startswith("  Bend 4") and lines[at + 1].startswith("  Bend 5")
     assert run("sheet", tmp_path / "roof.json", "-o", tmp_path / "roof.pdf").exit_code == 0
 
 

@@ -82,6 +82,36 @@ def test_at_a_square_bend_leaf_and_sheet_agree_and_the_lag_is_no_springback():
     assert set_up_of(press, press.strokes[0]).machine_stop == set_up_of(press, press.strokes[0]).stop_angle
 
 
+@pytest.mark.parametrize("name", ["syrup-tray", "deep-feeder", "drip-pan-in-rail", "hive-scale"])
+def test_the_room_told_is_never_more_than_what_the_leaf_leaves_of_standing_walls(name):
+    """The leaf turned in small steps past what stands, distances by a general geometry library."""
+    seen = 0
+    for part in demo_work(name).parts:
+        brake = RACK[part.brake]
+        if brake.kind != "leaf":
+            continue
+        for stroke in plan_of(part, brake).strokes:
+            engine = stroke.verdict.stroke
+            standing = [
+                s for s in engine._resting
+                if s.panel >= 0 and s.panel not in engine.setting.clamped_panels and s.box[1][2] > 4 * engine.setting.blank.thickness + 0.01
+            ]  # fmt: skip
+            leaf, hinge = shapely.Polygon(engine.tools.leaf.outline), tuple(engine.tools.hinge)
+            shadows = [shapely.Polygon(s.shadow if engine.over is None else s.clipped(*engine.over)) for s in standing]
+            least = min(
+                (
+                    shapely.affinity.rotate(leaf, -angle, origin=hinge).distance(shadow)
+                    for shadow in shadows
+                    for angle in np.linspace(0.0, stroke.machine_stop, 400)
+                ),
+                default=math.inf,
+            )
+            seen += least < stroke.clearance + 0.05
+            # Tools are drawn in by a thousandth, so that lying against a face is not meeting it.
+            assert stroke.clearance <= least + 0.0015, stroke.name
+    assert seen or name in ("hive-scale", "deep-feeder"), "somewhere the leaf is what is nearest"
+
+
 # --- the stop ---------------------------------------------------------------------------------------------------------------
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import ClassVar
 
 import numpy as np
@@ -13,13 +13,14 @@ from ....brake import Tools
 from ....measure import Long, Said
 from ....measure.once import once
 from ....measure.words import tr
-from ...geometry.contact import turned
+from ...geometry.apart import apart, boxes_apart
+from ...geometry.contact import least_distance, turned
 from ...geometry.obstacle import Contact
 from ...geometry.outline import ToolOutline
 from ...geometry.solid import Solid
 from ..batch import NoseBatch
 from ..leg import outside_leg, reach_of
-from ..packing import Packing
+from ..packing import LOW, Packing
 from ..piece import Piece, PieceKind
 from ..setting import Setting
 from ..turning import TurningStroke
@@ -29,6 +30,14 @@ from .tooling import LeafTooling
 from .tools import outlines_for
 
 Array = NDArray[np.float64]
+
+
+SAMPLES = 49
+"""Angles at which the room to what hangs beside the leaf is measured."""
+
+
+LAYERS = 4
+"""Thicknesses up to which metal lies flat: a double hem on its panel."""
 
 
 class LeafStroke(TurningStroke):
@@ -160,6 +169,57 @@ class LeafStroke(TurningStroke):
             asked = [(s, self.over, self._swing(s)) for s in solids if (self._hangs(s) or self._rides(s)) is lies]
             found += taken_along(asked, tool, (y, z))
         return found
+
+    # --- room left ----------------------------------------------------------------------------------------------
+
+    def clearance(
+        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> float:
+        """See :meth:`TurningStroke.clearance`; and between the leaf and what rests, and what hangs down beside it as it goes up."""
+        return min(super().clearance(degrees, intervals, under), self._leaf_to_resting(degrees), self._leaf_to_hanging(degrees))
+
+    def _leaf_to_resting(self, degrees: float) -> float:
+        """Least distance (mm) of the rising leaf to what stands beside or before it; the clamped panel lies against it by intention."""
+        leaf, hinge, turn = self._still["leaf"].outline, self.tools.hinge, math.radians(self.set_for(degrees))
+        least = math.inf
+        for solid in self._resting:
+            shadow = self._shadow(solid)
+            # What lies flat on the bed, in a layer or in a closed hem, is as near to the hinge as the sheet itself.
+            flat = solid.box[1][2] <= LAYERS * self.setting.blank.thickness + LOW and solid.box[0][2] >= -LOW
+            if solid.panel in self.setting.clamped_panels or solid.panel < 0 or flat or len(shadow) < 3:
+                continue
+            least = min(
+                least,
+                least_distance(leaf, hinge, shadow, turn),
+                least_distance(shadow, hinge, leaf, turn, backwards=True),
+            )
+        return least
+
+    def _leaf_to_hanging(self, degrees: float) -> float:
+        """Least distance (mm) of the leaf to what hangs below the folded panel, at ``SAMPLES`` angles; what lies on the leaf, or on the
+        panel that lies on it, is not measured."""
+        hanging = [
+            solid for solid in self._swept
+            if solid.panel not in self.setting.folding_panels and solid.panel not in self.setting.flush
+            and not (self._hangs(solid) or self._rides(solid)) and len(self._shadow(solid)) >= 3
+        ]  # fmt: skip
+        if not hanging:
+            return math.inf
+        leaf, hinge = self._still["leaf"], self.tools.hinge
+        angles = np.linspace(self._begin, max(self._begin, math.radians(degrees)), SAMPLES)
+        least = math.inf
+        for solid in hanging:
+            shadow, pole = self._shadow(solid), self.pole(solid)
+            # Seen from the leaf, which goes ahead of the sheet.
+            places = np.array(
+                [
+                    turned(turned(shadow, pole, angle), hinge, -math.radians(self.set_for(math.degrees(angle))))
+                    for angle in angles.tolist()
+                ]
+            )
+            if boxes_apart(places, leaf.box) < least:
+                least = min(least, apart(places, leaf.outlines))
+        return least
 
     def _fixed(self) -> list[Contact | None]:
         """Besides what any nose has: the leaf."""
