@@ -221,7 +221,7 @@ def test_the_next_parts_stop_is_one_figure(qtbot, window):  # noqa: F811
     said = float(page.answer.text().split("part at ")[1].split("°")[0])
     assert said == big(page) and "4 bends here" in page.book_says.text()
     learnt = window.session.book.learnt(window.stages["shape"]._place(), window.session.rack, MATERIALS)
-    assert said == pytest.approx(stroke.verdict.stroke.set_for(learnt.stop(stroke.verdict.target)), abs=0.06)
+    assert said == pytest.approx(stroke.verdict.stroke.set_for(learnt.stop(stroke.verdict.target)), abs=0.12)
 
 
 def test_a_first_part_is_crept_up_to_and_teaches_its_own_stop(qtbot, window):  # noqa: F811

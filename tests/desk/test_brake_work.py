@@ -22,7 +22,6 @@ from zealous_crane.desk.piece_text import read_corners, read_pieces, show_pieces
 from zealous_crane.desk.safety import SafetyCopy
 from zealous_crane.desk.sections_dialog import SectionsDialog, as_pieces
 from zealous_crane.desk.session import Session
-from zealous_crane.desk.stages.at_brake import steps_of
 from zealous_crane.desk.theme import LIGHT
 from zealous_crane.desk.window import Window
 from zealous_crane.files.drawing_in import DrawingError
@@ -186,7 +185,7 @@ def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
     window.commands["stage.at-the-brake"].trigger()
     brake = window.others["at-the-brake"]
     assert window.stack.currentWidget() is brake and not window.rail.isVisible() and not window.header.isVisible()
-    steps = steps_of(window.session.plan)
+    steps = list(window.session.plan.steps)
     assert [isinstance(s, HandStep) for s in steps] == [False, False, False, False, True, False, False]
     assert brake.title.text().lower() == steps[0].name and "Set up" in brake.sections.text()
     assert (

@@ -8,6 +8,7 @@ from PySide6.QtGui import QFontMetricsF, QImage, QPainter
 
 from shared_plans import plan_of
 from zealous_crane.blank import develop
+from zealous_crane.brake import Section
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.paint import end, flat
@@ -19,8 +20,10 @@ from zealous_crane.desk.paint.front import rule_words
 from zealous_crane.desk.sheet import heading_of, write_sheet
 from zealous_crane.desk.theme import LIGHT
 from zealous_crane.files.atomic import FileError
+from zealous_crane.job import Job
 from zealous_crane.measure import show_angle, show_length
-from zealous_crane.shop.caution import cautions_for
+from zealous_crane.part.kinds import SingleBend
+from zealous_crane.shop.caution import cautions_at, cautions_for
 
 
 def test_a_scale_goes_there_and_back():
@@ -77,13 +80,52 @@ def test_a_sheet_for_every_verdict(box, brake, tmp_path, depth):
         write_sheet(plan_of(box(depth=depth), brake), tmp_path / "none" / "sheet.pdf")
 
 
-def test_cautions_stand_where_the_danger_is(box, brake):
-    plain, hand = cautions_for(plan_of(box(), brake)), cautions_for(plan_of(box(depth="3"), brake))
-    assert "manual" in plain[0].text and plain[0].step == "always"
-    assert {"cutting", "setting up", "bending"} <= {c.step for c in plain}
-    assert any("tongs" in c.text for c in hand) and not any("tongs" in c.text for c in plain)
-    assert any("zinc" in c.text for c in plain)
-    assert not any("zinc" in c.text for c in cautions_for(plan_of(box(metal="mild-steel"), brake)))
+def test_cautions_stand_where_the_danger_is(box, brake, rack):
+    plain, hand = plan_of(box(), brake), plan_of(box(depth="3"), brake)
+    assert "manual" in cautions_for(plain)[0].text and cautions_for(plain)[0].step == "always"
+    assert {"cutting", "setting up", "bending"} <= {c.step for c in cautions_for(plain)}
+    # Clamping a part by hand: at every bend, and the first time first of all.
+    for stroke in plain.strokes:
+        pinch = [c for c in cautions_at(plain, stroke) if "Pinch points" in c.text]
+        assert len(pinch) == 1 and pinch[0].first is (stroke.number == 1)
+        assert any("test strip" in c.text for c in cautions_at(plain, stroke)) is (stroke.number == 1)
+        assert any("it drops" in c.text for c in cautions_at(plain, stroke)) is (
+            stroke.number == plain.setups[stroke.setup].strokes[0]
+        )
+    assert not any("counterweight" in c.text for c in cautions_for(plain)), "this leaf has none"
+    weighted = brake.model_copy(update={"counterweight": True})
+    assert any("counterweight" in c.text for c in cautions_for(plan_of(box(), weighted)))
+    # A straight leaf brake has no fingers to drop.
+    straight = brake.model_copy(update={"fingers": (Section(width=brake.bed_length),), "key": "straight"})
+    angle = plan_of(
+        Job(part=SingleBend(first=60, second=50, length=400), metal="galvanized", thickness="22 ga", brake="straight"), straight
+    )
+    assert angle.feasible and not any("it drops" in c.text for c in cautions_for(angle))
+    assert any(c.step == "by hand" for c in cautions_for(hand)) and not any(c.step == "by hand" for c in cautions_for(plain))
+    # Nothing is welded at a brake.
+    assert not any("zinc" in c.text.lower() for plan in (plain, hand) for c in cautions_for(plan))
+
+
+def test_a_narrow_strip_on_a_press_and_a_long_sheet_have_their_own(rack):
+    press = rack["honey-press-2000"]
+    short, long = (
+        plan_of(
+            Job(
+                part=SingleBend(first=60, second=50, length=length),
+                metal="mild-steel",
+                thickness="2 mm",
+                units="mm",
+                brake=press.key,
+            ),
+            press,
+        )
+        for length in (50, 1900)
+    )
+    assert any("narrow piece" in c.text for c in cautions_at(short, short.strokes[0]))
+    assert not any("narrow piece" in c.text for c in cautions_for(long)) and any(
+        "Two people" in c.text for c in cautions_for(long)
+    )
+    assert not any("Two people" in c.text for c in cautions_for(short))
 
 
 @pytest.mark.parametrize("dimensions", [True, False])

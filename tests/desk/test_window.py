@@ -356,8 +356,9 @@ def test_a_page_nobody_looks_at_waits_until_it_is_seen(qtbot, window, monkeypatc
     window.show_stage(stage)
     window.show_stage("shape")
     module = importlib.import_module(f"zealous_crane.desk.stages.{room}")
-    real, asked = module.cautions_for, []
-    monkeypatch.setattr(module, "cautions_for", lambda plan: asked.append(plan) or real(plan))
+    name = "cautions_for" if stage == "tool-up" else "cautions_text"
+    real, asked = getattr(module, name), []
+    monkeypatch.setattr(module, name, lambda plan, *step: asked.append(plan) or real(plan, *step))
     assert window.session.edit("sheet", thickness="18 ga") is None
     plan = planned(qtbot, window.session)
     assert not asked

@@ -42,6 +42,7 @@ class LeafBrake(Brake):
         gauge_reach: how far behind the nose the stop gauge goes; None when lines are sighted.
         gauge_height: how high the stop's face stands above the sheet's underside.
         tool_units: what its pieces are marked in; None finds out from their widths.
+        counterweight: the leaf is balanced by a weight that swings with it.
         leaf_depth: depth of the leaf below its working face.
         greatest_angle: farthest the leaf swings, degrees.
         opening: nose above the bed with the clamp open.
@@ -71,6 +72,7 @@ class LeafBrake(Brake):
     leaf_bar: PositiveLength = 12.0
     bare_bar: PositiveLength | None = None
     bare_rated: SteelRating | None = None
+    counterweight: bool = False
     leaf_depth: PositiveLength = 70.0
     greatest_angle: Annotated[Angle, Field(ge=10, le=170)] = 135.0
     opening: PositiveLength = 110.0

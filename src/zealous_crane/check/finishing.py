@@ -64,6 +64,6 @@ def finishing(job: Job, blank: Blank) -> tuple[Step, ...]:
 
 def _joining_caution(job: Job, kinds: set[Joined]) -> str:
     hot = kinds & {Joined.SPOT, Joined.TACK}
-    if hot and job.metal == "galvanized":
+    if hot and job.material.gauge_name == "galvanized":
         return tr("Zinc fume: ventilate, or rivet instead. Hot after welding.")
     return tr("Hot after welding; eye protection.") if hot else tr("Eye protection; slivers behind the hole.")

@@ -13,7 +13,7 @@ from ..measure import show_angle, show_mass
 from ..measure.words import tr
 from ..plan.result.facts import set_up_facts
 from ..plan.result.plan import Plan, PlannedStroke
-from ..shop.caution import cautions_for
+from ..shop.caution import cautions_at, cautions_for
 from .flow import Columns, Flow, Picture, Piece, Rule, Space, Text
 from .page import TEXT, Target, printed
 from .paint.end import paint_end
@@ -67,7 +67,7 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
     numbers = {fold: s.number for s in plan.strokes for fold in s.verdict.stroke.setting.folds}
     options = FlatOptions(numbers=numbers, text=TEXT, striking=Striking.of(job))
     # What belongs to a stroke stands on its card.
-    cautions = tuple(Text(f"!  {c.text}", after=3) for c in cautions_for(plan) if c.step != "bending")
+    cautions = tuple(Text(f"!  {c.text}", after=3) for c in cautions_for(plan) if c.step in ("always", "cutting"))
     folded = Picture(tall * FOLDED, lambda rect: paint_folded(painter, rect, blank, PAPER))
     marking = marking_pieces(flow.page, job, blank)
     beside = Columns(((0.57, tuple(marking)), (0.4, (folded, *cautions))))
@@ -108,10 +108,8 @@ def _card(painter: QPainter, tall: float, plan: Plan, stroke: PlannedStroke) -> 
         for fact in set_up_facts(plan, stroke)
     ]
     said: list[Piece] = [Text(stroke.sentence(), size=TEXT * 0.9, strong=True, after=4)]
-    step = "by hand" if stroke.verdict.by_hand > 0 else "bending"
-    words = [c.text for c in cautions_for(plan) if c.step == step]
-    if words:
-        said.append(Text(f"!  {words[stroke.number % len(words)]}", size=TEXT * 0.85, after=4))
+    # On paper each caution stands where it first belongs; what goes for every stroke is not printed on all of them.
+    said += [Text(f"!  {c.text}", size=TEXT * 0.85, after=4) for c in cautions_at(plan, stroke) if c.first]
     end = Picture(tall * END, lambda r: paint_end(painter, r, stroke, stroke.verdict.reach, PAPER, plain=True))
     front = Picture(FRONT, lambda r: paint_front(painter, r, stroke, plan.job.units, PAPER, text=TEXT * 0.8))
     return (

@@ -13,7 +13,6 @@ from ...measure.words import tr
 from ...plan.result.plan import HandStep, Plan, PlannedStroke
 from ...plan.result.set_up import set_up_of
 from ...shop.book.hit import Reading
-from ...shop.caution import cautions_for
 from ..bent import Bent
 from ..canvas import Canvas
 from ..paint.end import paint_end
@@ -23,21 +22,12 @@ from ..session import Session
 from ..theme import Look, font
 from ..working import WorkingPage
 from ..wrapped import Wrapped
-from .step_words import care_text, hold_text, sections_text
+from .step_words import care_text, cautions_text, hold_text, is_new_caution, sections_text
 
 Step = PlannedStroke | HandStep
 
 SHARES = (1.0, 0.92, 0.85, 0.8, 0.75, 0.7, 0.65, 0.6, 0.55, 0.5)
 """Of the largest writing: how small it may become before anything is cut off."""
-
-
-def steps_of(plan: Plan) -> list[Step]:
-    """Strokes and hand work in the order they are done."""
-    found: list[Step] = [h for h in plan.hand if h.after == 0]
-    for stroke in plan.strokes:
-        found.append(stroke)
-        found += [h for h in plan.hand if h.after == stroke.number]
-    return found
 
 
 class AngleLine(QLineEdit):
@@ -203,7 +193,7 @@ class AtBrake(QWidget):
     def steps(self) -> list[Step]:
         """What is done, in order; empty without a plan."""
         plan = self.session.plan
-        return steps_of(plan) if plan is not None and plan.feasible else []
+        return list(plan.steps) if plan is not None and plan.feasible else []
 
     @property
     def step(self) -> Step | None:
@@ -308,8 +298,7 @@ class AtBrake(QWidget):
     def _show_hand_work(self, plan: Plan, step: HandStep) -> None:
         self.title.setText(tr("By hand") if step.by != "own tool" else tr("Before the brake"))
         self.hold.setText(step.says)
-        said = next((c.text for c in cautions_for(plan) if c.step == "by hand"), tr("Go slowly and look."))
-        self.care.setText("▲  " + said)
+        self.care.setText("▲  " + (cautions_text(plan, step) or tr("Go slowly and look.")))
 
     def _show_stroke(self, plan: Plan, stroke: PlannedStroke) -> None:
         self.title.setText(stroke.name[:1].upper() + stroke.name[1:])
@@ -435,12 +424,17 @@ class AtBrake(QWidget):
         self.angle_got.setPlaceholderText(next(fits, shorter[-1]))
         self.angle_got.setToolTip(said)
 
+    def _new_caution(self) -> bool:
+        """True when what to look out for is said the first time in this work."""
+        plan, step = self.session.plan, self.step
+        return plan is not None and step is not None and is_new_caution(plan, step)
+
     def _fit(self) -> None:
         """Write as large as all of it finds room for: nothing at the brake is cut off."""
-        width, height = (self.body.width() - 20) // 2, self.body.height()
+        width, height, new = (self.body.width() - 20) // 2, self.body.height(), self._new_caution()
         sizes = (
             (self.count, 17, False), (self.title, 30, True), (self.hold, 21, False), (self.angle, 64, True),
-            (self.sections, 21, False), (self.care, 16, False), (self.answer, 18, True), (self.book_says, 14, False),
+            (self.sections, 21, False), (self.care, 20 if new else 15, new), (self.answer, 18, True), (self.book_says, 14, False),
         )  # fmt: skip
         for share in SHARES:
             for label, size, strong in sizes:

@@ -21,7 +21,6 @@ from ...plan.geometry.obstacle import tool_words
 from ...plan.result.plan import Plan, PlannedStroke
 from ...plan.result.state import State
 from ...plan.stroke.machines import machine_of
-from ...shop.caution import cautions_for
 from ..canvas import AngleCanvas, Canvas
 from ..order_dialog import OrderDialog
 from ..paint.end import angle_at, end_scale, paint_end
@@ -32,6 +31,7 @@ from ..verdict import Sign
 from ..widget import Column, LookedAt, asked, emptied, heading, prose
 from ..working import PATIENCE, WorkingPage
 from .card import BendCard, CardStrip
+from .step_words import cautions_text
 
 
 class BendStage(LookedAt):
@@ -259,9 +259,7 @@ class BendStage(LookedAt):
         QTimer.singleShot(0, self, self.show_card)
         self.sign.show_state(stroke.state)
         self.says.setText(stroke.sentence())
-        step = "by hand" if stroke.verdict.by_hand > 0 else "bending"
-        words = [c.text for c in cautions_for(plan) if c.step == step]
-        self.caution.setText(words[stroke.number % len(words)] if words else "")
+        self.caution.setText(cautions_text(plan, stroke))
         self.front.update()
         self.swing(stroke.verdict.reach)
 

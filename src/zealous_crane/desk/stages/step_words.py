@@ -5,10 +5,10 @@ from __future__ import annotations
 from ...measure import show_angle, show_length
 from ...measure.words import the, tr
 from ...plan.result.facts import fingers_text, hand_work_text, held
-from ...plan.result.plan import Plan, PlannedStroke, closing_text
+from ...plan.result.plan import HandStep, Plan, PlannedStroke, closing_text
 from ...plan.result.set_up import SetUp, set_up_of
 from ...plan.stroke.sections import width_text
-from ...shop.caution import cautions_for
+from ...shop.caution import cautions_at
 
 
 def hold_text(plan: Plan, stroke: PlannedStroke, found: SetUp, first: float | None) -> str:
@@ -46,11 +46,23 @@ def sections_text(plan: Plan, stroke: PlannedStroke) -> str:
     return fresh_text(plan, stroke) + with_ + blocks + nose_text(plan, stroke)
 
 
+MOST_CAUTIONS = 2
+"""Cautions of one stroke at most: what is said the first time comes first."""
+
+
+def cautions_text(plan: Plan, step: PlannedStroke | HandStep) -> str:
+    """The cautions that belong to a step."""
+    return " ".join(caution.text for caution in cautions_at(plan, step)[:MOST_CAUTIONS])
+
+
+def is_new_caution(plan: Plan, step: PlannedStroke | HandStep) -> bool:
+    """True when a caution of a step is said the first time: it stands larger then."""
+    return any(caution.first for caution in cautions_at(plan, step)[:MOST_CAUTIONS])
+
+
 def care_text(plan: Plan, stroke: PlannedStroke) -> str:
-    """What to look out for; the cautions of the machine take turns from stroke to stroke."""
+    """What to look out for, and what a hand does."""
     verdict = stroke.verdict
-    step = "by hand" if verdict.by_hand > 0 else "bending"
-    words = [caution.text for caution in cautions_for(plan) if caution.step == step]
     watch = stroke.sentence() if verdict.by_hand > 0 else ""
     if verdict.flattens:
         watch = tr("Then take it out and {close}.").format(close=closing_text(stroke))
@@ -58,7 +70,7 @@ def care_text(plan: Plan, stroke: PlannedStroke) -> str:
         watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
     work = hand_work_text(set_up_of(plan, stroke).hand_work, plan.job.units)
     by_hand = "".join(f"{said[:1].upper()}{said[1:]}. " for said in work)
-    return " ".join(filter(None, (by_hand.strip(), watch, words[stroke.number % len(words)] if words else "")))
+    return " ".join(filter(None, (by_hand.strip(), watch, cautions_text(plan, stroke))))
 
 
 def fresh_text(plan: Plan, stroke: PlannedStroke) -> str:

@@ -255,6 +255,14 @@ class Plan:
         found: T = self._kept[what]
         return found
 
+    @once
+    def steps(self) -> tuple[PlannedStroke | HandStep, ...]:
+        """Strokes and work without the brake, in the order they are done."""
+        found: list[PlannedStroke | HandStep] = [h for h in self.hand if h.after == 0]
+        for stroke in self.strokes:
+            found += [stroke, *(h for h in self.hand if h.after == stroke.number)]
+        return tuple(found)
+
     @property
     def advice(self) -> tuple[str, ...]:
         """What the cures say."""

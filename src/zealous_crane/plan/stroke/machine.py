@@ -46,11 +46,23 @@ class Words:
     line_over: str
 
 
-class Step(StrEnum):
-    """Where in the work a caution belongs."""
+class Doing(StrEnum):
+    """What is done at a machine when a caution belongs there."""
 
-    SETTING_UP = "setting up"
+    ADJUSTING = "adjusting"
+    """The machine is adjusted for the first stroke of a set-up."""
+    CHANGING_PIECES = "changing pieces"
+    """Fingers, bars or sections are set up, of which there are several."""
     BENDING = "bending"
+    """Any stroke."""
+    COUNTERWEIGHT = "counterweight"
+    """A stroke of a leaf that has one."""
+    NARROW = "narrow"
+    """A stroke under force on a fold of less than :data:`NARROW_FOLD`."""
+
+
+NARROW_FOLD = 75.0
+"""mm of fold below which the force of the part before would crack it. Common practice, no source."""
 
 
 class FactKey(StrEnum):
@@ -135,7 +147,7 @@ class Machine(ABC, Generic[B, T]):
     """One kind of machine: what it may be set up with, what it refuses, how a stroke of it goes, and how it is spoken of."""
 
     words: ClassVar[Words]
-    cautions: ClassVar[tuple[tuple[Step, str], ...]]
+    cautions: ClassVar[tuple[tuple[Doing, str], ...]]
     bottoms: ClassVar[bool] = False
     folds_boxes: ClassVar[bool] = False
     """Its pieces are made up to fit between the walls of a box."""

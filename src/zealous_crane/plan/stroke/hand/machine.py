@@ -11,7 +11,7 @@ from ....measure import Units
 from ....measure.words import counted, tr
 from ..drawn import Drawn
 from ..flange import short_legs
-from ..machine import Machine, Step, Words
+from ..machine import Doing, Machine, Words
 from ..rated import too_thick
 from ..record import profile_record
 from ..setting import Setting
@@ -33,14 +33,14 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         line_under=tr("bar's edge"),
         line_over=tr("bench"),
     )
-    cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
+    cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
         (
-            Step.SETTING_UP,
+            Doing.ADJUSTING,
             tr("Clamp both ends of the bar down tight before the edge is lifted; a bar that slips takes the hand along."),
         ),
-        (Step.SETTING_UP, tr("Screw the edge to a bench that does not move.")),
+        (Doing.ADJUSTING, tr("Screw the edge to a bench that does not move.")),
         (
-            Step.BENDING,
+            Doing.BENDING,
             tr("Lift the whole edge evenly with a board, a little at a time from end to end; gloves on, fingers off the fold."),
         ),
     )

@@ -16,7 +16,7 @@ from ...geometry.obstacle import Phase
 from ...memory import kept
 from ..drawn import Drawn
 from ..flange import short_legs
-from ..machine import Machine, Step, Words
+from ..machine import Doing, Machine, Words
 from ..rated import too_thick
 from ..record import profile_record
 from ..setting import Setting
@@ -53,11 +53,11 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         line_under=tr("nose"),
         line_over=tr("bed"),
     )
-    cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
-        (Step.SETTING_UP, tr("Hold each finger while you loosen it; it drops.")),
-        (Step.SETTING_UP, tr("Set both ends of the leaf alike, or one end bends farther than the other.")),
-        (Step.BENDING, tr("Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down.")),
-        (Step.BENDING, tr("Keep helpers clear of the leaf and its counterweight.")),
+    cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
+        (Doing.BENDING, tr("Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down.")),
+        (Doing.COUNTERWEIGHT, tr("Keep helpers clear of the leaf and its counterweight.")),
+        (Doing.CHANGING_PIECES, tr("Hold each finger while you loosen it; it drops.")),
+        (Doing.ADJUSTING, tr("Set both ends of the leaf alike, or one end bends farther than the other.")),
     )
     folds_boxes: ClassVar[bool] = True
     avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end", "sprung"})

@@ -16,7 +16,7 @@ from ....metal import Sheet
 from ....metal.springback import overbend
 from ....tool_wishes import ToolChoice
 from ..drawn import Drawn
-from ..machine import Machine, Step, Words
+from ..machine import Doing, Machine, Words
 from ..record import profile_record
 from ..setting import Setting
 from ..stroke import Stroke
@@ -45,18 +45,18 @@ class PressBending(Machine[PressBrake, PressTooling]):
         line_under=tr("punch"),
         line_over=tr("die"),
     )
-    cautions: ClassVar[tuple[tuple[Step, str], ...]] = (
-        (Step.SETTING_UP, tr("Support the tools while you loosen them, and block the ram before hands go between them.")),
+    cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
+        (Doing.ADJUSTING, tr("Support the tools while you loosen them, and block the ram before hands go between them.")),
         (
-            Step.SETTING_UP,
+            Doing.ADJUSTING,
             tr("Heavy punches and dies take two to lift. Never pass the force the press or a tool is rated for."),
         ),
         (
-            Step.BENDING,
+            Doing.BENDING,
             tr("Hands off the sheet near the tools: its sides swing up fast. Foot off the treadle until you are clear."),
         ),
         (
-            Step.BENDING,
+            Doing.NARROW,
             tr("A narrow piece under the force of a long one cracks, and takes the tool with it: set the force anew."),
         ),
     )
