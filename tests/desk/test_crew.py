@@ -151,10 +151,33 @@ def test_a_process_that_dies_is_said_and_replaced(qtbot, session_of, own_crew):
     (process,) = processes(own_crew)
     with qtbot.waitSignal(session.complained, timeout=60_000):
         os.kill(process.pid, signal.SIGKILL)
-    assert "a fault of this program" in said[-1] and not session.bench_plan.busy
+    assert "stopped answering" in said[-1]
+    assert planned(qtbot, session).feasible, "a thread does the work"
     session.start_with(demo_job("hive-stand-angle"))
     assert planned(qtbot, session).feasible
     assert [worker.gone for worker in own_crew._workers] == [False]
+
+
+def test_a_process_that_is_stopped_is_said_within_five_seconds_and_a_thread_plans(qtbot, session_of, own_crew):
+    session = session_of(own_crew)
+    planned(qtbot, session)
+    said = []
+    session.complained.connect(said.append)
+    (process,) = processes(own_crew)
+    os.kill(process.pid, signal.SIGSTOP)
+    session.start_with(demo_job("hive-stand-angle"))
+    # Idle it is found out too, so that nobody waits for it later.
+    qtbot.waitUntil(lambda: bool(said) or process.poll() is not None, timeout=5_000)
+    assert planned(qtbot, session).feasible and process.poll() is not None
+
+
+def test_where_no_process_can_be_started_a_thread_plans(qtbot, session_of, own_crew, monkeypatch):
+    def refuse(*_args, **_more):
+        raise OSError("no more processes")
+
+    monkeypatch.setattr("zealous_crane.desk.crew.subprocess.Popen", refuse)
+    session = session_of(own_crew)
+    assert planned(qtbot, session).feasible
 
 
 def test_the_newest_is_planned_though_an_older_one_goes_on(qtbot, session_of, own_crew):

@@ -16,6 +16,9 @@ class Asking(QObject):
         crew: who does the work; None takes that of the program.
     """
 
+    moved = Signal(str)
+    """Whoever worked on it is gone, and somebody else goes on: a sentence."""
+
     _told = Signal(int, object, object)
 
     def __init__(self, parent: QObject | None = None, crew: Crew | None = None) -> None:
@@ -49,6 +52,9 @@ class Asking(QObject):
 
     def _listen(self, number: int, heard: Heard, answer: object) -> None:
         if number != self._run:
+            return
+        if heard is Heard.MOVED:
+            self.moved.emit(str(answer))
             return
         if heard in (Heard.ENDED, Heard.FAILED):
             self._run = 0

@@ -32,7 +32,8 @@ def begun(work: Work, settings: ShopSettings, rack: Rack, last: Mapping[str, str
 
 
 def _in_the_shop(job: Job, settings: ShopSettings, rack: Rack, last: Mapping[str, str]) -> Job:
-    fields: dict[str, object] = {"small_tools": settings.small_tools}
+    job = settings.taken_by(job)
+    fields: dict[str, object] = {}
     if last.get("brake") in {brake.key for brake in rack.in_use}:
         fields["brake"] = last["brake"]
     if last.get("units") in {unit.value for unit in Units}:

@@ -61,6 +61,7 @@ class BenchPlan(QObject):
         self.planner.found.connect(self._found)
         self.planner.failed.connect(self._failed)
         self.planner.ended.connect(self._ended)
+        self.planner.moved.connect(self.complained)
         self.planner.advanced.connect(self.advanced)
 
     @property

@@ -25,7 +25,13 @@ MOST = 2
 
 START = "import sys; sys.path[:] = {path!r}; from zealous_crane.plan.server import serve; serve({descriptor})"
 
-LOST = tr("The process that planned ended by itself.")
+LOST = tr("The planning process stopped answering. Planning starts again inside this window, which may be slower to respond.")
+
+PATIENCE = 3.0
+"""Seconds without a sign of life after which a process that has begun counts as gone."""
+
+START_PATIENCE = 20.0
+"""Seconds it may take to begin: it brings the engine in, beside whatever else the machine does."""
 
 
 class Worker(ABC):
@@ -64,11 +70,12 @@ class ProcessWorker(Worker):
         self._out: queue.SimpleQueue[bytes | None] = queue.SimpleQueue()
         self._process: subprocess.Popen[bytes] | None = None
         self._asked = 0
+        self.asks: Asked | None = None
         threading.Thread(target=self._speak, daemon=True).start()
 
     def ask(self, number: int, ask: Asked) -> None:
         """See :meth:`Worker.ask`."""
-        self.run, self._asked, self.idle = number, number, False
+        self.run, self._asked, self.idle, self.asks = number, number, False, ask
         self._say(number, ask)
 
     def stop(self, number: int) -> None:
@@ -93,8 +100,13 @@ class ProcessWorker(Worker):
             return
         ours, theirs = Pipe()
         call = START.format(path=sys.path, descriptor=theirs.fileno())
-        self._process = subprocess.Popen([sys.executable, "-c", call], stdin=subprocess.DEVNULL, pass_fds=[theirs.fileno()])
-        theirs.close()
+        try:
+            self._process = subprocess.Popen([sys.executable, "-c", call], stdin=subprocess.DEVNULL, pass_fds=[theirs.fileno()])
+        except OSError:
+            self._lost()
+            return
+        finally:
+            theirs.close()
         threading.Thread(target=self._listen, args=(ours, self._process), daemon=True).start()
         try:
             while message is not None:
@@ -104,16 +116,26 @@ class ProcessWorker(Worker):
             return  # what listens says that it is gone
         ours.close()
 
+    def _lost(self) -> None:
+        """It can be asked nothing more; whoever waits for it is told."""
+        was, self.gone = self.gone, True
+        if not was:
+            self.hear(self.run, Heard.MOVED, LOST)
+
     def _listen(self, pipe: Connection, process: subprocess.Popen[bytes]) -> None:
+        patience = START_PATIENCE
         while True:
             try:
+                if not pipe.poll(patience):
+                    # Stopped, or too far gone to say so: what it was at is done by somebody else.
+                    process.kill()
+                    raise EOFError
                 number, heard, answer = pipe.recv()
             except (EOFError, OSError):
-                was, self.gone = self.gone, True
                 process.wait()
-                if not was:
-                    self.hear(self.run, Heard.FAILED, LOST)
+                self._lost()
                 return
+            patience = PATIENCE
             if heard is None:
                 self.idle = self.idle or number == self._asked
             else:
@@ -188,6 +210,12 @@ class Crew:
 
     def _hear(self, number: int, heard: Heard, answer: object) -> None:
         hear = self._ears.get(number)
+        if heard is Heard.MOVED:
+            lost = next((w for w in self._workers if isinstance(w, ProcessWorker) and w.gone and w.run == number), None)
+            if hear is not None and lost is not None and lost.asks is not None:
+                hear(number, heard, answer)
+                ThreadWorker(self._hear).ask(number, lost.asks)
+            return
         if heard in (Heard.ENDED, Heard.FAILED):
             self._ears.pop(number, None)
         if hear is not None:

@@ -131,7 +131,9 @@ class Filing:
                 name=path.stem, part=FlatPart(flat=reading.flat), **reading.tolerance.fields, metal=job.metal, own_metal=job.own_metal,
                 thickness=job.thickness, radius=job.radius, school=job.school, brake=job.brake, units=job.units,
             )  # fmt: skip
-            self.session.start_with(made)
+            # The shop's ways, but the units and tolerances that the drawing itself names.
+            named = {"units": job.units, **reading.tolerance.fields}
+            self.session.start_with(self.session.settings.taken_by(made).model_copy(update=named))
         except (DrawingError, ValueError) as error:
             self.front.refuse(str(error))
             return ()

@@ -59,6 +59,8 @@ class Heard(StrEnum):
     """A plan: the first order that works, marked so; then the one that is kept; then with its cures. Or the answer of a call."""
     ADVANCED = "advanced"
     """:class:`Progress`."""
+    MOVED = "moved"
+    """A sentence: whoever worked on it is gone, and somebody else goes on from the beginning."""
     FAILED = "failed"
     """The way to a fault of the program, as text."""
     ENDED = "ended"

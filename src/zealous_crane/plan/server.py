@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import queue
 import threading
+import time
 from multiprocessing.connection import Connection
 
 from .asked import Asked, Heard
@@ -14,6 +15,9 @@ from .run import run
 NICE = 10
 """How far the process steps back behind whatever a person is looking at."""
 
+BEAT = 0.5
+"""Seconds between two signs of life."""
+
 Message = tuple[int, Asked | None]
 """A number that counts up, and what is asked under it; None calls off what runs."""
 
@@ -21,7 +25,8 @@ Message = tuple[int, Asked | None]
 def serve(descriptor: int) -> None:
     """Plan what is asked over a pipe until it is closed.
 
-    What comes back is (number, :class:`~zealous_crane.plan.asked.Heard`, answer), and (number, None, None) when the process is idle.
+    What comes back is (number, :class:`~zealous_crane.plan.asked.Heard`, answer), (number, None, None) when the process is idle, and
+    (0, None, None) every :data:`BEAT` seconds as a sign of life.
 
     Args:
         descriptor: file descriptor of the pipe's end.
@@ -44,13 +49,25 @@ def serve(descriptor: int) -> None:
             if ask is not None:
                 asked.put((number, ask))
 
+    sending = threading.Lock()
+
+    def send(message: object) -> None:
+        with sending:
+            pipe.send(message)
+
+    def beat() -> None:
+        while True:
+            time.sleep(BEAT)
+            send((0, None, None))
+
     threading.Thread(target=listen, daemon=True).start()
+    threading.Thread(target=beat, daemon=True).start()
     while True:
         number, ask = asked.get()
 
         def tell(heard: Heard, answer: object, number: int = number) -> None:
-            pipe.send((number, heard, answer))
+            send((number, heard, answer))
 
         if number == newest:
             run(ask, tell, lambda number=number: newest != number)  # type: ignore[misc]
-        pipe.send((number, None, None))
+        send((number, None, None))
