@@ -191,6 +191,7 @@ TELL_NO_BLANK = {
     "explain",
     "from-drawing",
     "learnt",
+    "least",
     "manual",
     "schema",
     "shop",

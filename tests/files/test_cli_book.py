@@ -134,3 +134,21 @@ def test_a_strip_gives_what_was_bent():
     with pytest.raises(ValueError, match="longer than nothing"):
         found_by(record.model_copy(update={"leg_one": 0.0}))
     assert found.sums[0].total == pytest.approx(found.strip.deduction) and found.sums[1].total == pytest.approx(found.gain)
+
+
+def test_the_least_sizes_of_a_brake_are_told_with_their_reasons(run):
+    told = {
+        one["what"]: one["size"]
+        for one in json.loads(
+            run("least", "--metal", "galvanized", "--thickness", "22 ga", "--brake", "apiary-finger-50", "--json")
+        )
+    }
+    # By hand, common practice, no source: folded sharp, a thickness of setback and three more for the leaf to hold; the bar and
+    # the setback between two bends turned opposite ways. 22 ga galvanized is 0.0336".
+    assert told["flange"] == pytest.approx(4 * 0.0336 * 25.4) and told["hem, to its folded edge"] == pytest.approx(
+        4 * 0.0336 * 25.4
+    )
+    assert told["two bends turned opposite ways, apart"] == pytest.approx(12.7 + 0.0336 * 25.4)
+    press = json.loads(run("least", "--metal", "mild-steel", "--thickness", "2 mm", "--brake", "honey-press-2000", "--json"))
+    # 0.707 V and a millimetre, as press makers' charts have it, from memory.
+    assert any(one["what"].endswith("V 10") and one["size"] == pytest.approx(0.7071 * 10 + 1, abs=0.01) for one in press)

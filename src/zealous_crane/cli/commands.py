@@ -30,7 +30,7 @@ from .devices import simulate
 from .help import translate
 from .inspection import explain, sizes
 from .jobs import fitting, from_drawing, schema
-from .learnt import coupon, learnt
+from .learnt import coupon, learnt, least
 from .papers import export, manual, marking, sheet, template
 from .plans import blank, check, plan
 from .recheck import RecheckError
@@ -83,7 +83,8 @@ def open_job(job: Annotated[Path | None, typer.Argument(metavar="JOB", help="A j
 
 COMMANDS: dict[str, Callable[..., None]] = {
     "open": open_job, "blank": blank, "plan": plan, "check": check, "sheet": sheet, "export": export, "marking": marking,
-    "template": template, "manual": manual, "from-drawing": from_drawing, "learnt": learnt, "coupon": coupon, "fitting": fitting,
+    "template": template, "manual": manual, "from-drawing": from_drawing, "learnt": learnt, "least": least, "coupon": coupon,
+    "fitting": fitting,
     "schema": schema, "cut": cut_command, "fits-piece": fits_piece, "sizes": sizes, "explain": explain, "simulate": simulate,
 }  # fmt: skip
 for name, command in COMMANDS.items():

@@ -13,6 +13,7 @@ from ..measure import show_length
 from ..measure.words import tr
 from ..metal import Material, Sheet
 from ..plan.make import make_plan
+from ..plan.stroke.machines import machine_of
 from ..shop.learnt import Place, learn
 from .asked import (
     CANNOT,
@@ -23,6 +24,7 @@ from .asked import (
     load,
     print_json,
     rack_of_shop,
+    rack_with,
     refused,
     settings_of_shop,
     stop,
@@ -82,6 +84,28 @@ def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_
         typer.echo("  " + NARROW)
     if refused(found):
         raise stop(found.sentence, CANNOT)
+
+
+def least(
+    metal: Annotated[str, typer.Option(help="Key of the metal.")],
+    thickness: Annotated[str, typer.Option(help="Gauge or thickness.")],
+    brake: Annotated[str, typer.Option(metavar="KEY|FILE", help="A brake of the shop, or a brake file.")],
+    as_json: AsJson = False,
+) -> None:
+    """The least flange, hem and distance between two bends on a brake in a sheet, outside, and why."""
+    known = settings_of_shop().every_metal
+    if metal not in known:
+        raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(known)))
+    rack, key = rack_with(brake)
+    machine, sheet = rack[key or brake], Sheet.read(known[metal], thickness)
+    found = machine_of(machine).least_sizes(machine, sheet)
+    if as_json:
+        print_json([dataclasses.asdict(one) for one in found])
+        return
+    for one in found:
+        typer.echo(f"{one.what}: {show_length(one.size, machine.marked_in.fine)} ({one.why})")
+    if not found:
+        typer.echo(tr("Nothing is known of the least sizes on this machine in this sheet."))
 
 
 def _record(place: Place, metals: Mapping[str, Material], rack: Rack, where: str | None) -> dict[str, Any]:

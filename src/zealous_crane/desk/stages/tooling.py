@@ -234,7 +234,12 @@ class ToolingStage(LookedAt):
         self.setups.setText("<br>".join(lines))
         texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
         self.cautions.setText("\n".join(f"·  {t}" for t in texts))
-        self.gauging.setText("\n".join(gauging_lines(plan)))
+        least = "; ".join(
+            f"{one.what} {show_length(one.size, plan.job.units.fine, pretty=True)}"
+            for one in machine_of(plan.brake).least_sizes(plan.brake, plan.blank.sheet)
+        )
+        lines = [*gauging_lines(plan), *([tr("Least here, outside: {least}.").format(least=least)] if least else [])]
+        self.gauging.setText("\n".join(lines))
         gauge = plan.brake.gauge_reach is not None
         for widget in (self.gauge_all, self.gauge_one):
             widget.setVisible(gauge)

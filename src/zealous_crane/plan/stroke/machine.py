@@ -123,6 +123,21 @@ class Card:
     units: Units
 
 
+@dataclass(frozen=True)
+class Least:
+    """The least size of something on a machine in a sheet.
+
+    Attributes:
+        what: what it is the least of, as a shop calls it.
+        size: mm, outside.
+        why: what it is made of.
+    """
+
+    what: str
+    size: float
+    why: str
+
+
 class OwnSetUp(ABC):
     """What is set on one kind of machine for one stroke, beyond what every machine has."""
 
@@ -184,6 +199,10 @@ class Machine(ABC, Generic[B, T]):
     @abstractmethod
     def refused(self, blank: Blank, brake: B, units: Units) -> tuple[str, tuple[str, ...]] | None:
         """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it; None when it does."""
+
+    def least_sizes(self, brake: B, sheet: Sheet) -> tuple[Least, ...]:
+        """The least flange, hem and distance between two bends at 90° in a sheet, as far as they are known. Common practice, no source."""
+        return ()
 
     @abstractmethod
     def narrow_flanges(self, blank: Blank, brake: B, units: Units) -> list[Finding]:

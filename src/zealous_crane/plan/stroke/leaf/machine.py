@@ -6,17 +6,19 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, ClassVar
 
+from ....allowance import default_school
 from ....blank import Blank, Finding
 from ....brake import LeafBrake
 from ....job import Avoided
 from ....measure import Units
 from ....measure.words import counted, tr
+from ....metal import Sheet
 from ...geometry.body import Body, BodyKind
 from ...geometry.obstacle import Phase
 from ...memory import kept
 from ..drawn import Drawn
 from ..flange import short_legs
-from ..machine import Doing, Machine, Words
+from ..machine import Doing, Least, Machine, Words
 from ..rated import too_thick
 from ..record import profile_record
 from ..setting import Setting
@@ -112,6 +114,22 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         """See :meth:`Machine.refused`."""
         thick = too_thick(blank, brake.rated, units)
         return thick or (None if brake.fingers else (tr("there are no fingers in the rack"), ()))
+
+    def least_sizes(self, brake: LeafBrake, sheet: Sheet) -> tuple[Least, ...]:
+        """See :meth:`Machine.least_sizes`."""
+        school, t = default_school(sheet.thickness), sheet.thickness
+        bend, hem = school.bend(90, brake.radius(sheet).radius, t), school.bend(180, 0.0, t)
+        flange, why = brake.least_flange(bend)
+        closed, _ = brake.least_flange(hem)
+        found = [Least(tr("flange"), flange, why), Least(tr("hem, to its folded edge"), closed, why)]
+        for angle_off, set_up in (
+            (tr("two bends turned opposite ways, apart"), brake),
+            (tr("the same with the leaf's angle off"), brake.bare),
+        ):
+            if set_up is not None:
+                between, reason = set_up.least_between(bend)
+                found.append(Least(angle_off, between, reason))
+        return tuple(found)
 
     def unheld(self, blank: Blank, brake: LeafBrake, units: Units) -> list[Finding]:
         """See :meth:`Machine.unheld`."""

@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 from ....blank import Blank, Finding, MadeBy
 from ....brake import Bottoming, PressBrake, PunchStyle
 from ....brake.air import NARROWEST, WIDEST
-from ....brake.force import BOTTOM_FACTOR
+from ....brake.force import BOTTOM_FACTOR, least_leg
 from ....brake.section import marked_in
 from ....measure import Units, show_length
 from ....measure.words import counted, tr
@@ -16,7 +16,7 @@ from ....metal import Sheet
 from ....metal.springback import overbend
 from ....tool_wishes import ToolChoice
 from ..drawn import Drawn
-from ..machine import Doing, Machine, Words
+from ..machine import Doing, Least, Machine, Words
 from ..record import profile_record
 from ..setting import Setting
 from ..stroke import Stroke
@@ -122,6 +122,14 @@ class PressBending(Machine[PressBrake, PressTooling]):
     def drawn(self, brake: PressBrake) -> Drawn:
         """See :meth:`Machine.drawn`."""
         return press_drawn(brake)
+
+    def least_sizes(self, brake: PressBrake, sheet: Sheet) -> tuple[Least, ...]:
+        """See :meth:`Machine.least_sizes`: over every V that suits the sheet, the one the plan begins with first."""
+        plain, acute = brake.die_order(sheet)
+        why = tr("half the V over cos 45°, and a margin")
+        return tuple(
+            Least(tr("flange over {die}").format(die=die.name), least_leg(die.opening, 90.0), why) for die in (*plain, *acute)
+        )
 
     def narrow_flanges(self, blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
         """See :meth:`Machine.narrow_flanges`."""
