@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, ClassVar
 
-from ....allowance import default_school
+from ....allowance import OnTheLine, default_school
 from ....blank import Blank, Finding
 from ....brake import LeafBrake
 from ....job import Avoided
@@ -118,7 +118,9 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
     def least_sizes(self, brake: LeafBrake, sheet: Sheet) -> tuple[Least, ...]:
         """See :meth:`Machine.least_sizes`."""
         school, t = default_school(sheet.thickness), sheet.thickness
-        bend, hem = school.bend(90, brake.radius(sheet).radius, t), school.bend(180, 0.0, t)
+        # Folded on the line it is folded sharp, as a job's own flat has it.
+        radius = 0.0 if isinstance(school, OnTheLine) else brake.radius(sheet).radius
+        bend, hem = school.bend(90, radius, t), school.bend(180, 0.0, t)
         flange, why = brake.least_flange(bend)
         closed, _ = brake.least_flange(hem)
         found = [Least(tr("flange"), flange, why), Least(tr("hem, to its folded edge"), closed, why)]
