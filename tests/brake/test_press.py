@@ -22,6 +22,7 @@ from zealous_crane.brake import (
     least_leg,
     load,
     read_brake,
+    shipped_rack,
     straight_punch,
     v_die,
     wanted_opening,
@@ -174,3 +175,17 @@ def test_a_press_file_comes_back_as_it_was(press, tmp_path):
     path.write_text(json.dumps(old))
     with pytest.raises(BrakeError, match=r"press\.json"):  # a file that does not say is read as a leaf brake
         read_brake(path)
+
+
+@pytest.mark.parametrize("over", [1e-6, 0.01, 0.3])
+@pytest.mark.parametrize("units", [Units.FRACTIONS, Units.MM])
+def test_rounding_never_hides_that_a_press_is_too_weak(over, units):
+    rack = shipped_rack()
+    press = rack["honey-press-2000"]
+    sheet = Sheet.read(MATERIALS["mild-steel"], "3 mm", Units.MM)
+    punch, die = next(press.pairs(sheet))
+    total = load(press, punch, die, sheet, 400.0).total
+    weak = press.model_copy(update={"force": total - over})
+    said = load(weak, punch, die, sheet, 400.0).says.text(units)
+    need, gives = said.removeprefix("it needs ").split(" and the press gives ")
+    assert need != gives, said

@@ -1,13 +1,18 @@
 """The shop: machines copied, renamed, retired and handed out by key and mouse, undone, and there again after a start."""
 
+import pytest
 from in_dialog import in_dialog
 from PySide6.QtCore import Qt
 from test_window import choose, planned, retype, window  # noqa: F401 - a fixture
 
-from zealous_crane.brake import read_brake, shop_rack
+from zealous_crane.brake import Rack, read_brake, shop_rack
+from zealous_crane.desk.crew import Crew
+from zealous_crane.desk.session import Session
 from zealous_crane.desk.shop import ShopDialog
-from zealous_crane.measure import INCH
+from zealous_crane.job import Job
+from zealous_crane.measure import INCH, Tonnage, say_forces_in
 from zealous_crane.metal import Material
+from zealous_crane.part.kinds import SingleBend
 from zealous_crane.shop.book.record import StockRecord
 from zealous_crane.shop.settings import read_settings
 
@@ -153,3 +158,31 @@ def test_what_hangs_on_the_wall_is_seen_on_the_blank_at_once(qtbot, window):  # 
     assert "nothing" in in_shop(qtbot, window, deed)
     now = {round(r.size / INCH, 4) for r in window.session.blank.reliefs}
     assert now <= {0.1875, 0.5} and before != now and window.session.job.strike_from == "left back"
+
+
+def test_another_unit_of_force_changes_what_is_on_show(qtbot, rack, own_crew_window):
+    session = own_crew_window
+    assert "kN" in session.plan.sentence and "tons" not in session.plan.sentence.split("(")[0]
+    ways = session.settings.ways.model_copy(update={"tonnage": Tonnage.SHORT})
+    with qtbot.waitSignal(session.rested, timeout=60_000):
+        assert session.keep_settings(session.settings.model_copy(update={"ways": ways})) is None
+    assert "tons (" in session.plan.sentence, session.plan.sentence
+    # Taken back, what is on show is as it was.
+    with qtbot.waitSignal(session.rested, timeout=60_000):
+        session.undo()
+    assert "tons" not in session.plan.sentence.split("(")[0]
+
+
+@pytest.fixture
+def own_crew_window(qtbot, rack):
+    """A session with a crew of its own, on a press too weak for the part."""
+    weak = rack["honey-press-2000"].model_copy(update={"force": 10.0, "key": "weak"})
+    job = Job(part=SingleBend(first=60, second=50, length=400), metal="mild-steel", thickness="3 mm", units="mm", brake="weak")
+    crew = Crew()
+    session = Session(job, Rack((weak,)), crew=crew)
+    with qtbot.waitSignal(session.rested, timeout=60_000):
+        pass
+    yield session
+    session.close()
+    crew.close()
+    say_forces_in(Tonnage.BY_UNITS)

@@ -55,6 +55,10 @@ PRESS = "press"
 """Whose rating it is where it is the press's own."""
 
 
+HAIR = 1.0
+"""kN, and kN per metre, by which a force that is too much is at least told above what it is held against."""
+
+
 @dataclass(frozen=True)
 class Load:
     """The force of one bend against what press, punch and die stand.
@@ -81,13 +85,16 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
     shares = [(total / brake.force, PRESS), (per / punch.limit, punch.name), (per / die.limit, die.name)]
     says = None
     if total > brake.force:
-        says = Said.of(tr("it needs {total} and the press gives {force}"), total=Force(total), force=Force(brake.force))
+        # Rounding does not hide the reason.
+        shown = max(total, brake.force + HAIR)
+        says = Said.of(tr("it needs {total} and the press gives {force}"), total=Force(shown), force=Force(brake.force))
     else:
         for tool, sentence in (
             (punch, tr("it needs {along} and the punch {name} stands {limit}")),
             (die, tr("it needs {along} and the die {name} stands {limit}")),
         ):
             if per > tool.limit:
-                says = Said.of(sentence, along=ForceAlong(per), name=tool.name, limit=ForceAlong(tool.limit))
+                along = ForceAlong(max(per, tool.limit + HAIR))
+                says = Said.of(sentence, along=along, name=tool.name, limit=ForceAlong(tool.limit))
                 break
     return Load(per, total, *max(shares), says)

@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from ..blank import Blank, MadeBy
 from ..brake import Rack
 from ..job import Job
+from ..measure import forces_said_in
 from ..measure.words import tr
 from ..plan.asked import Ask, Heard, Progress
 from .asking import Asking
@@ -48,7 +49,7 @@ class Planner(Asking):
         """Plan this job; whatever ran before is called off."""
         self._standing = ()
         self.judged, self.of = 0, sum(fold.made_by in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds)
-        self._put(Ask(job, blank, rack))
+        self._put(Ask(job, blank, rack, forces_said_in()))
 
     def _hear(self, heard: Heard, answer: object) -> None:
         if heard is Heard.FOUND:

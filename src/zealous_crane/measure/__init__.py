@@ -5,7 +5,7 @@ Inside the program a length is a plain float in millimetres and an angle a float
 
 from .angle import AngleError, AngleReading, parse_angle, show_angle, signed_angle
 from .field import Angle, Length, LengthOrZero, PositiveLength
-from .force import Tonnage, say_forces_in, show_force
+from .force import Tonnage, forces_said_in, say_forces_in, show_force
 from .length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
 from .mass import show_mass
 from .said import Force, ForceAlong, Long, Said
@@ -29,6 +29,7 @@ __all__ = [
     "Term",
     "Tonnage",
     "Units",
+    "forces_said_in",
     "nearest_tick",
     "parse_angle",
     "parse_length",

@@ -38,6 +38,11 @@ def say_forces_in(tonnage: Tonnage) -> None:
     _said_in[0] = tonnage
 
 
+def forces_said_in() -> Tonnage:
+    """What forces are said in, in this process."""
+    return _said_in[0]
+
+
 def show_force(kilonewtons: float, units: Units) -> str:
     """A force as the shop says it, and in the other unit its plates may have: ``18.5 kN (1.9 t)``, ``2.1 tons (18.5 kN)``.
 
@@ -55,4 +60,5 @@ def show_force(kilonewtons: float, units: Units) -> str:
 
 
 def _short(value: float) -> str:
-    return f"{value:.0f}" if value >= 10 else f"{value:.1f}"
+    text = f"{value:.0f}" if value >= 100 else f"{value:.1f}"
+    return text.removesuffix(".0") if value >= 10 else text

@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 from ..blank import Blank
 from ..brake import Rack
 from ..job import Job
+from ..measure import Tonnage
 from ..measure.dataclass import dataclass
 
 Call = tuple[Callable[..., object], tuple[Any, ...]]
@@ -23,11 +24,13 @@ class Ask:
         job: what is wanted; its brake is in the rack.
         blank: its flat.
         rack: the brakes of the shop.
+        tonnage: what the shop says forces in.
     """
 
     job: Job
     blank: Blank
     rack: Rack
+    tonnage: Tonnage = Tonnage.BY_UNITS
 
 
 @dataclass(frozen=True)

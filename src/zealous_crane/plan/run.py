@@ -5,6 +5,7 @@ from __future__ import annotations
 import traceback
 from collections.abc import Callable
 
+from ..measure import say_forces_in
 from .advice.advise import advise
 from .asked import Ask, Asked, Call, Heard, Progress, Tell
 from .make import make_plan
@@ -55,6 +56,8 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
 
     # What the engine keeps is kept of the pieces of one blank; those of the last are never asked about again.
     forget()
+    # Whoever composes a sentence says forces as the window does that asked.
+    say_forces_in(ask.tonnage)
     brake = ask.rack[ask.job.brake]
     plan = make_plan(ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=first)
     shown(plan)
