@@ -98,6 +98,6 @@ def overbend(
     return Springback(
         low * share,
         tr("common practice for {kind} in {metal}: {low:g}–{high:g}° at 90°, the low end taken").format(
-            kind=kind, metal=sheet.metal.name.lower(), low=low, high=low + (CLOSING_RANGE if closing else RANGE)
+            kind=kind, metal=sheet.metal.name, low=low, high=low + (CLOSING_RANGE if closing else RANGE)
         ),
     )

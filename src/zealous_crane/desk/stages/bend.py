@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from ...measure import show_angle
 from ...measure.words import the, tr
 from ...plan.geometry.obstacle import tool_words
+from ...plan.result.facts import LEAST_AHEAD
 from ...plan.result.plan import Plan, PlannedStroke
 from ...plan.result.state import State
 from ...plan.stroke.machines import machine_of
@@ -347,7 +348,11 @@ class BendStage(LookedAt):
                 )
             )
         else:
-            self.now.setText(tr("Bent to {angle}. Drag the handle until it touches.").format(angle=show_angle(self.end.angle)))
+            leaf = stroke.verdict.stroke.set_for(self.end.angle)
+            bent = tr("Bent to {angle}.").format(angle=show_angle(self.end.angle))
+            if leaf - self.end.angle >= LEAST_AHEAD:
+                bent = tr("Sheet at {angle}, leaf at {leaf}.").format(angle=show_angle(self.end.angle), leaf=show_angle(leaf))
+            self.now.setText(bent + " " + tr("Drag the handle until it touches."))
         self.end.update()
         self.touched.emit(self.end.angle)
 

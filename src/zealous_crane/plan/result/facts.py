@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ...measure import AngleReading, Units, show_angle, show_length
+from ...measure import INCH, AngleReading, Units, show_angle, show_length
 from ...measure.words import the, tr
 from ..stroke.machine import Card, Fact, FactKey
 from ..stroke.machines import machine_of
@@ -58,23 +58,25 @@ LEAST_AHEAD = 0.05
 
 
 def over_text(stroke: PlannedStroke, set_up: SetUp) -> str:
-    """What the stop angle is made of."""
-    verdict, ahead = stroke.verdict, set_up.machine_stop - set_up.stop_angle
-    if ahead >= LEAST_AHEAD:
-        return tr("(the sheet at {sheet}: {target} and {over_bend} over; the leaf {ahead} ahead of it)").format(
-            sheet=show_angle(set_up.stop_angle), target=show_angle(set_up.target), over_bend=show_angle(set_up.over_bend),
-            ahead=show_angle(ahead),
-        )  # fmt: skip
+    """What the stop angle is made of, in brackets."""
+    said, ahead = _made_of(stroke, set_up), set_up.machine_stop - set_up.stop_angle
+    if ahead < LEAST_AHEAD:
+        return f"({said})"
+    return tr("(the sheet at {sheet}, the leaf {ahead} ahead of it; {said})").format(
+        sheet=show_angle(set_up.stop_angle), ahead=show_angle(ahead), said=said
+    )
+
+
+def _made_of(stroke: PlannedStroke, set_up: SetUp) -> str:
+    verdict = stroke.verdict
     if set_up.limit:
         rest = (
             tr("the rest by hand")
             if verdict.by_hand
             else tr("comes out at {released}").format(released=show_angle(set_up.released))
         )
-        return tr("(wanted {wanted}; {rest})").format(wanted=show_angle(verdict.wanted), rest=rest)
-    return tr("({target} and {over_bend} over)").format(
-        target=show_angle(set_up.target), over_bend=show_angle(set_up.over_bend)
-    )
+        return tr("wanted {wanted}; {rest}").format(wanted=show_angle(verdict.wanted), rest=rest)
+    return tr("{target} and {over_bend} over").format(target=show_angle(set_up.target), over_bend=show_angle(set_up.over_bend))
 
 
 def _why(plan: Plan, stroke: PlannedStroke) -> str:
@@ -98,7 +100,10 @@ def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
     """What a hand does with the part, in sentences without which the plan does not hold."""
     said = [tr("guide {tab} under {hem} as it comes up").format(tab=the(tab), hem=the(hem)) for tab, hem in work.guided]
     if work.draw:
-        said.append(tr("draw it {draw} to the front before you open").format(draw=show_length(work.draw, units, pretty=True)))
+        # Rounded up: less would not do.
+        tick = INCH / 8 if units.is_inch else 1.0
+        draw = math.ceil(work.draw / tick - 1e-9) * tick
+        said.append(tr("draw it {draw} to the front before you open").format(draw=show_length(draw, units, pretty=True)))
     if work.open_most is not None:
         said.append(
             tr("open no more than {most}, lift it {lift} and take it off").format(
