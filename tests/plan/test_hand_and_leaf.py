@@ -198,3 +198,17 @@ def test_drawing_forward_and_guiding_tabs_are_told():
 def test_the_flat_of_a_stroke_is_that_of_its_brake():
     job = demo_job("frame-rail")
     assert make_plan(job, RACK[job.brake]).blank.size == flat_for(job, RACK[job.brake]).size
+
+
+def test_a_stretch_without_a_finger_beyond_the_brakes_limit_is_told():
+    job = demo_job("chimney-halves")
+    plan = plan_of(job, RACK[job.brake])
+    told = [(stroke, where, length) for stroke in plan.strokes for where, length in stroke.bare]
+    assert told, "a hem holds the end of its lock edge"
+    for stroke, where, length in told:
+        low, high = stroke.verdict.stroke.setting.span
+        ends = {"left": min(a for a, _ in stroke.sections) - low, "right": high - max(b for _, b in stroke.sections)}
+        assert length == pytest.approx(ends[where]) and length > plan.brake.unsupported_end
+        assert any("have nothing over them" in reason for reason in plan.reasons)
+    box = demo_job("syrup-tray")
+    assert not any(stroke.bare for stroke in plan_of(box, RACK[box.brake]).strokes)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import field
+from dataclasses import field, replace
 
 from ..measure import AngleError, parse_angle, show_angle
 from ..measure.dataclass import dataclass
@@ -187,7 +187,7 @@ class Bent:
         turn.is_done = turn.answer.is_done
         if turn.answer.next_stop is not None and turn.is_done:
             # For the next part everything counts, this one among the rest.
-            turn.answer = Answer(**{**vars(turn.answer), "next_stop": self.next_stop(plan, stroke)})
+            turn.answer = replace(turn.answer, next_stop=self.next_stop(plan, stroke))
         return answer_text(stroke, turn.answer, plan.job.angles)
 
     def answer(self, plan: Plan, stroke: PlannedStroke) -> str:

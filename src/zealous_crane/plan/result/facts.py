@@ -10,7 +10,7 @@ from ..stroke.machine import Card, Fact, FactKey
 from ..stroke.machines import machine_of
 from ..stroke.sections import width_text
 from .gauging import GaugeStop
-from .plan import Plan, PlannedStroke
+from .plan import Plan, PlannedStroke, bare_text
 from .set_up import HandWork, SetUp, set_up_of
 
 
@@ -160,6 +160,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
             forward=show_length(tip.forward, units, pretty=True),
         )  # fmt: skip
         facts.append(Fact(FactKey.WAY, tr("Way"), said))
+    facts += [Fact(FactKey.BARE, tr("Look at"), bare_text(*one, units)) for one in stroke.bare]
     facts += [Fact(FactKey.HAND, tr("By hand"), said) for said in hand_work_text(found.hand_work, units)]
     facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), _why(plan, stroke)))
     return [*facts, *found.machine.more(card)]

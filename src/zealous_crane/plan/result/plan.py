@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Hashable
 from dataclasses import field
 from typing import Any, TypeVar
@@ -111,6 +112,24 @@ class PlannedStroke:
     def name(self) -> str:
         return self.verdict.stroke.setting.name
 
+    @once
+    def bare(self) -> tuple[tuple[str, float], ...]:
+        """Stretches of the fold (mm) with no piece over them that are longer than the machine's own limits allow: at its ``left`` or
+        ``right`` end, or as a ``gap`` between two pieces. The engine lets them be where a hem holds the fold straight, or where no
+        piece finds room."""
+        stroke = self.verdict.stroke
+        brake, (low, high) = stroke.tooling.brake, stroke.setting.span
+        over = [(a, b) for a, b in self.sections if b > low and a < high]
+        if not over:
+            return ()
+        found = [("left", over[0][0] - low), ("right", high - over[-1][1])]
+        bare = [(where, length) for where, length in found if length > brake.unsupported_end + HAIR]
+        # Between two folds of one line there is no metal: a gap is measured within each of them.
+        for first, last in stroke.setting.fold_ranges:
+            gaps = (min(b[0], last) - max(a[1], first) for a, b in itertools.pairwise(over))
+            bare += [("gap", gap) for gap in gaps if gap > brake.largest_gap + HAIR]
+        return tuple(bare)
+
     @property
     def machine_stop(self) -> float:
         """Degrees the machine is stopped at: the leaf's own angle, which goes ahead of the sheet's; a press is set by the sheet's."""
@@ -182,6 +201,20 @@ def closing_text(stroke: PlannedStroke) -> str:
     if doubled or is_pressed_flat(bend.angle, bend.radius, bend.thickness):
         return tr("flatten the hem")
     return tr("close the hem onto a strip {gap} thick").format(gap=show_length(2 * bend.radius, stroke.units.fine))
+
+
+HAIR = 0.05
+"""mm by which a stretch without a piece may pass a limit before it is told."""
+
+
+def bare_text(where: str, length: float, units: Units) -> str:
+    """A stretch of a fold with no piece over it, in words."""
+    said = {
+        "left": tr("{length} at the left end of the fold have nothing over them"),
+        "right": tr("{length} at the right end of the fold have nothing over them"),
+        "gap": tr("a gap of {length} between two pieces"),
+    }[where]
+    return said.format(length=show_length(length, units, pretty=True))
 
 
 NARROW = 0.5

@@ -13,7 +13,7 @@ from ..order.route import Failure, Moves
 from ..stroke.machine import Words
 from ..stroke.sections import fit, why_no_fit
 from ..stroke.verdict import HEM_LEAST, Verdict
-from .plan import NARROW, HandStep, PlannedStroke, Setup
+from .plan import NARROW, HandStep, PlannedStroke, Setup, bare_text
 
 
 def listed(names: Sequence[str]) -> str:
@@ -148,6 +148,12 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
             said.append(
                 tr("Bend {number} leaves only {room}; bring it up slowly and look.").format(
                     number=stroke.number, room=stroke.room
+                )
+            )
+        for where, length in stroke.bare:
+            said.append(
+                tr("Bend {number}: {bare}, more than this brake's own limit; look that it bends straight there.").format(
+                    number=stroke.number, bare=bare_text(where, length, stroke.units)
                 )
             )
         if stroke.verdict.stroke.strain >= CARE:

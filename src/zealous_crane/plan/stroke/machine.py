@@ -84,6 +84,7 @@ class FactKey(StrEnum):
     GAUGE = "gauge"
     STATION = "station"
     WAY = "way"
+    BARE = "bare"
     HAND = "hand"
     OVER_BEND = "over-bend"
     RATED = "rated"

@@ -201,6 +201,16 @@ class Setting:
         return self.held.span
 
     @once
+    def fold_ranges(self) -> tuple[tuple[float, float], ...]:
+        """From where to where each of its folds runs along the line, mm, from the middle of what is folded."""
+        turn, shift = self.frame.turn, self.frame.shift
+        found = []
+        for fold in (self.blank.folds[i] for i in self.folds):
+            ends = [float((turn @ np.array([*end, 0.0]) + shift)[0]) for end in (fold.start, fold.end)]
+            found.append((min(ends), max(ends)))
+        return tuple(sorted(found))
+
+    @once
     def x_range(self) -> tuple[float, float]:
         """Extent of the whole part along the bed, mm."""
         ranges = [solid.x_range for group in self.solids for solid in group]
