@@ -4,6 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from test_window import planned, window  # noqa: F401 - a fixture
 
+from zealous_crane.demo import demo_job
 from zealous_crane.metal import MATERIALS
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.place import book_place
@@ -256,3 +257,18 @@ def test_both_ends_of_the_leaf_are_read(qtbot, window):  # noqa: F811
             (target + 1, target - 1),
             (target + 0.2, target),
         ]
+
+
+def test_a_fold_that_is_bent_twice_has_hits_of_its_own_each_time(qtbot, window):  # noqa: F811
+    """A wall begun to 30° and closed later: two strokes of one name, and what was read of the first says nothing of the second."""
+    window.session.start_with(demo_job("hive-roof"))
+    planned(qtbot, window.session)
+    qtbot.keyClick(window, Qt.Key.Key_F5)
+    page = window.others["at-the-brake"]
+    strokes = window.session.plan.strokes
+    first, last = strokes[0], next(s for s in reversed(strokes) if s.name == strokes[0].name)
+    assert first is not last
+    while page.step is not first:
+        qtbot.keyClick(page, Qt.Key.Key_Space)
+    typed(qtbot, page, "30")
+    assert page.bent.turn(first).record is not None and page.bent.turn(last).record is None

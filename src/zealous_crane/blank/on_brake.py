@@ -12,7 +12,6 @@ from ..brake import Brake
 from ..job import Job
 from .blank import Blank
 from .development import check_developable, develop
-from .uncut import Uncut, uncut
 
 
 def tool_radius(job: Job, brake: Brake | None) -> ToolRadius | None:
@@ -63,12 +62,3 @@ def check_flat(job: Job, brake: Brake | None) -> None:
         DevelopmentError: as :func:`flat_for`.
     """
     check_developable(job, tool_radius(job, brake))
-
-
-def uncut_for(job: Job, brake: Brake | None) -> Uncut:
-    """Panels and folds of a job on a brake before any corner is cut; see :func:`~zealous_crane.blank.uncut.uncut`.
-
-    Raises:
-        DevelopmentError: as :func:`flat_for`, where it shows before anything is cut.
-    """
-    return uncut(on_brake(job, brake))

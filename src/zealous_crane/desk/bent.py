@@ -65,8 +65,8 @@ class Bent:
     def __init__(self, session: Session) -> None:
         self._session = session
         self.first_part = False
-        self._turns: dict[str, Turn] = {}
-        self._doubted: tuple[str, str] | None = None
+        self._turns: dict[int, Turn] = {}
+        self._doubted: tuple[int, str] | None = None
 
     def forget(self) -> None:
         """Another plan: what came out of the one before means nothing for it."""
@@ -79,7 +79,7 @@ class Bent:
 
     def turn(self, stroke: PlannedStroke) -> Turn:
         """The bend of a stroke as it stands."""
-        return self._turns.setdefault(stroke.name, Turn())
+        return self._turns.setdefault(stroke.number, Turn())
 
     # --- what is typed ------------------------------------------------------------------------------------------------
 
@@ -161,11 +161,11 @@ class Bent:
         """
         expected = hit.stop / (1 + prior.mean / 90.0)
         unlikely = abs(hit.got - expected) > max(UNLIKELY, UNLIKELY_SHARE * expected)
-        confirmed = typed is not None and self._doubted == (stroke.name, typed)
+        confirmed = typed is not None and self._doubted == (stroke.number, typed)
         if hit.reading is Reading.BY_HAND or not unlikely or confirmed:
             self._doubted = None
             return
-        self._doubted = None if typed is None else (stroke.name, typed)
+        self._doubted = None if typed is None else (stroke.number, typed)
         raise UnlikelyReadingError(
             tr("{got} is far from the {expected} expected. Return once more books it; else type it anew.").format(
                 got=show_angle(hit.got), expected=show_angle(expected)
@@ -215,7 +215,7 @@ class Bent:
         if turn.record is None:
             return tr("This part was not read yet.")
         part = turn.part + 1
-        self._turns[stroke.name] = Turn(part)
+        self._turns[stroke.number] = Turn(part)
         return tr("Part {part}.").format(part=part)
 
     def counts_reading(self, stroke: PlannedStroke, angle: float) -> bool:
