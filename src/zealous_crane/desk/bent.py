@@ -144,9 +144,18 @@ class Bent:
         if before is None:
             job = plan.job
             turn.record = BendRecord(
-                job=job.name, part=turn.part, stroke=stroke.name, machine=plan.brake.key, tool=stroke.verdict.tooling.key,
-                metal=job.metal, thickness=plan.blank.thickness, angle=found.target, stop=made, got=hit.got, hits=hit.text,
-            )  # fmt: skip
+                job=job.name,
+                part=turn.part,
+                stroke=stroke.name,
+                machine=plan.brake.key,
+                tool=stroke.verdict.tooling.key,
+                metal=job.metal,
+                thickness=plan.blank.thickness,
+                angle=found.target,
+                stop=made,
+                got=hit.got,
+                hits=hit.text,
+            )
         else:
             turn.record = before.with_hit(hit)
         self._write(stroke, turn.record)

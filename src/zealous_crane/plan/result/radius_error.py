@@ -76,16 +76,20 @@ class RadiusError:
         """What it comes to, a sentence or two."""
         fine = units.fine
         first = self.bends[0]
-        said = tr(
-            "The flat is for an inside radius of {planned}, these tools make {made}: over {bends} the part comes out {off} too {way}."
-        ) if abs(self.off) >= LEAST else tr(
-            "The flat is for an inside radius of {planned}, these tools make {made}; the sizes stay what they are."
-        )  # fmt: skip
+        said = (
+            tr(
+                "The flat is for an inside radius of {planned}, these tools make {made}: over {bends} the part comes out {off} too {way}."
+            )
+            if abs(self.off) >= LEAST
+            else tr("The flat is for an inside radius of {planned}, these tools make {made}; the sizes stay what they are.")
+        )
         return said.format(
-            planned=show_length(first.planned, fine), made=show_length(first.made, fine),
-            bends=counted("{count} bend", "{count} bends", self.across), off=show_length(abs(self.off), fine),
+            planned=show_length(first.planned, fine),
+            made=show_length(first.made, fine),
+            bends=counted("{count} bend", "{count} bends", self.across),
+            off=show_length(abs(self.off), fine),
             way=tr("long") if self.off > 0 else tr("short"),
-        )  # fmt: skip
+        )
 
 
 def radius_error(job: Job, brake: Brake, blank: Blank, verdicts: Sequence[Verdict]) -> RadiusError | None:

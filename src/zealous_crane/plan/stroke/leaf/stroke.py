@@ -101,8 +101,10 @@ class LeafStroke(TurningStroke):
         """How far (mm) from the hinge, along the leaf's face, the sheet rests on it: at the bar's outer edge, or at its own end where it
         is shorter."""
         setting = self.setting
-        legs = [outside_leg(setting.line.bend, reach_of(setting.blank, setting.line, panel, setting.angles))
-                for panel in setting.folding_panels]  # fmt: skip
+        legs = [
+            outside_leg(setting.line.bend, reach_of(setting.blank, setting.line, panel, setting.angles))
+            for panel in setting.folding_panels
+        ]
         return max(1.0, min(self.tooling.brake.leaf_bar, min(legs, default=math.inf)))
 
     def lag(self, degrees: float) -> float:
@@ -199,10 +201,13 @@ class LeafStroke(TurningStroke):
         """Least distance (mm) of the leaf to what hangs below the folded panel, at ``SAMPLES`` angles; what lies on the leaf, or on the
         panel that lies on it, is not measured."""
         hanging = [
-            solid for solid in self._swept
-            if solid.panel not in self.setting.folding_panels and solid.panel not in self.setting.flush
-            and not (self._hangs(solid) or self._rides(solid)) and len(self._shadow(solid)) >= 3
-        ]  # fmt: skip
+            solid
+            for solid in self._swept
+            if solid.panel not in self.setting.folding_panels
+            and solid.panel not in self.setting.flush
+            and not (self._hangs(solid) or self._rides(solid))
+            and len(self._shadow(solid)) >= 3
+        ]
         if not hanging:
             return math.inf
         leaf, hinge = self._still["leaf"], self.tools.hinge
