@@ -173,6 +173,48 @@ def test_there_is_one_way_from_a_job_to_its_flat():
     assert not wrong
 
 
+LIBRARIES = {
+    "files/atomic.py": "the operating system refuses a name with a nought in it by a ValueError",
+    "files/drawing_entities.py": "the reader of drawings fails in many ways on a damaged file",
+    "desk/printing.py": "a number of a paper this machine does not have",
+    "measure/plain_json.py": "the reader of JSON",
+    "devices/port.py": "a speed the port does not have",
+}
+
+
+def refusals():
+    """(file, line, what is caught, the statements tried) for every handler that names ``ValueError``."""
+    for path in sorted(SOURCE.rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.Try):
+                for handler in node.handlers:
+                    if handler.type is not None and "ValueError" in ast.unparse(handler.type):
+                        yield str(path.relative_to(SOURCE)), handler.lineno, node.body
+
+
+def test_only_what_a_person_can_mend_is_shown_as_their_mistake():
+    """A fault of the program goes to the log: nobody catches ``ValueError`` but around one conversion, and nobody raises one."""
+    wide = []
+    for file, line, body in refusals():
+        if file in LIBRARIES:
+            continue
+        calls = {
+            node.func.attr if isinstance(node.func, ast.Attribute) else getattr(node.func, "id", "?")
+            for statement in body
+            for node in ast.walk(statement)
+            if isinstance(node, ast.Call)
+        }
+        if len(body) > 1 or not calls & {"float", "int", "loads", "fromisoformat"}:
+            wide.append((file, line, sorted(calls)))
+    assert wide == []
+    raised = [
+        path.name
+        for path in SOURCE.rglob("*.py")
+        if path.name != "input_error.py" and re.search(r"raise ValueError\b|\(ValueError\):", path.read_text(encoding="utf-8"))
+    ]
+    assert raised == []
+
+
 def test_no_import_is_hidden_behind_type_checking_in_the_plan():
     assert not [path.name for path in (SOURCE / "plan").rglob("*.py") if "TYPE_CHECKING" in path.read_text()]
 

@@ -5,6 +5,7 @@ from typing import Annotated, Self
 from pydantic import Field, model_validator
 
 from .measure import Length, PositiveLength
+from .measure.input_error import InputError
 from .measure.line import ONE_LINE
 from .measure.worded import Worded
 from .measure.words import tr
@@ -23,7 +24,7 @@ class FitRule(Worded):
         return tr("inside") if self is FitRule.INSIDE else tr("over")
 
 
-class FitError(ValueError):
+class FitError(InputError):
     """A fit that cannot hold; the message says which parts and sizes."""
 
 
@@ -61,7 +62,7 @@ class Pairing(Written):
     @model_validator(mode="after")
     def _measured_somewhere(self) -> Self:
         if not self.master and self.master_faces is None:
-            raise ValueError(tr("a fit names a size of the part it follows, or two of its faces"))
+            raise InputError(tr("a fit names a size of the part it follows, or two of its faces"))
         return self
 
 
@@ -86,7 +87,7 @@ class Fit(Written):
     @model_validator(mode="after")
     def _sensible(self) -> Self:
         if self.clearance < 0:
-            raise ValueError(tr("the clearance must not be negative; a part larger than its place does not go in"))
+            raise InputError(tr("the clearance must not be negative; a part larger than its place does not go in"))
         if self.follower == self.master:
-            raise ValueError(tr("a part cannot follow itself"))
+            raise InputError(tr("a part cannot follow itself"))
         return self

@@ -99,7 +99,7 @@ class DuctFitting(DuctShape):
         """A job for every different piece.
 
         Raises:
-            ValueError: sizes that cannot be made.
+            InputError: sizes that cannot be made.
         """
         jobs = [
             self._job(

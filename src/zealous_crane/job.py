@@ -6,6 +6,7 @@ from pydantic import Field, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
 from .measure import AngleReading, Length, LengthOrZero, PositiveLength, Units, parse_length
+from .measure.input_error import InputError
 from .measure.line import MANY_LINES, ONE_LINE, Line
 from .measure.tolerance import general_tolerance
 from .measure.words import tr
@@ -183,13 +184,13 @@ class Job(Written):
     @classmethod
     def _radius_not_negative(cls, value: float | None) -> float | None:
         if value is not None and value < 0:
-            raise ValueError(tr("the inside radius must not be negative"))
+            raise InputError(tr("the inside radius must not be negative"))
         return value
 
     @model_validator(mode="after")
     def _metal_is_known(self) -> Self:
         if self.own_metal is not None and self.own_metal.key != self.metal:
-            raise ValueError(
+            raise InputError(
                 tr("The metal is {metal!r}, and what stands with it is {own!r}.").format(
                     metal=self.metal, own=self.own_metal.key
                 )
@@ -202,7 +203,7 @@ class Job(Written):
         """The metal: the shop's own that stands with the job, or one of those every copy of the program knows.
 
         Raises:
-            ValueError: it is neither.
+            InputError: it is neither.
         """
         return self.own_metal or material(self.metal)
 

@@ -13,6 +13,7 @@ from .fitting import DuctFitting
 from .job import Job
 from .joint import Joint
 from .measure import Sum, SumKind, Term
+from .measure.input_error import INPUT_ERRORS, InputError
 from .measure.line import ONE_LINE
 from .measure.report import plain
 from .measure.words import the, tr
@@ -52,24 +53,24 @@ class Work(Written):
         for fit in self.fits:
             for number in (fit.follower, fit.master):
                 if number >= len(self.parts):
-                    raise ValueError(
+                    raise InputError(
                         tr("a fit names part {number}, and there are {parts}").format(number=number + 1, parts=len(self.parts))
                     )
         for joint in self.joints:
             for side in (joint.near, joint.far):
                 if side.part >= len(self.parts):
-                    raise ValueError(
+                    raise InputError(
                         tr("a joint names part {number}, and there are {parts}").format(
                             number=side.part + 1, parts=len(self.parts)
                         )
                     )
             if joint.near.part == joint.far.part:
-                raise ValueError(tr("a joint is between two parts; a row within one is that part's own"))
+                raise InputError(tr("a joint is between two parts; a row within one is that part's own"))
         taken: set[tuple[int, str]] = set()
         for fit in self.fits:
             for pair in fit.sizes:
                 if (fit.follower, pair.follower) in taken:
-                    raise ValueError(
+                    raise InputError(
                         tr("two fits set {follower} of part {follower_2}").format(
                             follower=the(pair.follower), follower_2=fit.follower + 1
                         )
@@ -91,7 +92,7 @@ class Work(Written):
             before: the work as it was; what it holds besides the pieces of its own fitting stays.
 
         Raises:
-            ValueError: sizes that cannot be made.
+            InputError: sizes that cannot be made.
         """
         pieces = fitting.pieces()
         if before is None or before.fitting is None:
@@ -156,7 +157,7 @@ class Work(Written):
                     if measured:
                         break
                 parts[fit.follower] = job
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 raise FitError(
                     tr("{name} cannot follow {name_2}: {error}").format(
                         name=job.name, name_2=master.name, error=_last_line(error)
@@ -171,7 +172,7 @@ class Work(Written):
             near, far = joint.near.part, joint.far.part
             try:
                 one, two = joint.rows(number, parts[near], parts[far])
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 raise FitError(
                     tr("{name} and {name_2} cannot be joined: {error}").format(
                         name=parts[near].name, name_2=parts[far].name, error=_last_line(error)

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import os
 
+from zealous_crane.measure.input_error import InputError
+
 
 def halves(number: int) -> tuple[int, int]:
     """Half of an even number, and the process that worked it out."""
     if number % 2:
-        raise ValueError(f"{number} is odd")
+        raise InputError(f"{number} is odd")
     return number // 2, os.getpid()

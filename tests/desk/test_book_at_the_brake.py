@@ -2,9 +2,11 @@
 
 import pytest
 from PySide6.QtCore import Qt
-from test_window import planned, window  # noqa: F401 - a fixture
+from test_window import Window, planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.demo import demo_job
+from zealous_crane.desk.safety import SafetyCopy
+from zealous_crane.desk.session import Session
 from zealous_crane.metal import MATERIALS
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.place import book_place
@@ -272,3 +274,31 @@ def test_a_fold_that_is_bent_twice_has_hits_of_its_own_each_time(qtbot, window):
         qtbot.keyClick(page, Qt.Key.Key_Space)
     typed(qtbot, page, "30")
     assert page.bent.turn(first).record is not None and page.bent.turn(last).record is None
+
+
+def test_a_lot_goes_on_after_the_program_was_closed(qtbot, window, rack, tmp_path):  # noqa: F811
+    """Two parts are done and the third is short when the lights go out; another window goes on with the third."""
+    window.session.edit("lot", quantity=24)
+    page, stroke = at_a_bend(qtbot, window)
+    got = stroke.verdict.target
+    typed(qtbot, page, f"{got:g}")
+    typed(qtbot, page, f"{got:g}")
+    typed(qtbot, page, f"{got - 4:g}")
+    assert "part 3 of 24" in page.count.text()
+    again = big(page)
+    window.session.book.settle()
+    session = Session(window.session.job, rack, SafetyCopy(tmp_path / "benches" / "other.json"), window.session.shop)
+    other = Window(session)
+    qtbot.addWidget(other, before_close_func=lambda _: session.mark_saved())
+    other.show()
+    page, stroke = at_a_bend(qtbot, other)
+    qtbot.waitUntil(lambda: "part 3 of 24" in page.count.text())
+    assert big(page) == again and "Bend again" in page.answer.text()
+    typed(qtbot, page, f"{got:g}")
+    assert "part 4 of 24" in page.count.text()
+    session.book.settle()
+    assert [(b.part, len(b.every_hit)) for b in hits_of(other, stroke)] == [(1, 1), (2, 1), (3, 2)]
+    # Another thickness is another lot.
+    session.edit("thickness", thickness="22 ga")
+    page, stroke = at_a_bend(qtbot, other)
+    assert "part 1 of 24" in page.count.text()

@@ -11,17 +11,23 @@ import shapely
 import shapely.affinity
 
 from shared_plans import plan_of
+from solids import Rebuilt, shared
 from zealous_crane.blank import flat_for
 from zealous_crane.brake import shipped_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import Job
+from zealous_crane.measure import Units
 from zealous_crane.part.kinds import SingleBend
 from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import hand_work_text
 from zealous_crane.plan.result.gauging import FINGER, GaugeBy, behind, gauge_stops, possible_stops, settings_of
 from zealous_crane.plan.result.set_up import set_up_of
 from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
 
 RACK = shipped_rack()
+LET_OFF = 0.2
+"""mm a clamp is let off before a part is drawn."""
 LEAVES = [brake for brake in RACK.brakes if brake.kind == "leaf"]
 
 
@@ -193,6 +199,32 @@ def test_drawing_forward_and_guiding_tabs_are_told():
     plan = plan_of(tray, RACK[tray.brake])
     guided = [pair for stroke in plan.strokes for pair in set_up_of(plan, stroke).hand_work.guided]
     assert guided and all("tab" in tab and "hem" in hem for tab, hem in guided)
+
+
+def test_a_box_whose_wall_stands_just_behind_the_heel_is_drawn_half_way():
+    """2" over all over fingers with a foot of 48 mm: let off by a hair and drawn into the middle of what room there is. The limits told
+    are those at which solids share no volume; a little farther they do."""
+    box = Job.model_validate({
+        "part": {"kind": "open-box", "length": 336.55, "width": 50.8, "depth": 25.4, "measured": "outside",
+                 "corner": {"rule": "butt", "by": "left-right"}},
+        "school": {"school": "on-the-line"}, "radius": 1.0,
+        "metal": "brass", "thickness": "0.6 mm", "units": "mm", "brake": "bench-finger-1000",
+    })  # fmt: skip
+    plan = make_plan(box, RACK[box.brake])
+    assert plan.feasible
+    told = [(stroke, set_up_of(plan, stroke).hand_work) for stroke in plan.strokes]
+    near = [(stroke, work) for stroke, work in told if work.draw_most is not None]
+    assert near and all(0 < work.draw < work.draw_most < 2 for _, work in near)
+    record = plan_record(plan)
+    for stroke, work in near:
+        written = record["strokes"][stroke.number - 1]
+        for by, meets in ((work.draw, False), (work.draw_most, False), (work.draw_most + 0.25, True)):
+            solids = Rebuilt(record["blank"], written).opened(by, LET_OFF)
+            finger, released = solids.tool("finger", -0.005), stroke.verdict.released
+            struck = [b.panel for b in solids.bodies if shared(solids.posed(b, released), finger)]
+            assert bool(struck) is meets, (stroke.name, by, struck)
+        said = " ".join(hand_work_text(work, Units.MM))
+        assert f"no more than {work.draw_most:.2f}" in said.replace(" mm", ""), said
 
 
 def test_the_flat_of_a_stroke_is_that_of_its_brake():

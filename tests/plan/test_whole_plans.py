@@ -7,11 +7,14 @@ import random
 import pytest
 
 from random_work import likely_job, random_brake
-from solids import Rebuilt
+from solids import Rebuilt, shared
 from zealous_crane.blank import DevelopmentError, MadeBy
 from zealous_crane.files.plan_file import plan_record
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.stroke.turning import TurningStroke
+
+LET_OFF = 0.2
+"""mm a clamp is let off before a part is drawn."""
 
 SLACK = -0.005
 """mm the tools are drawn in: what lies against a face shares no volume."""
@@ -50,6 +53,10 @@ def test_no_stroke_of_a_plan_crushes_anything(block):
                 assert not closing.strikes(0, SLACK), (seed, stroke["name"], "clamping", share)
                 opening = rebuilt.opened(ease, lift * share)
                 assert not stiff(tools_only(opening, stroke["released"]), stroke), (seed, stroke["name"], "opening", share)
+            for y, z in ((0.5 * ease, LET_OFF), (ease, LET_OFF), (ease, 0.5 * lift), (ease, lift), (ease + 40, lift)):
+                if stroke["way"] == "front":
+                    met = resting_met(rebuilt.opened(y, z), stroke["released"])
+                    assert not met, (seed, stroke["name"], "let go, drawn and opened", y, z)
             if stroke["way"] == "tipped":
                 assert not rebuilt.tipped_passes(0.0) and not rebuilt.tipped_passes(stroke["released"]), (seed, stroke["name"])
                 continue
@@ -69,6 +76,12 @@ def stiff(struck, stroke):
 def tools_only(rebuilt, degrees):
     """Strikes on finger and beam; the part stands apart from leaf and bed while it is moved."""
     return [(panel, tool) for panel, tool in rebuilt.strikes(degrees, SLACK) if tool in ("finger", "beam")]
+
+
+def resting_met(rebuilt, degrees):
+    """What of the part rests and meets finger or beam as it is let go."""
+    tools = [rebuilt.tool(name, SLACK) for name in ("finger", "beam")]
+    return [b.panel for b in rebuilt.bodies if not b.swings and any(shared(rebuilt.posed(b, degrees), tool) for tool in tools)]
 
 
 def sentence_is_true(plan, record):

@@ -2,6 +2,7 @@
 
 from typing import ClassVar
 
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..measure.written import Written
 from .bend import Bend
@@ -34,16 +35,16 @@ class BaseSchool(Written):
         """The bend with its allowance.
 
         Raises:
-            ValueError: angle not between 0 and 360, negative radius, thickness not above zero, or a rule that leaves
+            InputError: angle not between 0 and 360, negative radius, thickness not above zero, or a rule that leaves
                 the bend no metal.
         """
         if not 0 < angle < 360:
-            raise ValueError(tr("A bend of {angle:g}° cannot be developed; angles run from 0° to 360°.").format(angle=angle))
+            raise InputError(tr("A bend of {angle:g}° cannot be developed; angles run from 0° to 360°.").format(angle=angle))
         if radius < 0 or thickness <= 0:
-            raise ValueError(tr("The inside radius must not be negative and the thickness must be above zero."))
+            raise InputError(tr("The inside radius must not be negative and the thickness must be above zero."))
         allowance = self.allowance(angle, radius, thickness)
         if allowance < 0:
-            raise ValueError(
+            raise InputError(
                 tr("{label} leaves a bend of {angle:g}° at {radius:.2f} mm less than no metal; check its figures.").format(
                     label=self.label, angle=angle, radius=radius
                 )

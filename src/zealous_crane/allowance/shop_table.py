@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 
 from ..measure import Length, PositiveLength
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
@@ -49,7 +50,7 @@ class TestStrip(Written):
     @model_validator(mode="after")
     def _sensible(self) -> Self:
         if self.first + self.second < self.length:
-            raise ValueError(
+            raise InputError(
                 tr(
                     "legs of {first:g} and {second:g} mm are shorter than the strip of {length:g} mm; measure both legs outside"
                 ).format(first=self.first, second=self.second, length=self.length)
@@ -57,7 +58,7 @@ class TestStrip(Written):
         k = self.bend.k_factor
         if not -SLIP <= k <= MOST_K + SLIP:
             side = tr("inside the bend") if k < 0 else tr("outside the middle of the sheet")
-            raise ValueError(
+            raise InputError(
                 tr(
                     "this strip would put the neutral line {side} (K {k:.2f}; it lies between 0 and {MOST_K:g}): "
                     "measure flat, both legs outside, angle and inside radius again"
@@ -138,7 +139,7 @@ class ShopTable(BaseSchool):
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         strips = sorted(self.near(thickness), key=lambda s: s.angle)
         if not strips:
-            raise ValueError(tr("The shop's table holds no test strip yet; bend one and enter it, or choose another school."))
+            raise InputError(tr("The shop's table holds no test strip yet; bend one and enter it, or choose another school."))
         by_angle: dict[float, list[float]] = {}
         for strip in strips:
             by_angle.setdefault(strip.angle, []).append(strip.bend.k_factor)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ..job import Job
 from ..measure import Term
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.words import the, tr
 from ..part import Ready
 from .element import DevelopmentError
@@ -78,10 +79,10 @@ def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: boo
         bare: what those panels carry is not counted.
 
     Raises:
-        ValueError: the part has no such size, or no such panels.
+        InputError: the part has no such size, or no such panels.
     """
     if not isinstance(job.part, Ready):
-        raise ValueError(tr("{name} is not given by a few sizes").format(name=job.name))
+        raise InputError(tr("{name} is not given by a few sizes").format(name=job.name))
     # Measured once for equal parts: while one size is typed, those of all the others stay.
     key, part = (flat_key(job), f"{faces} {bare}" if faces else size), job.part
     return _kept.of(key, lambda: _between(job, faces, bare) if faces else _measured(job, part, size))
@@ -116,15 +117,15 @@ def _between(job: Job, faces: tuple[str, str], bare: bool) -> Between:
     """Between two panels that are named.
 
     Raises:
-        ValueError: the part cannot be developed, has no such panels, or they do not face each other.
+        InputError: the part cannot be developed, has no such panels, or they do not face each other.
     """
     blank = _folded(job)
     if blank is None:
-        raise ValueError(tr("{name} cannot be laid flat").format(name=job.name))
+        raise InputError(tr("{name} cannot be laid flat").format(name=job.name))
     names = {panel.name for panel in blank.panels}
     for face in faces:
         if face not in names:
-            raise ValueError(
+            raise InputError(
                 tr("{name} has no panel called {face}; it has {known}").format(
                     name=job.name, face=face, known=", ".join(sorted(names))
                 )
@@ -190,13 +191,13 @@ def reach(blank: Hinged, walls: tuple[str, str], every: set[str], carried: bool)
         carried: what they carry counts.
 
     Raises:
-        ValueError: they do not face each other.
+        InputError: they do not face each other.
     """
     names, poses = [panel.name for panel in blank.panels], blank.stood
     one, other = (names.index(wall) for wall in walls)
     axis = poses[one].turn[:, 2]
     if one == other or abs(float(axis @ poses[other].turn[:, 2])) < PARALLEL:
-        raise ValueError(tr("{one} and {other} do not face each other").format(one=the(walls[0]), other=the(walls[1])))
+        raise InputError(tr("{one} and {other} do not face each other").format(one=the(walls[0]), other=the(walls[1])))
     if poses[one].shift @ axis > poses[other].shift @ axis:
         axis = -axis
     near, far = _reach(blank, one, axis), _reach(blank, other, axis)

@@ -12,7 +12,6 @@ from contextlib import contextmanager
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely.errors import GEOSException
 
 from ..allowance import ToolRadius
 from ..job import Job
@@ -91,7 +90,7 @@ def laying() -> Iterator[None]:
     try:
         with np.errstate(all="ignore"):
             yield
-    except (GEOSException, RecursionError, OverflowError, ZeroDivisionError, MemoryError, np.linalg.LinAlgError):
+    except (RecursionError, OverflowError, MemoryError):
         raise DevelopmentError(TOO_FAR) from None
 
 

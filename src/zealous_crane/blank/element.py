@@ -14,6 +14,7 @@ from ..allowance import Bend
 from ..job import Job
 from ..measure import show_length
 from ..measure.dataclass import dataclass
+from ..measure.input_error import INPUT_ERRORS, InputError
 from ..measure.words import tr
 from ..part import (
     Edge,
@@ -35,7 +36,7 @@ from ..part.edging import HEM_WORDS
 from ..part.edit import Path
 
 
-class DevelopmentError(ValueError):
+class DevelopmentError(InputError):
     """The part cannot be laid flat as written; the message says which size and what would do."""
 
 
@@ -146,7 +147,7 @@ class Bends:
         if made is None:
             try:
                 made = self._school.bend(turned, self._radius if radius is None else radius, self._thickness)
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 raise DevelopmentError(str(error)) from None
             self._made[turned, radius] = made
         return made

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure.dataclass import dataclass
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.once import once
 from ..measure.report import plain
 from ..part import Design
@@ -124,5 +125,5 @@ def design_of(job: Job) -> Design:
     """
     try:
         return job.part.design(job.sheet.thickness)
-    except ValueError as error:
+    except INPUT_ERRORS as error:
         raise DevelopmentError(plain(error)) from None

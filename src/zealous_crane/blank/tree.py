@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..job import Job
 from ..measure import INCH, show_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.once import once
 from ..measure.words import the, tr
 from ..part import Base, Corner, CornerRule, Design, Edge, PolygonBase, Walls, edge_names
@@ -72,7 +73,7 @@ class _Growing:
         count = 4 if isinstance(base, Base) else len(base.corners)
         try:
             names = names_of(design)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             raise DevelopmentError(str(error)) from None
         standing = elements(self.job, self.bends, design.flanges, count, names)
         corners = self._base(base, standing)

@@ -11,6 +11,7 @@ import math
 from collections.abc import Sequence
 
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.words import tr
 
 MOST = 12
@@ -37,11 +38,11 @@ class Bar:
 
     def __post_init__(self) -> None:
         if self.length <= 0 or self.step <= 0:
-            raise ValueError(tr("the bar and the step must be longer than nothing"))
+            raise InputError(tr("the bar and the step must be longer than nothing"))
         if self.kerf < 0 or self.allowance < 0 or self.gap < 0:
-            raise ValueError(tr("kerf, allowance and gap must not be negative"))
+            raise InputError(tr("kerf, allowance and gap must not be negative"))
         if self.step > self.length:
-            raise ValueError(tr("the step is longer than the bar"))
+            raise InputError(tr("the step is longer than the bar"))
 
     def used(self, lengths: Sequence[float]) -> float:
         """What cutting these lengths takes of the bar, mm: each with a machined end on both sides, a kerf between two."""
@@ -83,12 +84,12 @@ def assess(name: str, units: Sequence[int], bar: Bar) -> SectionSet:
     """What a set of lengths, in steps, reaches.
 
     Raises:
-        ValueError: it does not come out of the bar.
+        InputError: it does not come out of the bar.
     """
     lengths = tuple(sorted((u * bar.step for u in units), reverse=True))
     left = bar.length - bar.used(lengths)
     if left < -1e-9:
-        raise ValueError(
+        raise InputError(
             tr("{name} needs {lengths:g} mm and the bar is {length:g} mm long").format(
                 name=name, lengths=bar.used(lengths), length=bar.length
             )

@@ -5,6 +5,7 @@ from typing import Annotated, Self
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
+from ..measure.input_error import InputError
 from ..measure.line import ONE_LINE
 from ..measure.words import tr
 from ..measure.written import Written
@@ -41,18 +42,18 @@ class Die(Written):
     def _has_a_v(self) -> Self:
         top = max(z for _, z in self.outline)
         if abs(top) > LEVEL:
-            raise ValueError(
+            raise InputError(
                 tr("{name}: the top of the die must be at height 0 (read {top:g})").format(name=self.name, top=top)
             )
         level = [y for y, z in self.outline if z > -LEVEL]
         if not any(y > LEVEL for y in level) or not any(y < -LEVEL for y in level):
-            raise ValueError(
+            raise InputError(
                 tr("{name}: the die needs a shoulder on either side of the fold, at height 0").format(name=self.name)
             )
         if self.radius < 0:
-            raise ValueError(tr("{name}: the radius of the shoulders must not be negative").format(name=self.name))
+            raise InputError(tr("{name}: the radius of the shoulders must not be negative").format(name=self.name))
         if not any(abs(y) < self.opening / 2 and z < -LEVEL for y, z in self.outline):
-            raise ValueError(tr("{name}: there is no V between its shoulders").format(name=self.name))
+            raise InputError(tr("{name}: there is no V between its shoulders").format(name=self.name))
         return self
 
     @property

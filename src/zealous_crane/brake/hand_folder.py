@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from ..allowance import Bend, ToolRadius
 from ..measure import Angle, PositiveLength
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..metal import Sheet, SteelRating
 from ..tool_wishes import ToolChoice
@@ -61,12 +62,12 @@ class HandFolder(Brake):
     @model_validator(mode="after")
     def _stands_up(self) -> Self:
         if self.bar_height * math.tan(math.radians(self.rake)) >= self.bar_depth:
-            raise ValueError(tr("the bar's front leans back through its back: less rake, or a deeper bar"))
+            raise InputError(tr("the bar's front leans back through its back: less rake, or a deeper bar"))
         if self.nose_radius * 2 >= min(self.bar_height, self.bar_depth):
-            raise ValueError(tr("the bar's front edge is rounder than the bar is thick"))
+            raise InputError(tr("the bar's front edge is rounder than the bar is thick"))
         for bar in self.bars:
             if bar.width > self.bed_length:
-                raise ValueError(
+                raise InputError(
                     tr("a bar of {width:g} mm is longer than the edge of {bed_length:g} mm").format(
                         width=bar.width, bed_length=self.bed_length
                     )

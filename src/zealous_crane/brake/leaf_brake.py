@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from ..allowance import Bend, ToolRadius
 from ..measure import Angle, Length, LengthOrZero, PositiveLength
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..metal import Sheet, SteelRating
 from ..tool_wishes import ToolChoice
@@ -81,16 +82,16 @@ class LeafBrake(Brake):
     @model_validator(mode="after")
     def _stands_up(self) -> Self:
         if self.face_height >= self.finger_height - self.head_drop:
-            raise ValueError(tr("the raked face of the finger ends above its clamp: less throat, or more rake"))
+            raise InputError(tr("the raked face of the finger ends above its clamp: less throat, or more rake"))
         if self.throat + self.nose_radius >= self.foot:
-            raise ValueError(tr("the finger's throat cuts through its foot: less throat, or a longer foot"))
+            raise InputError(tr("the finger's throat cuts through its foot: less throat, or a longer foot"))
         if self.head_drop > 0 and self.head_front >= self.foot:
-            raise ValueError(tr("the finger's clamp lies behind the whole finger"))
+            raise InputError(tr("the finger's clamp lies behind the whole finger"))
         if self.bare_bar is not None and self.bare_bar >= self.leaf_bar:
-            raise ValueError(tr("the leaf's bar with the angle off must be thinner than with it on"))
+            raise InputError(tr("the leaf's bar with the angle off must be thinner than with it on"))
         for finger in self.fingers:
             if finger.width > self.bed_length:
-                raise ValueError(
+                raise InputError(
                     tr("a finger of {width:g} mm is wider than the bed of {bed_length:g} mm").format(
                         width=finger.width, bed_length=self.bed_length
                     )

@@ -6,6 +6,7 @@ from typing import Annotated, Any, cast
 
 from pydantic import BeforeValidator, Discriminator, Tag, TypeAdapter
 
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from .brake import Brake
 from .hand_folder import HandFolder
@@ -25,7 +26,7 @@ def _kind(value: Any) -> str:
 
 def _given(value: Any) -> Any:
     if not isinstance(value, dict | Brake):
-        raise ValueError(tr("a brake is written as fields and their values"))
+        raise InputError(tr("a brake is written as fields and their values"))
     return value
 
 

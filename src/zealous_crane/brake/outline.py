@@ -11,6 +11,7 @@ from pydantic import Field
 
 from ..measure import Length
 from ..measure.checked import Checked
+from ..measure.input_error import InputError
 from ..measure.words import tr
 
 Array = NDArray[np.float64]
@@ -23,7 +24,7 @@ def _sound(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float
     """The corners counter-clockwise, doubles left out.
 
     Raises:
-        ValueError: there are too few, they cut across each other, or they enclose nothing.
+        InputError: there are too few, they cut across each other, or they enclose nothing.
     """
     kept: list[tuple[float, float]] = []
     for corner in corners:
@@ -32,17 +33,17 @@ def _sound(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float
     if len(kept) > 1 and np.hypot(kept[0][0] - kept[-1][0], kept[0][1] - kept[-1][1]) <= LEAST_SIDE:
         kept.pop()
     if len(kept) < 3:
-        raise ValueError(tr("an outline needs at least three corners"))
+        raise InputError(tr("an outline needs at least three corners"))
     polygon = shapely.Polygon(kept)
     if not polygon.is_valid:
         where = shapely.is_valid_reason(polygon)
-        raise ValueError(
+        raise InputError(
             tr("the outline cuts across itself ({lower}); its corners must run round the tool in order").format(
                 lower=where.lower()
             )
         )
     if polygon.area < 1.0:
-        raise ValueError(tr("the outline encloses no metal"))
+        raise InputError(tr("the outline encloses no metal"))
     return tuple(kept) if polygon.exterior.is_ccw else tuple(kept[::-1])
 
 

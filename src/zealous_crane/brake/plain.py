@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from .die import Die
 from .punch import Punch, PunchStyle
@@ -50,7 +51,7 @@ def gooseneck_punch(
     low = throat * rise + 0.6 * neck
     high = max(low + 5.0, back * rise + 5.0, height - throat - 12.0)
     if high > height - 12.0:
-        raise ValueError(
+        raise InputError(
             tr("{name}: a throat of {throat:g} mm with a neck of {neck:g} mm needs a punch {high:.0f} mm high").format(
                 name=name, throat=throat, neck=neck, high=high + 12
             )

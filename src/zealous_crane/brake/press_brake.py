@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from ..allowance import ToolRadius
 from ..measure import Length, LengthOrZero, PositiveLength
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..metal import Sheet
 from ..tool_wishes import ToolChoice
@@ -87,16 +88,16 @@ class PressBrake(Brake):
     @model_validator(mode="after")
     def _stands_up(self) -> Self:
         if self.ram_front >= self.ram_back:
-            raise ValueError(tr("the ram's front must lie before its back"))
+            raise InputError(tr("the ram's front must lie before its back"))
         if self.table_front >= self.table_back:
-            raise ValueError(tr("the table's front must lie before its back"))
+            raise InputError(tr("the table's front must lie before its back"))
         if self.shut_height >= self.open_height:
-            raise ValueError(tr("the press is shut higher than it is open"))
+            raise InputError(tr("the press is shut higher than it is open"))
         tools: tuple[Punch | Die, ...] = (*self.punches, *self.dies)
         for tool in tools:
             for piece in tool.pieces:
                 if piece.width > self.bed_length:
-                    raise ValueError(
+                    raise InputError(
                         tr("{name}: a piece of {width:g} mm is longer than the bed of {bed_length:g} mm").format(
                             name=tool.name, width=piece.width, bed_length=self.bed_length
                         )
@@ -104,7 +105,7 @@ class PressBrake(Brake):
         for noun, names in ((tr("punch"), [p.name for p in self.punches]), (tr("die"), [d.name for d in self.dies])):
             for name in names:
                 if names.count(name) > 1:
-                    raise ValueError(
+                    raise InputError(
                         tr("two are called {name!r}; every {noun} needs its own name").format(name=name, noun=noun)
                     )
         return self

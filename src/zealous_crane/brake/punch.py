@@ -5,6 +5,7 @@ from typing import Annotated, Self
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.input_error import InputError
 from ..measure.line import ONE_LINE
 from ..measure.worded import Worded
 from ..measure.words import tr
@@ -53,16 +54,16 @@ class Punch(Written):
     def _tip_in_place(self) -> Self:
         low = min(z for _, z in self.outline)
         if abs(low) > AT_TIP:
-            raise ValueError(
+            raise InputError(
                 tr("{name}: the tip must be the lowest point of the outline, at height 0 (read {low:g})").format(
                     name=self.name, low=low
                 )
             )
         ys = [y for y, z in self.outline if z < low + AT_TIP]
         if min(ys) > AT_TIP or max(ys) < -AT_TIP:
-            raise ValueError(tr("{name}: the tip must stand at y = 0, on the fold").format(name=self.name))
+            raise InputError(tr("{name}: the tip must stand at y = 0, on the fold").format(name=self.name))
         if self.radius < 0:
-            raise ValueError(tr("{name}: the radius of the tip must not be negative").format(name=self.name))
+            raise InputError(tr("{name}: the radius of the tip must not be negative").format(name=self.name))
         return self
 
     @property

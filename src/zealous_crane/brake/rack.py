@@ -10,6 +10,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.text import cut
@@ -25,7 +26,7 @@ RETIRED = "retired.txt"
 """A file in the shop's folder of brakes: keys of those it has retired, one a line."""
 
 
-class BrakeError(ValueError):
+class BrakeError(InputError):
     """A brake file that could not be used; the message says what to change."""
 
 
@@ -81,7 +82,7 @@ def read_brake(path: Path) -> Brake:
     """
     try:
         data = read_json(path, LARGEST)
-    except (OSError, UnicodeDecodeError, ValueError, RecursionError, MemoryError) as error:
+    except (OSError, InputError) as error:
         why = (error.strerror if isinstance(error, OSError) else None) or cut(error)
         raise BrakeError(tr("{name} could not be read as a brake file: {why}.").format(name=cut(path.name), why=why)) from None
     try:

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from ..blank import NEAREST, Blank, MadeBy, Striking
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from .measures import FLAT, LONG
 from .model import Cause, Measure, Model, Off, What
 
@@ -155,12 +156,12 @@ def explain(
         slopes: those of :func:`slopes_of`, where they are known.
 
     Raises:
-        ValueError: a key that is no measure of this part, or nothing measured.
+        InputError: a key that is no measure of this part, or nothing measured.
     """
     by_key = {measure.key: measure for measure in measures}
     unknown = sorted(set(measured) - set(by_key))
     if unknown or not measured:
-        raise ValueError(unknown[0] if unknown else "")
+        raise InputError(unknown[0] if unknown else "")
     taken = tuple(measure for measure in measures if measure.key in measured)
     model, causes = Model(blank, striking), causes_of(blank)
     every = slopes_of(blank, measures, striking) if slopes is None else slopes

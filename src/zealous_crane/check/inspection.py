@@ -6,6 +6,7 @@ from ..blank import Blank, Striking
 from ..job import Job
 from ..measure import parse_angle, parse_length
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.once import once
 from ..measure.words import tr
 from .explain import Explained, explain
@@ -63,11 +64,11 @@ class Inspection:
         """The size of that key.
 
         Raises:
-            ValueError: there is none.
+            InputError: there is none.
         """
         found = next((line for line in self.lines if line.measure.key == key), None)
         if found is None:
-            raise ValueError(
+            raise InputError(
                 tr("there is no size {key} on this part; it has {known}").format(
                     key=key, known=", ".join(line.measure.key for line in self.lines)
                 )
@@ -78,7 +79,7 @@ class Inspection:
         """What was measured, as the person typed it, mm or degrees.
 
         Raises:
-            ValueError: it is no figure, or so far from what is wanted that it was misread or is of another unit.
+            InputError: it is no figure, or so far from what is wanted that it was misread or is of another unit.
         """
         angle = line.measure.what is What.ANGLE
         return self.likely(line, self.job.angles.read(parse_angle(text)) if angle else parse_length(text, self.job.units))
@@ -87,12 +88,12 @@ class Inspection:
         """A figure (mm or degrees), as it is, where it may be this size.
 
         Raises:
-            ValueError: it is so far from what is wanted that it was misread or is of another unit.
+            InputError: it is so far from what is wanted that it was misread or is of another unit.
         """
         angle = line.measure.what is What.ANGLE
         off = abs(value - line.wanted)
         if off > (FAR_ANGLE if angle else max(FAR_LEAST, FAR * abs(line.wanted))):
-            raise ValueError(
+            raise InputError(
                 tr("{text} is far from the {wanted} wanted: misread, or in another unit? Write the unit with it.").format(
                     text=show_measure(line.measure, value, self.job), wanted=show_measure(line.measure, line.wanted, self.job)
                 )
@@ -103,7 +104,7 @@ class Inspection:
         """What explains the sizes measured; None while none is.
 
         Raises:
-            ValueError: a key that is no size of this part.
+            InputError: a key that is no size of this part.
         """
         if not measured:
             return None

@@ -13,6 +13,7 @@ from ..blank.crossing import overlap_depth
 from ..fit import Faces, Fit, FitRule
 from ..measure import Units, show_length
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.words import the, tr
 from ..part import Ready
 from ..part.size import size_title
@@ -130,7 +131,7 @@ def placed(work: Work, fit: Fit, follower: Blank, master: Blank) -> Placed:
         follower, master: their blanks.
 
     Raises:
-        ValueError: the fit names no faces by which it could be placed: the size is that of a whole piece, not between two walls.
+        InputError: the fit names no faces by which it could be placed: the size is that of a whole piece, not between two walls.
     """
     one, other = work.parts[fit.follower].part, work.parts[fit.master].part
     pairs = [
@@ -140,7 +141,7 @@ def placed(work: Work, fit: Fit, follower: Blank, master: Blank) -> Placed:
         and (theirs := _reach(master, other, pair.master, pair.master_faces)) is not None
     ]
     if not pairs:
-        raise ValueError(
+        raise InputError(
             tr("None of the sizes that follow runs between two walls of both parts, so that nothing shows where it sits")
         )
     inside = fit.rule is FitRule.INSIDE

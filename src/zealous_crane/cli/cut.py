@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-import json
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -17,18 +16,23 @@ from ..cut.told import Told, worked_out
 from ..files.job_file import read_job, read_work
 from ..files.nest import write_cutting
 from ..measure import show_length
+from ..measure.input_error import InputError
+from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.words import tr
 from ..work import Work
 from .asked import AsJson, BrakeChoice, PartChoice, on_asked_brake, print_json, rack_with
 
+LARGEST = 1_000_000
+"""Bytes; more does not say what is cut from."""
+
 
 def _cut_from(path: Path) -> CutFrom:
     try:
-        return CutFrom.model_validate(json.loads(path.read_text(encoding="utf-8")))
+        return CutFrom.model_validate(read_json(path, LARGEST))
     except ValidationError as error:
         raise CutError(f"{path.name}: {readable(error)}") from None
-    except ValueError as error:
+    except InputError as error:
         raise CutError(
             tr("{name} is damaged or does not say what is cut from: {error}.").format(name=path.name, error=error)
         ) from None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -13,9 +12,14 @@ from ..check.line import Line
 from ..check.model import What
 from ..check.saying import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
 from ..files.atomic import FileError
+from ..measure.input_error import INPUT_ERRORS, InputError
+from ..measure.plain_json import read_json
 from ..measure.report import plain
 from ..measure.words import tr
 from .asked import BrakeChoice, PartChoice, load_flat, print_json
+
+LARGEST = 1_000_000
+"""Bytes; more is no file of sizes."""
 
 
 def inspection_of(path: Path, brake: str | None = None, part: str | None = None) -> Inspection:
@@ -43,11 +47,11 @@ def explained_record(found: Inspection, measured: dict[str, float]) -> dict[str,
     """What explains measured sizes, as JSON.
 
     Raises:
-        ValueError: a size this part does not have, or none at all.
+        InputError: a size this part does not have, or none at all.
     """
     told = found.explained(measured)
     if told is None:
-        raise ValueError(tr("nothing is measured: write the sizes by their keys, as sizes --json gives them"))
+        raise InputError(tr("nothing is measured: write the sizes by their keys, as sizes --json gives them"))
     blank, job = found.blank, found.job
     causes = []
     for each in told.causes:
@@ -87,8 +91,8 @@ def read_measured(path: Path, found: Inspection) -> dict[str, float]:
         FileError: it cannot be read, or says something that is no figure.
     """
     try:
-        data = json.loads(path.read_text(encoding="utf-8"))
-    except (OSError, ValueError) as error:
+        data = read_json(path, LARGEST)
+    except (OSError, InputError) as error:
         raise FileError(tr("{name} cannot be read: {error}").format(name=path.name, error=error)) from None
     if not isinstance(data, dict):
         raise FileError(tr("{name} holds no sizes: write {example}").format(name=path.name, example='{"leg:0:0": 25.1}'))
@@ -97,9 +101,9 @@ def read_measured(path: Path, found: Inspection) -> dict[str, float]:
         try:
             line = found.line(key)
             if isinstance(value, bool) or not isinstance(value, (int, float, str)):
-                raise ValueError(tr("is no figure"))
+                raise InputError(tr("is no figure"))
             measured[key] = found.read(line, value) if isinstance(value, str) else found.likely(line, float(value))
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             raise FileError(tr("{name}: {key}: {error}").format(name=path.name, key=key, error=plain(error))) from None
     return measured
 
@@ -136,7 +140,7 @@ def explain(
     found = inspection_of(job, brake, part)
     try:
         record = explained_record(found, read_measured(measured, found))
-    except ValueError as error:
+    except INPUT_ERRORS as error:
         raise FileError(plain(error)) from None
     if as_json:
         print_json(record)

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from ..job import Job, OrderWishes
+from ..measure.input_error import INPUT_ERRORS, InputError
 from ..measure.plain_json import read_json
 from ..measure.words import the, the_first, tr
 from ..plan.result.plan import Plan
@@ -17,7 +18,7 @@ SAME_ANGLE, SAME_LENGTH = 0.05, 0.01
 """Degrees and mm; figures nearer than this are one."""
 
 
-class RecheckError(ValueError):
+class RecheckError(InputError):
     """A plan file that cannot be judged; the message says why."""
 
 
@@ -29,7 +30,7 @@ def read_plan(path: Path) -> dict[str, Any]:
     """
     try:
         data = read_json(path, LARGEST)
-    except (OSError, ValueError) as error:
+    except (OSError, InputError) as error:
         raise RecheckError(tr("{name} could not be read: {error}").format(name=path.name, error=error)) from None
     if not isinstance(data, dict) or data.get("format") != "zealous-crane-plan" or not isinstance(data.get("strokes"), list):
         raise RecheckError(tr("{name} is no plan of this program.").format(name=path.name))
@@ -55,7 +56,7 @@ def wished(job: Job, record: dict[str, Any]) -> Job:
                 held = panels[stroke["clamped"]]["name"]
                 clamp[name] = "base" if held == panels[fold["parent"]]["name"] else "far"
         return job.model_copy(update={"order": OrderWishes.model_validate({"sequence": sequence, "clamp": clamp})})
-    except (KeyError, IndexError, TypeError, ValueError) as error:
+    except (KeyError, IndexError, TypeError, *INPUT_ERRORS) as error:
         raise RecheckError(tr("The strokes of this plan file cannot be read: {error}").format(error=error)) from None
 
 

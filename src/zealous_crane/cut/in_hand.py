@@ -8,11 +8,12 @@ from functools import partial
 
 import numpy as np
 
-from ..blank import DevelopmentError, flat_for
+from ..blank import flat_for
 from ..brake import Brake
 from ..job import Job
 from ..measure import INCH, Units, parse_length, show_length
 from ..measure.dataclass import dataclass
+from ..measure.input_error import INPUT_ERRORS, InputError
 from ..measure.words import counted, tr
 from ..part.size import Size, sizes
 from .piece import Blank, CutError, Shear, Stock
@@ -74,9 +75,9 @@ def read_piece(text: str, units: Units) -> tuple[float, float]:
     parts = text.replace("×", "x").lower().split("x")
     try:
         if len(parts) != 2:
-            raise ValueError
+            raise InputError(tr("two lengths, with an x between them"))
         length, width = (parse_length(p.strip(), units) for p in parts)
-    except ValueError:
+    except INPUT_ERRORS:
         raise CutError(tr("{text!r}: write the piece as length x width, such as 29x29.").format(text=text)) from None
     if length <= 0 or width <= 0:
         raise CutError(tr("{text!r}: a piece is longer and wider than nothing.").format(text=text))
@@ -221,7 +222,7 @@ def _with(job: Job, brake: Brake | None, size: Size, value: float) -> tuple[Job,
     try:
         changed = job.model_copy(update={"part": size.changed(job.part, value)})
         return changed, flat_for(changed, brake).sheared
-    except (ValueError, DevelopmentError):
+    except INPUT_ERRORS:
         return None
 
 

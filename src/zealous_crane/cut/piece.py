@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 
 
 @dataclass(frozen=True)
@@ -86,5 +87,5 @@ def squared(stock: Stock, shear: Shear) -> tuple[float, float]:
     return off_length, off_width
 
 
-class CutError(ValueError):
+class CutError(InputError):
     """Work that cannot be cut; the message says what stands in the way."""

@@ -8,6 +8,7 @@ from ..brake import Rack
 from ..job import Job
 from ..measure import Units, show_length
 from ..measure.dataclass import dataclass
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..metal import Sheet
 from .cut_from import CutFrom
@@ -122,7 +123,7 @@ def _thin_enough(sheet: Sheet, cut_from: CutFrom, units: Units) -> None:
 def _gauge(sheet: Sheet, gauge: int) -> float:
     try:
         return sheet.metal.gauge.thickness(gauge)
-    except ValueError:
+    except INPUT_ERRORS:
         return float("inf")
 
 

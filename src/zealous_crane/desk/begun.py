@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
-from ..blank import DevelopmentError, check_flat
+from ..blank import check_flat
 from ..brake import Rack
 from ..job import Job
 from ..measure import Units
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..shop.settings import ShopSettings
 from ..work import Work
@@ -45,7 +46,7 @@ def _in_the_shop(job: Job, settings: ShopSettings, rack: Rack, last: Mapping[str
         made = Job.model_validate({**job.model_dump(), **fields})
         check_flat(made, rack.find(made.brake))
         return made
-    except (ValueError, DevelopmentError):
+    except INPUT_ERRORS:
         # The demonstration's sizes are not to be had in that metal: it begins in its own.
         return job
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import field, replace
+from datetime import UTC, datetime, timedelta
 
 from ..measure import AngleError, parse_angle, show_angle
 from ..measure.dataclass import dataclass
@@ -24,6 +25,10 @@ protractor, or another way of reading. Common practice, no source."""
 
 STEADY = 0.3
 """Degrees within which an instrument that goes on sending sends the same reading."""
+
+
+SAME_LOT = timedelta(hours=12)
+"""A bend of the same job on the same tools booked within this time belongs to the lot that is on: a shift."""
 
 
 class UnlikelyReadingError(AngleError):
@@ -54,6 +59,11 @@ class Turn:
     stop: float | None = None
     reading: Reading = field(default=Reading.RELEASED)
 
+    @property
+    def is_new(self) -> bool:
+        """True while nothing was done at this bend."""
+        return self.part == 1 and self.record is None and self.stop is None
+
 
 class Bent:
     """Counts for one plan, from the first step on.
@@ -76,6 +86,38 @@ class Bent:
     def begin(self) -> None:
         """Somebody steps up to the brake: what was bent of this plan still counts."""
         self._session.book.load()
+
+    def recall(self, plan: Plan) -> bool:
+        """Go on with the lot the book holds, after the window was closed: number of the part, and a bend that was left short.
+
+        Returns:
+            True when something was found that was not known here.
+        """
+        since, job, found = datetime.now(UTC) - SAME_LOT, plan.job, False
+        lot = [
+            record
+            for record in self._session.book.bends
+            if (record.job, record.machine, record.metal) == (job.name, plan.brake.key, job.metal)
+            and abs(record.thickness - plan.blank.thickness) < 1e-6
+            and datetime.fromisoformat(record.made) > since
+        ]
+        for stroke in plan.strokes if lot else ():
+            if stroke.number in self._turns and not self._turns[stroke.number].is_new:
+                continue
+            tool, target = stroke.verdict.tooling.key, set_up_of(plan, stroke).target
+            ours = [
+                r for r in lot if (r.stroke, r.tool) == (stroke.name, tool) and abs(r.angle - target) < 1e-6 and r.every_hit
+            ]
+            if not ours:
+                continue
+            record = max(ours, key=lambda r: (r.part, r.made))
+            turn = self._turns[stroke.number] = Turn(record.part, record)
+            self._meaning(plan, stroke, self._expected(plan, stroke), record.every_hit[-1])
+            if turn.is_done and record.part >= job.quantity:
+                self._turns[stroke.number] = Turn()  # that lot is through; what comes now is another
+            else:
+                found = True
+        return found
 
     def turn(self, stroke: PlannedStroke) -> Turn:
         """The bend of a stroke as it stands."""

@@ -26,7 +26,7 @@ class Beside(Asking):
         """Have functions called.
 
         Args:
-            then: is given each answer in turn; a ``ValueError`` where what was asked cannot be, which says why.
+            then: is given each answer in turn; a ``InputError`` where what was asked cannot be, which says why.
             calls: the functions and what they are given.
         """
         self._then = then

@@ -23,7 +23,8 @@ from PySide6.QtWidgets import (
 )
 
 from ..files.atomic import FileError, write_atomically
-from ..measure import AngleError, parse_angle, show_length
+from ..measure import parse_angle, show_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..metal import MATERIALS
 from ..shop.book import KINDS, AnyRecord, BendRecord, BookError
@@ -288,7 +289,7 @@ class BookDialog(QDialog):
         try:
             got = parse_angle(text) if text.strip() else None
             self.book.add(record.corrected(got))
-        except (AngleError, BookError, ValueError) as error:
+        except INPUT_ERRORS as error:
             self.told.setText(str(error))
             return
         self._changed("")

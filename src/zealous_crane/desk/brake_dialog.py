@@ -26,9 +26,9 @@ from PySide6.QtWidgets import (
 
 from ..brake import Brake, Section
 from ..brake.machine import BRAKE
-from ..files.drawing_in import DrawingError
 from ..files.tool_drawing import read_outline
 from ..measure import Units
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
 from ..plan.stroke.machines import machine_of
@@ -138,7 +138,7 @@ class BrakeDialog(FormDialog):
         """Change fields of the brake; a sentence when it cannot be so, and the last good one stays."""
         try:
             self.brake = BRAKE.validate_python({**self.brake.model_dump(), **fields})
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             said = plain(error)
             self.complaint.setText(said)
             return said
@@ -240,7 +240,7 @@ class BrakeDialog(FormDialog):
         def typed(text: str) -> str | None:
             try:
                 return take(read_pieces(text, self.units))
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 return plain(error)
 
         self.pieces = TextField(tr("Pieces, a width or a width × how many"), typed, "4 × 5, 3 × 2, 1 1/2")
@@ -276,7 +276,7 @@ class BrakeDialog(FormDialog):
     def _outline_typed(self, field: str, number: int) -> None:
         try:
             corners = read_corners(self.outline.text(), Units.MM)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             self.complaint.setText(plain(error))
             return
         if self.change_tool(field, number, outline=corners) is None:
@@ -291,7 +291,7 @@ class BrakeDialog(FormDialog):
         """Take a tool's outline from a drawing; a sentence when it cannot be."""
         try:
             corners = read_outline(path, die=field == "dies")
-        except (DrawingError, ValueError) as error:
+        except INPUT_ERRORS as error:
             self.complaint.setText(str(error))
             return str(error)
         said = self.change_tool(field, number, outline=corners)

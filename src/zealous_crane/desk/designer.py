@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QMenu, QPushButton, QTreeWidget, QVBoxLayout, QWid
 from ..blank import CornerHandle, EdgeHandle
 from ..job import DrawnPart, FlatPart
 from ..measure import INCH
+from ..measure.input_error import INPUT_ERRORS, InputError
 from ..measure.report import plain
 from ..measure.words import the, the_first, tr
 from ..part import (
@@ -82,11 +83,11 @@ class Designer(QWidget):
         """The tree of the part, whichever kind it is.
 
         Raises:
-            ValueError: the part is a drawn flat.
+            InputError: the part is a drawn flat.
         """
         job = self.session.job
         if isinstance(job.part, FlatPart):
-            raise ValueError(tr("A drawn flat has fold lines, not a tree."))
+            raise InputError(tr("A drawn flat has fold lines, not a tree."))
         return job.part.design(job.sheet.thickness)
 
     def refresh(self) -> None:
@@ -184,7 +185,7 @@ class Designer(QWidget):
                 key = "cutouts" if kind == "hole" else "marks"
                 record[key] = [model.model_dump() if i == self.chosen[1] else one for i, one in enumerate(record[key])]
             return self._take(Design.model_validate(record), str(self.chosen))
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return plain(error)
 
     def _take(self, design: Design, what: str = "") -> str | None:
@@ -205,7 +206,7 @@ class Designer(QWidget):
         """Go on with the tree a ready kind stands for."""
         try:
             return self._take(self.design)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return plain(error)
 
     def do(self, change: Callable[[Design], tuple[Design, Chosen]]) -> None:
@@ -215,7 +216,7 @@ class Designer(QWidget):
             design, chosen = change(self.design)
             self.chosen = chosen
             said = self._take(design)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             said = plain(error)
         if said:
             self.chosen = before

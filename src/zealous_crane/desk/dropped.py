@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from enum import StrEnum
 from pathlib import Path
 
 from PySide6.QtCore import QMimeData
+
+from ..measure.input_error import InputError
+from ..measure.plain_json import read_json
+
+LARGEST = 20_000_000
+"""Bytes; more is no file of this program."""
 
 
 class Dropped(StrEnum):
@@ -28,8 +33,8 @@ def what_is(path: Path) -> Dropped:
     if path.suffix.lower() == ".dxf":
         return Dropped.DRAWING
     try:
-        data = json.loads(path.read_text(encoding="utf-8"))
-    except (OSError, ValueError):
+        data = read_json(path, LARGEST)
+    except (OSError, InputError):
         return Dropped.WORK  # reading it as a job says what is wrong with it
     brake = isinstance(data, dict) and "parts" not in data and "part" not in data and "key" in data and "kind" in data
     return Dropped.BRAKE if brake else Dropped.WORK

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QToolButton, QToolTip, QVBoxLayout, QWidget
 
 from ..measure import Sum, Units, parse_length, show_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from .widget import Line
 from .wrapped import Wrapped
@@ -124,7 +125,7 @@ class ParsedField(TextField):
     def _means(self, text: str) -> bool:
         try:
             return self._parse(self.edit.text()) == self._parse(text)
-        except ValueError:
+        except INPUT_ERRORS:
             return False
 
     def _settle(self) -> None:
@@ -166,7 +167,7 @@ class LengthField(TextField):
             return self._use(None)
         try:
             value = self._parse(text, self._units())
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return str(error)
         if self._value is not None and text.strip().startswith("≈") and self._rounds_to(value):
             return None  # the rounding that is shown stands for what is in force
@@ -187,7 +188,7 @@ class LengthField(TextField):
             return not self.edit.text().strip()
         try:
             value = self._parse(self.edit.text(), self._units())
-        except ValueError:
+        except INPUT_ERRORS:
             return False
         return abs(value - self._value) < 1e-6 or (self.edit.text().strip().startswith("≈") and self._rounds_to(value))
 

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 from ..files.atomic import FileError
 from ..files.job_file import read_work
 from ..job import FlatPart, Job
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..work import Work
 from .front import Front
@@ -53,7 +54,7 @@ class Filing:
                 return False
             self.session.start_with(known, path, unsaved=known != work)
             self.remember(path)
-        except (ValueError, OSError) as error:
+        except (*INPUT_ERRORS, OSError) as error:
             self.front.refuse(str(error))
             return False
         return True
@@ -122,7 +123,7 @@ class Filing:
 
     def open_drawing(self, path: Path) -> tuple[str, ...]:
         """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
-        from ..files.drawing_in import DrawingError, read_drawing
+        from ..files.drawing_in import read_drawing
 
         try:
             reading = read_drawing(path)
@@ -134,7 +135,7 @@ class Filing:
             # The shop's ways, but the units and tolerances that the drawing itself names.
             named = {"units": job.units, **reading.tolerance.fields}
             self.session.start_with(self.session.settings.taken_by(made).model_copy(update=named))
-        except (DrawingError, ValueError) as error:
+        except INPUT_ERRORS as error:
             self.front.refuse(str(error))
             return ()
         self.front.open_bench()
@@ -225,7 +226,7 @@ class Filing:
             if work is None:
                 return False
             self.session.start_with(work, found.origin, unsaved=True, at=found.at)
-        except (ValueError, OSError) as error:
+        except (*INPUT_ERRORS, OSError) as error:
             self.front.refuse(
                 tr("{error} The copy is kept in {keep_aside}.").format(error=error, keep_aside=found.keep_aside())
             )

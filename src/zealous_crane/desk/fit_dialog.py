@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from ..fit import Faces, Fit, FitRule, Pairing
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..part.size import size_title, sizes
 from .field import LengthField
@@ -210,7 +211,7 @@ def _sizes(session: Session, number: int) -> list[str]:
     for name in type(job.part).model_fields:
         try:
             job.part.span(name, job.sheet.thickness)
-        except ValueError:
+        except INPUT_ERRORS:
             continue
         found.append(name)
     return found

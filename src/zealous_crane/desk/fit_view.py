@@ -14,6 +14,7 @@ from ..check.placed import Placed, placed, whole_fit
 from ..check.solids import folded_solids
 from ..check.tip import Tip, tips
 from ..fit import Fit
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
 from .canvas import TurnCanvas
@@ -64,7 +65,7 @@ class FitView(QDialog):
             self.said.setText(("■  " if self.there.meets else "●  ") + self.there.says(session.job.units))
             if not self.there.meets:
                 self.tips = tips(self.there, folded_solids(self.master), tuple(np.eye(3)))
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             self.said.setText(plain(error))
         self.how.addItem(tr("drawn out the way it goes in"), None)
         for i, tip in enumerate(self.tips):

@@ -11,6 +11,7 @@ from ..brake import Rack
 from ..fitting import DuctFitting
 from ..job import Job
 from ..measure import show_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
 from .form import ModelForm
@@ -91,7 +92,7 @@ class FittingDialog(FormDialog):
         assert isinstance(model, DuctFitting)
         try:
             said = told_of(model, self._rack)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return plain(error)
         self.fitting = model
         self.form.show_model(model)
@@ -107,7 +108,7 @@ def told_of(fitting: DuctFitting, rack: Rack) -> str:
     """Pieces with their blanks, cleats and assembly, in lines.
 
     Raises:
-        ValueError: a piece cannot be developed.
+        InputError: a piece cannot be developed.
     """
     units = fitting.units
     lines = []

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QToolButton, 
 
 from ..measure import AngleReading, Units, parse_angle, parse_length, show_length
 from ..measure.field import is_angle, is_length, unwrapped
+from ..measure.input_error import INPUT_ERRORS, InputError
 from ..measure.report import plain
 from ..measure.worded import Worded, choice_words
 from ..measure.words import tr
@@ -159,7 +160,7 @@ class ModelForm(QWidget):
         def take(text: str) -> str | None:
             try:
                 return self._set(name, read(text))
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 return str(error)
 
         made = ParsedField(words, take, read, blank_word(info, tr("one after the other, with semicolons")))
@@ -238,12 +239,12 @@ class ModelForm(QWidget):
             try:
                 return float(text.replace(",", "."))
             except ValueError:
-                raise ValueError(tr("{strip!r} is not a number.").format(strip=text.strip())) from None
+                raise InputError(tr("{strip!r} is not a number.").format(strip=text.strip())) from None
 
         def take(text: str) -> str | None:
             try:
                 return self._set(name, read(text))
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 return str(error)
 
         made = ParsedField(words, take, read, empty or "")
@@ -259,7 +260,7 @@ class ModelForm(QWidget):
             record = self.model.together(record, name)
         try:
             model = type(self.model).model_validate(record)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return plain(error)
         said = self._change(model)
         if said is None and type(self.model) is type(model) and getattr(self.model, name) != getattr(model, name):

@@ -11,6 +11,7 @@ from pydantic.fields import FieldInfo
 
 from ..measure import Units, show_length
 from ..measure.field import is_length, unwrapped
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.worded import Worded
 from ..measure.words import tr
 
@@ -68,7 +69,7 @@ def as_usual(model: BaseModel | None) -> bool:
     """True where nothing of a model was chosen otherwise than it begins."""
     try:
         return model is not None and model == type(model)()
-    except ValueError:
+    except INPUT_ERRORS:
         return False
 
 

@@ -67,5 +67,5 @@ class Keeper(QObject):
     def _write(self, copy: SafetyCopy, work: Work, at: int, path: Path | None) -> None:
         try:
             copy.write(work, at, path)
-        except (OSError, ValueError) as error:
+        except OSError as error:
             self.complained.emit(tr("The safety copy could not be kept: {error}").format(error=error))

@@ -6,6 +6,7 @@ import re
 
 from ..brake import Section
 from ..measure import Units, parse_length, show_length
+from ..measure.input_error import InputError
 from ..measure.words import tr
 
 
@@ -13,14 +14,14 @@ def read_pieces(text: str, units: Units) -> tuple[Section, ...]:
     """``4 × 5, 3 × 2, 1`` as pieces: a width, and how many after × or x.
 
     Raises:
-        ValueError: a width or a count that cannot be read; the message names it.
+        InputError: a width or a count that cannot be read; the message names it.
     """
     found: list[Section] = []
     for part in filter(None, (p.strip() for p in text.split(","))):
         width, _, count = part.partition("×") if "×" in part else part.partition("x")
         number = count.strip() or "1"
         if not number.isdigit():
-            raise ValueError(tr("{part!r}: write a width, or a width × how many").format(part=part))
+            raise InputError(tr("{part!r}: write a width, or a width × how many").format(part=part))
         found.append(Section(width=parse_length(width.strip(), units), count=int(number)))
     return tuple(found)
 
@@ -34,13 +35,13 @@ def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
     """``0, 0; 8, 10; …`` as corners (y, z), mm.
 
     Raises:
-        ValueError: a corner that is not two lengths.
+        InputError: a corner that is not two lengths.
     """
     found: list[tuple[float, float]] = []
     for corner in filter(None, (c.strip() for c in re.split(r"[;\n]", text))):
         parts = [p.strip() for p in corner.split(",")]
         if len(parts) != 2:
-            raise ValueError(
+            raise InputError(
                 tr("{corner!r}: a corner is two lengths, across and up, with a comma between").format(corner=corner)
             )
         found.append((parse_length(parts[0], units), parse_length(parts[1], units)))

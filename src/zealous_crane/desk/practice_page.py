@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 
 from ..files.atomic import FileError
 from ..measure import AngleError, LengthError, parse_angle, parse_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..plan.result.plan import PlannedStroke
 from ..practice import Exercise, Mark, Question, QuestionKind, Skill, exercise, grades
@@ -268,7 +269,7 @@ class PracticePage(QWidget):
         def work() -> None:
             try:
                 found: object = exercise(skill, grade, seed, rack, own=job, units=units)
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 found = str(error)
             _tell(made, found)
 

@@ -14,12 +14,17 @@ from datetime import datetime
 from pathlib import Path
 
 from ..files.atomic import write_atomically
-from ..files.job_file import JobFileError, read_work, work_from
+from ..files.job_file import read_work, work_from
 from ..measure.dataclass import dataclass
+from ..measure.input_error import INPUT_ERRORS
+from ..measure.plain_json import read_json
 from ..measure.words import tr
 from ..work import Work
 
 FORMAT = "zealous-crane-safety"
+
+LARGEST = 40_000_000
+"""Bytes; a copy is never so long."""
 
 
 class SafetyCopy:
@@ -139,7 +144,7 @@ def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
             continue
         try:
             found.append(read_copy(path))
-        except (JobFileError, OSError, ValueError, KeyError, TypeError) as error:
+        except (OSError, *INPUT_ERRORS, KeyError, TypeError) as error:
             with contextlib.suppress(OSError):
                 place = _aside(path)
                 said.append(
@@ -154,20 +159,27 @@ def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
     return sorted(found, key=lambda f: f.saved, reverse=True), said
 
 
+def _when(written: object) -> datetime | None:
+    try:
+        return datetime.fromisoformat(str(written))
+    except ValueError:
+        return None
+
+
 def read_copy(path: Path) -> Found:
     """What a copy holds.
 
     Raises:
-        JobFileError, OSError, ValueError, KeyError, TypeError: it cannot be read.
+        OSError, InputError, ValidationError, KeyError, TypeError: it cannot be read.
     """
     written = datetime.fromtimestamp(path.stat().st_mtime)
-    data = json.loads(path.read_text(encoding="utf-8"))
+    data = read_json(path, LARGEST)
     if isinstance(data, dict) and data.get("format") == FORMAT:
         work = work_from(data["work"], path.name)
         origin = data.get("path")
         at = data.get("at", 0)
         if not isinstance(at, int) or not 0 <= at < len(work.parts):
             at = 0
-        return Found(path, datetime.fromisoformat(data["saved"]), work, at, Path(origin) if isinstance(origin, str) else None)
+        return Found(path, _when(data["saved"]) or written, work, at, Path(origin) if isinstance(origin, str) else None)
     # A copy as earlier versions wrote it: the work alone.
     return Found(path, written, read_work(path), 0, None)

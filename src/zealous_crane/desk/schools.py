@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from ..allowance import SCHOOLS, NeutralLine, ShopTable, TestStrip, side_by_side
 from ..blank import Fold
 from ..measure import INCH, Units, parse_angle, parse_length, show_angle, show_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
 from ..metal import material
@@ -132,7 +133,7 @@ class SchoolPanel(QWidget):
                     thickness=parse_length(cells[5], units) if len(cells) > 5 else self.session.job.sheet.thickness,
                     metal=material(cells[6]).key if len(cells) > 6 else self.session.job.metal,
                 ))  # fmt: skip
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 return plain(error)
         return self.session.edit(
             "strips", school={"school": "shop-table", "strips": [s.model_dump() for s in made]}, school_from=""

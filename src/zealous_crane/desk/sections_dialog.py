@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QListWidget
 from ..brake import Section
 from ..brake.designer import Bar, SectionSet, propose
 from ..measure import Units, parse_length, show_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import counted, tr
 from .field import TextField
@@ -78,7 +79,7 @@ class SectionsDialog(FormDialog):
             self.sets = propose(
                 Bar(**{name: parse_length(field.edit.text(), self.units) for name, field in self.fields.items()})
             )
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             self.complaint.setText(plain(error))
             return None
         self.complaint.setText("" if self.sets else tr("No set comes out of this bar."))

@@ -19,6 +19,7 @@ from ..fitting import DuctFitting
 from ..job import DrawnPart, Job, OrderWishes
 from ..joint import Joint
 from ..measure import say_forces_in
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
 from ..part import Row
@@ -194,14 +195,14 @@ class Session(QObject):
                 masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
                 return tr("This size follows from {masters}; change it there, or loosen the fit first.").format(masters=masters)
             return self._take(self._step(work, rack=rack), what)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return plain(error)
 
     def _take(self, step: Step, what: str, *, another: bool = False) -> str | None:
         """Make this the present state, as a step of undo; ``another`` part may be on the bench then.
 
         Raises:
-            ValueError: a part of it cannot be developed.
+            InputError: a part of it cannot be developed.
         """
         for number, part in enumerate(step.work.parts):
             if number != step.at and (number >= len(self.work.parts) or part != self.work.parts[number]):
@@ -227,7 +228,7 @@ class Session(QObject):
         """Make a state and take it; a sentence when it cannot be made or developed, and all stays as it was."""
         try:
             return self._take(step(), what, another=another)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return plain(error)
 
     def add_part(self, job: Job) -> str | None:
@@ -287,7 +288,7 @@ class Session(QObject):
             fields.setdefault("own_metal", self.settings.own_metal(key) or (mine if mine and mine.key == key else None))
         try:
             job = Job.model_validate({**self.job.model_dump(), **fields})
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return plain(error)
         return self.change(job, what)
 

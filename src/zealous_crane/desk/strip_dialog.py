@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QPushButton
 from ..allowance import ShopTable
 from ..blank import flat_for
 from ..measure import show_length
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
 from ..shop.book import StripRecord
@@ -120,7 +121,7 @@ class StripDialog(FormDialog):
         units = self.session.job.units
         try:
             found = found_by(model)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             # Measures are typed one after the other: what does not go together yet is said beside them, and kept.
             self.found.setText(plain(error))
             self.save.setEnabled(False)

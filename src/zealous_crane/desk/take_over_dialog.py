@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout
 
 from ..measure import Units, parse_length, show_length
 from ..measure.circle import Circle, best_circle
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import the, tr
 from ..part import Cutout, HoleShape
@@ -88,7 +89,7 @@ class TakeOverDialog(FormDialog):
                 self._say(tr("{count} of 3 points").format(count=len(points)))
                 return
             self.found = best_circle(points)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             self._say(plain(error))
             return
         for row, off in zip(rows, self.found.off, strict=True):
@@ -107,7 +108,7 @@ class TakeOverDialog(FormDialog):
         """Rows that are filled in, and their points (n, 2) mm.
 
         Raises:
-            ValueError: something typed is no length.
+            InputError: something typed is no length.
         """
         rows, points = [], []
         for row, (x, y) in enumerate(self.points):

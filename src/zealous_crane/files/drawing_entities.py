@@ -15,6 +15,7 @@ from typing import Any
 
 from ..measure import INCH
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.text import cut
 from ..measure.words import tr
 from .drawing import APP
@@ -43,7 +44,7 @@ _FOLD_LINES = re.compile(r"dash|hidden|center|centre|phantom|dot", re.IGNORECASE
 logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
 
 
-class DrawingError(ValueError):
+class DrawingError(InputError):
     """A drawing that could not be used; the message says why."""
 
 

@@ -11,7 +11,8 @@ from pydantic import ValidationError
 from ..fit import FitError
 from ..fitting import DuctFitting
 from ..job import FORMAT, VERSION, Job
-from ..measure.plain_json import parse_json, read_json
+from ..measure.input_error import InputError
+from ..measure.plain_json import json_from, read_json
 from ..measure.report import readable
 from ..measure.text import cut
 from ..measure.words import tr
@@ -22,7 +23,7 @@ LARGEST = 20_000_000
 """Bytes; a job file is a few kilobytes, so anything near this is something else."""
 
 
-class JobFileError(ValueError):
+class JobFileError(InputError):
     """A job file that could not be used; the message says what is wrong and where."""
 
 
@@ -38,19 +39,14 @@ def _json(path: Path) -> Any:
         raise JobFileError(
             tr("{path} could not be read: {value}.").format(path=shown(path), value=error.strerror or error)
         ) from None
-    except UnicodeDecodeError:
-        raise JobFileError(tr("{name} is not a job file: it is not text.").format(name=name)) from None
-    except (ValueError, RecursionError, MemoryError) as error:
+    except InputError as error:
         raise JobFileError(tr("{name} is damaged or not a job file: {error}.").format(name=name, error=cut(error))) from None
 
 
 def _from_stdin() -> Any:
     try:
-        text = sys.stdin.buffer.read(LARGEST + 1)
-        if len(text) > LARGEST:
-            raise ValueError(tr("it is far too large"))
-        return parse_json(text.decode("utf-8"))
-    except (ValueError, RecursionError, MemoryError) as error:
+        return json_from(sys.stdin.buffer.read(LARGEST + 1), LARGEST)
+    except InputError as error:
         raise JobFileError(tr("Standard input is damaged or not a job file: {error}.").format(error=cut(error))) from None
 
 

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 from ..blank import Blank
 from ..job import Job
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.words import tr
 
 if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
@@ -46,10 +47,10 @@ class Subject:
         """The plan.
 
         Raises:
-            ValueError: there is none; whoever writes looks at :attr:`Writer.needs` first.
+            InputError: there is none; whoever writes looks at :attr:`Writer.needs` first.
         """
         if self.plan is None:
-            raise ValueError(tr("there is no plan to be written"))
+            raise InputError(tr("there is no plan to be written"))
         return self.plan
 
 

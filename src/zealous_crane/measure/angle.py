@@ -6,12 +6,13 @@ import math
 import re
 import unicodedata
 
+from .input_error import InputError
 from .text import cut
 from .worded import Worded
 from .words import tr
 
 
-class AngleError(ValueError):
+class AngleError(InputError):
     """An angle that could not be read; the message says what would do."""
 
 

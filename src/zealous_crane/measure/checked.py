@@ -18,7 +18,7 @@ class Checked:
     thousand times when a job is read; here it is known.
 
     Args:
-        holds: checks of the value, in order; each returns it, or raises ValueError.
+        holds: checks of the value, in order; each returns it, or raises InputError.
         reads: turns what was given into something the plain type takes.
         written_as: JSON schema of what may be given; None for that of the plain type.
     """

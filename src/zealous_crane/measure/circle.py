@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .dataclass import dataclass
+from .input_error import InputError
 from .words import tr
 
 Array = NDArray[np.float64]
@@ -36,17 +37,17 @@ def best_circle(points: Array) -> Circle:
         points: (n, 2) float, mm, three or more.
 
     Raises:
-        ValueError: fewer than three, two in one place, or all on a line.
+        InputError: fewer than three, two in one place, or all on a line.
     """
     from scipy.optimize import least_squares  # loaded when a hole is measured: the window opens sooner
 
     points = np.asarray(points, dtype=float)
     if len(points) < 3:
-        raise ValueError(tr("a circle wants three points"))
+        raise InputError(tr("a circle wants three points"))
     middle = points.mean(axis=0)
     spread = np.linalg.svd(points - middle, compute_uv=False)
     if spread[0] < 1e-9 or spread[1] < FLAT * spread[0]:
-        raise ValueError(tr("these points lie on a line; take them all round the hole"))
+        raise InputError(tr("these points lie on a line; take them all round the hole"))
     # x² + y² + ax + by + c = 0 is linear in a, b, c, and near enough to begin with.
     at = points - middle
     a, b, c = np.linalg.lstsq(np.column_stack([at, np.ones(len(at))]), -(at**2).sum(axis=1), rcond=None)[0]

@@ -9,15 +9,15 @@ from typing import Annotated, Any, get_args, get_origin
 
 from .angle import parse_angle
 from .checked import Checked
+from .input_error import InputError, PredicateError
 from .length import LONGEST, parse_length, show_length
 from .length import Units as _Units
-from .report import PredicateError
 from .words import tr
 
 
 def _no_truth(value: Any) -> Any:
     if isinstance(value, bool):
-        raise ValueError(tr("{lower} is no number").format(lower=str(value).lower()))
+        raise InputError(tr("{lower} is no number").format(lower=str(value).lower()))
     return value
 
 
@@ -28,7 +28,7 @@ def _read_length(value: Any) -> Any:
 
 def _finite(value: float) -> float:
     if not math.isfinite(value) or abs(value) > LONGEST:
-        raise ValueError(
+        raise InputError(
             tr("{value} mm is not a length that can be planned (up to {LONGEST:,.0f} mm)").format(value=value, LONGEST=LONGEST)
         )
     return value
@@ -42,7 +42,7 @@ def _not_negative(value: float) -> float:
 
 def _positive(value: float) -> float:
     if value <= 0:
-        raise ValueError(tr("{value} is not more than zero").format(value=show_length(value, _Units.MM)))
+        raise InputError(tr("{value} is not more than zero").format(value=show_length(value, _Units.MM)))
     return value
 
 

@@ -6,6 +6,7 @@ import math
 import re
 from fractions import Fraction
 
+from .input_error import InputError
 from .text import cut
 from .worded import Worded
 from .words import tr
@@ -46,7 +47,7 @@ class Units(Worded):
         return Units.DECIMAL if self.is_inch else Units.MM
 
 
-class LengthError(ValueError):
+class LengthError(InputError):
     """A length that could not be read; the message says what was read and what would do."""
 
 

@@ -7,7 +7,7 @@ import unicodedata
 from typing import Annotated
 
 from .checked import Checked
-from .report import PredicateError
+from .input_error import PredicateError
 from .words import tr
 
 _NOT_PRINTED = frozenset(("Cc", "Cs", "Zl", "Zp"))

@@ -6,13 +6,9 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from .input_error import PredicateError
 from .text import cut
 from .words import tr
-
-
-class PredicateError(ValueError):
-    """A complaint that goes on from what it is about: ``must not be negative``."""
-
 
 _PLAIN = {
     "missing": tr("is missing"),

@@ -7,6 +7,7 @@ from typing import Literal
 
 from ..measure import INCH
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.words import tr
 
 # Manufacturers' Standard Gauge for steel sheet, inches. Each number stands for a weight in ounces per
@@ -79,13 +80,13 @@ class GaugeTable:
         """Thickness in mm.
 
         Raises:
-            ValueError: the gauge is not in this table.
+            InputError: the gauge is not in this table.
         """
         try:
             return self.inches[gauge] * INCH
         except KeyError:
             low, high = min(self.inches), max(self.inches)
-            raise ValueError(
+            raise InputError(
                 tr("{gauge} ga is not in the {name} gauge ({low} to {high}).").format(
                     gauge=gauge, name=self.name, low=low, high=high
                 )

@@ -4,6 +4,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
+from ..measure.input_error import InputError
 from ..measure.line import ONE_LINE
 from ..measure.words import tr
 from ..measure.written import Written
@@ -64,7 +65,7 @@ class Material(Written, defer_build=False):
     @model_validator(mode="after")
     def _holds_together(self) -> Self:
         if self.yield_strength > self.tensile:
-            raise ValueError(tr("A metal yields before it tears: its yield strength is at most its tensile strength."))
+            raise InputError(tr("A metal yields before it tears: its yield strength is at most its tensile strength."))
         return self
 
     @property
@@ -134,11 +135,11 @@ def material(key: str) -> Material:
     """The metal of that key.
 
     Raises:
-        ValueError: no such metal; the message lists those there are.
+        InputError: no such metal; the message lists those there are.
     """
     try:
         return MATERIALS[key]
     except KeyError:
-        raise ValueError(
+        raise InputError(
             tr("The metal {key!r} is not known. Known: {MATERIALS}.").format(key=key, MATERIALS=", ".join(MATERIALS))
         ) from None

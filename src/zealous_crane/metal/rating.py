@@ -22,7 +22,7 @@ def read_rating(text: str, units: Units = Units.FRACTIONS) -> float:
         units: those of a bare number.
 
     Raises:
-        ValueError: it is neither.
+        InputError: it is neither.
     """
     gauge = GAUGE.match(text[:80])
     return gauge_table("steel").thickness(int(gauge[1] or gauge[2])) if gauge else parse_length(text, units)

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from ..measure import LengthError, Units, parse_length, show_length
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.text import cut
 from ..measure.words import tr
 from .gauge import by_weight, gauge_table
@@ -32,12 +33,12 @@ def _asked(written: str, thickness: float, units: Units) -> None:
     """A bare decimal in an inch job that would be plate, and would be sheet in millimetres, is asked about.
 
     Raises:
-        ValueError: it may be either.
+        InputError: it may be either.
     """
     bare = re.fullmatch(r"\s*(\d*[.,]\d+)\s*", written)
     if units.is_inch and bare and thickness > PLATE:
         value = bare[1].replace(",", ".")
-        raise ValueError(
+        raise InputError(
             tr(
                 'A thickness of {value} could be {value} mm or {value} inch ({thickness}). Write {value} mm or {value}".'
             ).format(value=value, thickness=show_length(thickness, Units.MM))
@@ -65,7 +66,7 @@ class Sheet:
         foot, as copper is sold) or a length.
 
         Raises:
-            ValueError: unreadable, not in the gauge table, or not a sheet thickness.
+            InputError: unreadable, not in the gauge table, or not a sheet thickness.
         """
         gauge, swg, weight = (pattern.match(written[:80]) for pattern in (GAUGE, _SWG, _WEIGHT))
         if swg:
@@ -79,7 +80,7 @@ class Sheet:
                 thickness = parse_length(written, units)
                 _asked(written, thickness, units)
             except LengthError:
-                raise ValueError(
+                raise InputError(
                     tr(
                         "The thickness {what!r} could not be read. Write a gauge such as 22 ga, or a length such as "
                         '0.030" or 0.8 mm.'
@@ -90,7 +91,7 @@ class Sheet:
             # A sixty-fourth is too coarse for sheet.
             shown = units.fine
             low, high = show_length(THINNEST, shown), show_length(THICKEST, shown)
-            raise ValueError(
+            raise InputError(
                 tr("The thickness {what} is {thickness}; sheet and plate run from {low} to {high}.{hint}").format(
                     what=cut(written.strip()), thickness=show_length(thickness, shown), low=low, high=high, hint=hint
                 )

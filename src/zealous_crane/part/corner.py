@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.input_error import InputError
 from ..measure.worded import Worded
 from ..measure.words import tr
 from ..measure.written import Written
@@ -136,7 +137,7 @@ class Corner(Written):
     @model_validator(mode="after")
     def _whole(self) -> Self:
         if self.rule is CornerRule.TAB and self.tab is None:
-            raise ValueError(tr("a corner closed by a tab needs the tab's length; give the tab first"))
+            raise InputError(tr("a corner closed by a tab needs the tab's length; give the tab first"))
         return self
 
 

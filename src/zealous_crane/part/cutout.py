@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.input_error import InputError
 from ..measure.line import Line
 from ..measure.worded import Worded
 from ..measure.words import tr
@@ -76,16 +77,16 @@ class Cutout(Written):
     @model_validator(mode="after")
     def _whole(self) -> Self:
         if self.x.edge in ("front", "back"):
-            raise ValueError(tr("x runs from left or right"))
+            raise InputError(tr("x runs from left or right"))
         if self.y.edge in ("left", "right"):
-            raise ValueError(tr("y runs from front or back"))
+            raise InputError(tr("y runs from front or back"))
         if self.shape is HoleShape.ROUND:
             if self.width is not None:
-                raise ValueError(tr("a round hole has a diameter and no width"))
+                raise InputError(tr("a round hole has a diameter and no width"))
         elif self.width is None:
-            raise ValueError(tr("a {shape} needs a width").format(shape=self.shape.words))
+            raise InputError(tr("a {shape} needs a width").format(shape=self.shape.words))
         elif self.shape is HoleShape.SLOT and self.width > self.length:
-            raise ValueError(tr("a slot is at least as long as it is wide"))
+            raise InputError(tr("a slot is at least as long as it is wide"))
         return self
 
 

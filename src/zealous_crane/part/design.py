@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Discriminator, Field, Tag, model_validator
 
 from ..measure import Angle, Length, PositiveLength
+from ..measure.input_error import InputError
 from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
@@ -22,21 +23,21 @@ def _one_each(standing: tuple[Any, ...], known: tuple[str, ...], taken: tuple[st
     seen: set[str] = set(taken)
     for one in standing:
         if one.edge not in known:
-            raise ValueError(
+            raise InputError(
                 tr("there is no {edge} edge here; this panel has {known}").format(edge=one.edge, known=", ".join(known))
             )
         if one.edge in taken:
-            raise ValueError(
+            raise InputError(
                 tr("what stands on a flange stands on its free edge, written back, or on its ends, left and right")
             )
         if one.edge in seen:
-            raise ValueError(tr("each edge carries one flange, and {edge} has two").format(edge=edge_words(one.edge)))
+            raise InputError(tr("each edge carries one flange, and {edge} has two").format(edge=edge_words(one.edge)))
         seen.add(one.edge)
 
 
 def _turns(angle: float) -> None:
     if abs(angle) < 1:
-        raise ValueError(tr("a flange must turn by at least 1°"))
+        raise InputError(tr("a flange must turn by at least 1°"))
 
 
 class Flange(Written, defer_build=False):
@@ -71,7 +72,7 @@ class Flange(Written, defer_build=False):
     def _checked(self) -> Self:
         _turns(self.angle)
         if self.radius is not None and self.radius < 0:
-            raise ValueError(tr("the inside radius must not be negative"))
+            raise InputError(tr("the inside radius must not be negative"))
         _one_each(self.flanges, edge_names(4), ("front",))
         return self
 
@@ -99,12 +100,12 @@ class Facet(Written, defer_build=False):
     def _checked(self) -> Self:
         _turns(self.angle)
         if self.radius is not None and self.radius < 0:
-            raise ValueError(tr("the inside radius must not be negative"))
+            raise InputError(tr("the inside radius must not be negative"))
         (u0, v0), (u1, v1) = self.corners[:2]
         if abs(v0) > 1e-9 or abs(v1) > 1e-9 or u1 <= u0:
-            raise ValueError(tr("the first two corners lie on the fold line, left before right: (0, 0) and (its length, 0)"))
+            raise InputError(tr("the first two corners lie on the fold line, left before right: (0, 0) and (its length, 0)"))
         if min(v for _, v in self.corners[2:]) < -1e-9:
-            raise ValueError(tr("all other corners lie beyond the fold line"))
+            raise InputError(tr("all other corners lie beyond the fold line"))
         names = edge_names(len(self.corners))
         _one_each(self.flanges, names, names[:1])
         return self
@@ -156,7 +157,7 @@ class PolygonBase(Written):
         for i in range(n):
             (ax, ay), (bx, by), (cx, cy) = p[i], p[(i + 1) % n], p[(i + 2) % n]
             if (bx - ax) * (cy - by) - (by - ay) * (cx - bx) <= 1e-9:
-                raise ValueError(
+                raise InputError(
                     tr("the base's corners must go round counter-clockwise and bulge outwards; corner {i} does not").format(
                         i=(i + 1) % n + 1
                     )
@@ -164,7 +165,7 @@ class PolygonBase(Written):
         area = sum(p[i][0] * p[(i + 1) % n][1] - p[(i + 1) % n][0] * p[i][1] for i in range(n)) / 2
         turns = sum(_turn(p[i], p[(i + 1) % n], p[(i + 2) % n]) for i in range(n))
         if area <= 0 or turns > 7:
-            raise ValueError(tr("the base's outline crosses itself"))
+            raise InputError(tr("the base's outline crosses itself"))
         return self
 
 
@@ -205,5 +206,5 @@ class Design(Written, defer_build=False):
         count = 4 if isinstance(self.base, Base) else len(self.base.corners)
         _one_each(self.flanges, edge_names(count))
         if len({c.at for c in self.corners}) != len(self.corners):
-            raise ValueError(tr("one corner is described twice"))
+            raise InputError(tr("one corner is described twice"))
         return self

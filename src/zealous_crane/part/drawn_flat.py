@@ -6,6 +6,7 @@ from typing import Annotated, Self
 from pydantic import Field, model_validator
 
 from ..measure import Angle, Length
+from ..measure.input_error import InputError
 from ..measure.line import Line
 from ..measure.words import tr
 from ..measure.written import Written
@@ -39,11 +40,11 @@ class DrawnFold(Written):
     @model_validator(mode="after")
     def _checked(self) -> Self:
         if math.dist(self.start, self.end) < 1e-3:
-            raise ValueError(tr("a fold line needs some length"))
+            raise InputError(tr("a fold line needs some length"))
         if abs(self.angle) < 1:
-            raise ValueError(tr("a fold must turn by at least 1°"))
+            raise InputError(tr("a fold must turn by at least 1°"))
         if self.radius is not None and self.radius < 0:
-            raise ValueError(tr("the inside radius must not be negative"))
+            raise InputError(tr("the inside radius must not be negative"))
         return self
 
 

@@ -7,6 +7,7 @@ from functools import cache
 from typing import Annotated
 
 from ..measure.checked import Checked
+from ..measure.input_error import InputError
 from ..measure.worded import Worded
 from ..measure.words import tr
 
@@ -65,7 +66,7 @@ def _known(value: str) -> str:
     if text in tuple(Edge):
         return text
     if not re.fullmatch(r"edge-[1-9]\d{0,2}", text):
-        raise ValueError(
+        raise InputError(
             tr("an edge is front, right, back or left, or edge-1, edge-2 … of a panel with other corners, not {text}").format(
                 text=text
             )

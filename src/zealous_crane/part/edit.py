@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from .design import Design, Facet, Flange, Standing
 
@@ -28,7 +29,7 @@ def replaced(design: Design, path: Path, new: Standing | None) -> Design:
     """The design with another thing at a path; None takes it away with all it carries.
 
     Raises:
-        ValueError: the result is not a design.
+        InputError: the result is not a design.
     """
     record = design.model_dump()
     holder = record
@@ -44,12 +45,12 @@ def added(design: Design, carrier: Path, new: Standing) -> tuple[Design, Path]:
     """The design with something more on a panel, and where it is written.
 
     Raises:
-        ValueError: the panel cannot carry it there.
+        InputError: the panel cannot carry it there.
     """
     if carrier:
         panel = at(design, carrier)
         if not isinstance(panel, Flange | Facet):
-            raise ValueError(tr("a hem, a joggle or a seam carries nothing more"))
+            raise InputError(tr("a hem, a joggle or a seam carries nothing more"))
         grown = panel.model_copy(update={"flanges": (*panel.flanges, new)})
         return replaced(design, carrier, grown), (*carrier, len(panel.flanges))
     record = design.model_dump()

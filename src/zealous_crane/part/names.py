@@ -3,6 +3,7 @@ language."""
 
 from __future__ import annotations
 
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from .design import Design, Facet, Flange, Standing
 from .edge import Edge
@@ -47,7 +48,7 @@ def names_of(design: Design, *, twice: bool = False) -> dict[Path, str]:
         twice: a name that was given twice gets a number, as one that was not given does.
 
     Raises:
-        ValueError: a name is given that another has.
+        InputError: a name is given that another has.
     """
     found: dict[Path, str] = {}
     taken = {BASE}
@@ -63,7 +64,7 @@ def names_of(design: Design, *, twice: bool = False) -> dict[Path, str]:
         for i, one in enumerate(standing):
             here = (*path, i)
             if one.name and one.name in taken and not twice:
-                raise ValueError(tr("Two panels are called {name}; give each its own name.").format(name=one.name))
+                raise InputError(tr("Two panels are called {name}; give each its own name.").format(name=one.name))
             name = found[here] = free(one.name or usual_name(one, carrier, len(here)))
             taken.add(name)
             if isinstance(one, Flange | Facet):

@@ -3,6 +3,7 @@
 from typing import ClassVar, Self
 
 from ..measure import Sum, Units
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..measure.written import Written
 from .design import Design
@@ -37,11 +38,11 @@ class Ready(Written):
         inside and outside.
 
         Raises:
-            ValueError: the part has no such size.
+            InputError: the part has no such size.
         """
         value = self.model_dump().get(size)
         if not isinstance(value, float):
-            raise ValueError(tr("{label} has no size called {size}").format(label=self.label, size=size))
+            raise InputError(tr("{label} has no size called {size}").format(label=self.label, size=size))
         if size not in self.walled:
             return value, value
         outside = getattr(self, "measured", Measured.INSIDE) is Measured.OUTSIDE
@@ -51,7 +52,7 @@ class Ready(Written):
         """The same part with one size larger by so much, mm.
 
         Raises:
-            ValueError: no such size, or nothing is left of it.
+            InputError: no such size, or nothing is left of it.
         """
         return type(self).model_validate({**self.model_dump(), size: float(self.model_dump()[size]) + by})
 
@@ -62,7 +63,7 @@ class Ready(Written):
             thickness: of the sheet, mm; some sizes grow with it.
 
         Raises:
-            ValueError: sizes that contradict each other.
+            InputError: sizes that contradict each other.
         """
         raise NotImplementedError
 

@@ -41,7 +41,7 @@ class Size:
         """The part with this size changed, mm.
 
         Raises:
-            ValueError: the part cannot be so.
+            InputError: the part cannot be so.
         """
         record = part.model_dump()
         holder: Any = record
@@ -63,7 +63,7 @@ def larger(part: Ready, name: str, by: float) -> Ready:
     """The part with one size larger by so much, mm.
 
     Raises:
-        ValueError: no such size, or nothing is left of it.
+        InputError: no such size, or nothing is left of it.
     """
     size = next((size for size in sizes(part) if size.name == name), None)
     return part.larger(name, by) if size is None else size.changed(part, size.value + by)

@@ -6,6 +6,7 @@ import traceback
 from collections.abc import Callable
 
 from ..measure import say_forces_in
+from ..measure.input_error import INPUT_ERRORS
 from .advice.advise import advise
 from .asked import Ask, Asked, Call, Heard, Progress, Tell
 from .make import make_plan
@@ -67,13 +68,13 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
 
 
 def call(calls: tuple[Call, ...], tell: Tell, cancelled: Callable[[], bool]) -> None:
-    """Tell the answer of each; a ``ValueError`` is a sentence for the person, and an answer like any other."""
+    """Tell the answer of each; a ``InputError`` is a sentence for the person, and an answer like any other."""
     for function, given in calls:
         if cancelled():
             return
         try:
             answer = function(*given)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             answer = error
         tell(Heard.FOUND, answer)
 

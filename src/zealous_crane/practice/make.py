@@ -8,6 +8,7 @@ from ..blank import DevelopmentError, flat_for
 from ..brake import Brake, Rack
 from ..job import Job
 from ..measure import INCH, Units
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..part.kinds import HemmedTray, OpenBox, Strip
 from ..plan.make import make_plan
@@ -44,7 +45,7 @@ def exercise(
         units: in which random parts are measured.
 
     Raises:
-        ValueError: nothing of this kind can be asked of that part.
+        InputError: nothing of this kind can be asked of that part.
     """
     rng = random.Random(f"{skill.value}-{grade}-{seed}")
     for attempt in range(1 if own is not None else MOST_TRIES):
@@ -53,7 +54,7 @@ def exercise(
         found = _of(f"{skill.value}:{grade}:{name}", skill, grade, job, rack[job.brake], seed + attempt)
         if found is not None and found.questions:
             return found
-    raise ValueError(tr("Nothing of this kind can be asked of this part."))
+    raise InputError(tr("Nothing of this kind can be asked of this part."))
 
 
 def _of(id_: str, skill: Skill, grade: int, job: Job, brake: Brake, seed: int) -> Exercise | None:

@@ -10,6 +10,7 @@ from ..brake import Brake
 from ..job import Job
 from ..measure import INCH, Sum, SumKind, Term
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..part.kinds import SingleBend
 from .book import StripRecord
@@ -74,13 +75,13 @@ def found_by(record: StripRecord) -> StripFound:
     """What a strip in the book gives: deduction, K, gain, springback.
 
     Raises:
-        ValueError: measures that cannot be.
+        InputError: measures that cannot be.
     """
     t, half = record.thickness, math.radians(record.angle) / 2
     outside = t * math.tan(half)
     more = 0.0 if record.legs == "outside" else outside
     if record.legs != "to the mark" and record.leg_one <= 0:
-        raise ValueError(tr("The first leg is longer than nothing; only what is read to the mark may be less."))
+        raise InputError(tr("The first leg is longer than nothing; only what is read to the mark may be less."))
     # Read to the mark, the inside of the first leg is where the line was and what it came out past it.
     first = record.line + record.leg_one if record.legs == "to the mark" else record.leg_one
     one, two = first + more, record.leg_two + more

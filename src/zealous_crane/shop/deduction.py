@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 
 from ..allowance import Bend, NeutralLine
 from ..measure.dataclass import dataclass
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..metal import MATERIALS, Material
 from .book import StripRecord
@@ -77,7 +78,7 @@ def learn_k(strips: Sequence[StripRecord], place: Place, rule: Rule) -> LearntK:
             continue
         try:
             k = found_by(record).strip.bend.k_factor
-        except ValueError:
+        except INPUT_ERRORS:
             continue
         samples.append(Sample(record.id, Place.of(record), k))
     found = pooled(samples, place, rule, STRAYS)

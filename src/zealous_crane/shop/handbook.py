@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 
-from ..brake import BrakeError, Rack
+from ..brake import Rack
+from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..metal import MATERIALS, Material, Sheet
 from .deduction import LearntK
@@ -30,7 +31,7 @@ def handbook(rack: Rack, metals: Mapping[str, Material] = MATERIALS) -> Callable
         try:
             sheet = Sheet(metals[place.metal], place.thickness, f"{place.thickness:g} mm")
             return machine_of(rack[place.machine]).handbook(sheet)
-        except (BrakeError, ValueError, KeyError):
+        except (*INPUT_ERRORS, KeyError):
             return PLAIN
 
     return rule

@@ -8,6 +8,7 @@ from pydantic import Field, ValidationError, field_validator
 from ..cut.cut_from import CutFrom
 from ..job import Job, Ruler, StrikeFrom
 from ..measure import AngleReading, PositiveLength, Tonnage, Units
+from ..measure.input_error import InputError
 from ..measure.plain_json import read_json
 from ..measure.report import plain
 from ..measure.words import tr
@@ -71,7 +72,7 @@ class ShopSettings(Written):
         keys = [*MATERIALS, *(metal.key for metal in value)]
         twice = sorted({key for key in keys if keys.count(key) > 1})
         if twice:
-            raise ValueError(tr("two metals have the key {twice}").format(twice=", ".join(twice)))
+            raise InputError(tr("two metals have the key {twice}").format(twice=", ".join(twice)))
         return value
 
     @property
@@ -98,7 +99,7 @@ class ShopSettings(Written):
         """A job once the shop's settings changed: what stood as the shop said stands as it says now, and its own metal as it is now.
 
         Raises:
-            ValueError: the job cannot be so.
+            InputError: the job cannot be so.
         """
         fields: dict[str, object] = {
             name: getattr(self.ways, name)
@@ -125,7 +126,7 @@ def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
         return ShopSettings.model_validate(read_json(path, LARGEST)), None
     except ValidationError as error:
         said = plain(error)
-    except (OSError, ValueError, RecursionError) as error:
+    except (OSError, InputError) as error:
         said = str(error)
     return ShopSettings(), tr("The shop's settings in {path} could not be used: {said} What is usual holds instead.").format(
         path=path, said=said if said.endswith(".") else said + "."

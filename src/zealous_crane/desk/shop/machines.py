@@ -24,6 +24,7 @@ from ...brake.rack import shipped_rack
 from ...measure import Units, show_force, show_length
 from ...measure.dataclass import dataclass
 from ...measure.field import is_angle, unwrapped
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import counted, tr
 from ...plan.stroke.machines import machine_of
 from ..canvas import Canvas
@@ -219,7 +220,7 @@ class MachinesPage(QWidget):
             return
         try:
             made = type(brake).model_validate({**brake.model_dump(), "name": name})
-        except ValueError:
+        except INPUT_ERRORS:
             self._said(tr("A name is one line of letters, figures and signs."))
             return
         self._said(self.session.keep_brake(made))

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import Units, show_length
+from ...measure.input_error import INPUT_ERRORS, InputError
 from ...measure.plain_json import read_json
 from ...measure.report import plain
 from ...measure.words import tr
@@ -140,7 +141,7 @@ class MetalsPage(QWidget):
         try:
             what = f"metal {model.key}" if typed else ""
             said = self.session.keep_settings(self.session.settings.with_metal(model), what)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             said = plain(error)
         if said is None:
             self._said(None)
@@ -176,12 +177,12 @@ class MetalsPage(QWidget):
         try:
             metal = Material.model_validate(read_json(path, LARGEST))
             if metal.key in MATERIALS:
-                raise ValueError(tr("{key} is the key of a metal that ships; give this one another.").format(key=metal.key))
+                raise InputError(tr("{key} is the key of a metal that ships; give this one another.").format(key=metal.key))
             self._said(self._take(metal, typed=False))
             self.choose(metal.key)
         except OSError as error:
             self._said(str(error))
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             self._said(tr("{name} is no metal: {said}").format(name=path.name, said=plain(error)))
 
     def _hand(self) -> None:

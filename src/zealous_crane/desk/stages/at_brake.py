@@ -144,6 +144,7 @@ class AtBrake(QWidget):
         session.devices.said.connect(self._device_said)
         session.planned.connect(self._replanned)
         session.changed.connect(self._replanned)
+        session.book.changed.connect(self._book_read)
         self.refresh()
 
     def _lay_out(self) -> None:
@@ -208,6 +209,7 @@ class AtBrake(QWidget):
             self.bent.forget()
         if plan is not None:
             self._of = plan
+            self.bent.recall(plan)
         self.at = min(self.at, max(0, len(self.steps) - 1))
         self.refresh()
 
@@ -215,8 +217,16 @@ class AtBrake(QWidget):
         """Show the first step."""
         self.at = 0
         self.bent.begin()
+        if self.session.plan is not None:
+            self.bent.recall(self.session.plan)
         self.refresh()
         self.setFocus()
+
+    def _book_read(self) -> None:
+        """The book is there, or says more: a lot that was begun goes on."""
+        plan, step = self.session.plan, self.step
+        if plan is not None and self.bent.recall(plan) and isinstance(step, PlannedStroke):
+            self._say(plan, step, self.bent.answer(plan, step))
 
     def next(self) -> None:
         """This step is done."""

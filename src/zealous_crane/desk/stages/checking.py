@@ -29,6 +29,7 @@ from ...check.saying import question_text, show_measure, verdict
 from ...check.survey import USUAL_COUNT, Survey, survey
 from ...files.atomic import FileError
 from ...measure import parse_angle, parse_length
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.report import plain
 from ...measure.words import counted, tr
 from ...shop.book.record import DoneRecord, SizeRecord
@@ -287,7 +288,7 @@ class CheckingStage(QWidget):
             return
         try:
             value = self.inspection.read(line, text)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             self.complaint.setText(f"{line.measure.says}: {plain(error)}")
             return
         self.complaint.clear()
@@ -320,7 +321,7 @@ class CheckingStage(QWidget):
             if text:
                 angle = line.measure.what is What.ANGLE
                 asked[line.measure.key] = parse_angle(text) if angle else parse_length(text, job.units)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             self.complaint.setText(f"{line.measure.says}: {plain(error)}")
             return
         self.complaint.setText(self.session.edit("", sizes_asked=asked) or "")

@@ -17,6 +17,7 @@ from ...cut.told import Told, worked_out
 from ...files.atomic import FileError
 from ...files.nest import write_cutting
 from ...measure import Units, parse_length, show_length
+from ...measure.input_error import INPUT_ERRORS, InputError
 from ...measure.words import counted, tr
 from ...shop.book.record import StockRecord
 from ..beside import Beside
@@ -42,13 +43,13 @@ def read_offcuts(text: str, units: Units) -> tuple[OffCut, ...]:
     """``32 x 11, 20 x 15 x 2`` as off-cuts: length, width, and how many.
 
     Raises:
-        ValueError: an off-cut that is not two lengths; the message names it.
+        InputError: an off-cut that is not two lengths; the message names it.
     """
     found = []
     for one in filter(None, (part.strip() for part in text.replace("×", "x").split(","))):
         sizes = [s.strip() for s in one.lower().split("x")]
         if len(sizes) not in (2, 3) or (len(sizes) == 3 and not sizes[2].isdigit()):
-            raise ValueError(tr("{one!r}: write length x width, and x how many").format(one=one))
+            raise InputError(tr("{one!r}: write length x width, and x how many").format(one=one))
         length, width = (parse_length(s, units) for s in sizes[:2])
         found.append(OffCut(length=length, width=width, count=int(sizes[2]) if len(sizes) == 3 else 1))
     return tuple(found)
@@ -299,5 +300,5 @@ class CuttingStage(QWidget):
                 old.get((round(o.length, 1), round(o.width, 1)), o).model_copy(update={"count": o.count}) for o in read
             )
             return self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return str(error)

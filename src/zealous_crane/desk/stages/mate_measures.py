@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from ...fit import Fit, FitRule, Pairing
 from ...measure import parse_length, show_length
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ...part.size import size_title
 from ..field import ParsedField
@@ -68,7 +69,7 @@ class MateMeasures(QWidget):
         """What was measured of a mate, mm: of two figures the one that binds; None where nothing is typed.
 
         Raises:
-            ValueError: it is no length.
+            InputError: it is no length.
         """
         values = [parse_length(each, self.session.job.units) for each in text.split(" / ") if each.strip()]
         binds = min if self.session.work.fits[number].rule is FitRule.INSIDE else max
@@ -79,7 +80,7 @@ class MateMeasures(QWidget):
         fit = fits[number]
         try:
             measured = self._measured(number, text)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return str(error)
         if measured is not None and measured <= 0:
             return tr("A size that was measured is more than nought.")

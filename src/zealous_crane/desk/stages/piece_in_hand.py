@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from ...cut import Shear
 from ...cut.in_hand import InHand, in_hand, read_piece, verdict, would_go
 from ...job import Job
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ..beside import Beside
 from ..field import ParsedField
@@ -52,7 +53,7 @@ class PieceInHand(QWidget):
             return None
         try:
             length, width = read_piece(text, job.units)
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return str(error)
         self.says.setText(tr("Trying its sizes …"))
 

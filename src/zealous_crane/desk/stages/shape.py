@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 from ...allowance import NeutralLine
 from ...job import DrawnPart, FlatPart
 from ...measure import AngleReading, SumKind, parse_angle
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.once import once
 from ...measure.words import the, tr
 from ...shop.deduction import LearntK
@@ -315,7 +316,7 @@ class ShapeStage(LookedAt):
             return self.session.edit("springback", springback=None, springback_from="")
         try:
             return self.session.edit("springback", springback=parse_angle(text), springback_from="")
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return str(error)
 
     def _tell(self, sentence: str | None) -> None:

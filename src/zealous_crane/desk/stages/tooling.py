@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...measure import parse_angle, show_angle, show_length
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ...plan.result.facts import set_up_facts
 from ...plan.result.gauging import gauging_lines
@@ -274,7 +275,7 @@ class ToolingStage(LookedAt):
     def _tolerate(self, text: str) -> str | None:
         try:
             return self.session.edit("tolerance", tolerance=parse_angle(text.removeprefix("±")))
-        except ValueError as error:
+        except INPUT_ERRORS as error:
             return str(error)
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_length
+from ...measure.input_error import InputError
 from ...measure.worded import Worded
 from ...measure.words import tr
 from ..corner import Corner, CornerRule, Relief
@@ -170,7 +171,7 @@ class Cap(Ready):
     @model_validator(mode="after")
     def _left_over(self) -> Self:
         if self.clearance >= min(self.length, self.width):
-            raise ValueError(tr("the clearance leaves nothing of the cap"))
+            raise InputError(tr("the clearance leaves nothing of the cap"))
         return self
 
     def design(self, thickness: float) -> Design:
@@ -259,7 +260,7 @@ class ReducerHalf(Ready):
         n1, n2 = normal(one), normal(two)
         angle = math.degrees(math.acos(max(-1.0, min(1.0, float(n1 @ n2)))))
         if not 1 <= angle <= 150:
-            raise ValueError(
+            raise InputError(
                 tr("the two sides of this reducer meet at {angle:.1f}° of fold; between 1° and 150° can be bent").format(
                     angle=angle
                 )

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_angle, show_length
+from ...measure.input_error import InputError
 from ...measure.worded import Worded
 from ...measure.words import tr
 from ...measure.written import Written
@@ -133,7 +134,7 @@ class DuctSide(DuctShape, Ready):
     @model_validator(mode="after")
     def _can_be_bent(self) -> Self:
         if abs(self.slant(self.side)) > 60:
-            raise ValueError(
+            raise InputError(
                 tr("this side leans by {angle}; up to 60° can be kicked: make the fitting longer").format(
                     angle=show_angle(abs(self.slant(self.side)))
                 )

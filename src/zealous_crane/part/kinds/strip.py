@@ -5,6 +5,7 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from ...measure import Angle, PositiveLength
+from ...measure.input_error import InputError
 from ...measure.words import tr
 from ..design import Base, BendAngle, Design, Flange
 from ..edge import Measured
@@ -74,13 +75,13 @@ class Strip(Ready):
     @model_validator(mode="after")
     def _matches(self) -> Self:
         if len(self.angles) != len(self.legs) - 1:
-            raise ValueError(
+            raise InputError(
                 tr("{legs} legs have {legs_2} folds between them, not {angles}").format(
                     legs=len(self.legs), legs_2=len(self.legs) - 1, angles=len(self.angles)
                 )
             )
         if any(abs(a) < 1 for a in self.angles):
-            raise ValueError(tr("a fold must turn by at least 1°"))
+            raise InputError(tr("a fold must turn by at least 1°"))
         return self
 
     def design(self, thickness: float) -> Design:

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from ...brake import Brake
 from ...job import Job
 from ...measure import show_length
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ..make import make_plan
 from ..result.plan import Cure
@@ -35,7 +36,7 @@ def lower_walls(trial: Trial) -> float | None:
     def at(ticks: int) -> bool:
         try:
             return trial.resizes(trial.with_part(**{name: ticks * trial.tick}))
-        except ValueError:
+        except INPUT_ERRORS:
             return False
 
     low, high = 0, math.ceil(getattr(trial.job.part, name) / trial.tick - 1e-9)

@@ -6,6 +6,7 @@ import math
 
 from ...job import Job
 from ...measure import show_length
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ...part.ready import Ready
 from ...part.size import Size, sizes
@@ -107,7 +108,7 @@ def _changed(trial: Trial, together: Sizes, value: float) -> Job | None:
     try:
         for size in together:
             part = size.changed(part, value)
-    except ValueError:
+    except INPUT_ERRORS:
         return None
     return trial.job.model_copy(update={"part": part})
 

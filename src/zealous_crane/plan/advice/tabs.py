@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ...part.corner import Walls
 from ..result.plan import Cure
@@ -38,7 +39,7 @@ def other_tabs(trial: Trial) -> Cures:
     for change, text in changes:
         try:
             changed = trial.with_part(**change)
-        except ValueError:
+        except INPUT_ERRORS:
             continue
         if trial.cures(changed):
             yield Cure(f"{text}: {trial.gain}.", changed)

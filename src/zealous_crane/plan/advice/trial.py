@@ -86,7 +86,7 @@ class Trial:
         """The job with sizes of its part changed.
 
         Raises:
-            ValueError: the part cannot be so.
+            InputError: the part cannot be so.
         """
         part = type(self.job.part).model_validate({**self.job.part.model_dump(), **fields})
         return self.job.model_copy(update={"part": part})

@@ -10,12 +10,13 @@ from graphlib import CycleError, TopologicalSorter
 from ...blank import Blank, MadeBy
 from ...job import OrderWishes
 from ...measure.dataclass import dataclass
+from ...measure.input_error import InputError
 from ...measure.words import the, the_first, tr
 from ...tool_wishes import ToolChoice, ToolWishes
 from ..stroke.tooling import Tooling
 
 
-class WishError(ValueError):
+class WishError(InputError):
     """Wishes that cannot be kept; the message says which."""
 
 

@@ -100,10 +100,18 @@ def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
     """What a hand does with the part, in sentences without which the plan does not hold."""
     said = [tr("guide {tab} under {hem} as it comes up").format(tab=the(tab), hem=the(hem)) for tab, hem in work.guided]
     if work.draw:
-        # Rounded up: less would not do.
+        # Rounded up: less would not do. Where what stands behind the tool leaves less room than that, both limits are said.
         tick = INCH / 8 if units.is_inch else 1.0
         draw = math.ceil(work.draw / tick - 1e-9) * tick
-        said.append(tr("draw it {draw} to the front before you open").format(draw=show_length(draw, units, pretty=True)))
+        most = work.draw_most
+        if most is None or draw <= most:
+            said.append(tr("draw it {draw} to the front before you open").format(draw=show_length(draw, units, pretty=True)))
+        else:
+            said.append(
+                tr("let the clamp off and draw it {draw} to the front, no more than {most}, before you open").format(
+                    draw=show_length(work.draw, units.fine, pretty=True), most=show_length(most, units.fine, pretty=True)
+                )
+            )
     if work.open_most is not None:
         said.append(
             tr("open no more than {most}, lift it {lift} and take it off").format(

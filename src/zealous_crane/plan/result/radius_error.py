@@ -17,6 +17,7 @@ from ...brake import Brake
 from ...job import Job
 from ...measure import Units, show_length
 from ...measure.dataclass import dataclass
+from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import counted, tr
 from ..stroke.machines import machine_of
 from ..stroke.verdict import Verdict
@@ -133,7 +134,7 @@ def _off(job: Job, blank: Blank, fold: int, radius: float) -> float:
     bend = blank.folds[fold].bend
     try:
         return job.chosen_school.bend(bend.angle, radius, bend.thickness).deduction - bend.deduction
-    except ValueError:
+    except INPUT_ERRORS:
         return 0.0
 
 

@@ -250,3 +250,7 @@ class Machine(ABC, Generic[B, T]):
     def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
         """How far (mm) the part is drawn to the operator before it is let go at ``released`` degrees one way; None where it is not."""
         return None
+
+    def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
+        """How far (mm) it may be drawn then at most, for what stands behind the tool; None where any distance does."""
+        return None

@@ -26,8 +26,15 @@ Array = NDArray[np.float64]
 CLEAR = 1.0
 """mm by which a tool is raised more than the part is lifted under it, and a part more than what hangs from it."""
 
+SLACK = 0.2
+"""mm a clamp is let off before the part is drawn off the nose: under the full clamp nothing can be drawn. Common practice, no source."""
+
 EASE = 0.5
-"""Least distance (mm) a part is drawn off the nose before the clamp rises."""
+"""Distance (mm) a part is drawn off the nose before the clamp rises, where there is room for it."""
+
+CLOSE_EASE = 0.1
+"""Least distance (mm) of the nose to what stands before it and of the heel to what stands behind it, with the part drawn to the middle
+between them, where there is less room than that."""
 
 
 def first_step(points: Array, path: Array, tool: ToolOutline) -> int | None:
@@ -123,8 +130,8 @@ class Movement(NamedTuple):
     def path(self) -> Path:
         """Where the movement begins, and its legs: what each is called and how far the part moves past the tool, (y, z) mm.
 
-        The part slides in under the raised tool from the front, and the tool comes down; after the swing the part is drawn
-        forward a little, the tool rises, and the part is taken out to the front, lifted over the bed where something hangs behind it.
+        The part slides in under the raised tool from the front, and the tool comes down; after the swing the clamp is let off, the part
+        is drawn forward a little, the tool rises, and the part is taken out to the front, lifted over the bed where something hangs behind it.
         Or it is slid in and out along the fold, past
         the open tool, which is looked at first: it concerns every section, not only those over the piece.
         """
@@ -132,8 +139,10 @@ class Movement(NamedTuple):
         if self.way == "side":
             if ease is None:
                 return Path(up, ((Phase.SLIDING_IN, still), (Phase.CLAMPING, (0.0, self.opening))))
-            down, on = (0.0, self.opening), (ease, 0.0)
-            return Path((-ease, -self.opening), ((Phase.TAKING_OUT, still), (Phase.OPENING, down), (Phase.OPENING, on)))
+            down, on = (0.0, self.opening - SLACK), (ease, 0.0)
+            last = 0.0, SLACK
+            back = (Phase.OPENING, down), (Phase.OPENING, on), (Phase.OPENING, last)
+            return Path((-ease, -self.opening), ((Phase.TAKING_OUT, still), *back))
         going: tuple[tuple[float, float], ...] = (away,)
         if self.way == "lifted":
             going = (0.0, self.lift), away
@@ -144,7 +153,7 @@ class Movement(NamedTuple):
             going = (-self.tip.forward, 0.0), still, away
         if ease is None:
             return Path(still, ((Phase.CLAMPING, up), *((Phase.SLIDING_IN, leg) for leg in going)))
-        let_go = (Phase.OPENING, (-ease, 0.0)), (Phase.OPENING, up)
+        let_go = (Phase.OPENING, (0.0, -SLACK)), (Phase.OPENING, (-ease, 0.0)), (Phase.OPENING, (0.0, up[1] + SLACK))
         return Path(still, (*let_go, *((Phase.TAKING_OUT, leg) for leg in going)))
 
 

@@ -21,7 +21,21 @@ from ..geometry.outline import ToolOutline
 from ..geometry.solid import Solid, beyond
 from .batch import NoseBatch
 from .packing import DEEPEST, LOW, NONE, STRIP, Packing, packing_for
-from .passage import CLEAR, EASE, NOT_TIPPED, Movement, Passage, Tip, barred_along, first_step, legs_of, steps_struck, struck
+from .passage import (
+    CLEAR,
+    CLOSE_EASE,
+    EASE,
+    NOT_TIPPED,
+    SLACK,
+    Movement,
+    Passage,
+    Tip,
+    barred_along,
+    first_step,
+    legs_of,
+    steps_struck,
+    struck,
+)
 from .piece import Piece, PieceKind
 from .setting import Setting
 from .stroke import Stroke
@@ -35,6 +49,9 @@ STILL = np.zeros((2, 2))
 """A path that leads nowhere: what is asked is whether a piece is in the way where it lies."""
 
 AWAY_TO_THE_FRONT = np.array([(0.0, 0.0), (-AWAY, 0.0)])
+
+LOOKED = 10.0
+"""mm off the nose within which something behind the tool is looked for as the part is drawn to the front: nobody draws by less."""
 
 TIPS = np.arange(1.0, 76.0)
 """Degrees a part may be tipped by; the least that does is taken."""
@@ -69,6 +86,7 @@ class TurningStroke(Stroke):
         self._movements: dict[tuple[float, str], Movement] = {}
         self._known_overhead: dict[tuple[str, float, str], Obstacle | None] = {}
         self._known_hanging: dict[tuple[str, float], Obstacle | None] = {}
+        self._known_eases: dict[float, float] = {}
         self._known_swings: dict[Solid, Swing] = {}
         self._swings = frozenset(self._swinging)
 
@@ -265,8 +283,48 @@ class TurningStroke(Stroke):
         if way == "lifted":
             # It rises by little: what stands over it farther up may stay there.
             return EASE + (self.lift + CLEAR) * math.tan(math.radians(max(0.0, min(after, 150.0) - 90.0)))
+        if after not in self._known_eases:
+            self._known_eases[after] = self._eased(after)
+        return self._known_eases[after]
+
+    def _eased(self, after: float) -> float:
+        off = self._off_the_nose(after)
+        if self._drawn_into(after, off + EASE) <= self._drawn_into(after, off + CLOSE_EASE):
+            return off + EASE
+        room = self._room_to_draw(after, EASE) - off
+        # Half way between the nose and what stands behind the heel.
+        return off + (room / 2 if room >= 2 * CLOSE_EASE else EASE)
+
+    def _off_the_nose(self, after: float) -> float:
+        """How far (mm) the part must be drawn to the front for what is folded to stand before the nose."""
         back = float(self._leaving.tops(math.radians(after))[len(self._resting) :, 0].max())
-        return max(0.0, back - float(self.nose[0])) + EASE
+        return max(0.0, back - float(self.nose[0]))
+
+    def _drawn_into(self, after: float, by: float) -> frozenset[int]:
+        """Which resting pieces strike a section as the part is drawn to the front."""
+        path = np.array([(0.0, 0.0), (0.0, -SLACK), (-by, 0.0)])
+        found = steps_struck(self._leaving, self._still[self.section], path, math.radians(after))
+        return frozenset(k for k in range(len(self._resting)) if found[k])
+
+    def _room_to_draw(self, after: float, more: float) -> float:
+        """How far (mm) the part may be drawn to the front before anything else meets a section; no farther than ``more`` mm off the nose
+        is looked."""
+        off = self._off_the_nose(after)
+        low, high = CLOSE_EASE, more
+        near = self._drawn_into(after, off + low)
+        if self._drawn_into(after, off + high) <= near:
+            return off + high
+        while high - low > 0.01:
+            middle = (low + high) / 2
+            low, high = (middle, high) if self._drawn_into(after, off + middle) <= near else (low, middle)
+        return off + low
+
+    def most_drawn(self, after: float, way: str) -> float | None:
+        """How far (mm) the part may be drawn to the front at most before it is let go; None where any distance does."""
+        if way not in ("front", "side"):
+            return None
+        most = self._room_to_draw(after, LOOKED)
+        return most if most < self._off_the_nose(after) + LOOKED else None
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""

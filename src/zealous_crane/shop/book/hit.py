@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from enum import StrEnum
 
 from ...measure.dataclass import dataclass
+from ...measure.input_error import InputError
 from ...measure.words import tr
 
 LEAST_READ = 3.0
@@ -72,13 +73,13 @@ def read_hits(text: str) -> tuple[Hit, ...]:
     """Hits of a text of :func:`hits_text`.
 
     Raises:
-        ValueError: a hit that is none.
+        InputError: a hit that is none.
     """
     found = []
     for word in text.split():
         match = _HIT.fullmatch(word)
         if match is None:
-            raise ValueError(tr("{word!r} is no hit; write stop>angle, such as 92>88.4").format(word=word))
+            raise InputError(tr("{word!r} is no hit; write stop>angle, such as 92>88.4").format(word=word))
         left = float(match[2])
         found.append(Hit(float(match[1]), left, left if match[3] is None else float(match[3]), Reading(match[4])))
     return tuple(found)

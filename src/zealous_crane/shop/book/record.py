@@ -7,6 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import ConfigDict, Discriminator, Field, TypeAdapter, field_validator
 
 from ...measure import Length, LengthOrZero, PositiveLength, Units, parse_angle, parse_length
+from ...measure.input_error import INPUT_ERRORS, InputError
 from ...measure.line import MANY_LINES, ONE_LINE
 from ...measure.words import tr
 from ...measure.written import Written
@@ -14,7 +15,7 @@ from ...metal import MATERIALS, Sheet
 from .hit import Hit, hits_text, read_hits, springback_at_90
 
 
-class BookError(ValueError):
+class BookError(InputError):
     """The book could not be used; the message says why, and what is still safe."""
 
 
@@ -55,7 +56,7 @@ class Record(Written):
         try:
             found = datetime.fromisoformat(value)
         except ValueError:
-            raise ValueError(tr("{value!r} is no date and time; write 2026-11-24T14:30:00").format(value=value)) from None
+            raise InputError(tr("{value!r} is no date and time; write 2026-11-24T14:30:00").format(value=value)) from None
         at = found if found.tzinfo is not None else found.replace(tzinfo=UTC)
         return at.astimezone(UTC).isoformat(timespec="milliseconds")
 
@@ -269,7 +270,7 @@ def from_words(row: dict[str, str]) -> dict[str, object]:
         except ValueError:
             try:
                 found[name] = _written(name, text, row)
-            except ValueError as error:
+            except INPUT_ERRORS as error:
                 raise BookError(f"{name}: {error}") from None
     return found
 

@@ -33,11 +33,16 @@ from sqlalchemy import (
 )
 from sqlalchemy.exc import SQLAlchemyError
 
+from ...measure.input_error import InputError
+from ...measure.plain_json import read_json
 from ...measure.report import readable
 from ...measure.text import cut
 from ...measure.words import tr
 from .record import KINDS, READER, AnyRecord, BookError, from_words
 from .tables import TABLES, WORDS, words_of
+
+LARGEST = 50_000_000
+"""Bytes; more records than that are not taken over at once."""
 
 WAIT = 5.0
 """Seconds another program may hold the book before that is said."""
@@ -359,14 +364,14 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
             with path.open(newline="", encoding="utf-8-sig") as file:
                 rows = [{k: v for k, v in row.items() if k and v} for row in csv.DictReader(file)]
         else:
-            data = json.loads(path.read_text(encoding="utf-8"))
+            data = read_json(path, LARGEST)
             held = data.get("records") if isinstance(data, dict) else None
             if not isinstance(held, list):
-                raise ValueError(tr("it holds no records"))
+                raise InputError(tr("it holds no records"))
             rows = held
     except OSError as error:
         raise BookError(tr("{name} could not be read: {why}.").format(name=name, why=error.strerror or error)) from None
-    except (ValueError, csv.Error, RecursionError) as error:
+    except (InputError, UnicodeDecodeError, csv.Error) as error:
         raise BookError(tr("{name} is damaged or holds no book: {why}.").format(name=name, why=cut(error))) from None
     if len(rows) > MOST:
         raise BookError(tr("{name} holds {count} records; up to {most} are taken at once.").format(

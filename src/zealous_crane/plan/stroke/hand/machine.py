@@ -103,3 +103,8 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, HandStroke)
         return stroke.ease(released, way)
+
+    def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
+        """See :meth:`Machine.most_drawn`."""
+        assert isinstance(stroke, HandStroke)
+        return stroke.most_drawn(released, way)

@@ -179,6 +179,11 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         assert isinstance(stroke, LeafStroke)
         return stroke.ease(released, way)
 
+    def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
+        """See :meth:`Machine.most_drawn`."""
+        assert isinstance(stroke, LeafStroke)
+        return stroke.most_drawn(released, way)
+
 
 def _gives(verdict: Verdict) -> bool:
     """True when what a stroke met on its swing is a flange that may be sprung."""
