@@ -491,9 +491,16 @@ class Rebuilt:
             look("lift", opening + rise * (1 - share), rise * (1 - share), lambda b: self.posed(b, degrees))
         if way == "side":
             return found
+        drawn = s["drawn_forward"] if way == "drawn" and degrees else 0.0
+        for share in (0.25, 0.5, 0.75, 1.0):
+            if drawn:
+                look("draw", opening, 0.0, lambda b, a=share: self.posed(b, degrees).translate((0, -a * drawn, 0)))
         for share in (0.2, 0.5, 0.8, 1.0):
-            look("tip", opening, 0.0, lambda b, a=share: self.turned(self.posed(b, degrees), a * degrees / 2, pole))
-        level = {id(b): self.turned(self.posed(b, degrees), degrees / 2, pole) for b in self.bodies}
+            look(
+                "tip", opening, 0.0,
+                lambda b, a=share: self.turned(self.posed(b, degrees), a * degrees / 2, pole).translate((0, -drawn, 0)),
+            )  # fmt: skip
+        level = {id(b): self.turned(self.posed(b, degrees), degrees / 2, pole).translate((0, -drawn, 0)) for b in self.bodies}
         low = min(m.bounding_box()[2] for m in level.values())
         lift = (1.0 - low if low < -1e-6 else 0.0) if way == "lifted" else 0.0
         for away in (0, 5, 50, 150, 400, 900):

@@ -166,10 +166,12 @@ def test_ways_in_and_out_are_barred_alike(both, seed):
     for _ in range(100):
         shape = tool(rng, name=str(rng.choice(["punch", "die"])))
         piece = prism(rng, (0.0, *rng.uniform((-40, -20), (40, 60))))
-        way = str(rng.choice(["front", "lifted", "side", "along"]))
+        way = str(rng.choice(["front", "lifted", "side", "along", "drawn"]))
         half = float(rng.choice([0.0, 0.4, 0.78]))
         swing = PressSwing((float(rng.choice([0, 3.0])), 0.6), float(rng.choice([1, -1])), 0.0, 0.0, 0.8)
-        moves = press_passage.PressMovement(str(rng.choice(["in", "out"])), way, half, (0.0, 0.6), 60.0, 0.7, 2.0, 11.0)
+        moves = press_passage.PressMovement(
+            str(rng.choice(["in", "out"])), way, half, (0.0, 0.6), 60.0, 0.7, 2.0, 11.0, float(rng.choice([0.0, 9.0, 30.0]))
+        )
         said = press_passage.PressPassage(moves, swing, bool(rng.random() < 0.3))
         ours, theirs = both(lambda p=piece, s=shape, w=said: press_passage.struck.__wrapped__(p, None, s, w))
         assert ours == theirs, said
@@ -254,7 +256,7 @@ def test_what_is_not_numbers_in_rows_is_refused():
     with pytest.raises(ValueError, match="no room"):
         native.reaches(flat, np.array([[3.0, 0, 0, 0, 0]]), 0.0, np.zeros((0, 3)))
     with pytest.raises(ValueError, match="too many"):
-        native.passages(flat, np.zeros((0, 6)), ((flat, flat, True),) * 9, 0, 0.0, (0.0, 0.0), (0.0,) * 6)
+        native.passages(flat, np.zeros((0, 6)), ((flat, flat, True),) * 9, 0, 0.0, (0.0, 0.0), (0.0,) * 7)
     with pytest.raises(ValueError, match="faces"):
         native.meeting(
             (np.zeros((5, 3)),) * 2 + (np.zeros(4),), (np.zeros((6, 3)), np.zeros((5, 3)), np.zeros(5)), (0.0, 0.0), 0, 1

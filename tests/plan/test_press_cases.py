@@ -9,14 +9,19 @@ import numpy as np
 import pytest
 import shapely
 
+from solids import Rebuilt
 from zealous_crane.blank import develop
 from zealous_crane.brake import PressBrake, Section, gooseneck_punch, hemming_punch, straight_punch, v_die
+from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import DrawnPart, Job
+from zealous_crane.measure import Units
 from zealous_crane.part import Base, Corner, Design, Edge, Flange, Hem
 from zealous_crane.part.kinds import SingleBend, Strip
 from zealous_crane.plan.geometry.advance import Turn, first_advances
 from zealous_crane.plan.geometry.contact import Outlines, hull, turned
 from zealous_crane.plan.make import make_plan
+from zealous_crane.plan.result.facts import hand_work_text
+from zealous_crane.plan.result.set_up import set_up_of
 from zealous_crane.plan.stroke.judge import judge
 from zealous_crane.plan.stroke.machines import toolings
 from zealous_crane.plan.stroke.press.stroke import PressStroke
@@ -72,6 +77,29 @@ def test_a_deep_u_on_a_straight_punch_stops_far_short_and_a_gooseneck_clears_it(
     assert plan.strokes[-1].verdict.way == "along"
     assert not make_plan(channel(30.0, 60.0), press(STRAIGHT, NECK)).feasible
     assert not make_plan(channel(30.0, 60.0), press(STRAIGHT)).complete
+
+
+def test_a_long_angle_is_drawn_forward_and_tipped_under_the_open_ram():
+    """Legs of 150 and 240 mm in 3 mm plate between side frames: with the ram up it cannot be tipped where it stands, its front leg would
+    swing into the ram; drawn to the front first, it can. Followed in solids, which also meet something where it is not drawn."""
+    job = Job.model_validate({
+        "part": {"kind": "single-bend", "first": 152.4, "second": 239.7, "length": 600, "angle": 90, "measured": "inside"},
+        "metal": "aluminium-5052", "thickness": "3 mm", "units": "mm",
+    })  # fmt: skip
+    bar = straight_punch("bar", angle=80, width=19, height=101.6, pieces=PIECES)
+    dies = (v_die("V 32", 32, angle=80, pieces=PIECES),)
+    brake = press(bar, dies=dies, open_height=280, shut_height=76, ram_front=-50, ram_back=50)
+    plan = make_plan(job, brake)
+    assert plan.feasible
+    (stroke,) = plan.strokes
+    assert stroke.verdict.way == "drawn" and any(
+        "tip it there" in said for said in hand_work_text(set_up_of(plan, stroke).hand_work, Units.MM)
+    )
+    record = plan_record(plan)
+    written = record["strokes"][0]
+    again = Rebuilt(record["blank"], written)
+    assert not again.press_passes(written["released"], "drawn")
+    assert Rebuilt(record["blank"], written | {"drawn_forward": 0.0}).press_passes(written["released"], "drawn")
 
 
 def test_a_straight_punch_stops_the_u_where_plain_geometry_says():

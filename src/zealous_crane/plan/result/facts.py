@@ -92,6 +92,7 @@ WAYS = {
         "drawn forward {forward}, then tipped front up by {tip} about its back edge, on the way out; in the same backwards: what stands "
         "at the back leans back and passes under"
     ),
+    "drawn": tr("drawn to the front as it stands and tipped there, on the way out; in the same backwards"),
     "along": tr("slid on and off along the punch, from the end of the press"),
 }
 
@@ -112,6 +113,14 @@ def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
                     draw=show_length(work.draw, units.fine, pretty=True), most=show_length(most, units.fine, pretty=True)
                 )
             )
+    if work.tipped_after:
+        about = INCH / 4 if units.is_inch else 5.0
+        said.append(
+            tr(
+                "with the ram up, draw it to the front as it stands, about {by}, until its back side comes near the punch or the ram, and "
+                "tip it there"
+            ).format(by=show_length(math.floor(work.tipped_after / about) * about, units, pretty=True))
+        )
     if work.open_most is not None:
         said.append(
             tr("open no more than {most}, lift it {lift} and take it off").format(

@@ -20,6 +20,7 @@ class HandWork:
     Attributes:
         draw: how far the part is drawn to the front before what holds it is raised, mm; 0 where it need not be.
         draw_most: how far it may be drawn then, mm, for what stands behind the tool; None where any distance does.
+        tipped_after: how far it is drawn to the front as it stands, the ram up, before it is tipped, mm; 0 where it is not.
         open_most: how far that may be raised then, mm; None for as far as it goes.
         lift: how far the part is lifted over what it lies on, on the way in and out, mm; 0 where it is not.
         guided: a tab and the hem under which it is guided while the wall comes up, by name.
@@ -27,6 +28,7 @@ class HandWork:
 
     draw: float = 0.0
     draw_most: float | None = None
+    tipped_after: float = 0.0
     open_most: float | None = None
     lift: float = 0.0
     guided: tuple[tuple[str, str], ...] = ()
@@ -99,7 +101,9 @@ def _hand_work(plan: Plan, stroke: PlannedStroke) -> HandWork:
     # A hair off the nose is nothing to be told.
     most = machine.most_drawn(engine, verdict.released, verdict.way) if verdict.reach else None
     told = drawn if drawn > TOLD or most is not None else 0.0
-    return HandWork(told, most, lift + CLEAR if lift else None, lift, guided)
+    if verdict.way == "drawn":
+        return HandWork(tipped_after=drawn, guided=guided)
+    return HandWork(told, most, 0.0, lift + CLEAR if lift else None, lift, guided)
 
 
 def record(set_up: SetUp) -> dict[str, object]:
@@ -125,6 +129,7 @@ def record(set_up: SetUp) -> dict[str, object]:
         "hand": {
             "draw_forward": set_up.hand_work.draw,
             "draw_most": set_up.hand_work.draw_most,
+            "tipped_after": set_up.hand_work.tipped_after,
             "open_most": set_up.hand_work.open_most,
             "lift": set_up.hand_work.lift,
             "guided": [list(pair) for pair in set_up.hand_work.guided],

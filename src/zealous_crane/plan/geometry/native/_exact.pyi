@@ -59,7 +59,7 @@ def passed(
     turn: tuple[float, float, float],
     pole: Place,
     middle: Place,
-    moves: tuple[float, float, float, float, float, float],
+    moves: tuple[float, float, float, float, float, float, float],
     /,
 ) -> int: ...
 def passages(
@@ -69,7 +69,7 @@ def passages(
     way: int,
     half: float,
     middle: Place,
-    moves: tuple[float, float, float, float, float, float],
+    moves: tuple[float, float, float, float, float, float, float],
     /,
 ) -> bytes: ...
 def meeting(moving: Triple, resting: Triple, about: Place, start: float, limit: float, /) -> Found | None: ...

@@ -81,9 +81,16 @@ int nose_passage(Ring points, Ring outline, Ring bare, NoseWay way) {
     return passes_by(points, way.path, way.legs, bare) ? 0 : first_leg(points, way.path, way.legs, bare);
 }
 
-/* Tipped level about the fold's own pole, lifted, and drawn out to the front, the ram up. */
+/* Drawn forward, tipped level about the fold's own pole, lifted, and drawn out to the front, the ram up. */
 static int taken_out(Ring out, Point raised, Ring outline, PressWay way, Point *room) {
     Point about = point_plus(way.middle, raised);
+    if (way.kind == DRAWN) {
+        Point forward = {-way.forward, 0.0};
+        int met = sweep_meets(out, forward, outline, room);
+        if (met) return met;
+        shifted(out, forward, out.at);
+        about = point_plus(about, forward);
+    }
     if (way.half > 0) {
         Ring hull = {room, 0};
         hull.size = hull_of(out.at, out.size, hull.at);

@@ -5,14 +5,14 @@
 #include "geometry.h"
 
 enum { MOVING = 1, CLOSING = 2 };
-enum { FRONT, LIFTED, SIDE, ALONG };
+enum { FRONT, LIFTED, SIDE, ALONG, DRAWN };
 
 /* A piece on its way in or out of a press: the fields of passage.py's PressPassage. */
 typedef struct {
     int kind, above, folded;
     double half, sense, offset;
     Point pole, middle;
-    double opening, punch, die, lift, eased, away;
+    double opening, punch, die, lift, forward, eased, away;
 } PressWay;
 
 /* A way in or out under a nose, as `legs` straight movements from where it begins. Where the part is tipped, it is tipped by an angle on

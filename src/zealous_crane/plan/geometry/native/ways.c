@@ -24,9 +24,9 @@ static PyObject *passed(PyObject *self, PyObject *args) {
     Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
     PyObject *found = NULL;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OOO(ipp)(ddd)(dd)(dd)(dddddd)", &points, &outline, &bare, &way.kind, &way.above, &way.folded, &way.half,
+    if (!PyArg_ParseTuple(args, "OOO(ipp)(ddd)(dd)(dd)(ddddddd)", &points, &outline, &bare, &way.kind, &way.above, &way.folded, &way.half,
                           &way.sense, &way.offset, &way.pole.y, &way.pole.z, &way.middle.y, &way.middle.z, &way.opening, &way.punch,
-                          &way.die, &way.lift, &way.eased, &way.away))
+                          &way.die, &way.lift, &way.forward, &way.eased, &way.away))
         return NULL;
     if (!taken(points, 2, &in[0]) || !taken(outline, 2, &in[1]) || !taken(bare, 2, &in[2])) goto done;
     int met = press_passage(ring_of(in[0]), ring_of(in[1]), ring_of(in[2]), way);
@@ -130,8 +130,8 @@ static PyObject *passages(PyObject *self, PyObject *args) {
     Taken in[2 + 2 * MOST_TOOLS] = {{NULL, 0}};
     int above[MOST_TOOLS];
     (void)self;
-    if (!PyArg_ParseTuple(args, "OOO!id(dd)(dddddd)", &points, &rows, &PyTuple_Type, &tools, &way.kind, &way.half, &way.middle.y,
-                          &way.middle.z, &way.opening, &way.punch, &way.die, &way.lift, &way.eased, &way.away))
+    if (!PyArg_ParseTuple(args, "OOO!id(dd)(ddddddd)", &points, &rows, &PyTuple_Type, &tools, &way.kind, &way.half, &way.middle.y,
+                          &way.middle.z, &way.opening, &way.punch, &way.die, &way.lift, &way.forward, &way.eased, &way.away))
         return NULL;
     const Py_ssize_t many = PyTuple_GET_SIZE(tools);
     if (many > MOST_TOOLS) {

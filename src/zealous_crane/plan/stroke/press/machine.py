@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any, ClassVar
 
@@ -147,6 +148,11 @@ class PressBending(Machine[PressBrake, PressTooling]):
     def asked_tools(self, tooling: PressTooling) -> dict[ToolChoice, str]:
         """See :meth:`Machine.asked_tools`."""
         return {"punch": tooling.punch.name, "die": tooling.die.name}
+
+    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
+        """See :meth:`Machine.drawn_off`: with the ram up, before it is tipped."""
+        assert isinstance(stroke, PressStroke)
+        return stroke.forward(math.radians(released)) if way == "drawn" else None
 
     def set_up(self, stroke: Stroke, reach: float) -> Pressed:
         """See :meth:`Machine.set_up`."""

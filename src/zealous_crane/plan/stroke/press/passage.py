@@ -1,8 +1,8 @@
 """Getting in, being clamped, getting out of a press.
 
-The ram rises straight. The part is lifted off the V, tipped until its back side lies level, lifted over the die where that is
-the way, and drawn out to the front; or it is slid out along the press as it stands, with the ram up (``side``) or only just let
-go (``along``). In is the same backwards.
+The ram rises straight. The part is lifted off the V, drawn forward as it stands where that is the way (``drawn``), tipped until its
+back side lies level, lifted over the die where that is the way, and drawn out to the front; or it is slid out along the press as it
+stands, with the ram up (``side``) or only just let go (``along``). In is the same backwards.
 """
 
 from __future__ import annotations
@@ -30,7 +30,7 @@ Array = NDArray[np.float64]
 PHASES = {"in": (Phase.CLAMPING, Phase.SLIDING_IN), "out": (Phase.OPENING, Phase.TAKING_OUT)}
 """What closing or opening the press is called, and moving the part, on the way in and out."""
 
-WAYS = ("front", "lifted", "side", "along")
+WAYS = ("front", "lifted", "side", "along", "drawn")
 """How the part is taken in and out, as the compiled engine counts them."""
 
 EASED = 1.0
@@ -42,12 +42,13 @@ class PressMovement(NamedTuple):
 
     Attributes:
         word: ``in`` or ``out``.
-        way: ``front``, ``lifted``, ``side`` or ``along``.
+        way: ``front``, ``lifted``, ``side``, ``along`` or ``drawn``.
         half: radians each side is up by.
         middle: (y, z) mm, the fold's own pole, about which the part is tipped.
         opening: how far the ram rises, mm.
         punch, die: how far punch and die stand higher, seen from the pole, mm.
         lift: how far the part is lifted over the die, mm.
+        forward: how far the part is drawn forward before it is tipped, mm.
     """
 
     word: str
@@ -58,6 +59,7 @@ class PressMovement(NamedTuple):
     punch: float
     die: float
     lift: float
+    forward: float = 0.0
 
     def phase(self, struck: int) -> Phase:
         """What is struck on, as :func:`phases_of` counts: 1 for moving, 2 for closing or opening."""
@@ -102,7 +104,7 @@ def phases_of(
     if exact is not None:
         m = movement
         sections = tuple((tool.outline, tool.bare.outline, above(tool)) for tool in tools)
-        moves = m.opening, m.punch, m.die, m.lift, EASED, AWAY
+        moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
         said = exact.passages(batch.points, batch.rows, sections, WAYS.index(m.way), m.half, m.middle, moves)
         return [said[k : k + many] for k in range(0, len(said), many)]
     numbers: dict[Phase | None, int] = {None: 0, PHASES[movement.word][1]: 1, PHASES[movement.word][0]: 2}
@@ -152,14 +154,19 @@ def _passed(points: Array, tool: ToolOutline, passage: PressPassage) -> int:
     """The same, compiled: 0 for clear, 1 on moving, 2 on closing."""
     m, swing, folded = passage
     way = WAYS.index(m.way), above(tool), folded
-    moves = m.opening, m.punch, m.die, m.lift, EASED, AWAY
+    moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
     bare = tool.bare.outline if folded else tool.outline
     return exact.passed(points, tool.outline, bare, way, (m.half, swing.sense, swing.offset), swing.pole, m.middle, moves)
 
 
 def _taken_out(out: Array, raised: Array, tool: ToolOutline, move: PressMovement) -> bool:
-    """True when points (n, 2), the ram up, strike a tool as the part is tipped level, lifted and drawn out to the front."""
+    """True when points (n, 2), the ram up, strike a tool as the part is drawn forward, tipped level, lifted and drawn out to the front."""
     about = np.array(move.middle) + raised
+    if move.way == "drawn":
+        forward = np.array([-move.forward, 0.0])
+        if _strikes(out, forward, tool):
+            return True
+        out, about = out + forward, about + forward
     if move.half > 0:
         if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(out))):
             return True

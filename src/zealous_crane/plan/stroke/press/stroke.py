@@ -28,6 +28,7 @@ from ...geometry.outline import ToolOutline
 from ...geometry.solid import Beyond, Solid, beyond
 from ...memory import kept
 from ..leg import outside_leg, reach_of
+from ..passage import CLEAR, first_step
 from ..piece import Piece, PieceKind
 from ..setting import Setting
 from ..stroke import Stroke
@@ -64,6 +65,7 @@ class PressStroke(Stroke):
         self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
         self._begin = math.radians(setting.start) / 2
         self._limit = math.radians(self.until) / 2
+        self._known_forwards: dict[float, float] = {}
         self._known_lifts: dict[float, float] = {}
         self._known_phases: dict[tuple[float, str], tuple[PressMovement, list[Sequence[int]]]] = {}
 
@@ -88,10 +90,12 @@ class PressStroke(Stroke):
 
     @property
     def ways(self) -> tuple[str, ...]:
-        """From the front; lifted over the die first; from the end of the press where nothing stands there."""
+        """From the front; lifted over the die first; drawn forward before it is tipped; from the end of the press where nothing stands
+        there."""
         ways = ["front"]
         if any(solid.box[0][2] < -1e-6 for solid in (*self._resting, *self._swinging)):
             ways.append("lifted")
+        ways.append("drawn")
         return (*ways, "side", "along") if self.brake.open_ends else tuple(ways)
 
     def refused(self, wanted: float) -> Said | None:
@@ -282,6 +286,34 @@ class PressStroke(Stroke):
             low = min(low, float(level[:, 1].min()))
         return 1.0 - low if low < -1e-6 else 0.0
 
+    def forward(self, angle: float) -> float:
+        """How far (mm) the part is drawn forward as it stands, the ram up, before it is tipped: until its back side comes near punch
+        or ram."""
+        if angle not in self._known_forwards:
+            self._known_forwards[angle] = self._forward(angle)
+        return self._known_forwards[angle]
+
+    def _forward(self, angle: float) -> float:
+        up = np.array([0.0, -self.tools.opening])
+        behind = [
+            swing.stood(solid.shadow, angle / 2) + up
+            for solid, swing in self._moving
+            if swing.sense < 0 and solid in self._folded
+        ]
+        tools = [self._still[name] for name in ("punch", "ram")]
+
+        def meets(by: float) -> bool:
+            path = np.array([(0.0, 0.0), (-by, 0.0)])
+            return any(first_step(points, path, tool) is not None for points in behind for tool in tools)
+
+        low, high = 0.0, max((float(points[:, 0].max()) for points in behind), default=0.0)
+        if meets(low) or not meets(high):
+            return 0.0
+        while high - low > 0.5:
+            middle = (low + high) / 2
+            low, high = (low, middle) if meets(middle) else (middle, high)
+        return max(0.0, low - CLEAR)
+
     @once
     def _pieces(self) -> tuple[tuple[Solid, PressSwing, bool], ...]:
         """Every piece with how it turns, and whether it is meant to lie in the tools; metal across the line by itself."""
@@ -297,7 +329,10 @@ class PressStroke(Stroke):
         y, z = self.setting.pole.tolist()
         lift = self._lift(angle) if way == "lifted" else 0.0
         punch, die = self.punch_shift(angle / 2), self.die_shift(angle / 2)
-        return PressMovement("out" if after > 0 else "in", way, angle / 2, (y, z), self.tools.opening, punch, die, lift)
+        forward = self.forward(angle) if way == "drawn" else 0.0
+        return PressMovement(
+            "out" if after > 0 else "in", way, angle / 2, (y, z), self.tools.opening, punch, die, lift, forward
+        )
 
     def _phases(self, after: float, way: str) -> tuple[PressMovement, list[Sequence[int]]]:
         """How the part goes in or out, and for each piece what it strikes each of the tools on; see :func:`phases_of`."""
