@@ -223,6 +223,13 @@ class Job(Written):
             return self.sizes_within
         return general_tolerance(size, self.sizes_class, inch=self.units.is_inch)
 
+    @property
+    def without_hand(self) -> Self:
+        """The job with no work by hand allowed."""
+        if "hand" in self.order.avoid:
+            return self
+        return self.model_copy(update={"order": self.order.model_copy(update={"avoid": (*self.order.avoid, "hand")})})
+
     def on_tools(self, tools: ToolRadius | None) -> Self:
         """The job with the school and the inside radius that its brake suggests written in, where it names none of its own.
 

@@ -6,10 +6,13 @@ from PySide6.QtWidgets import QApplication, QDialogButtonBox
 
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
+from zealous_crane.desk.least_sizes import LeastDialog
 from zealous_crane.desk.picture import settle
 from zealous_crane.desk.pieces_dialog import PiecesDialog
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
+from zealous_crane.measure import show_length
+from zealous_crane.plan.advice.least import least_sizes
 
 
 @pytest.fixture
@@ -110,3 +113,27 @@ def test_a_finger_is_left_out_for_today(qtbot, opened):
     assert all(width not in block.widths for setup in window.session.plan.setups for block in setup.blocks)
     assert "1 short" in choices.pieces.text()
     assert window.session.brake.fingers == window.session.rack[window.session.job.brake].fingers, "the brake stays as it is"
+
+
+def test_the_least_sizes_stand_in_tool_up_and_behind_a_command(qtbot, opened):
+    """The same figures in the window, in the command's dialog."""
+    window, _ = opened(demo_job())
+    page = window.stages["tool-up"]
+    qtbot.waitUntil(lambda: "return, between two bends" in page.gauging.text(), timeout=20_000)
+    known = least_sizes(window.session.brake, window.session.job.sheet)
+    for one in known:
+        assert show_length(one.size, window.session.job.units.fine, pretty=True) in page.gauging.text()
+    seen = []
+
+    def look():
+        dialog = window.findChild(LeastDialog)
+        if dialog is None or dialog.table.rowCount() < len(known):
+            QTimer.singleShot(50, look)
+            return
+        seen.extend((dialog.table.item(i, 0).text(), dialog.table.item(i, 1).text()) for i in range(dialog.table.rowCount()))
+        qtbot.keyClick(dialog, Qt.Key.Key_Escape)
+
+    QTimer.singleShot(0, look)
+    qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+    units = window.session.job.units.fine
+    assert seen == [(one.what, show_length(one.size, units, pretty=True)) for one in known]

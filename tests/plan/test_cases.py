@@ -21,9 +21,11 @@ from zealous_crane.files.drawing_in import read_drawing
 from zealous_crane.files.job_file import read_job
 from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import FlatPart, Job
+from zealous_crane.metal import MATERIALS, Sheet
 from zealous_crane.part import Base
 from zealous_crane.part.kinds import Strip
 from zealous_crane.plan.advice.advise import advise
+from zealous_crane.plan.advice.least import least_sizes
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.order.route import Moves
 from zealous_crane.plan.result.gauging import GaugeBy, gauge_stops
@@ -56,8 +58,9 @@ def test_a_base_that_runs_on_past_the_line_is_met_and_named_and_cured():
     press = make_plan(on(job, "honey-press-2000"), RACK["honey-press-2000"])
     (stroke,) = press.strokes
     # The leg ends 6 mm beside the fold, which is 120 mm long; which way the part is turned is the plan's choice.
-    ends = [x for piece in (*stroke.sections, *stroke.die_sections) for x in piece]
-    assert min(ends) > -66 + 0.4 or max(ends) < 66 - 0.4, "punch and die stop short of the leg"
+    # The leg goes down with the base it belongs to, away from the punch and into the die.
+    ends = [x for piece in stroke.die_sections for x in piece]
+    assert min(ends) > -66 + 0.4 or max(ends) < 66 - 0.4, "the die stops short of the leg"
 
 
 def test_ears_that_reach_back_are_met():
@@ -317,3 +320,42 @@ def test_a_sharp_skin_is_closed_over_a_lath():
 def test_what_a_protractor_cannot_tell_is_no_work_for_the_hand():
     plan = make_plan(case("three-sides-slanted"), RACK["apiary-finger-50"])
     assert plan.complete and not plan.hand and "within ±1°" in plan.sentence
+
+
+# --- cures ----------------------------------------------------------------------------------------------------------------
+
+
+def test_a_hem_that_keeps_a_flange_from_the_brake_is_made_narrower():
+    """A half inch hem on a flange turned out leaves it to the hand seamer; a sixteenth less, and the brake turns it."""
+    job = case("half-sleeve-flange-out")
+    plan = advise(make_plan(job, RACK[job.brake]), RACK)
+    assert plan.by_seamer and not plan.complete
+    cure = next(c for c in plan.cures if "hem" in c.says)
+    assert '7/16" works' in cure.says and "nothing is left for the hand" in cure.says
+    cured = make_plan(cure.job, RACK[job.brake])
+    assert cured.complete and not cured.by_seamer and not cured.hand
+
+
+def test_a_kind_that_asks_for_no_corner_is_offered_the_gap_its_own_tree_has():
+    job = case("small-tray-tabs-outside")
+    plan = advise(make_plan(job, RACK[job.brake]), RACK)
+    assert plan.feasible and not plan.complete
+    cure = next(c for c in plan.cures if "corner gap" in c.says)
+    assert '1/16"' in cure.says and make_plan(cure.job, RACK[job.brake]).complete
+    # Nothing else of the part was changed.
+    before, after = (j.part.design(j.sheet.thickness) for j in (job, cure.job))
+    assert after.corner.gap == pytest.approx(25.4 / 16) and after.model_copy(update={"corner": before.corner}) == before
+
+
+@pytest.mark.parametrize("key", ["apiary-finger-50", "bench-finger-1000", "honey-press-2000"])
+def test_the_least_return_is_where_the_engine_turns_from_no_to_yes(key):
+    sheet = Sheet.read(MATERIALS["galvanized"], "24 ga")
+    found = next(one for one in least_sizes(RACK[key], sheet) if one.what.startswith("return"))
+    lip = 12.7 if RACK[key].marked_in.is_inch else 12.0
+
+    def plan(web):
+        strip = Strip(legs=(lip, web, 100), angles=(90, 90), length=100, measured="outside")
+        return make_plan(Job(part=strip, metal="galvanized", thickness="24 ga", units="mm", brake=key), RACK[key])
+
+    assert plan(found.size + 0.1).feasible and plan(found.size + 20).complete
+    assert not plan(found.size - 0.5).complete, "narrower it does not go, or is left to the hand"

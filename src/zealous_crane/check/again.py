@@ -74,7 +74,7 @@ def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
             verdict = judge(blank, tooling, setting, job.springback, tolerance=job.tolerance)
             if verdict.blocked is not None:
                 reach, why = 0.0, verdict.blocked.text(job.units)
-            elif verdict.demand is None or not made_up(verdict.demand.widths, tooling):
+            elif verdict.demand is None or not made_up(verdict.demand.needs, tooling):
                 reach, why = 0.0, tr("no pieces make up what it needs")
             else:
                 reach = verdict.reach if verdict.reach > now else 0.0
@@ -161,7 +161,7 @@ def _goes(plan: Plan, number: int, angles: list[float]) -> bool:
             if set(setting.folds) != set(folds):
                 continue
             verdict = judge(blank, tooling, setting, job.springback, tolerance=job.tolerance)
-            made = verdict.blocked is None and verdict.demand is not None and made_up(verdict.demand.widths, tooling)
+            made = verdict.blocked is None and verdict.demand is not None and made_up(verdict.demand.needs, tooling)
             if made and verdict.by_hand <= before.by_hand + 0.05:
                 return True
     return False

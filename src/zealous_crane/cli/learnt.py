@@ -12,8 +12,8 @@ from ..brake import Rack
 from ..measure import show_length
 from ..measure.words import tr
 from ..metal import Material, Sheet
+from ..plan.advice.least import least_sizes
 from ..plan.make import make_plan
-from ..plan.stroke.machines import machine_of
 from ..shop.learnt import Place, learn
 from .asked import (
     CANNOT,
@@ -92,13 +92,13 @@ def least(
     brake: Annotated[str, typer.Option(metavar="KEY|FILE", help="A brake of the shop, or a brake file.")],
     as_json: AsJson = False,
 ) -> None:
-    """The least flange, hem and distance between two bends on a brake in a sheet, outside, and why."""
+    """The least flange, return, hem and distance between two bends on a brake in a sheet, outside, and why."""
     known = settings_of_shop().every_metal
     if metal not in known:
         raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(known)))
     rack, key = rack_with(brake)
     machine, sheet = rack[key or brake], Sheet.read(known[metal], thickness)
-    found = machine_of(machine).least_sizes(machine, sheet)
+    found = least_sizes(machine, sheet)
     if as_json:
         print_json([dataclasses.asdict(one) for one in found])
         return

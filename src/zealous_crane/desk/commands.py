@@ -54,6 +54,7 @@ COMMANDS = (
     Command("shop.bring-in", tr("&Shop"), tr("Bring in a &brake file …"), "Ctrl+B"),
     Command("shop.book", tr("&Shop"), tr("The b&ook …"), "Ctrl+K"),
     Command("shop.test-strip", tr("&Shop"), tr("&Test strip …"), "Ctrl+Shift+K"),
+    Command("shop.least", tr("&Shop"), tr("&Least flange, return and hem on this brake …"), "Ctrl+Alt+L"),
     Command("shop.devices", tr("&Shop"), tr("&Instrument and back gauge …"), "Ctrl+Shift+I"),
     Command("stage.shape", tr("S&tage"), tr("&Shape"), "Ctrl+1"),
     Command("stage.lay-out", tr("S&tage"), tr("&Lay out"), "Ctrl+2"),

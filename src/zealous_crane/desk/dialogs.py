@@ -157,6 +157,12 @@ class Dialogs:
 
         asked(DeviceDialog(self.session.devices, self.front.window))
 
+    def show_least_sizes(self) -> None:
+        """The least sizes on this brake in this sheet."""
+        from .least_sizes import LeastDialog
+
+        asked(LeastDialog(self.session, self.front.window))
+
     def show_palette(self, commands: Mapping[str, QAction]) -> None:
         """Every command in one list.
 

@@ -205,6 +205,7 @@ class Window(QMainWindow):
             "shop.devices": self.dialogs.show_devices,
             "shop.book": self.dialogs.show_book,
             "shop.test-strip": self.dialogs.ask_test_strip,
+            "shop.least": self.dialogs.show_least_sizes,
             "stage.at-the-brake": self.show_at_brake,
             "bend.order": self.ask_order,
             "bend.next": lambda: self.step_bend(1),

@@ -23,11 +23,14 @@ from ...measure.words import tr
 from ...plan.result.facts import set_up_facts
 from ...plan.result.gauging import gauging_lines
 from ...plan.result.plan import PlannedStroke
+from ...plan.stroke.machine import Least
 from ...plan.stroke.machines import machine_of
 from ...plan.stroke.sections import width_text
 from ...shop.caution import cautions_for
+from ..beside import Beside
 from ..canvas import Canvas
 from ..field import ParsedField
+from ..least_sizes import ask_least, least_line
 from ..paint.front import paint_front
 from ..session import Session
 from ..theme import Look, crowded
@@ -44,6 +47,7 @@ class ToolingStage(LookedAt):
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
+        self._engine = Beside(self, session.crew)
         self.which = Choice()
         self.which.setAccessibleName(tr("Stroke shown"))
         self.which.setMinimumContentsLength(14)
@@ -235,18 +239,21 @@ class ToolingStage(LookedAt):
         self.setups.setText("<br>".join(lines))
         texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
         self.cautions.setText("\n".join(f"·  {t}" for t in texts))
-        least = "; ".join(
-            f"{one.what} {show_length(one.size, plan.job.units.fine, pretty=True)}"
-            for one in machine_of(plan.brake).least_sizes(plan.brake, plan.blank.sheet)
-        )
-        lines = [*gauging_lines(plan), *([tr("Least here, outside: {least}.").format(least=least)] if least else [])]
-        self.gauging.setText("\n".join(lines))
+        self._show_least(())
+        ask_least(self._engine, self.session, self._show_least)
         gauge = plan.brake.gauge_reach is not None
         for widget in (self.gauge_all, self.gauge_one):
             widget.setVisible(gauge)
         self.gauge_all.setCurrentIndex(max(0, self.gauge_all.findData(plan.job.gauging)))
         self.tolerance.show_text(show_angle(plan.job.tolerance, 2))
         self._show_stroke()
+
+    def _show_least(self, found: tuple[Least, ...]) -> None:
+        """How the part is gauged, and what the least sizes here are once they are worked out."""
+        plan = self.session.plan
+        if plan is not None:
+            lines = [*gauging_lines(plan), least_line(found, plan.job.units)]
+            self.gauging.setText("\n".join(line for line in lines if line))
 
     def _show_stroke(self) -> None:
         stroke, plan = self.stroke, self.session.plan

@@ -16,10 +16,9 @@ def other_brakes(trial: Trial, rack: Rack) -> Cures:
         if brake.key == trial.plan.brake.key:
             continue
         job = trial.job.model_copy(update={"brake": brake.key})
-        if trial.whole and "hand" not in job.order.avoid:
+        if trial.whole:
             # An order with some work by hand may cost less there too; it is not what is offered.
-            avoid = (*job.order.avoid, "hand")
-            job = job.model_copy(update={"order": job.order.model_copy(update={"avoid": avoid})})
+            job = job.without_hand
         try:
             goes = possible(job, brake, by_hand=not trial.whole, thorough=False, limit=FEW, cancelled=trial.cancelled)
         except DevelopmentError:

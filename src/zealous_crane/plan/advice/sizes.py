@@ -10,9 +10,10 @@ from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ...part.ready import Ready
 from ...part.size import Size, sizes
+from ..order.hand import LIP
 from ..result.plan import Cure
 from .depth import HEIGHTS
-from .trial import FEW, Cures, Trial
+from .trial import FEW, LIMIT, Cures, Trial
 
 SHARES = (0.02, 0.05, 0.12, 0.3, 0.6, 1.2, 2.0)
 """By how much of itself a size is changed, the least first."""
@@ -32,12 +33,17 @@ Sizes = tuple[Size, ...]
 
 def nearest_sizes(trial: Trial) -> Cures:
     """The nearest value of each size that works: a longer leg, a wider base, a smaller hem; sizes that are alike together too."""
-    # What is finished by hand is not worth another size; what cannot be made is.
-    if trial.whole or trial.job.part.drawing() is not None:
+    # The last degrees of a wall are not worth another size; what cannot be made is, and a lip that only a hand seamer turns.
+    lips = trial.plan.by_seamer
+    if (trial.whole and not lips) or trial.job.part.drawing() is not None:
         return
     found: list[tuple[float, Cure]] = []
     looking, alone = _Looking(trial), set[tuple[Size, int]]()
-    for together in _together(trial):
+    tried = _together(trial)
+    if lips:
+        # The edges alone are looked at, those that are alike together first.
+        tried = sorted((sizes for sizes in tried if sizes[0].value <= LIP), key=len, reverse=True)
+    for together in tried:
         for sign in (1, -1):
             if any((size, sign) in alone for size in together):
                 continue  # one of them is enough
@@ -56,7 +62,9 @@ def _together(trial: Trial) -> list[Sizes]:
     alike: dict[tuple[object, ...], list[Size]] = {}
     for size in every:
         numbered = isinstance(size.keys[-1], int)
-        key = size.keys[:-1] if numbered else (len(size.keys), size.keys[-1])
+        # Hems are alike wherever they stand; walls and what stands on walls are not.
+        deep = 0 if size.keys[-1] == "length" and "flanges" in size.keys else len(size.keys)
+        key = size.keys[:-1] if numbered else (deep, size.keys[-1])
         if numbered or len(size.keys) > 1:
             alike.setdefault((*key, round(size.value, 6)), []).append(size)
     return [*((size,) for size in every), *(tuple(group) for group in alike.values() if len(group) > 1)]
@@ -73,7 +81,7 @@ class _Looking:
         if job is None or self.planned >= MOST or not self.trial.helps(job):
             return False
         self.planned += 1
-        return self.trial.cures(job, limit=FEW)
+        return self.trial.cures(job, limit=LIMIT if self.trial.plan.by_seamer else FEW)
 
     def _moves(self, together: Sizes, value: float) -> bool:
         job = _changed(self.trial, together, value)
@@ -110,7 +118,8 @@ def _changed(trial: Trial, together: Sizes, value: float) -> Job | None:
             part = size.changed(part, value)
     except INPUT_ERRORS:
         return None
-    return trial.job.model_copy(update={"part": part})
+    job = trial.job.model_copy(update={"part": part})
+    return job.without_hand if trial.plan.by_seamer else job
 
 
 def _cure(trial: Trial, together: Sizes, value: float) -> Cure:

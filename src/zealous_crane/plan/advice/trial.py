@@ -51,6 +51,8 @@ class Trial:
     @property
     def gain(self) -> str:
         """What is true of a job that is cured, in words."""
+        if self.plan.by_seamer:
+            return tr("nothing is left for the hand")
         return tr("every bend reaches its angle") if self.whole else tr("it can be made")
 
     @property

@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from ...measure.dataclass import dataclass
-from ..stroke.sections import Widths
+from ..stroke.sections import Needs
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import Verdict
 
@@ -71,14 +71,14 @@ class Route:
     Attributes:
         verdicts: in the order they are made.
         setup: index of the set-up each stroke uses.
-        widths: what each set-up's blocks must serve.
+        needs: what each set-up's blocks must serve.
         cost: by the search's costs.
         cheapest: True when every cheaper order was looked at.
     """
 
     verdicts: tuple[Verdict, ...]
     setup: tuple[int, ...]
-    widths: tuple[Widths, ...]
+    needs: tuple[Needs, ...]
     cost: float
     cheapest: bool = True
 
@@ -107,7 +107,7 @@ class State:
         done: folds that are finished, a bit each.
         last: the stroke before, fold and whether the parent was clamped; None at first.
         tooling: what the brake is set up with; None at first.
-        widths: what its blocks must serve.
+        needs: what its blocks must serve.
         setback: nose behind the bed's edge, mm; 0 on a press.
     """
 
@@ -115,7 +115,7 @@ class State:
     done: int
     last: tuple[int, bool] | None = None
     tooling: Tooling | None = None
-    widths: Widths = ()
+    needs: Needs = ()
     setback: float = 0.0
 
     def is_done(self, fold: int) -> bool:
@@ -132,7 +132,7 @@ class Move(NamedTuple):
     tooling: Tooling
 
 
-Step = tuple[Verdict, int, Widths, Move]
+Step = tuple[Verdict, int, Needs, Move]
 """A stroke of a path: what it (or its mirror image) comes to, its set-up's index, what the set-up must serve by now, the move."""
 
 Stages = tuple[tuple[tuple[int, float | None], ...], ...]

@@ -18,7 +18,7 @@ from ...blank import Blank
 from ...brake import Brake
 from ..memory import kept
 from ..stroke.judge import judge
-from ..stroke.sections import Widths, fit, joint
+from ..stroke.sections import Needs, fit, joint_needs, mirrored
 from ..stroke.setting import Setting, setting_for
 from ..stroke.tooling import Tooling
 from ..stroke.verdict import HEM_LEAST, Verdict
@@ -155,7 +155,7 @@ class Search:
                 return False
         elif verdict.by_hand > 0 and not self._by_hand(verdict):
             return False
-        return made_up(verdict.demand.widths, verdict.tooling)
+        return made_up(verdict.demand.needs, verdict.tooling)
 
     def _by_hand(self, verdict: Verdict) -> bool:
         """True when the rest may be, and can be, finished by hand."""
@@ -172,13 +172,13 @@ class Search:
         if verdict.by_hand > 0:
             cost += self.choices.costs.by_hand + self.choices.costs.per_hand_degree * verdict.by_hand
         setup = path[-1][1] if path else 0
-        widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
+        needs = mirrored(verdict.demand.needs) if turned else verdict.demand.needs
         shared = (
-            joint(state.widths, widths) if state.tooling is move.tooling or state.tooling == move.tooling.standing else None
+            joint_needs(state.needs, needs) if state.tooling is move.tooling or state.tooling == move.tooling.standing else None
         )
         setback = round(verdict.stroke.setback, SAME_SETBACK)
         if shared is None or not made_up(shared, move.tooling):
-            shared = widths
+            shared = needs
             if state.tooling is not None:
                 setup, cost = setup + 1, cost + self.choices.costs.new_tools
         elif setback != state.setback and state.tooling is not None:
@@ -197,8 +197,7 @@ class Search:
     def _stays(self, state: State, verdict: Verdict, turned: bool) -> bool:
         """True when the blocks that stand serve a stroke too."""
         assert verdict.demand is not None
-        widths = verdict.demand.widths[::-1] if turned else verdict.demand.widths
-        shared = joint(state.widths, widths)
+        shared = joint_needs(state.needs, mirrored(verdict.demand.needs) if turned else verdict.demand.needs)
         return shared is not None and made_up(shared, verdict.tooling)
 
     def instead(self, state: State, move: Move) -> list[tuple[Move, float]]:
@@ -362,7 +361,7 @@ class Search:
         folds, done = symmetry.folds, symmetry.carried(state.done)
         last = (-1, False) if state.last is None else (folds[state.last[0]], state.last[1])
         tool = -1 if state.tooling is None else self._number(state.tooling, symmetry)
-        return (angles, done, last, tool, state.widths[::-1] if symmetry.mirrors else state.widths,
+        return (angles, done, last, tool, mirrored(state.needs) if symmetry.mirrors else state.needs,
                 state.setback)  # fmt: skip
 
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
@@ -374,13 +373,13 @@ class Search:
             verdicts.append(verdict)
             done = state.done | (0 if verdict.part_way else sum(1 << i for i in setting.folds))
             state = State(tuple(round(a, 9) for a in setting.after(verdict.stands)), done)
-        widths: list[Widths] = []
-        for _, setup, width, _ in path:
+        needs: list[Needs] = []
+        for _, setup, asked, _ in path:
             # A set-up must serve its last stroke's joint demand, which holds all before it.
-            if setup == len(widths):
-                widths.append(width)
-            widths[setup] = width
-        return Route(tuple(verdicts), tuple(s for _, s, _, _ in path), tuple(widths), cost, cheapest)
+            if setup == len(needs):
+                needs.append(asked)
+            needs[setup] = asked
+        return Route(tuple(verdicts), tuple(s for _, s, _, _ in path), tuple(needs), cost, cheapest)
 
     def _here(self, verdict: Verdict, state: State, move: Move) -> Verdict:
         """A verdict, or that of the stroke itself where it was only judged for its mirror image, with its own names and places."""
@@ -415,9 +414,9 @@ class Search:
 
 
 @kept(8192)
-def made_up(widths: Widths, tooling: Tooling) -> bool:
-    """True when the rack makes the blocks: fingers, or punch and die pieces alike."""
-    return all(fit(widths, rack) is not None for rack in tooling.racks)
+def made_up(needs: Needs, tooling: Tooling) -> bool:
+    """True when the racks make the blocks: fingers, or punch and die pieces."""
+    return all(fit(widths, rack) is not None for widths, rack in zip(needs, tooling.racks, strict=True))
 
 
 def _come(state: State) -> tuple[int, int]:
@@ -425,8 +424,8 @@ def _come(state: State) -> tuple[int, int]:
     return state.done.bit_count(), sum(angle != 0 for angle in state.angles)
 
 
-def _rounded(widths: Widths) -> Widths:
-    return tuple((round(a, 6), round(b, 6), round(c, 6)) for a, b, c in widths)
+def _rounded(needs: Needs) -> Needs:
+    return tuple(tuple((round(a, 6), round(b, 6), round(c, 6)) for a, b, c in widths) for widths in needs)
 
 
 def _plainly(made: tuple[float, State, tuple[Step, ...]]) -> bool:

@@ -53,11 +53,13 @@ def placed(blocks: Sequence[Block], lower: Sequence[Block], needs: Sequence[Dema
 
     Args:
         blocks: fingers or punch pieces, left to right.
-        lower: the die pieces under them, block for block; empty on a leaf brake.
+        lower: the die pieces under them; empty on a leaf brake.
         needs: what every stroke asks of the blocks.
     """
-    every = [(i, block) for group in (blocks, lower) for i, block in enumerate(group)]
-    found = np.array([[limits(block, need.rooms[i]) for i, block in every] for need in needs])
+    every = (*blocks, *lower)
+    found = np.array(
+        [[limits(block, room) for block, room in zip(every, (*need.rooms, *need.under), strict=True)] for need in needs]
+    )
     low, high, best = found[..., 0], found[..., 1], found[..., 2]
     strokes, count = low.shape
     # shift = −y: offset − y between low and high. Start from the greatest values all limits allow.

@@ -311,10 +311,14 @@ class Plan:
         return tuple((stroke.name, stroke.verdict.stroke.setting.angles) for stroke in self.strokes)
 
     @property
+    def by_seamer(self) -> bool:
+        """True when lips are left to a hand seamer."""
+        return any(fold.made_by is MadeBy.SEAMER for fold in self.blank.folds)
+
+    @property
     def complete(self) -> bool:
         """True when every stroke reaches its angle in the brake, with nothing left for the hand."""
-        turned = any(fold.made_by is MadeBy.SEAMER for fold in self.blank.folds)
-        return self.feasible and not turned and all(s.verdict.by_hand == 0 for s in self.strokes)
+        return self.feasible and not self.by_seamer and all(s.verdict.by_hand == 0 for s in self.strokes)
 
     @property
     def state(self) -> State:

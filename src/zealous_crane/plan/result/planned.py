@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import replace
 
 from ...blank import Blank
 from ...brake import Brake
 from ...job import Job
 from ...measure.words import tr
-from ..geometry.interval import free_intervals
 from ..order.route import Failure, Route
 from ..order.search import Search
 from ..stroke.machines import machine_of
-from ..stroke.sections import Block, Demand, Widths, demand, fit
+from ..stroke.sections import Block, Demand, Needs, Widths, fit
 from ..stroke.tooling import Tooling
 from .placing import placed
 from .plan import Plan, PlannedStroke, Setup
@@ -67,21 +67,20 @@ def set_up(job: Job, route: Route) -> tuple[list[Setup], list[PlannedStroke]]:
     """
     needs: list[Demand] = []
     for verdict in route.verdicts:
-        free = free_intervals(verdict.slabs, verdict.reach)
-        need = demand(verdict.stroke.setting.span, free, verdict.tooling.sections, verdict.stroke.ends)
-        assert isinstance(need, Demand), "the search only takes strokes the sections can hold"
-        needs.append(need)
+        assert verdict.demand is not None, "the search only takes strokes the sections can hold"
+        needs.append(verdict.demand)
     setups: list[Setup] = []
     strokes: list[PlannedStroke] = []
     for group, members in itertools.groupby(range(len(needs)), key=lambda i: route.setup[i]):
         left = list(members)
         verdict = route.verdicts[left[0]]
-        blocks, dies = _blocks(route.widths[group], verdict.tooling, setups[-1] if setups else None)
+        choices = _blocks(route.needs[group], verdict.tooling, setups[-1] if setups else None)
         while left:
-            count = len(left)
-            while (at := placed(blocks, dies, [needs[i] for i in left[:count]])) is None:
-                count -= 1
-            widths, back = route.widths[group], verdict.stroke.setback
+            # The most strokes in one place; among equals the first choice.
+            count = next(n for n in range(len(left), 0, -1) if any(placed(*c, [needs[i] for i in left[:n]]) for c in choices))
+            served = [needs[i] for i in left[:count]]
+            blocks, dies, at = next((*c, at) for c in choices if (at := placed(*c, served)) is not None)
+            widths, back = route.needs[group][0], verdict.stroke.setback
             setups.append(Setup(verdict.tooling, blocks, dies, tuple(i + 1 for i in left[:count]), widths, at.offsets, back))
             for s, i in enumerate(left[:count]):
                 each = [block.placed(at.left(s, b)) for b, block in enumerate((*blocks, *dies))]
@@ -93,20 +92,34 @@ def set_up(job: Job, route: Route) -> tuple[list[Setup], list[PlannedStroke]]:
     return setups, strokes
 
 
-def _blocks(widths: Widths, tooling: Tooling, before: Setup | None) -> tuple[tuple[Block, ...], tuple[Block, ...]]:
-    """Fingers, or punch and die pieces: those that stand already where they serve; a die as long as the punch where it can be."""
-    if before is not None and before.tooling.standing == tooling.standing and len(before.blocks) == len(widths):
-        serves = zip(before.blocks, widths, strict=True)
-        if all(least - 1e-6 <= block.total <= most + 1e-6 for block, (least, most, _) in serves):
-            return before.blocks, before.die_blocks
-    blocks = fit(widths, tooling.sections)
+Blocks = tuple[tuple[Block, ...], tuple[Block, ...]]
+"""Fingers or punch pieces, and the die pieces under them."""
+
+
+def _blocks(needs: Needs, tooling: Tooling, before: Setup | None) -> list[Blocks]:
+    """Fingers, or punch and die pieces, the best first: those that stand already where they serve; a die as long as the punch where it
+    can be, then the one that covers best, then the shortest, which stands clear of what hangs down at either end."""
+    if before is not None and before.tooling.standing == tooling.standing:
+        stand = (before.blocks, before.die_blocks)
+        if all(_serve(blocks, widths) for blocks, widths in zip(stand, needs, strict=False)):
+            return [stand]
+    blocks = fit(needs[0], tooling.sections)
     assert blocks is not None, "the search only shares blocks the rack can make"
     if tooling.under is None:
-        return blocks, ()
+        return [(blocks, ())]
     alike: Widths = tuple((round(b.total, 6), round(b.total, 6), round(b.total, 6)) for b in blocks)
-    dies = fit(alike, tooling.under) or fit(widths, tooling.under)
-    assert dies is not None, "the search only shares blocks the rack can make"
-    return blocks, dies
+    shortest: Widths = tuple((least, most, least) for least, most, _ in needs[1])
+    asked = ([alike] if _serve(blocks, needs[1]) else []) + [needs[1], shortest]
+    found = dict.fromkeys(dies for widths in asked if (dies := fit(widths, tooling.under)) is not None)
+    assert found, "the search only shares blocks the rack can make"
+    return [(blocks, dies) for dies in found]
+
+
+def _serve(blocks: Sequence[Block], widths: Widths) -> bool:
+    """True when blocks are as wide as is asked."""
+    return len(blocks) == len(widths) and all(
+        least - 1e-6 <= block.total <= most + 1e-6 for block, (least, most, _) in zip(blocks, widths, strict=True)
+    )
 
 
 def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0) -> Plan:

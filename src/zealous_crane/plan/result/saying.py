@@ -33,11 +33,9 @@ def why(verdict: Verdict, blank: Blank, units: Units, avoided: Collection[str] =
     if verdict.blocked is not None:
         return verdict.blocked.text(units)
     if verdict.demand is not None:
-        widths, tooling = verdict.demand.widths, verdict.tooling
-        for rack in tooling.racks:
-            said = why_no_fit(widths, rack, units)
+        for widths, rack in zip(verdict.demand.needs, verdict.tooling.racks, strict=True):
             if fit(widths, rack) is None:
-                return said
+                return why_no_fit(widths, rack, units)
     stop = tr("it stops at {reach}").format(reach=show_angle(verdict.reach))
     if verdict.limit is not None:
         stop += tr(", where {what}").format(what=verdict.limit.obstacle.meeting)

@@ -22,7 +22,7 @@ def side_by_side(setups: Sequence[Setup], strokes: Sequence[PlannedStroke], brak
     alike = all(setups[0].tooling.stands_beside(s.tooling) and abs(s.setback - setups[0].setback) < 0.01 for s in setups[1:])
     if len(setups) < 2 or not alike or not _in_rack(setups):
         return tuple(setups)
-    half = [sum(b.total for b in s.blocks) / 2 for s in setups]
+    half = [0.0] * len(setups)
     reach: list[tuple[float, float]] = []
     for number, _ in enumerate(setups):
         at = [s for s in strokes if s.setup == number]
@@ -31,7 +31,12 @@ def side_by_side(setups: Sequence[Setup], strokes: Sequence[PlannedStroke], brak
         left = min(r[0] - m for r, m in zip(ranges, middles, strict=True))
         right = max(r[1] - m for r, m in zip(ranges, middles, strict=True))
         reach.append((left, right))
-        half[number] = max((s.sections[-1][1] - s.sections[0][0]) / 2 for s in at)
+        # Dies may be longer than what stands over them.
+        half[number] = max(
+            max(middle - low, high - middle)
+            for stroke, middle in zip(at, middles, strict=True)
+            for low, high in (*stroke.sections, *stroke.die_sections)
+        )
     places = [0.0]
     for i in range(1, len(setups)):
         right_of_part = max(reach[i - 1][1], half[i - 1]) + half[i]

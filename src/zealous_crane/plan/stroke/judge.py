@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from dataclasses import replace
+from typing import NamedTuple
 
 from ...blank import Blank, MadeBy
+from ...brake import Sections
 from ...measure import Said
 from ...measure.dataclass import dataclass
+from ...measure.once import once
 from ...measure.words import the, tr
 from ..geometry.interval import Slab, free_intervals
 from ..geometry.obstacle import Contact, Phase, earliest
 from ..memory import kept
 from .machines import machine_of
-from .sections import Demand, demand
+from .sections import Demand, demand, fit
 from .setting import Setting, wander
 from .stroke import HEM_STROKE, Stroke
 from .tooling import Tooling
@@ -102,7 +106,7 @@ def judge(
     assert swing is not None
     need, at, met, slabs = answer
     reach, limit = (at, met) if at < swing[0] else swing
-    return Verdict(stroke, back, target, wanted, reach, limit, None, need, slabs, way, tolerance=tolerance)
+    return Verdict(stroke, back, target, wanted, reach, limit, None, need, *slabs, way, tolerance=tolerance)
 
 
 def _swung(stroke: Stroke, wanted: float) -> tuple[float, Contact | None]:
@@ -131,13 +135,76 @@ def _entry(stroke: Stroke, way: str) -> _Refusal | None:
     barred = stroke.barred(0.0, way)
     if barred is not None:
         return _Refusal(barred.sentence(), Contact(0.0, barred), final=True)
-    slabs = stroke.entry(way)
-    need = demand(stroke.setting.span, free_intervals(slabs, 0.0), stroke.tooling.sections, stroke.ends)
-    return None if isinstance(need, Demand) else _nowhere(stroke, need, slabs)
+    places = _Places(stroke, lambda under: stroke.entry(way, under=under))
+    asked = places.ask(0.0)
+    return None if isinstance(asked, _Asked) else _nowhere(stroke, asked)
 
 
-def _nowhere(stroke: Stroke, why: str, slabs: tuple[Slab, ...]) -> _Refusal:
+_Slabs = tuple[tuple[Slab, ...], tuple[Slab, ...]]
+"""Where sections may stand over the fold, and under it."""
+
+
+class _Asked(NamedTuple):
+    """What the sections must be, and where they may stand."""
+
+    need: Demand
+    slabs: _Slabs
+
+
+class _NoRoom(NamedTuple):
+    """Why sections cannot stand where they are wanted, and what takes the room."""
+
+    why: str
+    slabs: tuple[Slab, ...]
+
+
+class _Places:
+    """Where the sections of a stroke may stand: alike over the fold and under it where the racks make that; else each by itself, so that
+    what only the punch meets limits only the punch.
+
+    Args:
+        stroke: the stroke.
+        of: the bed cut into intervals, for the sections over the fold (False), under it (True), or both alike (None).
+    """
+
+    def __init__(self, stroke: Stroke, of: Callable[[bool | None], tuple[Slab, ...]]) -> None:
+        self._stroke, self._of = stroke, of
+
+    @once
+    def alike(self) -> tuple[Slab, ...]:
+        return self._of(None)
+
+    @once
+    def apart(self) -> _Slabs:
+        return self._of(False), self._of(True)
+
+    def ask(self, degrees: float) -> _Asked | _NoRoom:
+        """What a swing to so many degrees asks of the sections."""
+        over, under = self._stroke.tooling.sections, self._stroke.tooling.under
+        need = self._demand(self.alike, degrees, over)
+        if isinstance(need, Demand) and (under is None or all(fit(need.widths, rack) is not None for rack in (over, under))):
+            return _Asked(Demand(need.rooms, () if under is None else need.rooms), (self.alike, self.alike))
+        if under is None:
+            assert isinstance(need, str)
+            return _NoRoom(need, self.alike)
+        upper = self._demand(self.apart[0], degrees, over)
+        if isinstance(upper, str):
+            return _NoRoom(upper, self.apart[0])
+        lower = self._demand(self.apart[1], degrees, under)
+        return _NoRoom(lower, self.apart[1]) if isinstance(lower, str) else _Asked(Demand(upper.rooms, lower.rooms), self.apart)
+
+    def _demand(self, slabs: tuple[Slab, ...], degrees: float, pieces: Sections) -> Demand | str:
+        return demand(self._stroke.setting.span, free_intervals(slabs, degrees), pieces, self._stroke.ends)
+
+    def early(self, reach: float) -> dict[float, Contact]:
+        """What sections meet before an angle, by the angle it is met at."""
+        every = self.alike if self._stroke.tooling.under is None else (*self.alike, *self.apart[0], *self.apart[1])
+        return {s.contact.angle: s.contact for s in every if s.contact is not None and s.contact.angle < reach}
+
+
+def _nowhere(stroke: Stroke, none: _NoRoom) -> _Refusal:
     """No room for the sections, and what takes it."""
+    why, slabs = none
     low, high = stroke.setting.span
     over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
     said = f"{why}: {over[0].sentence()}" if over else why
@@ -148,7 +215,7 @@ def _reached(found: _Settled | _Refusal) -> float:
     return -1.0 if isinstance(found, _Refusal) else found[1]
 
 
-_Settled = tuple[Demand, float, Contact | None, tuple[Slab, ...]]
+_Settled = tuple[Demand, float, Contact | None, _Slabs]
 
 
 def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], way: str) -> _Settled | _Refusal:
@@ -160,7 +227,9 @@ def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], wa
     first = _held(stroke, reach, released(reach), way)
     if first.final if isinstance(first, _Refusal) else first[1] >= reach:
         return first
-    if not isinstance(first, _Refusal) and all(s.blocked is None or s.blocked.phase in WAY_IN for s in first[3]):
+    if not isinstance(first, _Refusal) and all(
+        s.blocked is None or s.blocked.phase in WAY_IN for s in itertools.chain(*first[3])
+    ):
         at, limit = first[1], first[2]
     else:
         # The way out at an angle it may never stand at is in the way: find the reach by the way in and the swing alone.
@@ -183,21 +252,20 @@ def _held(stroke: Stroke, reach: float, after: float, way: str) -> _Settled | _R
     barred = stroke.barred(after, way)
     if barred is not None:
         return _Refusal(barred.sentence(), Contact(0.0, barred), final=barred.phase in WAY_IN)
-    slabs = stroke.slabs(after, reach, way)
-    found = _supported(stroke, slabs, reach)
-    if isinstance(found, str):
-        return _nowhere(stroke, found, slabs)
-    return *found, slabs
+    places = _Places(stroke, lambda under: stroke.slabs(after, reach, way, under=under))
+    found = _supported(places, reach)
+    return _nowhere(stroke, found) if isinstance(found, _NoRoom) else found
 
 
-def _supported(stroke: Stroke, slabs: tuple[Slab, ...], reach: float) -> tuple[Demand, float, Contact | None] | str:
+def _supported(places: _Places, reach: float) -> _Settled | _NoRoom:
     """The farthest angle at which sections can stand over the fold, and what they then must be."""
-    early = {s.contact.angle: s.contact for s in slabs if s.contact is not None and s.contact.angle < reach}
-    why = ""
-    for step in (None, *(early[angle] for angle in sorted(early, reverse=True))):
-        at = reach if step is None else step.angle
-        need = demand(stroke.setting.span, free_intervals(slabs, at), stroke.tooling.sections, stroke.ends)
-        if isinstance(need, Demand):
-            return need, at, step
-        why = need
-    return why
+    asked = places.ask(reach)
+    if isinstance(asked, _Asked):
+        return asked.need, reach, None, asked.slabs
+    early = places.early(reach)
+    for angle in sorted(early, reverse=True):
+        again = places.ask(angle)
+        if isinstance(again, _Asked):
+            return again.need, angle, early[angle], again.slabs
+        asked = again
+    return asked

@@ -54,24 +54,55 @@ Width = tuple[float, float, float]
 """Least, most and wanted width of a block, mm."""
 
 Widths = tuple[Width, ...]
-"""Those of all blocks of one set-up, left to right; more than one where a piece is left out between them."""
+"""Those of all blocks of one rack, left to right; more than one where a piece is left out between them."""
+
+Needs = tuple[Widths, ...]
+"""What is asked of every rack of a set-up: of the pieces over the fold, and of those under it where there are any."""
 
 
 @dataclass(frozen=True)
 class Demand:
-    """What one stroke asks of the pieces: one block, or several with metal standing between them."""
+    """What one stroke asks of the pieces: one block, or several with metal standing between them.
+
+    Attributes:
+        rooms: of the blocks over the fold.
+        under: of the blocks under it; empty where none stand there.
+    """
 
     rooms: tuple[Room, ...]
+    under: tuple[Room, ...] = ()
 
     @property
     def widths(self) -> Widths:
-        """Least, most and wanted width of every block, mm, to a micron."""
-        return tuple((round(r.least, 6), round(r.most, 6), round(r.wanted, 6)) for r in self.rooms)
+        """Least, most and wanted width of every block over the fold, mm, to a micron."""
+        return _widths(self.rooms)
+
+    @property
+    def needs(self) -> Needs:
+        """The same of every rack."""
+        return (self.widths, _widths(self.under)) if self.under else (self.widths,)
 
     @property
     def least(self) -> float:
         """Least width of all blocks together, mm."""
         return sum(r.least for r in self.rooms)
+
+
+def _widths(rooms: Sequence[Room]) -> Widths:
+    return tuple((round(r.least, 6), round(r.most, 6), round(r.wanted, 6)) for r in rooms)
+
+
+def mirrored(needs: Needs) -> Needs:
+    """What is asked with left and right changed."""
+    return tuple(widths[::-1] for widths in needs)
+
+
+def joint_needs(one: Needs, other: Needs) -> Needs | None:
+    """What two strokes ask of every rack together, or None when no blocks serve both."""
+    if len(one) != len(other):
+        return None
+    found = [joint(a, b) for a, b in zip(one, other, strict=True)]
+    return tuple(widths for widths in found if widths is not None) if None not in found else None
 
 
 def joint(one: Widths, other: Widths) -> Widths | None:

@@ -157,12 +157,14 @@ class Stroke(ABC):
         ``after`` of 0 leaves the way out unasked.
         """
 
-    def entry(self, way: str = "front") -> tuple[Slab, ...]:
-        """The bed cut into intervals, each with what keeps a section from standing there as the part goes in and is clamped."""
-        return self._laid_over(self._spans(0.0, way))
+    def entry(self, way: str = "front", *, under: bool | None = None) -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what keeps a section from standing there as the part goes in and is clamped; of those
+        over the fold (False), ``under`` it (True), or both alike (None)."""
+        return self._laid_over(self._of(self._spans(0.0, way), under))
 
-    def slabs(self, after: float, wanted: float, way: str = "front") -> tuple[Slab, ...]:
-        """The bed cut into intervals, each with what a section meets there.
+    def slabs(self, after: float, wanted: float, way: str = "front", *, under: bool | None = None) -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what a section meets there; of those over the fold (False), ``under`` it (True), or both
+        alike (None).
 
         Args:
             after: degrees the fold stands at when the part is taken out; 0 leaves the way out unasked.
@@ -172,7 +174,11 @@ class Stroke(ABC):
         if wanted not in self._known_met:
             self._known_met[wanted] = tuple(self._met(wanted))
         out = self._spans(after, way) if after > 0 else ()
-        return self._laid_over((*self._spans(0.0, way), *out, *self._known_met[wanted]))
+        return self._laid_over(self._of((*self._spans(0.0, way), *out, *self._known_met[wanted]), under))
+
+    def _of(self, spans: Sequence[Slab], under: bool | None) -> Sequence[Slab]:
+        """What of the findings is of the sections over the fold, of those under it, or of both."""
+        return spans
 
     def _spans(self, after: float, way: str) -> tuple[Slab, ...]:
         if (after, way) not in self._known_spans:

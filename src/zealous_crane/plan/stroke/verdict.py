@@ -39,7 +39,8 @@ class Verdict:
         limit: what keeps it below ``wanted``.
         blocked: why it cannot be made at all.
         demand: what it asks of the sections.
-        slabs: where sections may stand.
+        slabs: where the sections over the fold may stand.
+        under: where those under it may; empty where none stand there.
         way: how the part gets in and out.
         refused: the set-up as such was refused, before anything was posed.
         tolerance: degrees by which the angle may be off and still counts as reached.
@@ -54,6 +55,7 @@ class Verdict:
     blocked: Said | None
     demand: Demand | None
     slabs: tuple[Slab, ...]
+    under: tuple[Slab, ...] = ()
     way: str = "front"
     refused: bool = False
     tolerance: float = 0.0
@@ -120,5 +122,10 @@ class Verdict:
 
     @property
     def free(self) -> tuple[tuple[float, float], ...]:
-        """Intervals (mm) where sections may stand at the reach."""
+        """Intervals (mm) where sections may stand over the fold at the reach."""
         return free_intervals(self.slabs, self.reach)
+
+    @property
+    def free_under(self) -> tuple[tuple[float, float], ...]:
+        """The same under it."""
+        return free_intervals(self.under, self.reach)

@@ -356,7 +356,6 @@ class PressStroke(Stroke):
     # --- where a punch and die piece may stand ----------------------------------------------------------------------
 
     def _met(self, wanted: float) -> Iterator[Slab]:
-        # Punch and die are made up alike: what either meets counts for both.
         for name in ("punch", "die"):
             by_tool: dict[ToolOutline, list[tuple[Solid, PressSwing]]] = {}
             for solid, swing, on_die in self._pieces:
@@ -370,6 +369,9 @@ class PressStroke(Stroke):
                 by_tool.setdefault(tool, []).append((solid, swing))
             for tool, asked in by_tool.items():
                 yield from met_along(asked, tool, self._rises[name], wanted)
+
+    def _of(self, spans: Sequence[Slab], under: bool | None) -> Sequence[Slab]:
+        return spans if under is None else [span for span in spans if _of_die(span) is under]
 
     def _barring(self, after: float, way: str) -> Iterator[Slab]:
         movement, phases = self._phases(after, way)
@@ -413,6 +415,11 @@ class PressStroke(Stroke):
                     if solid.uniform:
                         break
         return least
+
+
+def _of_die(span: Slab) -> bool:
+    met = span.blocked or (span.contact.obstacle if span.contact is not None else None)
+    return met is not None and met.tool == "die"
 
 
 @kept(128, lasts=True)
