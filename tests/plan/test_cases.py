@@ -28,7 +28,7 @@ from zealous_crane.plan.advice.advise import advise
 from zealous_crane.plan.advice.least import least_sizes
 from zealous_crane.plan.make import make_plan
 from zealous_crane.plan.order.route import Moves
-from zealous_crane.plan.result.gauging import GaugeBy, gauge_stops
+from zealous_crane.plan.result.gauging import GaugeBy, gauge_stops, settings_of
 from zealous_crane.plan.result.set_up import set_up_of
 from zealous_crane.plan.result.state import State
 
@@ -354,8 +354,28 @@ def test_the_least_return_is_where_the_engine_turns_from_no_to_yes(key):
     lip = 12.7 if RACK[key].marked_in.is_inch else 12.0
 
     def plan(web):
-        strip = Strip(legs=(lip, web, 100), angles=(90, 90), length=100, measured="outside")
+        strip = Strip(legs=(lip, web, 8 * lip), angles=(90, 90), length=8 * lip, measured="outside")
         return make_plan(Job(part=strip, metal="galvanized", thickness="24 ga", units="mm", brake=key), RACK[key])
 
     assert plan(found.size + 0.1).feasible and plan(found.size + 20).complete
     assert not plan(found.size - 0.5).complete, "narrower it does not go, or is left to the hand"
+
+
+def test_a_chassis_takes_two_settings_of_the_stop_where_the_fewest_are_asked_for():
+    """Edge to the stop: the lips from their own edges, the walls from theirs, all edges the shear left. Common practice, no source."""
+    job = case("chassis-lips-all-round")
+    # The press has no stop of its own in the rack; a shop that has one says how far it reaches.
+    press = RACK[job.brake].model_copy(update={"gauge_reach": 400.0})
+    usual, few = (make_plan(job.model_copy(update={"gauging": by}), press) for by in (None, "few"))
+    assert settings_of(gauge_stops(usual)) > 2
+    stops = gauge_stops(few)
+    assert settings_of(stops) == 2 and all(stop.true and not stop.moved_by for stop in stops)
+    # Outside sizes less what the bend takes: from the edge to the line of a half inch lip, of a four inch wall.
+    lip, wall = sorted({round(float(stop.distance), 2) for stop in stops})
+    for stroke, stop in zip(few.strokes, stops, strict=True):
+        fold = stroke.verdict.stroke.setting.line
+        child = few.blank.panels[fold.child].polygon
+        assert float(stop.distance) == pytest.approx(float(((child - fold.start) @ fold.outward).max()), abs=0.02)
+    assert lip < 12.7 and 95 < wall < 101.6
+    hand = [sum(stroke.verdict.by_hand for stroke in plan.strokes) for plan in (usual, few)]
+    assert hand[1] <= hand[0] + 0.05

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHeaderView, QVBoxLayout, QWidget
 
 from ..measure import Units, show_length
 from ..measure.words import tr
@@ -14,7 +14,7 @@ from .beside import Beside
 from .session import Session
 from .widget import Table, prose
 
-WIDE = 620
+WIDE = 720
 """Painter units of the table."""
 
 
@@ -52,8 +52,9 @@ class LeastDialog(QDialog):
         self._of = tr("{brake}, {sheet}: outside, at 90°.").format(brake=session.brake.name, sheet=session.job.sheet.name)
         self.table = Table(3, tr("Least sizes"))
         self.table.setHorizontalHeaderLabels([tr("What"), tr("Least"), tr("Why")])
-        self.table.horizontalHeader().setStretchLastSection(True)
-        self.table.setWordWrap(True)
+        modes = QHeaderView.ResizeMode
+        for column, mode in enumerate((modes.ResizeToContents, modes.ResizeToContents, modes.Stretch)):
+            self.table.horizontalHeader().setSectionResizeMode(column, mode)
         self.table.setMinimumWidth(WIDE)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
@@ -69,5 +70,3 @@ class LeastDialog(QDialog):
         self.says.setText(self._of if found else none)
         rows = [(one.what, show_length(one.size, self._units.fine, pretty=True), one.why) for one in found]
         self.table.show_rows(rows)
-        self.table.resizeColumnsToContents()
-        self.table.resizeRowsToContents()

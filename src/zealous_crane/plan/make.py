@@ -15,6 +15,7 @@ from .order.route import Costs, Failure, Moves, Route, Stages
 from .order.search import MOST, Search
 from .order.terms import Terms, Watch
 from .order.wishes import ToolsError, WishError, Wishes
+from .result.gauging import GaugeBy, gauge_stops, settings_of
 from .result.plan import Plan
 from .result.planned import failed, no, planned
 from .result.saying import aside
@@ -98,6 +99,8 @@ def make_plan(
     if isinstance(found, Failure):
         return failed(job, search, found)
     plan = _at_stations(planned(job, search, found), search, found)
+    if job.gauging == GaugeBy.FEW.value and not job.order.orders:
+        plan = _fewer_settings(plan, search)
     if not job.order.orders:
         # What is only to be done without leaves the order to the program: it is the best there is.
         return replace(plan, least_cost=plan.cost) if job.order.any else plan
@@ -109,6 +112,24 @@ def make_plan(
     return (
         replace(plan, least_cost=_at_stations(planned(freed, freely, best), freely, best).cost)
         if isinstance(best, Route)
+        else plan
+    )
+
+
+def _fewer_settings(plan: Plan, search: Search) -> Plan:
+    """The plan, or one with the narrow sides against the stop where that takes fewer settings of it: what hands do with a chassis."""
+    if plan.brake.gauge_reach is None or not machine_of(plan.brake).front_in_hand:
+        return plan
+    beside = search.at(search.choices.costs.edge_to_stop)
+    route = beside.best()
+    if not isinstance(route, Route):
+        return plan
+    other = planned(plan.job, beside, route)
+    settings = [settings_of(gauge_stops(one, GaugeBy.FEW)) for one in (plan, other)]
+    by_hand = [sum(stroke.verdict.by_hand for stroke in one.strokes) for one in (plan, other)]
+    return (
+        other
+        if settings[1] < settings[0] and by_hand[1] <= by_hand[0] + 0.05 and len(other.setups) <= len(plan.setups)
         else plan
     )
 

@@ -16,8 +16,11 @@ from ..stroke.machines import machine_of
 LIP, LIP_IN = 12.0, INCH / 2
 """mm the lip stands up, as brakes marked in mm and in inches are asked: what most boxes and trays have. Common practice, no source."""
 
-LONG, WIDEST = 100.0, 400.0
-"""mm: length of the fold and of the leg that is held; widest panel between two bends that is looked at."""
+LONG, LONG_IN = 100.0, 4 * INCH
+"""mm the fold is long, and the leg that is held, in the same two units."""
+
+WIDEST = 400.0
+"""mm; the widest panel between two bends that is looked at."""
 
 FINE = 0.25
 """mm to which a least size is found."""
@@ -34,12 +37,12 @@ def least_sizes(brake: Brake, sheet: Sheet) -> tuple[Least, ...]:
 def least_return(brake: Brake, sheet: Sheet) -> Least | None:
     """The narrowest panel between two bends turned the same way, its lip standing, that the brake bends to 90° with nothing left for the
     hand, by the engine; None where no panel goes."""
-    lip = LIP_IN if brake.marked_in.is_inch else LIP
+    lip, long = (LIP_IN, LONG_IN) if brake.marked_in.is_inch else (LIP, LONG)
 
     def goes(web: float) -> bool:
         own = None if sheet.metal.key in MATERIALS else sheet.metal
         job = Job(
-            part=Strip(legs=(lip, web, LONG), angles=(90.0, 90.0), length=LONG, measured="outside"),
+            part=Strip(legs=(lip, web, long), angles=(90.0, 90.0), length=long, measured="outside"),
             metal=sheet.metal.key, own_metal=own, thickness=f"{sheet.thickness:.6f} mm", units=Units.MM, brake=brake.key,
         )  # fmt: skip
         return possible(job, brake, by_hand=False)
@@ -54,6 +57,6 @@ def least_return(brake: Brake, sheet: Sheet) -> Least | None:
         tr("return, between two bends turned the same way"),
         high,
         tr("tried on this brake with a lip of {lip} standing and a fold {long} long").format(
-            lip=show_length(lip, brake.marked_in), long=show_length(LONG, brake.marked_in.fine)
+            lip=show_length(lip, brake.marked_in), long=show_length(long, brake.marked_in)
         ),
     )

@@ -55,7 +55,7 @@ class Choices:
         """How far each fold faces the way another does: 1 the same way, −1 the other."""
         self._least: dict[tuple[int, tuple[int, bool]], float] = {}
         self._areas = [_area(panel.polygon) for panel in blank.panels]
-        self._heavy = {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
+        self._heavy = self._heavier()
 
     def _plain(self, some: tuple[Tooling, ...]) -> list[Tooling]:
         """Of some set-ups what a hand reaches for first; the plainest where all are out of the ordinary."""
@@ -75,6 +75,7 @@ class Choices:
         """The same choices at other costs."""
         other = copy.copy(self)
         other.terms, other.costs, other._least = replace(self.terms, costs=costs), costs, {}
+        other._heavy = other._heavier()
         return other
 
     @property
@@ -135,10 +136,13 @@ class Choices:
             cost += self.costs.turn_over if before.angle * setting.line.angle < 0 else 0.0
         return cost
 
+    def _heavier(self) -> dict[tuple[int, bool], float]:
+        return {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
+
     def _swings_heavier(self, fold: int, clamps_parent: bool) -> float:
         setting = setting_for(self.blank, fold, clamps_parent, self.start.angles)
         swings = sum(self._areas[i] for i in setting.swinging)
-        return self.costs.swing_heavier if swings > sum(self._areas) / 2 else 0.0
+        return self.costs.swing_heavier if swings > sum(self._areas) / 2 else self.costs.swing_lighter
 
     def least(self, state: State) -> float:
         """A bound from below on what is still to come: turns to face and faces to turn to."""

@@ -20,6 +20,7 @@ class Costs:
         turn_over: the sheet turned on its other face.
         end_for_end, quarter_turn: the sheet turned round.
         swing_heavier: the larger side swings, or hangs in front.
+        swing_lighter: the smaller side does.
         by_hand, per_hand_degree: a fold finished by hand.
         set_nose: the nose set back anew, the fingers left standing.
         part_way: a stroke that must be gone on with later.
@@ -31,6 +32,7 @@ class Costs:
     end_for_end: float = 1.0
     quarter_turn: float = 1.5
     swing_heavier: float = 3.0
+    swing_lighter: float = 0.0
     set_nose: float = 2.0
     by_hand: float = 4.0
     per_hand_degree: float = 0.5
@@ -44,6 +46,11 @@ class Costs:
             if quantity <= 1
             else replace(self, new_tools=self.new_tools / quantity + 1.0, set_nose=self.set_nose / quantity + 1.0)
         )
+
+    @property
+    def edge_to_stop(self) -> Costs:
+        """With the narrow side at the back, its edge against the stop, and the rest held in front."""
+        return replace(self, swing_heavier=self.swing_lighter, swing_lighter=self.swing_heavier)
 
     @property
     def stationed(self) -> Costs:

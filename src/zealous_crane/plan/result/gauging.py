@@ -140,12 +140,17 @@ def _possible(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
         at = behind(rear.at, setting.span)
         if sum(b - a for a, b in at) < needed or not 1.0 <= rear.distance <= reach:
             continue
-        panel = rear.solid.panel
-        between = list(blank.folds_between(setting.clamped, panel if panel >= 0 else blank.folds[-1 - panel].child))
-        bent = tuple(blank.folds[k].name for k in sorted(between) if abs(setting.angles[k]) > 0)
-        name = blank.panels[panel if panel >= 0 else blank.folds[-1 - panel].child].name
+        # Of edges at one height the one that fewest bends have moved is named, where it is there.
+        bent, name = min((_moved(blank, setting, solid) for solid in rear.solids), key=lambda moved: len(moved[0]))
         found.append(GaugeStop(stroke.number, stroke.name, name, bool(bent), rear.distance, not bent, bent, at, setting.span))
     return tuple(found)
+
+
+def _moved(blank: Blank, setting: Setting, solid: Solid) -> tuple[tuple[str, ...], str]:
+    """Names of the bends between what is clamped and a piece, and of the panel it belongs to."""
+    panel = solid.panel if solid.panel >= 0 else blank.folds[-1 - solid.panel].child
+    between = sorted(blank.folds_between(setting.clamped, panel))
+    return tuple(blank.folds[k].name for k in between if abs(setting.angles[k]) > 0), blank.panels[panel].name
 
 
 def behind(at: Intervals, span: tuple[float, float]) -> Intervals:
@@ -189,12 +194,12 @@ class Rear:
     Attributes:
         distance: behind the fold line, mm.
         at: where along the fold it does, mm.
-        solid: the piece that touches.
+        solids: the pieces that touch.
     """
 
     distance: float
     at: Intervals
-    solid: Solid
+    solids: tuple[Solid, ...]
 
     @property
     def span(self) -> float:
@@ -221,7 +226,7 @@ def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
     solids = setting.solids[0]
     # Between two corners every edge is straight: where it is level it is so from one to the other.
     cuts = sorted({round(float(x), 6) for solid in solids for x in solid.corners[:, 0]} | {0.0})
-    runs: dict[tuple[float, Solid], list[tuple[float, float]]] = {}
+    runs: dict[float, list[tuple[float, float, Solid]]] = {}
     for low, high in itertools.pairwise(cuts):
         if high - low < 0.01:
             continue
@@ -235,9 +240,12 @@ def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
                 best = (back, all(end is not None and back - end < LEVEL for end in ends), solid)
         if best is not None and best[1]:
             # Edges at one height are one to the stop, whoever they belong to.
-            key = next((k for k in runs if abs(k[0] - best[0]) < LEVEL), (best[0], best[2]))
-            runs.setdefault(key, []).append((low, high))
-    return tuple(Rear(distance, _joined(at), solid) for (distance, solid), at in runs.items())
+            key = next((k for k in runs if abs(k - best[0]) < LEVEL), best[0])
+            runs.setdefault(key, []).append((low, high, best[2]))
+    return tuple(
+        Rear(distance, _joined([(low, high) for low, high, _ in run]), tuple(dict.fromkeys(solid for _, _, solid in run)))
+        for distance, run in runs.items()
+    )
 
 
 def _joined(at: Sequence[tuple[float, float]]) -> Intervals:

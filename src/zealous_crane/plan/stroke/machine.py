@@ -166,6 +166,8 @@ class Machine(ABC, Generic[B, T]):
     cautions: ClassVar[tuple[tuple[Doing, str], ...]]
     bottoms: ClassVar[bool] = False
     folds_boxes: ClassVar[bool] = False
+    front_in_hand: ClassVar[bool] = False
+    """What hangs in front is held by hand, whichever side it is; else the machine lifts it."""
     """Its pieces are made up to fit between the walls of a box."""
     """Folds may be bottomed on it."""
     avoidable: ClassVar[frozenset[Avoided]] = frozenset()

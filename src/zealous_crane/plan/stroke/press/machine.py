@@ -38,6 +38,7 @@ OTHER_TOOLS = 0.5
 class PressBending(Machine[PressBrake, PressTooling]):
     """A press brake with punches and dies. See :class:`Machine`."""
 
+    front_in_hand: ClassVar[bool] = True
     words: ClassVar[Words] = Words(
         set_ups=lambda count: counted("{count} set-up", "{count} set-ups", count),
         held=tr("{panel} at the back"),
