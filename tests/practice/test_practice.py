@@ -6,7 +6,9 @@ from shared_plans import plan_of
 from zealous_crane.blank import develop
 from zealous_crane.blank.marking import mark_out
 from zealous_crane.demo import demo_job
+from zealous_crane.job import Job
 from zealous_crane.measure import INCH, Units
+from zealous_crane.part.kinds import SingleBend
 from zealous_crane.plan.result.state import State
 from zealous_crane.practice import QuestionKind, Skill, exercise
 from zealous_crane.practice.bending import CAUTIONS, folds_of, judged
@@ -88,6 +90,20 @@ def test_setting_up_knows_the_usual_slips(rack):
     span = stroke.verdict.stroke.setting.span
     assert width.mark(sum(b.total for b in found.plan.setups[stroke.setup].blocks)).right
     assert "Wider" in width.mark(span[1] - span[0] + 30).says or not width.mark(span[1] - span[0] + 30).right
+
+
+def test_the_leaf_is_set_ahead_of_the_sheet_in_practice_too(rack):
+    """What is marked right is what every card says is set; the figure it takes is told, and the sheet's own angle is a known slip."""
+    part = SingleBend(first=60, second=50, length=300, angle=45)
+    job = Job(part=part, metal="mild-steel", thickness="1.2 mm", units="mm", brake="bench-finger-1000")
+    found = exercise(Skill.SET_UP, 1, 0, rack, own=job)
+    (stroke,) = found.plan.strokes
+    ahead = stroke.machine_stop - stroke.verdict.reach
+    assert ahead > 2 and any(f"{ahead:.1f}° ahead of the sheet" in fact for fact in found.facts)
+    stop = question(found, "stop")
+    assert stop.mark(stroke.machine_stop).right and "ahead of the sheet" in stop.mark(stroke.machine_stop).says
+    slip = stop.mark(stroke.verdict.reach)
+    assert not slip.right and "the sheet's angle" in slip.says
 
 
 @pytest.mark.parametrize("grade", [1, 3])

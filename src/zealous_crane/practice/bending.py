@@ -13,7 +13,7 @@ from ..measure.words import the, the_first, tr
 from ..plan.geometry.obstacle import tool_words
 from ..plan.make import make_plan
 from ..plan.order.wishes import WishError
-from ..plan.result.facts import set_up_facts
+from ..plan.result.facts import LEAST_AHEAD, set_up_facts
 from ..plan.result.plan import Plan, PlannedStroke
 from ..plan.result.set_up import set_up_of
 from ..plan.result.state import State
@@ -157,6 +157,9 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
     facts = tuple(
         f"{fact.label}: {fact.value}" for fact in set_up_facts(plan, stroke) if fact.key in (FactKey.HELD, FactKey.WAY)
     )
+    ahead = _ahead(plan, stroke)
+    if ahead:
+        facts = (*facts, tr("The leaf stands {ahead} ahead of the sheet there.").format(ahead=show_angle(ahead)))
     task = tr("{name}, {sheet}, on the {brake}: set up for {stroke}, bend {number} of {count}.").format(
         name=job.name,
         sheet=blank.sheet.name,
@@ -168,11 +171,25 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
     return Exercise(id_, Skill.SET_UP, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan, facts)
 
 
-def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
-    """At what angle the stroke is stopped."""
+def _ahead(plan: Plan, stroke: PlannedStroke) -> float:
+    """Degrees, to a tenth, by which the leaf is set ahead of the sheet; 0 where nobody would tell."""
     found = set_up_of(plan, stroke)
-    right = found.stop_angle
+    ahead = found.machine_stop - found.stop_angle
+    return round(ahead, 1) if ahead >= LEAST_AHEAD else 0.0
+
+
+def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
+    """At what angle the stroke is stopped, as it is set on the machine."""
+    found, ahead = set_up_of(plan, stroke), _ahead(plan, stroke)
+    right = found.machine_stop
+    leaf = [
+        (
+            found.stop_angle,
+            tr("That is the sheet's angle: the leaf is set {ahead} ahead of it.").format(ahead=show_angle(ahead)),
+        )
+    ]
     mistakes = (
+        *(leaf if ahead > STOPPED else []),
         (found.target, tr("That is the angle wanted after release: the springback is missing.")),
         (found.target - found.over_bend, tr("The springback was taken off; it is added.")),
         (180 - right, tr("That is read on the back: the bend itself is turned by the rest of 180°.")),
@@ -182,12 +199,17 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
         value = float(answer)  # type: ignore[arg-type]
         if abs(value - right) <= STOPPED:
             stop, wanted, back = (show_angle(round(v, 1)) for v in (right, found.target, found.over_bend))
-            return Mark(True, tr("{stop}: {wanted} and {back} over.").format(stop=stop, wanted=wanted, back=back))
-        said = next((why for other, why in mistakes if abs(value - other) <= STOPPED), None)
-        if said is None:
+            said = tr("{stop}: {wanted} and {back} over.").format(stop=stop, wanted=wanted, back=back)
+            if ahead:
+                said = tr("{stop}: {wanted}, {back} over, and the leaf {ahead} ahead of the sheet.").format(
+                    stop=stop, wanted=wanted, back=back, ahead=show_angle(ahead)
+                )
+            return Mark(True, said)
+        why = next((why for other, why in mistakes if abs(value - other) <= STOPPED), None)
+        if why is None:
             too_far = tr("Too far: adding bend is easy, taking it out is not.")
-            said = too_far if value > right else tr("It springs back further.")
-        return Mark(False, said)
+            why = too_far if value > right else tr("It springs back further.")
+        return Mark(False, why)
 
     return Question(
         "stop",
