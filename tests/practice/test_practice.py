@@ -99,7 +99,7 @@ def test_the_leaf_is_set_ahead_of_the_sheet_in_practice_too(rack):
     found = exercise(Skill.SET_UP, 1, 0, rack, own=job)
     (stroke,) = found.plan.strokes
     ahead = stroke.machine_stop - stroke.verdict.reach
-    assert ahead > 2 and any(f"{ahead:.1f}° ahead of the sheet" in fact for fact in found.facts)
+    assert ahead > 2 and any(f"{ahead:.1f}° ahead of the sheet" in fact for fact in found.table)
     stop = question(found, "stop")
     assert stop.mark(stroke.machine_stop).right and "ahead of the sheet" in stop.mark(stroke.machine_stop).says
     slip = stop.mark(stroke.verdict.reach)
