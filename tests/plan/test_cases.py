@@ -12,6 +12,7 @@ from pathlib import Path
 import pytest
 from test_bent_again import bent_again
 
+from rebuilt import Part, share
 from shared_plans import plan_of
 from zealous_crane.blank import DevelopmentError, develop
 from zealous_crane.brake import shipped_rack
@@ -379,3 +380,20 @@ def test_a_chassis_takes_two_settings_of_the_stop_where_the_fewest_are_asked_for
     assert lip < 12.7 and 95 < wall < 101.6
     hand = [sum(stroke.verdict.by_hand for stroke in plan.strokes) for plan in (usual, few)]
     assert hand[1] <= hand[0] + 0.05
+
+
+def test_ends_that_run_through_each_other_are_cut_back_by_as_little_as_will_do():
+    """A lip and the wall beside it lie in one place by a millimetre: cut back half of one at both ends they do not, and solids agree."""
+    job = case("lip-over-a-gap")
+    plan = advise(make_plan(job, RACK[job.brake]), RACK)
+    assert not plan.feasible and "runs through itself" in plan.sentence
+    cure = next(c for c in plan.cures if "cut back by" in c.says)
+    cured = make_plan(cure.job, RACK[job.brake])
+    assert cured.feasible
+    rooms = []
+    for one in (plan, cured):
+        blank = plan_record(one)["blank"]
+        part = Part(blank, [fold["angle"] for fold in blank["folds"]], 0)
+        at = {panel["name"]: i for i, panel in enumerate(blank["panels"])}
+        rooms.append(share(part.panel(at["front wall"]), part.panel(at["left lip"])))
+    assert rooms[0] > 0.05 and rooms[1] < rooms[0] / 20

@@ -105,7 +105,22 @@ def _axes(sides: tuple[Array, Array], others: tuple[Array, Array]) -> Array:
 
 
 def crossings(blank: Blank) -> list[Finding]:
-    """Pairs of panels that run through each other in the finished part; ears of folded corners are pressed to fit and not asked."""
+    """What is to be said of panels that run through each other in the finished part."""
+    return [
+        Finding(
+            tr(
+                "Once everything is bent, {name} and {name_2} run through each other. Make one of them smaller, or cut their ends back."
+            ).format(name=the(blank.panels[i].name), name_2=the(blank.panels[j].name)),
+            blank.panels[j].polygon.mean(axis=0),
+            "crossing",
+        )
+        for i, j in crossing_panels(blank)[:6]
+    ]
+
+
+def crossing_panels(blank: Blank) -> list[tuple[int, int]]:
+    """Pairs of panels, by index, that run through each other in the finished part; ears of folded corners are pressed to fit and not
+    asked."""
     t = blank.thickness
     by_hand = {f.child for f in blank.folds if f.made_by is MadeBy.HAND and f.bend.radius == 0.0}
     pieces = [(i, piece) for i, panel in enumerate(blank.panels) if i not in by_hand for piece in panel.pieces]
@@ -116,7 +131,7 @@ def crossings(blank: Blank) -> list[Finding]:
     lows, highs = prisms.lows, prisms.highs
     allow = SHARE * t
     depth = np.minimum(highs[:, None, :] - lows[None, :, :], highs[None, :, :] - lows[:, None, :]).min(axis=2)
-    found: list[Finding] = []
+    found: list[tuple[int, int]] = []
     # Two panels on either side of a plain fold only touch.
     named: set[tuple[int, int]] = {
         pair for f in blank.folds if not f.bend.folded_back for pair in ((f.parent, f.child), (f.child, f.parent))
@@ -135,14 +150,5 @@ def crossings(blank: Blank) -> list[Finding]:
             continue
         if _depth(one, other, sides, others) > allow:
             named.add((i, j))
-            found.append(
-                Finding(
-                    tr(
-                        "Once everything is bent, {name} and {name_2} run through each other. Make one of them "
-                        "smaller, or cut their ends back."
-                    ).format(name=the(blank.panels[i].name), name_2=the(blank.panels[j].name)),
-                    blank.panels[j].polygon.mean(axis=0),
-                    "crossing",
-                )
-            )
-    return found[:6]
+            found.append((i, j))
+    return found

@@ -11,7 +11,7 @@ from .depth import lower
 from .elsewhere import other_brakes
 from .finger import one_more_piece
 from .gap import wider_gap
-from .relief import relief
+from .relief import cut_back, relief
 from .seam import seam
 from .sizes import nearest_sizes
 from .slots import slots
@@ -19,7 +19,7 @@ from .tabs import other_tabs
 from .trial import Trial
 from .wishes import free_order, in_air, tools_of_plan
 
-CURES = (free_order, in_air, nearest_sizes, lower, wider_gap, relief, other_tabs, one_more_piece, slots, seam)
+CURES = (free_order, in_air, nearest_sizes, lower, wider_gap, cut_back, relief, other_tabs, one_more_piece, slots, seam)
 """Every kind of cure that changes the job or its brake, in the order they are offered."""
 
 
