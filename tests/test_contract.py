@@ -97,7 +97,7 @@ PLAN = {
     "result": {"geometry", "stroke", "order"},
     "today": set(),
     "make": {"stroke", "order", "result", "today"},
-    "advice": {"stroke", "order", "result", "make"},
+    "advice": {"stroke", "order", "result", "make", "memory"},
     "asked": set(),
     "run": {"asked", "order", "result", "make", "advice", "memory"},
     "server": {"asked", "run", "memory"},

@@ -18,6 +18,7 @@ import shapely
 import typer
 
 from random_work import random_job, random_part
+from rebuilt import Part
 from zealous_crane.blank import Blank, DevelopmentError, flat_for, mark_out, on_brake
 from zealous_crane.blank.uncut import uncut
 from zealous_crane.brake import Brake, Rack, shipped_rack
@@ -336,3 +337,28 @@ def test_a_brake_the_shop_does_not_have_leaves_the_school_alone():
     )
     assert Rack(()).find(job.brake) is None
     assert flat_for(job, None).folds[0].bend.radius == pytest.approx(2.0), "one thickness, as the method takes it"
+
+
+@pytest.mark.parametrize("jobs", [demonstrations, lambda: random_jobs(80, seed=37)], ids=["demonstrations", "random"])
+def test_the_flat_holds_the_metal_of_the_folded_solid(jobs):
+    """The part folded up in solids by another library, panels and bent strips, weighs what the outline that is cut weighs: where the neutral
+    line does not lie in the middle of the sheet a bend's metal is stretched by (θ·(r + T/2) − BA)·T a mm of fold. Reliefs and holes, which
+    the solids do not have, are the only difference."""
+    looked = 0
+    for job, brake in jobs():
+        flat = flat_for(job, brake)
+        if flat.creases:
+            continue  # ears are pressed to fit, not bent
+        looked += 1
+        record, t = blank_record(flat, job), flat.thickness
+        part = Part(record, [fold["angle"] for fold in record["folds"]], 0)
+        bodies = [*(part.panel(i) for i in range(len(flat.panels))), *(part.strip(i) for i in range(len(flat.folds)))]
+        solid = sum(body.volume() for body in bodies if body is not None)
+        stretched = 0.0
+        for fold, bend in zip(flat.folds, part.bends, strict=True):
+            angle = np.radians(abs(fold.angle))
+            stretched += (angle * (max(0.0, bend.radius(angle)) + t / 2) - fold.bend.allowance) * fold.length * t
+        cut = abs(shapely.Polygon(flat.outline.flattened()).area) * t + stretched
+        taken = sum(relief.size**2 for relief in flat.reliefs) * t
+        assert cut - 0.002 * cut < solid < cut + 0.002 * cut + taken, (job.name, brake.key, solid / cut)
+    assert looked > 20

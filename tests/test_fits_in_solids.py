@@ -6,6 +6,8 @@ import pytest
 
 from rebuilt import Part
 from zealous_crane.blank import develop
+from zealous_crane.blank.on_brake import on_brakes
+from zealous_crane.brake import shipped_rack
 from zealous_crane.files.plan_file import blank_record
 from zealous_crane.fit import Fit, Pairing
 from zealous_crane.job import Job
@@ -162,3 +164,33 @@ def test_an_insert_in_a_channel_counts_its_bare_legs():
     fit = Fit(follower=1, master=0, rule="inside", sizes=(Pairing(follower="width", master="web"),), clearance=0.5)
     made = Work(parts=(rail, plate), fits=(fit,)).resolved().parts[1]
     assert made.part.width == pytest.approx(80 - 2 - 0.5 - 2)
+
+
+@pytest.mark.parametrize("key", ["honey-press-2000", "bench-finger-1000"])
+def test_a_fit_is_measured_on_the_part_as_its_brake_bends_it(key):
+    """A box given by its flat sizes ends up as large as its bends leave it: with the radius of the press's V, not with the one a school takes
+    where no brake is known. Room in solids of both parts on that brake is what was asked for."""
+    rack = shipped_rack()
+    on = on_brakes(rack.find)
+    outer, inner = (
+        Job(name=name, part=part, metal="mild-steel", thickness="1.2 mm", units="mm", brake=key)
+        for name, part in (
+            ("box", OpenBox(length=200, width=150, depth=60, measured="flat")),
+            ("insert", OpenBox(length=150, width=100, depth=40)),
+        )
+    )
+    pairs = tuple(Pairing(follower=s, master=s) for s in ("length", "width"))
+    work = Work(parts=(outer, inner), fits=(Fit(follower=1, master=0, rule="inside", sizes=pairs, clearance=1.0),))
+    made, blind = work.resolved(on), work.resolved()
+    box, insert = (solid(on(part)) for part in made.parts)
+    for axis, low, high in ((0, "left wall", "right wall"), (1, "front wall", "back wall")):
+        part, record = folded(on(made.parts[0]))
+        index = [p["name"] for p in record["panels"]].index
+        boxes = [part.panel(index(n)).bounding_box() for n in (low, high)]
+        inside = max(b[axis] for b in boxes) - min(b[axis + 3] for b in boxes)
+        across = insert.bounding_box()
+        assert inside - (across[axis + 3] - across[axis]) == pytest.approx(1.0, abs=0.03)
+    assert box.volume() > 0
+    if key == "honey-press-2000":
+        # The press's V makes another radius than the school takes: blind to it the insert would be of another size.
+        assert abs(made.parts[1].part.length - blind.parts[1].part.length) > 0.05

@@ -7,6 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from .blank.between import Between, between, measurable
+from .blank.on_brake import OnBrake, as_it_is
 from .cut.cut_from import CutFrom
 from .fit import Faces, Fit, FitError, FitRule, Pairing
 from .fitting import DuctFitting
@@ -135,8 +136,11 @@ class Work(Written):
         """The fits a part follows."""
         return tuple(fit for fit in self.fits if fit.follower == number)
 
-    def resolved(self) -> Self:
+    def resolved(self, on: OnBrake = as_it_is) -> Self:
         """The same work with every size that follows set to what it follows from.
+
+        Args:
+            on: writes into a part what its brake's tools give its bends; parts are measured folded so.
 
         Raises:
             FitError: fits that go round in a circle, sizes a part does not have, or a fit that leaves nothing.
@@ -145,12 +149,12 @@ class Work(Written):
         for fit in self._in_order():
             master, job = parts[fit.master], parts[fit.follower]
             try:
-                held = [_held(master, pair) for pair in fit.sizes]
+                held = [_held(on(master), pair) for pair in fit.sizes]
                 # Once is enough, unless the part could not be made at the sizes it had.
                 for _ in range(2):
                     # All are measured on one part before any is changed: each size is its own.
-                    measured = measurable(job)
-                    more = [_missing(fit, pair, theirs, job) for pair, theirs in zip(fit.sizes, held, strict=True)]
+                    measured = measurable(on(job))
+                    more = [_missing(fit, pair, theirs, on(job)) for pair, theirs in zip(fit.sizes, held, strict=True)]
                     for pair, by in zip(fit.sizes, more, strict=True):
                         if abs(by) > SET:
                             job = job.model_copy(update={"part": larger(job.part, pair.follower, by)})
@@ -163,15 +167,15 @@ class Work(Written):
                         name=job.name, name_2=master.name, error=_last_line(error)
                     )
                 ) from None
-        return self.model_copy(update={"parts": self._joined(parts)})
+        return self.model_copy(update={"parts": self._joined(parts, on)})
 
-    def _joined(self, parts: list[Job]) -> tuple[Job, ...]:
+    def _joined(self, parts: list[Job], on: OnBrake) -> tuple[Job, ...]:
         """The parts with the rows of all joints, and no others that came of one."""
         rows = [[row for row in job.rows if row.joint is None] for job in parts]
         for number, joint in enumerate(self.joints):
             near, far = joint.near.part, joint.far.part
             try:
-                one, two = joint.rows(number, parts[near], parts[far])
+                one, two = joint.rows(number, on(parts[near]), on(parts[far]))
             except INPUT_ERRORS as error:
                 raise FitError(
                     tr("{name} and {name_2} cannot be joined: {error}").format(
@@ -185,17 +189,17 @@ class Work(Written):
             for job, own in zip(parts, rows, strict=True)
         )
 
-    def without(self, gone: int) -> Self:
+    def without(self, gone: int, on: OnBrake = as_it_is) -> Self:
         """The work without one of its parts, and without its fits and joints."""
         fits, joints = self._tied(lambda n: None if n == gone else n - (n > gone))
         parts = tuple(p for i, p in enumerate(self.parts) if i != gone)
-        return self.model_copy(update={"parts": parts, "fits": fits, "joints": joints}).resolved()
+        return self.model_copy(update={"parts": parts, "fits": fits, "joints": joints}).resolved(on)
 
-    def in_two(self, at: int, one: Job, other: Job) -> "Work":
+    def in_two(self, at: int, one: Job, other: Job, on: OnBrake = as_it_is) -> "Work":
         """The work with one of its parts made in two; its fits and joints are those of neither."""
         fits, joints = self._tied(lambda n: None if n == at else n + (n > at))
         parts = (*self.parts[:at], one, other, *self.parts[at + 1 :])
-        return Work.model_validate({**dict(self), "parts": parts, "fits": fits, "joints": joints}).resolved()
+        return Work.model_validate({**dict(self), "parts": parts, "fits": fits, "joints": joints}).resolved(on)
 
     def _tied(self, number: Callable[[int], int | None]) -> tuple[tuple[Fit, ...], tuple[Joint, ...]]:
         """Fits and joints with their parts numbered anew; those of parts that have no number any more are left out."""
@@ -222,14 +226,14 @@ class Work(Written):
             raise FitError(tr("The fits go round in a circle: {names}.").format(names=names)) from None
         return sorted(self.fits, key=lambda fit: order.index(fit.follower))
 
-    def fit_sums(self, number: int) -> tuple[Sum, ...]:
-        """How the fitted sizes of a part come about."""
+    def fit_sums(self, number: int, on: OnBrake = as_it_is) -> tuple[Sum, ...]:
+        """How the fitted sizes of a part come about; ``on`` as for :meth:`resolved`."""
         sums: list[Sum] = []
         for fit in self.follows(number):
             master = self.parts[fit.master]
             for pair in fit.sizes:
                 job = self.parts[number]
-                held, own = _held(master, pair), between(job, pair.follower, *_between(pair.follower_faces))
+                held, own = _held(on(master), pair), between(on(job), pair.follower, *_between(pair.follower_faces))
                 goes_in = fit.rule is FitRule.INSIDE
                 sign, size, face, mine = (
                     (-1, held.inside, tr("inside"), tr("outside"))

@@ -7,6 +7,8 @@ room calls the development itself.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from ..allowance import ToolRadius
 from ..brake import Brake
 from ..job import Job
@@ -40,6 +42,20 @@ def tool_radius(job: Job, brake: Brake | None) -> ToolRadius | None:
 def on_brake(job: Job, brake: Brake | None) -> Job:
     """The job with the radius and the school that its brake's tools suggest written in, where it names none of its own."""
     return job.on_tools(tool_radius(job, brake))
+
+
+OnBrake = Callable[[Job], Job]
+"""A job with the radius and school its brake's tools suggest written in; see :func:`on_brake`."""
+
+
+def as_it_is(job: Job) -> Job:
+    """A job where no brake is known."""
+    return job
+
+
+def on_brakes(find: Callable[[str], Brake | None]) -> OnBrake:
+    """:func:`on_brake` with the brakes of a shop, found by their keys."""
+    return lambda job: on_brake(job, find(job.brake))
 
 
 def flat_for(job: Job, brake: Brake | None) -> Blank:

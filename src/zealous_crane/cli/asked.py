@@ -11,6 +11,7 @@ from typing import Annotated
 import typer
 
 from ..blank import Blank, flat_for
+from ..blank.on_brake import OnBrake, on_brakes
 from ..brake import Brake, Rack, read_brake, shop_rack
 from ..files.job_file import read_job
 from ..job import Job
@@ -78,10 +79,16 @@ def on_asked_brake(job: Job, key: str | None) -> Job:
     return job if key is None else job.model_copy(update={"brake": key})
 
 
+def on_rack(rack: Rack, key: str | None) -> OnBrake:
+    """Parts as they are bent on the brake asked for, or each on its own."""
+    on = on_brakes(rack.find)
+    return lambda job: on(on_asked_brake(job, key))
+
+
 def load(path: Path, brake: str | None, part: str | None) -> tuple[Job, Brake, Rack]:
     """The job, its brake and the rack; a brake file named on the command line joins the rack."""
     rack, key = rack_with(brake)
-    job = on_asked_brake(read_job(path, part), key)
+    job = on_asked_brake(read_job(path, part, on_rack(rack, key)), key)
     return job, rack[job.brake], rack
 
 
@@ -116,7 +123,7 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
 def load_flat(path: Path, brake: str | None, part: str | None) -> tuple[Job, Blank]:
     """A job and its flat; a job on a brake this shop does not have is laid flat by its school alone."""
     rack, key = rack_with(brake)
-    job = on_asked_brake(read_job(path, part), key)
+    job = on_asked_brake(read_job(path, part, on_rack(rack, key)), key)
     return job, flat_for(job, rack.find(job.brake))
 
 

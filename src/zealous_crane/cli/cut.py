@@ -21,7 +21,7 @@ from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.words import tr
 from ..work import Work
-from .asked import AsJson, BrakeChoice, PartChoice, on_asked_brake, print_json, rack_with
+from .asked import AsJson, BrakeChoice, PartChoice, on_asked_brake, on_rack, print_json, rack_with
 
 LARGEST = 1_000_000
 """Bytes; more does not say what is cut from."""
@@ -57,9 +57,9 @@ def cut(
     as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
 ) -> None:
     """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
-    read = read_work(work)
-    waiting, units = read.waiting(), read.parts[0].units
     rack, key = rack_with(brake)
+    read = read_work(work, on_rack(rack, key))
+    waiting, units = read.waiting(), read.parts[0].units
     jobs = tuple(on_asked_brake(job, key) for k, job in enumerate(read.parts) if k not in waiting)
     cut_from = _cut_from(stock) if stock is not None else read.cut_from or CutFrom()
     told: list[dict[str, Any]] = []
@@ -124,9 +124,9 @@ def fits_piece(
     """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be so that it does."""
     from ..cut.in_hand import Reach, in_hand, read_piece, verdict, would_go
 
-    read = read_work(job)
     rack, key = rack_with(brake)
-    wanted = on_asked_brake(read_job(job, part), key)
+    read = read_work(job, on_rack(rack, key))
+    wanted = on_asked_brake(read_job(job, part, on_rack(rack, key)), key)
     length, width = read_piece(piece, wanted.units)
     told = in_hand(wanted, rack.find(wanted.brake), length, width, (read.cut_from or CutFrom()).shear)
 

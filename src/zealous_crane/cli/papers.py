@@ -18,6 +18,7 @@ from .asked import (
     PdfFile,
     load_flat,
     on_asked_brake,
+    on_rack,
     planned,
     rack_with,
     refused,
@@ -42,9 +43,9 @@ def sheet(
         from ..cut.told import worked_out
         from ..desk.work_pages import write_work_pages
 
-        work = read_work(job)
-        plans = [planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
         rack, key = rack_with(brake)
+        work = read_work(job, on_rack(rack, key))
+        plans = [planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
         jobs = [on_asked_brake(one, key) for one in work.parts]
         told = worked_out(jobs, rack, work.cut_from or CutFrom(), work.parts[0].units)
         write_work_pages(work, plans, told, output)

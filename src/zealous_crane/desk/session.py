@@ -11,6 +11,7 @@ import platformdirs
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ..blank import Blank
+from ..blank.on_brake import OnBrake, on_brakes
 from ..brake import Brake, Rack, shop_rack
 from ..cut.cut_from import CutFrom
 from ..demo import demo_job
@@ -99,7 +100,9 @@ class Session(QObject):
 
     def _developed(self, step: Step) -> Blank:
         """The blank of the part on the bench, with the sums of the fits it follows."""
-        return self._flats.of(step.work.parts[step.at], step.rack, tuple(step.work.fit_sums(step.at)))
+        return self._flats.of(
+            step.work.parts[step.at], step.rack, tuple(step.work.fit_sums(step.at, on_brakes(step.rack.find)))
+        )
 
     @classmethod
     def for_shop(cls) -> Session:
@@ -167,6 +170,11 @@ class Session(QObject):
         """The file it came from, or was saved to; None while there is none."""
         return self._saved.path
 
+    @property
+    def _on(self) -> OnBrake:
+        """Parts as the brakes of this shop bend them."""
+        return on_brakes(self.rack.find)
+
     def change(self, job: Job, what: str = "") -> str | None:
         """Make this the job, as one step of undo.
 
@@ -190,7 +198,9 @@ class Session(QObject):
             name = job.name if len(parts) == 1 else self.work.name
             opened = isinstance(job.part, DrawnPart) and not isinstance(self.job.part, DrawnPart)
             fits = self.work.opened(self.at) if opened else self.work.fits
-            work = self.work.model_copy(update={"parts": tuple(parts), "name": name, "fits": fits}).resolved()
+            work = self.work.model_copy(update={"parts": tuple(parts), "name": name, "fits": fits}).resolved(
+                on_brakes(rack.find)
+            )
             if work.parts[self.at].part != job.part:
                 masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
                 return tr("This size follows from {masters}; change it there, or loosen the fit first.").format(masters=masters)
@@ -244,11 +254,11 @@ class Session(QObject):
         """Take the part on the bench out of the work, with its fits."""
         if len(self.work.parts) == 1:
             return tr("The work has only this part.")
-        return self._made(lambda: self._still_on_bench(self.work.without(self.at)), another=True)
+        return self._made(lambda: self._still_on_bench(self.work.without(self.at, self._on)), another=True)
 
     def set_fitting(self, fitting: DuctFitting) -> str | None:
         """Make the pieces of a duct fitting anew; a sentence when they cannot be made."""
-        return self._made(lambda: self._still_on_bench(Work.of_fitting(fitting, self.work).resolved()), another=True)
+        return self._made(lambda: self._still_on_bench(Work.of_fitting(fitting, self.work).resolved(self._on)), another=True)
 
     def _still_on_bench(self, work: Work) -> Step:
         """The state with another work, the part of the same number on the bench, or the last."""
@@ -277,7 +287,9 @@ class Session(QObject):
         return self._flats.of(self.work.parts[number], self.rack)
 
     def _set_tied(self, what: str, **fields: object) -> str | None:
-        return self._made(lambda: self._step(Work.model_validate({**self.work.model_dump(), **fields}).resolved()), what)
+        return self._made(
+            lambda: self._step(Work.model_validate({**self.work.model_dump(), **fields}).resolved(self._on)), what
+        )
 
     def edit(self, what: str, **fields: object) -> str | None:
         """Change fields of the job, checked as a file would be; like :meth:`change`."""
@@ -304,7 +316,7 @@ class Session(QObject):
         Raises:
             DevelopmentError, BrakeError: the job cannot be worked on; the present one stays.
         """
-        work = job if isinstance(job, Work) else Work.of(job)
+        work = (job if isinstance(job, Work) else Work.of(job)).resolved(self._on)
         for part in work.parts:
             self._flats.must(part, self.rack)
         step = self._step(work, at)
@@ -364,7 +376,7 @@ class Session(QObject):
         if cure.also is None:
             return self._changed_to(cure.job, rack)
         one, other = cure.job, cure.also
-        return self._made(lambda: self._step(self.work.in_two(self.at, one, other), rack=rack))
+        return self._made(lambda: self._step(self.work.in_two(self.at, one, other, on_brakes(rack.find)), rack=rack))
 
     def order_bends(self, sequence: tuple[str, ...]) -> str | None:
         """Ask for the bends in this order (folds by name); empty leaves it to the program."""
@@ -417,7 +429,7 @@ class Session(QObject):
 
         def following() -> Step:
             parts = tuple(settings.follows(part, before) for part in self.work.parts)
-            return self._step(self.work.model_copy(update={"parts": parts}).resolved(), settings=settings)
+            return self._step(self.work.model_copy(update={"parts": parts}).resolved(self._on), settings=settings)
 
         said = self._made(following, what)
         if said is None:

@@ -8,6 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from ..blank.on_brake import OnBrake, as_it_is
 from ..fit import FitError
 from ..fitting import DuctFitting
 from ..job import FORMAT, VERSION, Job
@@ -66,8 +67,12 @@ def _checked(data: Any, name: str) -> dict[str, Any]:
     return data
 
 
-def read_work(path: Path) -> Work:
+def read_work(path: Path, on: OnBrake = as_it_is) -> Work:
     """Read a work file, or a job file as work of one part; sizes that follow from a fit are set.
+
+    Args:
+        path: the file.
+        on: writes into a part what its brake's tools give its bends, as it is measured for a fit.
 
     Raises:
         JobFileError: missing, unreadable, not JSON, foreign, from a newer program, a field that is wrong, or a fit that
@@ -75,16 +80,17 @@ def read_work(path: Path) -> Work:
     """
     path = Path(path)
     if str(path) == "-":
-        return work_from(_checked(_from_stdin(), tr("standard input")), tr("standard input"))
-    return work_from(_read(path), cut(path.name))
+        return work_from(_checked(_from_stdin(), tr("standard input")), tr("standard input"), on)
+    return work_from(_read(path), cut(path.name), on)
 
 
-def work_from(data: Any, name: str) -> Work:
+def work_from(data: Any, name: str, on: OnBrake = as_it_is) -> Work:
     """Work from what a file holds.
 
     Args:
         data: fields and their values.
         name: of the file, for what is said.
+        on: as for :func:`read_work`.
 
     Raises:
         JobFileError: as :func:`read_work`.
@@ -92,7 +98,7 @@ def work_from(data: Any, name: str) -> Work:
     try:
         if isinstance(data, dict) and data.get("format") == FORMAT:
             return Work.of(Job.model_validate(data))
-        return Work.model_validate(data).resolved()
+        return Work.model_validate(data).resolved(on)
     except ValidationError as error:
         raise JobFileError(f"{name}: {readable(error)}") from None
     except FitError as error:
@@ -115,17 +121,18 @@ def read_fitting(path: Path) -> DuctFitting:
         raise JobFileError(f"{name}: {readable(error)}") from None
 
 
-def read_job(path: Path, part: str | None = None) -> Job:
+def read_job(path: Path, part: str | None = None, on: OnBrake = as_it_is) -> Job:
     """Read one part of a job or work file.
 
     Args:
         path: the file.
         part: its number from 1 or its name, in a file of several; None takes the first.
+        on: as for :func:`read_work`.
 
     Raises:
         JobFileError: as :func:`read_work`, or no such part.
     """
-    work = read_work(path)
+    work = read_work(path, on)
     if part is None:
         return work.parts[0]
     for number, job in enumerate(work.parts, start=1):
