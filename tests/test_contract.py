@@ -43,7 +43,7 @@ BELOW = {
         "fit",
         "fitting",
     },
-    "check": {"measure", "allowance", "part", "job", "blank", "brake", "plan", "fit", "work"},
+    "check": {"measure", "metal", "allowance", "part", "job", "blank", "brake", "plan", "fit", "work"},
     "practice": {"measure", "allowance", "part", "job", "blank", "brake", "plan", "check"},
     "devices": {"measure"},
     "demo": {"job", "work"},

@@ -2,12 +2,12 @@
 
 import dataclasses
 import math
+import random
 from functools import lru_cache
 
 import numpy as np
 import pytest
 
-from rebuilt import Part
 from shared_plans import plan_of
 from zealous_crane.blank import Striking, develop, flat_for
 from zealous_crane.check.again import again
@@ -21,7 +21,6 @@ from zealous_crane.check.model import Cause, Model, Off, What
 from zealous_crane.check.saying import advice, verdict
 from zealous_crane.check.tolerance import allowed
 from zealous_crane.demo import DEMOS, demo_job
-from zealous_crane.files.plan_file import blank_record
 from zealous_crane.job import Job
 from zealous_crane.measure import Units
 from zealous_crane.part import OpenBox
@@ -34,7 +33,7 @@ PARTS = ("syrup-tray", "inspection-tray", "extractor-guard", "hive-scale", "fram
 def tried(name):
     job = demo_job(name)
     blank = develop(job)
-    return job, blank, measures_of(blank)
+    return job, blank, measures_of(blank, job.datum)
 
 
 def values(job, blank, measures):
@@ -50,7 +49,7 @@ def test_what_is_wanted_is_what_was_typed():
         units="mm",
         school={"school": "neutral-line"},
     )
-    wanted = values(box, (b := develop(box)), measures_of(b))
+    wanted = values(box, (b := develop(box)), measures_of(b, box.datum))
     assert wanted["opening:1:3"] == pytest.approx(200) and wanted["opening:0:2"] == pytest.approx(150)
     assert wanted["over:1:3"] == pytest.approx(202) and wanted["leg:0:-1"] == pytest.approx(61)
     assert wanted["diagonal:0"] == pytest.approx(wanted["diagonal:1"]) and wanted["sheet"] == 1.0
@@ -63,36 +62,10 @@ def test_what_is_wanted_is_what_was_typed():
         school={"school": "neutral-line"},
         datum="corner",
     )
-    wanted = values(strip, (b := develop(strip)), measures_of(b))
+    wanted = values(strip, (b := develop(strip)), measures_of(b, strip.datum))
     got = sorted(round(v, 6) for k, v in wanted.items() if k.startswith(("leg", "between")))
     assert got == pytest.approx(sorted(legs), abs=1e-6)
     assert sorted(v for k, v in wanted.items() if k.startswith("angle")) == sorted(angles)
-
-
-@pytest.mark.parametrize("name", PARTS)
-def test_sizes_are_those_of_the_part_rebuilt_in_solids(name):
-    """Legs and openings by the bounding boxes of panels that are folded up from the record by the tests' own kinematics."""
-    job, blank, measures = tried(name)
-    record = blank_record(blank, job)
-    part = Part(record, [f["angle"] for f in record["folds"]], 0)
-    wanted, seen = values(job, blank, measures), 0
-    for m in measures:
-        if m.what is not What.INSIDE or m.along[0] != 0:
-            continue
-        axis = int(abs(m.along[1][1]) > 0.5)
-        boxes = sorted((part.panel(a.panel).bounding_box() for a in (*m.one, *m.other)), key=lambda b: b[axis])
-        assert wanted[m.key] == pytest.approx(boxes[1][axis] - boxes[0][axis + 3], abs=0.02), m.says
-        seen += 1
-    for m in measures:
-        if (
-            m.what is What.LEG
-            and blank.folds[m.fold].parent == 0
-            and not any(f.parent == blank.folds[m.fold].child for f in blank.folds)
-        ):
-            low, high = part.panel(0).bounding_box(), part.panel(blank.folds[m.fold].child).bounding_box()
-            assert wanted[m.key] == pytest.approx(max(high[5], low[5]) - min(high[2], low[2]), abs=0.02), m.says
-            seen += 1
-    assert seen or name in ("frame-rail", "extractor-guard", "inspection-tray")
 
 
 @pytest.mark.parametrize("name", PARTS)
@@ -234,12 +207,12 @@ def test_tolerances_are_the_general_ones_or_the_shops_own():
     leg = next(m for m in measures if m.what is What.LEG)
     metric = job.model_copy(update={"units": Units.MM})
     metric = Job.model_validate(metric.model_dump())
-    assert allowed(metric, leg, 64.0) == 0.3 and allowed(metric, leg, 368.0) == 0.5 and allowed(metric, leg, 5.0) == 0.25
+    assert [allowed(metric, leg, size)[0] for size in (64.0, 368.0, 5.0)] == [0.3, 0.5, 0.25]
     own = job.model_copy(update={"sizes_within": 1.5})
-    assert allowed(own, leg, 64.0) == 1.5
-    assert allowed(job, leg, 64.0) == pytest.approx(25.4 / 64)
+    assert allowed(own, leg, 64.0)[0] == 1.5
+    assert allowed(job, leg, 64.0)[0] == pytest.approx(25.4 / 64)
     angle = next(m for m in measures if m.what is What.ANGLE)
-    assert allowed(job, angle, 90.0) == job.tolerance
+    assert allowed(job, angle, 90.0)[0] == job.tolerance
 
 
 @pytest.mark.parametrize("name", DEMOS)
@@ -324,8 +297,9 @@ def test_whether_a_short_bend_goes_in_again_is_what_the_plan_says_of_its_last_st
     plan = plan_of(job, brake)
     for stroke in (plan.strokes[-1], plan.strokes[-2]):
         fold = stroke.verdict.stroke.setting.fold
-        told = again(job, blank, brake, fold, 86.0)
-        assert told.goes and f"stop at {stroke.verdict.wanted:g}°" in told.says()
+        told = again(job, blank, brake, fold, 88.8)
+        # It was stopped as planned and came out 1.2° short: the stop that is named is another, later by what it lacks and a little more.
+        assert told.goes and 1.2 <= told.stop - stroke.machine_stop < 1.5 and f"stop at {told.stop:.1f}°" in told.says()
     deep = Job(
         part=OpenBox(length=200, width=150, depth=74),
         thickness="0.8 mm",
@@ -372,3 +346,24 @@ def test_a_blank_out_of_square_shows_in_the_diagonals():
     assert abs(moved["diagonal:0"] - moved["diagonal:1"]) == pytest.approx(
         2 * 368.3 * 3.0 * (260.35 / blank.size[1]) / d, rel=0.12
     )
+
+
+@pytest.mark.parametrize("name", PARTS)
+@pytest.mark.parametrize("seed", range(3))
+def test_odds_add_up_and_each_cause_is_named_once_with_its_amount(name, seed):
+    """One fault or two, read with noise: what is listed and nothing being wrong come to no more than 100, and no two entries say the same."""
+    rng = random.Random(700 + seed)
+    job, blank, measures = tried(name)
+    striking = Striking.of(job)
+    model, causes = Model(blank, striking), causes_of(blank)
+    for count in (1, 2):
+        off = {cause: rng.choice((-1, 1)) * (4.0 if cause.in_degrees else 1.5) for cause in rng.sample(causes, count)}
+        got = {m.key: v + rng.gauss(0, 0.05) for m, v in zip(measures, model.values(measures, off).tolist(), strict=True)}
+        found = explain(blank, measures, got, striking)
+        assert found.fine + sum(each.odds for each in found.causes) <= 1 + 1e-9
+        named = [each.cause for each in found.causes] + [cause for each in found.causes for cause, _ in each.also]
+        assert len(named) == len(set(named))
+        for cause, by in [(e.cause, e.by) for e in found.causes] + [pair for e in found.causes for pair in e.also]:
+            assert abs(by) >= (0.1 if cause.in_degrees else 0.05), "nothing is said to be off by nothing"
+        said = [advice(each, blank, job).what for each in found.causes]
+        assert not any(" 0°" in one or " 0 mm" in one for one in said), said

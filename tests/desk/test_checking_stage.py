@@ -58,7 +58,7 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     assert page.next_text.startswith("Stop the right wall")
     ask = next(b for b in page.findChildren(type(page.done)) if b.text() == "Does it go in again?" and b.isVisible())
     qtbot.mouseClick(ask, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "It goes in again on this brake" in page.question.text())
+    qtbot.waitUntil(lambda: "It goes in again" in page.question.text())
     boxes = page.findChildren(QCheckBox)
     boxes = [box for box in boxes if box.isVisible()]
     qtbot.mouseClick(boxes[0], Qt.MouseButton.LeftButton)

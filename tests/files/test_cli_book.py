@@ -122,18 +122,20 @@ def test_a_strip_gives_what_was_bent():
     record = StripRecord(metal="mild-steel", thickness=t, width=50, flat=4 * inch, line=31 / 16 * inch, 
                          leg_one=2.125 * inch, leg_two=2.075 * inch, angle=90, stop=92, radius=inch / 16)  # fmt: skip
     found = found_by(record)
-    assert found.gain == pytest.approx(inch / 16), "the line moves by all of the gain, not half of it"
+    assert found.line_moves == pytest.approx(inch / 16), "the line moves by all it came out past its mark"
     assert found.strip.deduction == pytest.approx(0.2 * inch) and found.springback == pytest.approx(2.0)
     inside = record.model_copy(update={"legs": "inside", "leg_one": record.leg_one - t, "leg_two": record.leg_two - t})
     assert found_by(inside).strip.deduction == pytest.approx(found.strip.deduction)
     # Read to the mark, the first figure is the gain itself; the second leg is measured inside.
     marked = record.model_copy(update={"legs": "to the mark", "leg_one": inch / 16, "leg_two": record.leg_two - t})
-    assert found_by(marked).strip == found.strip and found_by(marked).gain == pytest.approx(found.gain)
+    assert found_by(marked).strip == found.strip and found_by(marked).line_moves == pytest.approx(found.line_moves)
     short = marked.model_copy(update={"leg_one": -inch / 16, "leg_two": marked.leg_two + inch / 8})
-    assert StripRecord.model_validate(short.model_dump()) == short and found_by(short).gain == pytest.approx(-inch / 16)
+    assert StripRecord.model_validate(short.model_dump()) == short and found_by(short).line_moves == pytest.approx(-inch / 16)
     with pytest.raises(ValueError, match="longer than nothing"):
         found_by(record.model_copy(update={"leg_one": 0.0}))
-    assert found.sums[0].total == pytest.approx(found.strip.deduction) and found.sums[1].total == pytest.approx(found.gain)
+    assert found.sums[0].total == pytest.approx(found.strip.deduction) and found.sums[1].total == pytest.approx(
+        found.line_moves
+    )
 
 
 def test_the_least_sizes_of_a_brake_are_told_with_their_reasons(run):

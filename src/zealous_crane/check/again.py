@@ -25,7 +25,8 @@ class Again:
 
     Attributes:
         reach: degrees the bend gets to, at the stop; 0 where the part does not go in.
-        wanted: degrees it is to be stopped at.
+        wanted: degrees the sheet is to stand at when it is stopped.
+        stop: degrees the machine is set to for that.
         held: the panel that is held, where it goes.
         why: what is in the way, where it does not go or not all the way.
     """
@@ -34,6 +35,7 @@ class Again:
     wanted: float
     held: str
     why: str
+    stop: float = 0.0
 
     @property
     def goes(self) -> bool:
@@ -44,7 +46,7 @@ class Again:
         """Whether it goes, and how."""
         if self.goes:
             return tr("It goes in again on this brake as it stands, {held} held: stop at {stop}.").format(
-                held=self.held, stop=show_angle(round(self.wanted, 1))
+                held=self.held, stop=show_angle(round(self.stop, 1))
             )
         if self.reach > 0:
             return tr("It goes in again, {held} held, but only to {reach}: {why}. The rest by hand.").format(
@@ -71,7 +73,11 @@ def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
             setting = Setting(blank, fold, clamps_parent, tuple(angles))
             if setting.folds != (fold,):
                 continue
-            verdict = judge(blank, tooling, setting, job.springback, tolerance=job.tolerance)
+            # Stopped as planned it came out short: it is stopped farther by what it lacks, which is what it springs back by more.
+            planned = judge(blank, tooling, setting, job.springback, tolerance=job.tolerance)
+            short = abs(blank.folds[fold].angle) - now
+            measured = (planned.springback.angle + short) * 90.0 / max(now, 1.0)
+            verdict = judge(blank, tooling, setting, measured, tolerance=job.tolerance)
             if verdict.blocked is not None:
                 reach, why = 0.0, verdict.blocked.text(job.units)
             elif verdict.demand is None or not made_up(verdict.demand.needs, tooling):
@@ -79,7 +85,8 @@ def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
             else:
                 reach = verdict.reach if verdict.reach > now else 0.0
                 why = verdict.limit.obstacle.sentence() if verdict.limit is not None else ""
-            found = Again(reach, verdict.wanted, blank.panels[setting.clamped].name, why)
+            stop = verdict.stroke.set_for(verdict.wanted)
+            found = Again(reach, verdict.wanted, blank.panels[setting.clamped].name, why, stop)
             if best is None or found.reach > best.reach:
                 best = found
             if found.goes:

@@ -47,6 +47,12 @@ READ = {What.ANGLE: 0.35, What.SHEET: 0.01}
 READ_LENGTH = 0.15
 """What a measure is read to: degrees with a protractor, mm with caliper or rule. Common practice, no source."""
 
+LEAST_ODDS = 0.05
+"""Odds below which a cause is not named."""
+
+LEAST_TURN, LEAST_LENGTH = 0.1, 0.05
+"""Degrees and mm below which nothing is worth saying."""
+
 CERTAIN = 0.9
 """Odds from which a cause is said to be the one."""
 
@@ -67,12 +73,15 @@ class Explanation:
     Attributes:
         cause: what was off.
         by: by how much, best guess, mm or degrees.
-        odds: 0 to 1: that it was more than usually off.
+        odds: 0 to 1: that it was more than usually off. Of all that is listed, and of nothing being wrong, they add up to no more than 1:
+            what is explained by a cause that stands before it is not counted again.
+        also: what most likely was off with it, and by how much.
     """
 
     cause: Cause
     by: float
     odds: float
+    also: tuple[tuple[Cause, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -174,6 +183,11 @@ def explain(
     return _Weighed(causes, every, rows, off, spread, wrong, noise, measures).explained()
 
 
+def _nothing(cause: Cause, by: float) -> bool:
+    """True where a cause is off by no more than anybody would say."""
+    return abs(by) < (LEAST_TURN if cause.in_degrees else LEAST_LENGTH)
+
+
 def read_to(measure: Measure) -> float:
     """What a measure is read to, mm or degrees."""
     return READ.get(measure.what, READ_LENGTH)
@@ -264,12 +278,9 @@ class _Weighed:
         for hypothesis, odd in zip(sets, odds.tolist(), strict=True):
             for k in hypothesis:
                 each[k] += odd
-        order = sorted((k for k in each if each[k] >= 0.05), key=lambda k: -each[k])
-        found = []
+        order = sorted((k for k in each if each[k] >= LEAST_ODDS), key=lambda k: -each[k])
         top = max(range(len(sets)), key=lambda i: odds[i])
-        for k in order:
-            carrying = max((i for i in range(len(sets)) if k in sets[i]), key=lambda i: odds[i])
-            found.append(Explanation(self.causes[k], self._amount(k, sets[carrying], slopes, usual), each[k]))
+        found = self._shared_out(sets, odds, slopes, usual)
         left = self.off - sum(
             (slopes[:, k] * self._amount(k, sets[top], slopes, usual) for k in sets[top]), np.zeros(len(self.off))
         )
@@ -278,6 +289,33 @@ class _Weighed:
         return Explained(
             float(odds[0]), tuple(found), question, tuple(self.causes[k] for k in alike), tuple(float(x) for x in left)
         )
+
+    def _shared_out(self, sets: list[tuple[int, ...]], odds: Array, slopes: Array, usual: Array) -> list[Explanation]:
+        """The likely causes, each once: the likeliest with all the hypotheses it is in, then the likeliest of what is left."""
+        left, named, found = set(range(1, len(sets))), set[int](), list[Explanation]()
+        while left:
+            mass: dict[int, float] = {}
+            for i in left:
+                for k in sets[i]:
+                    mass[k] = mass.get(k, 0.0) + float(odds[i])
+            k = max((k for k in mass if k not in named), key=mass.__getitem__, default=-1)
+            if k < 0 or mass[k] < LEAST_ODDS:
+                break
+            mine = [i for i in left if k in sets[i]]
+            best = sets[max(mine, key=lambda i: odds[i])]
+            others = [j for j in best if j != k and j not in named]
+            often = {j: sum(float(odds[i]) for i in mine if j in sets[i]) / mass[k] for j in others}
+            also = tuple(
+                (self.causes[j], by)
+                for j in others
+                if often[j] >= 0.5 and not _nothing(self.causes[j], by := self._amount(j, best, slopes, usual))
+            )
+            named |= {k, *(j for j in others if often[j] >= 0.5)}
+            left -= set(mine)
+            by = self._amount(k, best, slopes, usual)
+            if not _nothing(self.causes[k], by):
+                found.append(Explanation(self.causes[k], by, mass[k], also))
+        return found
 
     def _amount(self, k: int, hypothesis: tuple[int, ...], slopes: Array, usual: Array) -> float:
         """How far off a cause most likely was, with the others of its hypothesis."""

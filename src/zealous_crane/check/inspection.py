@@ -41,7 +41,7 @@ class Inspection:
     @once
     def survey(self) -> Survey:
         """The flat looked over."""
-        return self.known or survey(self.blank, Striking.of(self.job), self.usual)
+        return self.known or survey(self.blank, Striking.of(self.job), self.usual, self.job.datum)
 
     @property
     def measures(self) -> tuple[Measure, ...]:
@@ -53,7 +53,11 @@ class Inspection:
         """Every size, those first that tell most; then the rest in the order of the part."""
         found = self.survey
         rows = zip(found.order, found.wanted.tolist(), found.promised.tolist(), strict=True)
-        return tuple(Line(measure, wanted, allowed(self.job, measure, wanted), spread) for measure, wanted, spread in rows)
+        made: list[Line] = []
+        for measure, wanted, spread in rows:
+            by, standard = allowed(self.job, measure, wanted)
+            made.append(Line(measure, wanted, by, spread, standard))
+        return tuple(made)
 
     @property
     def first(self) -> tuple[Line, ...]:

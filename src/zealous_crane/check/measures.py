@@ -12,6 +12,7 @@ from ..blank import Blank, Fold, MadeBy
 from ..measure.words import the, tr
 from ..part.edge import EDGE_WORDS
 from .model import Anchor, Measure, What
+from .probe import TANGENT, Metal, along_leg, between_bends, diagonal, leg, opening
 
 Array = NDArray[np.float64]
 
@@ -25,15 +26,21 @@ FLAT = 150.0
 """Degrees from which a fold is a hem, which has no angle to be read."""
 
 
-def measures_of(blank: Blank) -> tuple[Measure, ...]:
-    """Everything a hand can measure with rule, caliper and protractor, each once."""
+def measures_of(blank: Blank, datum: str = TANGENT) -> tuple[Measure, ...]:
+    """Everything a hand can measure with rule, caliper and protractor, each once.
+
+    Args:
+        blank: the part as it is wanted.
+        datum: to where sizes are read over a bend of more than 90°, as the job says.
+    """
+    metal = Metal(blank)
     found = [
         Measure("sheet", tr("thickness of the sheet, with a micrometer"), What.SHEET),
         *_angles(blank),
-        *_legs(blank),
-        *_between_bends(blank),
-        *_openings(blank),
-        *_diagonals(blank),
+        *_legs(metal, datum),
+        *_between_bends(blank, datum),
+        *_openings(metal),
+        *_diagonals(metal),
         *_flat(blank),
         *_holes(blank),
     ]
@@ -86,7 +93,8 @@ def outer_edge(blank: Blank, fold: Fold) -> tuple[Array, int]:
     return np.array([along[0] * u + reach * v, along[1] * u + reach * v]), ends_in
 
 
-def _legs(blank: Blank) -> Iterator[Measure]:
+def _legs(metal: Metal, datum: str) -> Iterator[Measure]:
+    blank = metal.blank
     for i, fold in _formed(blank):
         edge, ends_in = outer_edge(blank, fold)
         up = 1.0 if fold.angle > 0 else -1.0
@@ -96,17 +104,18 @@ def _legs(blank: Blank) -> Iterator[Measure]:
             point = edge[0] if end < 0 else edge[1] if end > 0 else edge.mean(axis=0)
             tips = tuple(Anchor(fold.child, (float(point[0]), float(point[1])), face, ends_in) for face in (0, 1))
             says = tr("{name}, outside{end}").format(name=fold.name, end=_at_end(end))
-            if not square and _bent_beyond(blank, fold):
+            if _goes_on(blank, fold) if square else _bent_beyond(blank, fold):
                 continue  # it is measured from bend to bend
             if not square:
-                yield Measure(f"leg:{i}:{end}", says, What.APEX, i, end, one=tips)
+                yield Measure(f"leg:{i}:{end}", says, What.APEX, i, end, one=tips, reads=along_leg(metal, i, end, datum))
                 continue
             foot = fold.start if end < 0 else fold.end if end > 0 else (fold.start + fold.end) / 2
             foot = foot - fold.outward * (fold.bend.allowance / 2 + 1.0)
             under = Anchor(fold.parent, (float(foot[0]), float(foot[1])), 0 if up > 0 else 1)
             yield Measure(
-                f"leg:{i}:{end}", says, What.LEG, i, end, one=(under,), other=tips, along=(fold.parent, (0.0, 0.0, up))
-            )
+                f"leg:{i}:{end}", says, What.LEG, i, end, one=(under,), other=tips, along=(fold.parent, (0.0, 0.0, up)),
+                reads=leg(metal, i, end),
+            )  # fmt: skip
 
 
 def _bent_beyond(blank: Blank, fold: Fold) -> bool:
@@ -114,7 +123,15 @@ def _bent_beyond(blank: Blank, fold: Fold) -> bool:
     return any(f.parent == fold.child and float(f.outward @ fold.outward) > 0.999 for _, f in _formed(blank))
 
 
-def _between_bends(blank: Blank) -> Iterator[Measure]:
+def _goes_on(blank: Blank, fold: Fold) -> bool:
+    """True where the panel a fold carries goes on past its next bend, so that no jaw finds its end."""
+    return any(
+        f.parent == fold.child and float(f.outward @ fold.outward) > 0.999 and abs(f.angle) < 90.0 - SQUARE
+        for _, f in _formed(blank)
+    )
+
+
+def _between_bends(blank: Blank, datum: str) -> Iterator[Measure]:
     """Legs of a strip between two bends that are not both square, or go opposite ways: along the outside of one of them."""
     formed = list(_formed(blank))
     for k, (i, one) in enumerate(formed):
@@ -127,7 +144,7 @@ def _between_bends(blank: Blank) -> Iterator[Measure]:
             square = all(abs(abs(f.angle) - 90.0) <= SQUARE for f in (one, other)) and one.angle * other.angle > 0
             if opposite and not square:
                 says = tr("{name}, outside, bend to bend").format(name=blank.panels[panel].name)
-                yield Measure(f"between:{j}:{i}", says, What.APEX, i, 0, j)
+                yield Measure(f"between:{j}:{i}", says, What.APEX, i, 0, j, reads=between_bends(blank, i, j, datum))
 
 
 def _pairs(blank: Blank) -> Iterator[tuple[int, int]]:
@@ -140,7 +157,8 @@ def _pairs(blank: Blank) -> Iterator[tuple[int, int]]:
                 yield j, i
 
 
-def _openings(blank: Blank) -> Iterator[Measure]:
+def _openings(metal: Metal) -> Iterator[Measure]:
+    blank = metal.blank
     for i, j in _pairs(blank):
         one, other = blank.folds[i], blank.folds[j]
         shared = {one.parent, one.child} & {other.parent, other.child}
@@ -157,9 +175,10 @@ def _openings(blank: Blank) -> Iterator[Measure]:
             f"over:{i}:{j}", tr("{name}, over the outsides at the foot").format(name=name), What.OUTSIDE, one=(low[0],), other=(low[1],),
             along=direction,
         )  # fmt: skip
+        level = blank.stood[panel].turn @ np.array([*out, 0.0])
         yield Measure(
             f"opening:{i}:{j}", tr("{name}, opening inside at the rim").format(name=name), What.INSIDE, one=(rim[0],), other=(rim[1],),
-            along=direction,
+            along=direction, reads=opening(metal, (i, j), panel, level),
         )  # fmt: skip
 
 
@@ -180,8 +199,9 @@ def _on(blank: Blank, fold: Fold, panel: int, wall: int, face: int, *, high: boo
     return Anchor(wall, (float(point[0]), float(point[1])), face)
 
 
-def _diagonals(blank: Blank) -> Iterator[Measure]:
-    """Both diagonals of a box over the outer corners at its foot, where four walls stand on one panel."""
+def _diagonals(metal: Metal) -> Iterator[Measure]:
+    """Both diagonals of a box over the outermost points of its corners at the foot, where four walls stand on one panel."""
+    blank = metal.blank
     base = 0
     walls = {k: f for k, f in _formed(blank) if f.parent == base and abs(abs(f.angle) - 90.0) <= SQUARE}
     ends = sorted((f for f in walls.values() if abs(f.outward[0]) > 0.999), key=lambda f: float(f.outward[0]))
@@ -194,7 +214,14 @@ def _diagonals(blank: Blank) -> Iterator[Measure]:
             point = end + fold.outward * (fold.bend.allowance / 2 + 1.0)
             corners.append(Anchor(fold.child, (float(point[0]), float(point[1])), 0 if fold.angle > 0 else 1))
         says = tr("diagonal, left {a} to right {b}").format(a=EDGE_WORDS[a], b=EDGE_WORDS[b])
-        yield Measure(f"diagonal:{k}", says, What.DIAGONAL, one=(corners[0],), other=(corners[1],))
+        standing = [i for i in walls if walls[i].parent == base]
+        at_corner = [i for i, f in _formed(blank) if f.parent in {walls[i].child for i in standing}]
+        wide = [
+            float(np.ptp([float(f.start[axis]) for f in walls.values() if abs(f.outward[axis]) > 0.999])) for axis in (0, 1)
+        ]
+        way = np.array([wide[0], wide[1] if a == "front" else -wide[1], 0.0]) / math.hypot(*wide)
+        read = diagonal(metal, [*standing, *at_corner], base, way)
+        yield Measure(f"diagonal:{k}", says, What.DIAGONAL, one=(corners[0],), other=(corners[1],), reads=read)
 
 
 def _flat(blank: Blank) -> Iterator[Measure]:

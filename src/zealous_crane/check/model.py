@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from ..blank import NEAREST, Blank, Fold, Pose, Striking, panel_poses
 from ..measure.dataclass import dataclass
+from .probe import outermost
 
 Array = NDArray[np.float64]
 
@@ -77,6 +78,8 @@ class Measure:
         one, other: what it is measured between; empty for an angle.
         along: the direction it is measured in: index of a panel, and a direction (3,) on the flat of it; None measures the straight
             distance.
+        reads: what an instrument reads on the part as it is wanted, mm, where its points alone do not say it: with hems, rolled edges and
+            true corners; None where they do.
     """
 
     key: str
@@ -88,6 +91,7 @@ class Measure:
     one: tuple[Anchor, ...] = ()
     other: tuple[Anchor, ...] = ()
     along: tuple[int, tuple[float, float, float]] | None = None
+    reads: float | None = None
 
 
 @dataclass(frozen=True)
@@ -129,6 +133,15 @@ class Model:
 
     def values(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
         """What would be measured, (n,) mm or degrees, with some things off by so many mm or degrees."""
+        found = self._raw(measures, off)
+        asked = [k for k, measure in enumerate(measures) if measure.reads is not None]
+        if asked:
+            as_wanted = self._raw(measures, {}) if off else found.copy()
+            found[asked] += np.array([measures[k].reads for k in asked], float) - as_wanted[asked]
+        return found
+
+    def _raw(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
+        """The same between the points of the measures alone."""
         state = _State(self, off, _points_of(measures))
         return np.array([state.value(measure) for measure in measures])
 
@@ -137,7 +150,7 @@ class Model:
         columns = []
         for cause in causes:
             step = 0.25 if cause.in_degrees else 0.05
-            more, less = (self.values(measures, {cause: sign * step}) for sign in (1, -1))
+            more, less = (self._raw(measures, {cause: sign * step}) for sign in (1, -1))
             columns.append((more - less) / (2 * step))
         return np.column_stack(columns) if columns else np.zeros((len(measures), 0))
 
@@ -286,6 +299,6 @@ class _State:
         return edge - float(fold.start @ v) + near
 
     def _past_line(self, i: int, angles: list[float], *, outside: bool = True) -> float:
-        """How far (mm) beyond its bend line the outside (or inside) faces of a bend meet, counted along a leg."""
-        bend = dataclasses.replace(self.folds[i].bend, angle=abs(angles[i]))
-        return (bend.outside_setback if outside else bend.inside_setback) - bend.allowance / 2
+        """How far (mm) beyond its bend line a leg's outside (or inside) is read from, counted along it."""
+        bend = self.folds[i].bend
+        return outermost(bend.radius, bend.thickness if outside else 0.0, abs(angles[i])) - bend.allowance / 2

@@ -11,7 +11,7 @@ from ..job import Job
 from ..measure import Units, show_angle, show_length, signed_angle
 from ..measure.dataclass import dataclass
 from ..measure.words import the, the_first, tr
-from .explain import Explained, Explanation, Question
+from .explain import LEAST_LENGTH, LEAST_TURN, Explained, Explanation, Question
 from .model import Cause, Measure, Off, What
 
 NEAR = 0.3
@@ -19,9 +19,6 @@ NEAR = 0.3
 
 MOST_K = 0.6
 """Largest K the school of the neutral line takes."""
-
-LEAST_TURN, LEAST_LENGTH = 0.1, 0.05
-"""Degrees and mm below which nothing is worth saying."""
 
 
 @dataclass(frozen=True)
@@ -62,8 +59,18 @@ def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
 
 
 def advice(found: Explanation, blank: Blank, job: Job) -> Advice:
-    """What a cause means for this part and for the next."""
-    return _ADVICE[found.cause.off](found, blank, job)
+    """What a cause means for this part and for the next; with what most likely was off beside it."""
+    told = _ADVICE[found.cause.off](found, blank, job)
+    more = [_ADVICE[cause.off](Explanation(cause, by, found.odds), blank, job) for cause, by in found.also]
+    if not more:
+        return told
+    every = (told, *more)
+    return Advice(
+        " ".join(one.what for one in every),
+        " ".join(dict.fromkeys(one.this_part for one in every if one.this_part)),
+        " ".join(dict.fromkeys(one.next_part for one in every if one.next_part)),
+        {name: value for one in every for name, value in one.change.items()},
+    )
 
 
 def _angle(found: Explanation, blank: Blank, job: Job) -> Advice:
@@ -76,7 +83,7 @@ def _angle(found: Explanation, blank: Blank, job: Job) -> Advice:
         ),
         tr("Open it by hand by {turn}.").format(turn=turn)
         if more
-        else tr("Put it in again and go {turn} farther.").format(turn=turn),
+        else tr("Put it in again and stop {turn} later than it was stopped.").format(turn=turn),
         tr("Stop {name} {turn} {way}.").format(name=the(fold.name), turn=turn, way=tr("earlier") if more else tr("later")),
         {},
     )
@@ -137,7 +144,8 @@ def _likely(by: float, blank: Blank, fold: int, job: Job) -> str:
         (tr("That is just one thickness of the sheet: an inside size laid out as an outside one, or the other way."), blank.thickness),
         (tr("That is just the allowance of one bend: taken twice, or forgotten."), bend.allowance),
         (tr("That is just the deduction of one bend: taken twice, or forgotten."), bend.deduction),
-        (tr("That is just half the gain: the line moves by the gain of a bend, not by half of it."), abs(bend.gain) / 2),
+        (tr("That is just the part of the gain that belongs to this line, half of what the bend gains: taken twice, or forgotten."),
+         abs(bend.gain) / 2),
     ]  # fmt: skip
     near = [(abs(abs(by) - size), said) for said, size in usual if size > NEAR and abs(abs(by) - size) < NEAR]
     if near:

@@ -10,6 +10,7 @@ from ..measure.dataclass import dataclass
 from .explain import promised, slopes_of, worth_measuring
 from .measures import measures_of
 from .model import Measure, Model, Off, What
+from .probe import TANGENT
 
 USUAL_COUNT = 10
 """Sizes that are asked for unless more are wanted."""
@@ -34,15 +35,16 @@ class Survey:
     slopes: NDArray[np.float64]
 
 
-def survey(blank: Blank, striking: Striking, usual: tuple[tuple[Off, float], ...] = ()) -> Survey:
+def survey(blank: Blank, striking: Striking, usual: tuple[tuple[Off, float], ...] = (), datum: str = TANGENT) -> Survey:
     """Look a flat over.
 
     Args:
         blank: the part as it is wanted.
         striking: what its lines are struck from.
         usual: the shop's own spreads where they are known, degrees or mm.
+        datum: to where sizes are read over a bend of more than 90°, as the job says.
     """
-    measures = measures_of(blank)
+    measures = measures_of(blank, datum)
     slopes = slopes_of(blank, measures, striking)
     first = worth_measuring(blank, measures, USUAL_COUNT, striking)
     order = (*_by_hand(first), *(m for m in measures if m not in first))

@@ -127,10 +127,10 @@ class StripDialog(FormDialog):
             self.save.setEnabled(False)
             return None
         self.complaint.clear()
-        bend, gain = found.strip.bend, show_length(abs(found.gain), units.fine, pretty=True)
+        bend, gain = found.strip.bend, show_length(abs(found.line_moves), units.fine, pretty=True)
         moved = (
             tr("Strike the line {gain} nearer to the end of the first leg.")
-            if found.gain > 0
+            if found.line_moves > 0
             else tr("Strike the line {gain} farther from the end of the first leg.")
         )
         self.found.setText(

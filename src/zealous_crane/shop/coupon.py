@@ -60,19 +60,19 @@ class StripFound:
 
     Attributes:
         strip: as the schools of allowance take it.
-        gain: how far the first leg's inside came out past its mark, mm: the line is moved back by all of it.
+        line_moves: how far the first leg's inside came out past its mark, mm: the next line is struck that much nearer to its end.
         springback: degrees at 90°.
         sums: each figure as a sum.
     """
 
     strip: TestStrip
-    gain: float
+    line_moves: float
     springback: float
     sums: tuple[Sum, ...]
 
 
 def found_by(record: StripRecord) -> StripFound:
-    """What a strip in the book gives: deduction, K, gain, springback.
+    """What a strip in the book gives: deduction, K, by how much the line moves, springback.
 
     Raises:
         InputError: measures that cannot be.
@@ -89,7 +89,7 @@ def found_by(record: StripRecord) -> StripFound:
         length=record.flat, first=one, second=two, angle=record.angle, wanted=max(record.stop, record.angle), thickness=t,
         radius=record.radius or 0.0, metal=record.metal, line=record.line,
     )  # fmt: skip
-    gain = one - outside - record.line
+    moves = one - outside - record.line
     back = (record.stop - record.angle) * 90.0 / record.angle
     legs = (Term(tr("first leg, outside"), one), Term(tr("second leg, outside"), two))
     sums = (
@@ -100,7 +100,7 @@ def found_by(record: StripRecord) -> StripFound:
             SumKind.SHAPE,
         ),
         Sum(
-            tr("Gain past the mark"),
+            tr("Line moves by"),
             (
                 Term(tr("first leg, outside"), one),
                 Term(tr("thickness × tan of half the angle"), outside, -1),
@@ -110,4 +110,4 @@ def found_by(record: StripRecord) -> StripFound:
             SumKind.SHAPE,
         ),
     )
-    return StripFound(strip, gain, back, sums)
+    return StripFound(strip, moves, back, sums)

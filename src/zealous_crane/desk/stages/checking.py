@@ -24,7 +24,7 @@ from ...check.explain import Explained
 from ...check.finishing import finishing
 from ...check.inspection import Inspection
 from ...check.line import Line
-from ...check.model import What
+from ...check.model import Off, What
 from ...check.saying import question_text, show_measure, verdict
 from ...check.survey import USUAL_COUNT, Survey, survey
 from ...files.atomic import FileError
@@ -50,6 +50,9 @@ from .size_table import GotLine, SizeTable
 FIRST = 430
 """Width of the table of sizes, where letters are as large as usual."""
 
+LookedOver = tuple[Blank, Striking, tuple[tuple[Off, float], ...], str]
+"""What a flat is looked over by: what its lines are struck from, the shop's spreads, the datum of sizes over acute bends."""
+
 
 class CheckingStage(QWidget):
     """Sizes on the left, the part with the caliper on it in the middle, what to do on the right."""
@@ -60,8 +63,8 @@ class CheckingStage(QWidget):
         self.setObjectName("bench")
         self._surveyor = Beside(self, session.crew)
         # The flat that was looked over and what was found; the one that is being looked over.
-        self._known: tuple[tuple[Blank, Striking], Survey] | None = None
-        self._asked_for: tuple[Blank, Striking] | None = None
+        self._known: tuple[LookedOver, Survey] | None = None
+        self._asked_for: LookedOver | None = None
         self.part, self.count = 1, USUAL_COUNT
         self.got: dict[str, float] = {}
         self.before: list[dict[str, float]] = []
@@ -196,7 +199,7 @@ class CheckingStage(QWidget):
         self.within.show_value(job.sizes_within)
         self.steps.show_steps(finishing(job, blank))
         self.mates.refresh()
-        of = blank, Striking.of(job)
+        of = blank, Striking.of(job), (), job.datum
         if self._known is not None and self._known[0] == of:
             self.inspection = Inspection(job, blank, known=self._known[1])
             self._show_table()
@@ -209,7 +212,7 @@ class CheckingStage(QWidget):
         """True while the sizes of the part on the bench are being worked out."""
         return self.isVisible() and self.inspection is None
 
-    def _look_over(self, of: tuple[Blank, Striking]) -> None:
+    def _look_over(self, of: LookedOver) -> None:
         """Find out beside the window what to measure on a flat not seen before: how every size answers every fault takes a while."""
         self.inspection = None
         self._show_table()
