@@ -367,3 +367,50 @@ def test_odds_add_up_and_each_cause_is_named_once_with_its_amount(name, seed):
             assert abs(by) >= (0.1 if cause.in_degrees else 0.05), "nothing is said to be off by nothing"
         said = [advice(each, blank, job).what for each in found.causes]
         assert not any(" 0°" in one or " 0 mm" in one for one in said), said
+
+
+def slip(job, changed):
+    """What is said of a perfect part of which some figures were read otherwise."""
+    blank = develop(job)
+    found = Inspection(job, blank)
+    got = {line.measure.key: round(line.wanted, 2) for line in found.first}
+    return found, found.explained({**got, **changed(got, {line.measure.key: line.measure for line in found.first})})
+
+
+def test_a_length_misread_by_a_round_number_is_no_fault_of_the_part():
+    """320 read for 420: no wall is bent 77° too far."""
+    job = Job(part=OpenBox(length=420, width=300, depth=60), metal="mild-steel", thickness="1 mm", units="mm")
+
+    def misread(got, measures):
+        key = next(k for k, m in measures.items() if m.what in (What.OUTSIDE, What.INSIDE) and got[k] > 290)
+        return {key: got[key] - 100}
+
+    found, told = slip(job, misread)
+    first = told.causes[0]
+    assert first.cause.off is Off.READ and first.odds > 0.9 and first.by == pytest.approx(-100, abs=0.5)
+    said = advice(first, found.blank, job)
+    assert "100 mm too small" in said.what and "misread" in said.what and "Measure it again" in said.this_part
+
+
+def test_lengths_read_to_the_inside_are_named_so():
+    job = Job(part=OpenBox(length=420, width=300, depth=60), metal="mild-steel", thickness="2 mm", units="mm")
+    found, told = slip(
+        job,
+        lambda got, ms: {
+            k: got[k] - (4 if m.what is What.OUTSIDE else 2) for k, m in ms.items() if m.what in (What.OUTSIDE, What.LEG)
+        },
+    )
+    first = told.causes[0]
+    assert first.cause.off is Off.SIDE and first.odds > 0.8 and first.by == pytest.approx(1, abs=0.15), told.causes
+    assert "other face" in advice(first, found.blank, job).what
+
+
+def test_a_bend_that_is_off_is_not_taken_for_a_misreading():
+    """One angle four degrees off with the sizes that go with it, and one alone: the bend is named."""
+    job, blank, measures = tried("syrup-tray")
+    striking = Striking.of(job)
+    wall = Cause(Off.ANGLE, next(i for i, f in enumerate(blank.folds) if f.name == "front wall"))
+    got = dict(zip((m.key for m in measures), Model(blank, striking).values(measures, {wall: -4.0}).tolist(), strict=True))
+    assert explain(blank, measures, got, striking).causes[0].cause == wall
+    alone = {k: v for k, v in got.items() if k.startswith(f"angle:{wall.fold}:")}
+    assert explain(blank, measures, alone, striking).causes[0].cause.off in (Off.ANGLE, Off.STOPS)

@@ -24,16 +24,19 @@ Array = NDArray[np.float64]
 
 USUAL = {
     Off.ANGLE: 0.5, Off.STOPS: 0.4, Off.ENDS: 0.25, Off.LINE: 0.15, Off.ALLOWANCE: 0.06, Off.CUT: 0.2, Off.SQUARE: 0.3, Off.SHEET: 0.02,
+    Off.READ: 0.0, Off.SIDE: 0.0,
 }  # fmt: skip
 """Spread (standard deviation, degrees or mm) of work that went well; allowance and sheet in thicknesses. Common practice, no source."""
 
 WRONG = {
     Off.ANGLE: 4.0, Off.STOPS: 4.0, Off.ENDS: 2.0, Off.LINE: 2.5, Off.ALLOWANCE: 0.6, Off.CUT: 2.5, Off.SQUARE: 3.0, Off.SHEET: 0.25,
+    Off.READ: 60.0, Off.SIDE: 1.0,
 }  # fmt: skip
 """Spread of work that went wrong, in the same units."""
 
 SHARE = {
     Off.ANGLE: 0.25, Off.STOPS: 0.2, Off.ENDS: 0.1, Off.LINE: 0.2, Off.ALLOWANCE: 0.12, Off.CUT: 0.1, Off.SQUARE: 0.05, Off.SHEET: 0.03,
+    Off.READ: 0.06, Off.SIDE: 0.03,
 }  # fmt: skip
 """How often each kind of fault is the one when something is wrong; shared among the folds, the axes. Common practice, no source."""
 
@@ -46,6 +49,9 @@ TWO = 0.08
 READ = {What.ANGLE: 0.35, What.SHEET: 0.01}
 READ_LENGTH = 0.15
 """What a measure is read to: degrees with a protractor, mm with caliper or rule. Common practice, no source."""
+
+SLIPS = (Off.READ, Off.SIDE)
+"""What is wrong with figures, not with the part."""
 
 LEAST_ODDS = 0.05
 """Odds below which a cause is not named."""
@@ -177,10 +183,30 @@ def explain(
     rows = [measures.index(measure) for measure in taken]
     wanted = model.values(taken, {})
     off = np.array([measured[m.key] for m in taken]) - wanted
+    slips, more = _slips(measures, rows, blank.thickness)
+    causes, every = (*causes, *slips), np.hstack([every, more])
     t = blank.thickness
     spread, wrong = _spreads(causes, t, usual or {}), _wrong(causes, t)
     noise = np.array([_read(m) for m in taken])
     return _Weighed(causes, every, rows, off, spread, wrong, noise, measures).explained()
+
+
+FACES = {What.LEG: -1.0, What.APEX: -1.0, What.OUTSIDE: -2.0, What.INSIDE: 2.0}
+"""Thicknesses by which a size comes out otherwise when it is read to the other face of the sheet."""
+
+
+def _slips(measures: tuple[Measure, ...], rows: list[int], thickness: float) -> tuple[tuple[Cause, ...], Array]:
+    """What may be wrong with the figures alone: each misread by itself, all lengths read to the wrong face; and how each of all measures
+    changes by it, (n, k)."""
+    slips = [Cause(Off.READ, measure=measures[row]) for row in rows]
+    columns = np.zeros((len(measures), len(slips)))
+    columns[rows, range(len(rows))] = 1.0
+    faced = [row for row in rows if measures[row].what in FACES]
+    if len(faced) < 2:
+        return tuple(slips), columns
+    side = np.zeros((len(measures), 1))
+    side[faced, 0] = [FACES[measures[row].what] * thickness for row in faced]
+    return (*slips, Cause(Off.SIDE)), np.hstack([columns, side])
 
 
 def _nothing(cause: Cause, by: float) -> bool:
@@ -335,6 +361,7 @@ class _Weighed:
         for k in range(len(self.causes)):
             if (
                 k != order[0]
+                and self.causes[k].off not in SLIPS
                 and size[k] > 0.5
                 and abs(float(scaled[:, k] @ first)) >= PARALLEL * size[k] * np.linalg.norm(first)
             ):

@@ -45,6 +45,8 @@ class Off(StrEnum):
     CUT = "cut"
     SQUARE = "square"
     SHEET = "sheet"
+    READ = "read"
+    SIDE = "side"
 
 
 @dataclass(frozen=True)
@@ -102,21 +104,26 @@ class Cause:
         off: what.
         fold: index of the fold; −1 where it concerns the whole part.
         axis: 0 or 1 for a blank cut too long or too wide; −1 else.
+        measure: what was misread, where nothing but the reading is off.
     """
 
     off: Off
     fold: int = -1
     axis: int = -1
+    measure: Measure | None = None
 
     @property
     def key(self) -> str:
         """What it is known by in files."""
+        if self.measure is not None:
+            return f"{self.off.value}:{self.measure.key}"
         return self.off.value + (f":{self.fold}" if self.fold >= 0 else f":{'xy'[self.axis]}" if self.axis >= 0 else "")
 
     @property
     def in_degrees(self) -> bool:
         """True where it is off by degrees, not by mm."""
-        return self.off in (Off.ANGLE, Off.STOPS, Off.ENDS)
+        read = self.measure is not None and self.measure.what is What.ANGLE
+        return read or self.off in (Off.ANGLE, Off.STOPS, Off.ENDS)
 
 
 @dataclass(frozen=True, eq=False)

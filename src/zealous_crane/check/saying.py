@@ -8,7 +8,7 @@ from typing import Any
 from ..allowance import NeutralLine
 from ..blank import Blank
 from ..job import Job
-from ..measure import Units, show_angle, show_length, signed_angle
+from ..measure import INCH, Units, show_angle, show_length, signed_angle
 from ..measure.dataclass import dataclass
 from ..measure.words import the, the_first, tr
 from .explain import LEAST_LENGTH, LEAST_TURN, Explained, Explanation, Question
@@ -55,6 +55,8 @@ def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
         Off.CUT: tr("the {along} the blank was cut to").format(along=along),
         Off.SQUARE: tr("the squareness of the blank"),
         Off.SHEET: tr("the thickness of the sheet"),
+        Off.READ: tr("the reading of {measure}").format(measure=cause.measure.says if cause.measure is not None else ""),
+        Off.SIDE: tr("the face all lengths were read to"),
     }[cause.off]
 
 
@@ -209,9 +211,46 @@ def _sheet(found: Explanation, blank: Blank, job: Job) -> Advice:
     )  # fmt: skip
 
 
+def _read(found: Explanation, blank: Blank, job: Job) -> Advice:
+    measure = found.cause.measure
+    assert measure is not None
+    angle = measure.what is What.ANGLE
+    by = show_angle(round(abs(found.by), 1)) if angle else _size(_round_slip(found.by, job.units), job.units)
+    more = tr("too large") if found.by > 0 else tr("too small")
+    return Advice(
+        tr("{measure} reads {by} {more}, and nothing else is off with it: misread?").format(
+            measure=measure.says[:1].upper() + measure.says[1:], by=by, more=more
+        ),
+        tr("Measure it again before anything is done to the part."),
+        "",
+        {},
+    )
+
+
+ROUND_MM, ROUND_INCH = (10.0, 20.0, 30.0, 50.0, 100.0, 200.0, 500.0), (0.25, 0.5, 1.0, 2.0, 4.0, 6.0, 12.0)
+"""By how much a rule or tape is misread: a figure of its scale. Common practice, no source."""
+
+
+def _round_slip(by: float, units: Units) -> float:
+    """The round figure (mm) a reading is off by, where it is off by about one; else as it is."""
+    scale = [INCH * one for one in ROUND_INCH] if units.is_inch else ROUND_MM
+    near = min(scale, key=lambda one: abs(abs(by) - one))
+    return near if abs(abs(by) - near) < NEAR + 0.01 * near else abs(by)
+
+
+def _side(found: Explanation, blank: Blank, job: Job) -> Advice:
+    t = _size(blank.thickness, job.units)
+    return Advice(
+        tr("Every length is one thickness, {t}, otherwise: read to the other face of the sheet.").format(t=t),
+        tr("Legs are asked for over their outsides: measure them so."),
+        "",
+        {},
+    )
+
+
 _ADVICE = {
     Off.ANGLE: _angle, Off.STOPS: _stops, Off.ENDS: _ends, Off.LINE: _line, Off.ALLOWANCE: _allowance, Off.CUT: _cut,
-    Off.SQUARE: _square, Off.SHEET: _sheet,
+    Off.SQUARE: _square, Off.SHEET: _sheet, Off.READ: _read, Off.SIDE: _side,
 }  # fmt: skip
 
 

@@ -70,7 +70,8 @@ class Causes(QWidget):
             button.clicked.connect(lambda: done(button))
             row.addWidget(button)
 
-        offer(tr("Note for next time"), lambda _: self.suggested.emit(told.next_part))
+        if told.next_part:
+            offer(tr("Note for next time"), lambda _: self.suggested.emit(told.next_part))
         if each.cause.off is Off.ANGLE and each.by < 0:
             offer(tr("Does it go in again?"), partial(self._ask_again, each))
         if each.cause.off is Off.LINE and self.session.plan is not None:
