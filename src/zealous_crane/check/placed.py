@@ -26,6 +26,9 @@ Array = NDArray[np.float64]
 GIVE = 0.05
 """mm two parts may lie in each other before it is said: what touches does not meet, and roundings of a bend are drawn in chords."""
 
+NO_ROOM = 0.005
+"""mm of room less than none that is rounding."""
+
 SQUARE = 0.2
 """Of a unit vector: two fits whose directions are nearer than this to one line give no second direction."""
 
@@ -82,23 +85,29 @@ class Placed:
     solids: tuple[Solid, ...]
 
     @property
+    def lacking(self) -> tuple[Gap, ...]:
+        """Sizes that leave less than no room, however little: sheet does not go in by giving way."""
+        return tuple(gap for gap in self.gaps if sum(gap.room) < -NO_ROOM)
+
+    @property
     def fits(self) -> bool:
-        """True when nothing runs into anything."""
-        return not self.meets
+        """True when nothing runs into anything, and there is room for every size."""
+        return not self.meets and not self.lacking
 
     def says(self, units: Units) -> str:
         """What a hand would find, in a sentence or two."""
+        lacking = [
+            tr("The {what} lacks {by}.").format(what=gap.what, by=show_length(-sum(gap.room), units.fine, pretty=True))
+            for gap in self.lacking
+        ]
         if self.meets:
             worst = max(self.meets, key=lambda meets: meets.by)
             said = tr("It does not go in: its {follower} and {master} would be in one place.").format(
                 follower=worst.follower, master=the(worst.master)
             )
-            lacking = [
-                tr("The {what} lacks {by}.").format(what=gap.what, by=show_length(-sum(gap.room), units.fine, pretty=True))
-                for gap in self.gaps
-                if sum(gap.room) < 0
-            ]
             return " ".join([said, *lacking])
+        if lacking:
+            return " ".join([tr("It does not go in."), *lacking])
         room = ", ".join(
             tr("{what} {low} and {high}").format(
                 what=gap.what, low=show_length(gap.room[0], units.fine, pretty=True),
