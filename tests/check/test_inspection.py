@@ -10,6 +10,7 @@ import pytest
 
 from shared_plans import plan_of
 from zealous_crane.blank import Striking, develop, flat_for
+from zealous_crane.brake import shipped_rack
 from zealous_crane.check.again import again
 from zealous_crane.check.drift import drifts
 from zealous_crane.check.explain import USUAL, WRONG, causes_of, explain, promised, read_to, worth_measuring
@@ -20,9 +21,10 @@ from zealous_crane.check.measures import measures_of
 from zealous_crane.check.model import Cause, Model, Off, What
 from zealous_crane.check.saying import advice, verdict
 from zealous_crane.check.tolerance import allowed
-from zealous_crane.demo import DEMOS, demo_job
+from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.job import Job
 from zealous_crane.measure import Units
+from zealous_crane.measure.input_error import InputError
 from zealous_crane.part import OpenBox
 from zealous_crane.part.kinds import Strip
 
@@ -414,3 +416,31 @@ def test_a_bend_that_is_off_is_not_taken_for_a_misreading():
     assert explain(blank, measures, got, striking).causes[0].cause == wall
     alone = {k: v for k, v in got.items() if k.startswith(f"angle:{wall.fold}:")}
     assert explain(blank, measures, alone, striking).causes[0].cause.off in (Off.ANGLE, Off.STOPS)
+
+
+def steps(name, part=0):
+    job = demo_work(name).parts[part]
+    return [step.key for step in finishing(job, flat_for(job, shipped_rack().find(job.brake)))]
+
+
+def test_finishing_follows_the_part():
+    """Tabs outside a wall are not tucked under the hem that turns to its inside; what is a pocket keeps its corners; seams are set together
+    and sealed after rivets and spots, and nothing is deburred when it is bent."""
+    assert "tuck" in steps("comb-box") and "tuck" not in steps("inspection-tray")
+    assert "corners" in steps("drip-pan-in-rail", 2) and "corners" not in steps("chimney-four-sides", 1)
+    sides = steps("chimney-four-sides", 1)
+    assert sides.index("seam") < sides.index("seal")
+    tray = steps("inspection-tray")
+    assert tray.index("deburr") == 0 and tray.index("join:0") < tray.index("seal")
+    job = demo_work("inspection-tray").parts[0]
+    assert finishing(job, flat_for(job, shipped_rack()[job.brake]))[0].says.startswith("Before it is bent")
+    film = finishing(job.model_copy(update={"film": "outside"}), flat_for(job, shipped_rack()[job.brake]))
+    assert "before anything is painted" in film[-2].says
+
+
+def test_an_angle_below_flat_is_bent_the_wrong_way():
+    job, blank, _ = tried("syrup-tray")
+    found = Inspection(job, blank)
+    line = next(line for line in found.lines if line.measure.what is What.ANGLE)
+    with pytest.raises(InputError, match="bent the wrong way"):
+        found.read(line, "-90")

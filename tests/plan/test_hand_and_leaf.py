@@ -195,7 +195,7 @@ def test_drawing_forward_and_guiding_tabs_are_told():
     plan = make_plan(deep, RACK[deep.brake])
     drawn = [set_up_of(plan, stroke).hand_work.draw for stroke in plan.strokes]
     assert drawn[0] == 0 and drawn[1] == pytest.approx(300, abs=2), "the standing leg is drawn out from under the beam"
-    tray = demo_job("inspection-tray")
+    tray = demo_job("comb-box")
     plan = plan_of(tray, RACK[tray.brake])
     guided = [pair for stroke in plan.strokes for pair in set_up_of(plan, stroke).hand_work.guided]
     assert guided and all("tab" in tab and "hem" in hem for tab, hem in guided)

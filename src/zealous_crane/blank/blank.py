@@ -134,10 +134,19 @@ class Blank:
 
     @once
     def tucked(self) -> frozenset[tuple[int, int]]:
-        """Which tab is tucked under which hem: that of the wall it lies against."""
+        """Which tab is tucked under which hem: that of the wall it lies against, where the hem turns to the tab's own side of it."""
         return frozenset(
-            (tab, f.child) for tab, wall in self.lying for f in self.folds if f.parent == wall and f.made_by is MadeBy.HEM
+            (tab, f.child)
+            for tab, wall in self.lying
+            for f in self.folds
+            if f.parent == wall and f.made_by is MadeBy.HEM and self._beside(tab, wall) == (f.angle > 0)
         )
+
+    def _beside(self, panel: int, wall: int) -> bool:
+        """True where a panel stands on the inside of a wall, when all is bent."""
+        middle = np.array([*self.panels[panel].polygon.mean(axis=0), self.thickness / 2])
+        place = self.stood[wall].inverse.apply(self.stood[panel].apply(middle[None]))[0]
+        return bool(place[2] > self.thickness / 2)
 
     @property
     def tucks(self) -> bool:

@@ -7,6 +7,7 @@ from ..job import Job
 from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from ..part import Joined
+from ..part.edging import SeamForm
 
 
 @dataclass(frozen=True)
@@ -24,38 +25,58 @@ class Step:
     caution: str = ""
 
 
+SEAMED = tuple(form.stem for form in SeamForm)
+"""How the folds of seams are named: data, the same in every language."""
+
+
 def finishing(job: Job, blank: Blank) -> tuple[Step, ...]:
-    """What is left to do, in order."""
+    """What is left to do besides bending, in order: what comes before it first."""
+    kinds = {row.by for row in blank.rows}
+    formed = any(mark.kind == "formed" for mark in blank.marks)
+    every = tr("Deburr every cut edge and hole, inside too; break the corners.")
     steps = [
         Step(
             "deburr",
-            tr("Deburr every cut edge and hole, inside too; break the corners."),
+            tr("Before it is bent: {deburr}").format(deburr=every[:1].lower() + every[1:]) if blank.folds else every,
             tr("File with a handle; gloves off near anything that turns."),
         )
     ]
-    if not blank.folds:
+    if not blank.folds and not formed:
         steps.append(Step("corners", tr("Trim its corners, so that it goes past the rounding of the bends it lies in.")))
+    if job.film is not None and kinds & {Joined.SPOT, Joined.TACK}:
+        steps.append(Step("film-off", tr("Film off where it is welded, a hand wide, on both faces.")))
     if blank.tucks:
         steps.append(Step("tuck", tr("Tabs under the hems: press each hem down on its tab, from the middle out.")))
     if any(f.made_by is MadeBy.HAND for f in blank.folds) and blank.creases:
         steps.append(Step("ears", tr("Ears laid flat against their walls, evenly, over a block.")))
-    kinds = {row.by for row in blank.rows}
     for i, says in enumerate(join_steps(blank, job.units)):
         steps.append(Step(f"join:{i}", says, _joining_caution(job, kinds)))
-    if any(f.made_by is MadeBy.TOOL for f in blank.folds):
+    seams = formed or any(f.name.endswith(SEAMED) for f in blank.folds)
+    if seams:
         steps.append(
-            Step("seam", tr("Form the seams on their own tool, set them together, hammer the pocket's lip over from one end."))
+            Step(
+                "seam",
+                tr(
+                    "Set the seams together: the plain edge to the bottom of its pocket, then the pocket's lip hammered over, from one end to "
+                    "the other."
+                ),
+                tr("Eye protection; the hammer's face flat, or it marks."),
+            )
         )
     if blank.creases:
         steps.append(
             Step("water", tr("Fill it with water, or hold it against the light: a folded corner holds without sealant."))
         )
-    elif Joined.RIVET in kinds or Joined.SPOT in kinds:
+    elif seams or kinds & {Joined.RIVET, Joined.SPOT}:
         steps.append(Step("seal", tr("Where it must hold water or air: sealant into every seam, pressed through, wiped off.")))
     if job.film is not None:
         marks = {
-            "inside": tr("Film off last of all; look for marks of the nose on the inside face."),
-            "outside": tr("Film off last of all; look for marks of the nose on the outside face."),
+            "inside": tr(
+                "Film off last of all, but before anything is painted; look for marks of the nose on the inside face."
+            ),
+            "outside": tr(
+                "Film off last of all, but before anything is painted; look for marks of the nose on the outside face."
+            ),
         }
         steps.append(Step("film", marks[job.film]))
     steps.append(Step("edges", tr("Edges that hands will touch: hemmed, or covered with a strip.")))

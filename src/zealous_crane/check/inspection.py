@@ -12,7 +12,7 @@ from ..measure.words import tr
 from .explain import Explained, explain
 from .line import Line, Stands
 from .model import Measure, Off, What
-from .saying import show_measure
+from .saying import show_measure, wrong_way
 from .survey import USUAL_COUNT, Survey, survey
 from .tolerance import allowed
 
@@ -95,6 +95,8 @@ class Inspection:
             InputError: it is so far from what is wanted that it was misread or is of another unit.
         """
         angle = line.measure.what is What.ANGLE
+        if angle and value < 0:
+            raise InputError(wrong_way(value))
         off = abs(value - line.wanted)
         if off > (FAR_ANGLE if angle else max(FAR_LEAST, FAR * abs(line.wanted))):
             raise InputError(

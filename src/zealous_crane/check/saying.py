@@ -294,6 +294,13 @@ def _off(measure: Measure, off: float, job: Job) -> str:
     return ("+" if off > 0 else "−") + _size(off, job.units) if abs(off) > LEAST_LENGTH else tr("nothing")
 
 
+def wrong_way(angle: float) -> str:
+    """What an angle on the other side of flat (degrees, below 0) means."""
+    return tr(
+        "{angle}: bent the wrong way. Nothing was booked. Opened metal may crack at the bend: bend a scrap first."
+    ).format(angle=show_angle(angle))
+
+
 def figure(value: float, units: Units) -> str:
     """A length in decimals, without its unit: it stands in a column that names it."""
     return show_length(value, units.fine, mark=False).removeprefix("≈")

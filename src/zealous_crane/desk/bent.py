@@ -6,6 +6,7 @@ import re
 from dataclasses import field, replace
 from datetime import UTC, datetime, timedelta
 
+from ..check.saying import wrong_way
 from ..measure import AngleError, parse_angle, show_angle
 from ..measure.dataclass import dataclass
 from ..measure.words import tr
@@ -134,11 +135,7 @@ class Bent:
         """
         found = [plan.job.angles.read(angle) for angle in read_ends(text)]
         if any(angle < 0 for angle in found):
-            raise WrongWayError(
-                tr(
-                    "{angle}: bent the wrong way. Nothing was booked. Opened metal may crack at the bend: bend a scrap first."
-                ).format(angle=show_angle(min(found)))
-            )
+            raise WrongWayError(wrong_way(min(found)))
         if not all(0 < angle <= 180 for angle in found):
             raise AngleError(tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words))
         return found
