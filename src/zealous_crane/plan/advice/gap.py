@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+from itertools import islice
+
 from ...blank.tree import default_gap
-from ...job import DrawnPart
+from ...job import DrawnPart, Job
 from ...measure import INCH, show_length
 from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import tr
 from ...part import Design
 from ..result.plan import Cure
 from .trial import Cures, Trial
+
+TICKS = (1, 2, 3, 4, 6, 8, 12, 16)
+"""Steps by which a gap is widened."""
+
+TRIES = 3
+"""Gaps that help where the plan is stuck and are planned whole."""
 
 
 def wider_gap(trial: Trial) -> Cures:
@@ -26,22 +34,28 @@ def wider_gap(trial: Trial) -> Cures:
         if len(part.tree.flanges) < 2:
             return
     gap = default_gap(job) if corner.gap is None else corner.gap
-    for ticks in (1, 2, 3, 4, 6, 8, 12, 16):
-        wider = corner.model_dump() | {"gap": gap + ticks * tick}
+
+    def wider(ticks: int) -> Job | None:
         try:
+            opened = corner.model_dump() | {"gap": gap + ticks * tick}
             if isinstance(part, DrawnPart):
-                tree = Design.model_validate(part.tree.model_dump() | {"corner": wider})
-                changed = job.model_copy(update={"part": DrawnPart(tree=tree)})
-            else:
-                changed = trial.with_part(corner=wider)
+                tree = Design.model_validate(part.tree.model_dump() | {"corner": opened})
+                return job.model_copy(update={"part": DrawnPart(tree=tree)})
+            return trial.with_part(corner=opened)
         except INPUT_ERRORS:
-            return
-        if trial.resizes(changed):
-            shown = show_length(gap + ticks * tick, job.units)
-            yield Cure(
-                tr("A corner gap of {shown} lets the leaf lean past the standing walls: {gain}.").format(
-                    shown=shown, gain=trial.gain
-                ),
-                changed,
-            )
-            return
+            return None
+
+    # Where the widest changes nothing at what is stuck, none between does; what helps there mostly is the cure.
+    every = [changed for ticks in TICKS if (changed := wider(ticks)) is not None]
+    if not every or not trial.helps(every[-1]):
+        return
+    helping = ((ticks, changed) for ticks, changed in zip(TICKS, every, strict=False) if trial.helps(changed))
+    found = next(((ticks, changed) for ticks, changed in islice(helping, TRIES) if trial.cures(changed)), None)
+    if found is None:
+        return
+    ticks, changed = found
+    shown = show_length(gap + ticks * tick, job.units)
+    yield Cure(
+        tr("A corner gap of {shown} lets the leaf lean past the standing walls: {gain}.").format(shown=shown, gain=trial.gain),
+        changed,
+    )

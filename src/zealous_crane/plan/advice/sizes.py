@@ -24,6 +24,9 @@ FARTHEST = 0.6, 20.0
 MOST = 16
 """Changed jobs planned in all; those that are of no use where the plan is stuck are not planned and cost little."""
 
+MOST_LIPS = 5
+"""The same where only a lip is left to the hand seamer."""
+
 ENOUGH = 4
 """Sizes that are offered at most."""
 
@@ -38,13 +41,13 @@ def nearest_sizes(trial: Trial) -> Cures:
     if (trial.whole and not lips) or trial.job.part.drawing() is not None:
         return
     found: list[tuple[float, Cure]] = []
-    looking, alone = _Looking(trial), set[tuple[Size, int]]()
+    looking, alone = _Looking(trial, MOST_LIPS if lips else MOST), set[tuple[Size, int]]()
     tried = _together(trial)
     if lips:
         # The edges alone are looked at, those that are alike together first.
         tried = sorted((sizes for sizes in tried if sizes[0].value <= LIP), key=len, reverse=True)
     for together in tried:
-        for sign in (1, -1):
+        for sign in (-1,) if lips else (1, -1):
             if any((size, sign) in alone for size in together):
                 continue  # one of them is enough
             if sign < 0 and together[0].keys[-1] in HEIGHTS and len(together[0].keys) == 1:
@@ -73,12 +76,12 @@ def _together(trial: Trial) -> list[Sizes]:
 class _Looking:
     """Looks for values that work, until enough was planned."""
 
-    def __init__(self, trial: Trial) -> None:
-        self.trial, self.planned = trial, 0
+    def __init__(self, trial: Trial, most: int) -> None:
+        self.trial, self.most, self.planned = trial, most, 0
 
     def works(self, together: Sizes, value: float) -> bool:
         job = _changed(self.trial, together, value)
-        if job is None or self.planned >= MOST or not self.trial.helps(job):
+        if job is None or self.planned >= self.most or not self.trial.helps(job):
             return False
         self.planned += 1
         return self.trial.cures(job, limit=LIMIT if self.trial.plan.by_seamer else FEW)
