@@ -167,7 +167,9 @@ def test_faces_that_do_not_face_each_other_are_refused():
 @pytest.mark.parametrize("more", [0.05, 0.2, 0.46, 1.0])
 def test_a_box_that_is_only_a_little_too_wide_does_not_go_in(more):
     """It would pass by hand's give, or rest on the edges of the bends: what lacks room by any figure a caliper reads is told."""
-    work, fit, _ = pair(OpenBox(length=200, width=150, depth=60), OpenBox(length=200, width=150, depth=40), "inside", clearance=0.0)
+    work, fit, _ = pair(
+        OpenBox(length=200, width=150, depth=60), OpenBox(length=200, width=150, depth=40), "inside", clearance=0.0
+    )
     part = work.parts[1].part
     wide = job(OpenBox(length=part.length + more, width=part.width - 1, depth=40))
     tight = work.model_copy(update={"parts": (work.parts[0], wide)})

@@ -105,7 +105,7 @@ class Patterns:
     """
 
     def __init__(self, blanks: Sequence[Blank], stock: Sequence[Stock], shear: Shear) -> None:
-        self.blanks, self.stock, self.shear = blanks, stock, shear
+        self.blanks, self.stock, self.shear = tuple(blanks), tuple(stock), shear
         rooms = [side for number in range(len(stock)) for side in self.room(number)]
         self.grid = grid_of([*rooms, *(side for b in blanks for side in (b.length, b.width)), shear.kerf])
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +13,7 @@ from ..measure import Units, show_length
 from ..measure.words import tr
 from .columns import Columns
 from .cutting import Cutting
-from .least import least_sheets
+from .least import least_sheets, least_with_offcuts, takes_any
 from .nested import MOST, Nested, fewest, packings
 from .pattern import Pattern, Patterns
 from .piece import Blank, CutError, Shear, Stock
@@ -22,6 +22,9 @@ Array = NDArray[np.float64]
 
 SECONDS = 2.0
 """Most that looking for a better answer takes, once there is one."""
+
+POWERS = (1.0, 1.5, 2.0, 3.0, 0.7)
+"""Of a blank's area: what it counts for when an off-cut is filled. Above 1 large pieces are taken before many small ones."""
 
 GROUPS = 12
 """Groups of emptiest sheets that are cut anew at most, of each size."""
@@ -48,34 +51,66 @@ def plan_cutting(
     blanks, stock = tuple(b for b in blanks if b.count > 0), tuple(stock)
     _checked(blanks, stock, shear, units)
     patterns = Patterns(blanks, stock, shear)
-    # What is left over is used where a blank fits on it, the tightest first.
-    left = [b.count for b in blanks]
-    chosen: list[Pattern] = []
-    for number in sorted((i for i, s in enumerate(stock) if s.offcut), key=lambda i: stock[i].area):
-        for _ in range(stock[number].count or 1):
-            areas = np.array([b.area for b in blanks])
-            _, pattern = patterns.best(number, areas, left)
-            if pattern is not None:
-                chosen.append(pattern)
-                left = [n - pattern.counts.get(i, 0) for i, n in enumerate(left)]
+    least = least_with_offcuts(patterns)
+    best: Cutting | None = None
+    for chosen, left in _from_offcuts(patterns):
+        # What certainly comes to no less than what is known is not worked out.
+        sheets = [i for i, s in enumerate(stock) if not s.offcut]
+        bound = least_sheets(patterns, sheets, left) if any(left) else 0
+        if best is not None and (best.bought <= least or bound >= best.bought):
+            continue
+        found = _from_sheets(patterns, chosen, left, least, seconds)
+        if found is not None and (best is None or found.bought < best.bought):
+            best = found
+    if best is None:
+        count = min(sum(left) for _, left in _from_offcuts(patterns))
+        raise CutError(
+            tr("There is not enough stock: {count} blanks are left over when every sheet is cut.").format(count=count)
+        )
+    return best
+
+
+def _from_offcuts(patterns: Patterns) -> Iterator[tuple[list[Pattern], list[int]]]:
+    """Ways to use what is left over, and how many of each blank are then still wanted: the tightest off-cuts first, each with as much metal
+    as it holds, or with its large pieces; then none of them. Each way once."""
+    stock, blanks = patterns.stock, patterns.blanks
+    areas, seen = np.array([b.area for b in blanks]), set[tuple[int, ...]]()
+    every = [i for i in sorted(range(len(stock)), key=lambda i: stock[i].area) if stock[i].offcut]
+    for power in (*POWERS, None):
+        left = [b.count for b in blanks]
+        chosen: list[Pattern] = []
+        for number in every if power is not None else ():
+            for _ in range(stock[number].count or 1):
+                _, pattern = patterns.best(number, areas ** (power or 1.0), left)
+                if pattern is not None:
+                    chosen.append(pattern)
+                    left = [n - pattern.counts.get(i, 0) for i, n in enumerate(left)]
+        if tuple(left) not in seen:
+            seen.add(tuple(left))
+            yield chosen, left
+
+
+def _from_sheets(patterns: Patterns, chosen: list[Pattern], left: list[int], least: int, seconds: float) -> Cutting | None:
+    """The rest from whole sheets; None where there are not enough."""
+    blanks, stock, shear = patterns.blanks, patterns.stock, patterns.shear
     sheets = [i for i, s in enumerate(stock) if not s.offcut]
     if not any(left):
-        return Cutting(tuple(chosen), blanks, stock, shear, 0, True)
-    search, least = Columns(patterns, sheets, left, seconds), least_sheets(patterns, sheets, left)
+        return Cutting(tuple(chosen), blanks, stock, shear, least, True)
+    search, bound = Columns(patterns, sheets, left, seconds), least_sheets(patterns, sheets, left)
     better: list[Pattern | Nested] = [*search.found()]
-    proved = search.alike and 0 < len(better) <= least
+    proved = search.alike and 0 < len(better) <= bound
     deep = False
     if len(sheets) == 1 and better and not proved:
-        better, deep = _deeper(patterns, sheets, left, better, least, seconds)
-    if not deep and not proved and (not better or len(better) > least):
+        better, deep = _deeper(patterns, sheets, left, better, bound, seconds)
+    if not deep and not proved and (not better or len(better) > bound):
         further, proved = search.further()
         if further and (not better or search.cost(further) < search.cost(better) - 1e-6):
             better = [*further]
     if not better:
-        raise CutError(
-            tr("There is not enough stock: {count} blanks are left over when every sheet is cut.").format(count=sum(left))
-        )
-    return Cutting((*chosen, *better), blanks, stock, shear, least, proved, deep)
+        return None
+    # What is proved of the rest alone says nothing of other ways to use what is left over.
+    alone = not takes_any(patterns)
+    return Cutting((*chosen, *better), blanks, stock, shear, least, proved and alone, deep and alone)
 
 
 def _deeper(
