@@ -7,8 +7,11 @@ from functools import cache
 
 import pytest
 
-from zealous_crane.cut import Blank, Shear, Stock
+from zealous_crane.cut import Blank, CutError, Shear, Stock
+from zealous_crane.cut.in_hand import in_hand
 from zealous_crane.cut.solve import plan_cutting
+from zealous_crane.job import Job
+from zealous_crane.part.kinds import Plate
 
 
 def boxes(pieces):
@@ -94,3 +97,22 @@ def test_the_off_cut_takes_the_large_piece_where_that_saves_a_sheet():
     stock = [Stock("sheet", 1000.0, 1000.0), Stock("off-cut", 620.0, 620.0, 1, True)]
     found = plan_cutting(blanks, stock, Shear(length=2000, squaring=0))
     assert found.bought == 1 and "fewer is impossible" in found.sentence()
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_a_piece_in_hand_gives_as_many_as_a_work_is_cut_from_it(seed):
+    """The count told of a piece is the greatest a cutting plan of that piece holds."""
+    rng = random.Random(seed)
+    a, b, length, width = rng.randint(4, 14) * 25, rng.randint(4, 14) * 25, rng.randint(20, 60) * 40, rng.randint(20, 40) * 40
+    plate = Job(part=Plate(length=a, width=b), metal="mild-steel", thickness="1 mm", units="mm")
+    count = in_hand(plate, None, length, width, Shear()).count
+
+    def goes(number):
+        try:
+            plan_cutting([Blank("x", a, b, number)], [Stock("s", length, width, 1)], Shear(squaring=0), seconds=0.2)
+        except CutError:
+            return False
+        return True
+
+    assert not count or goes(count)
+    assert not goes(count + 1)

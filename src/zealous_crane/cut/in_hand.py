@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -16,10 +17,14 @@ from ..measure.dataclass import dataclass
 from ..measure.input_error import INPUT_ERRORS, InputError
 from ..measure.words import counted, tr
 from ..part.size import Size, sizes
+from .cutting import Cutting
 from .piece import Blank, CutError, Shear, Stock
 
 LARGEST_COUNT = 500
 """Pieces that are counted at most."""
+
+SECONDS = 0.2
+"""Most that looking for one blank more takes."""
 
 LARGEST = 4.0
 """A size is looked for up to so many times what it is."""
@@ -134,24 +139,39 @@ def in_hand(job: Job, brake: Brake | None, length: float, width: float, shear: S
     size = flat_for(job, brake).sheared
     count = 0
     if _in(*size, length, width):
-        from .cutting import Cutting
         from .layout import lay_out
-        from .pattern import Patterns
 
-        most = min(LARGEST_COUNT, int(length * width / (size[0] * size[1])) + 1)
-        piece = Patterns(
-            [Blank(job.name, *size, most, turns=job.grain is None)], [Stock("piece", length, width, 1, True)], shear
-        )
-        _, pattern = piece.best(0, np.ones(1), [most])
-        count = max(1, 0 if pattern is None else pattern.counts.get(0, 0))
-        if pattern is not None:
-            sheets = lay_out(Cutting((pattern,), tuple(piece.blanks), tuple(piece.stock), shear, 1, True))
+        cutting = _as_many(job, size, (length, width), shear)
+        count = 1 if cutting is None else cutting.blanks[0].count
+        if cutting is not None:
+            sheets = lay_out(cutting)
             left = max((o for s in sheets for o in s.offcuts), key=lambda o: o.length * o.width, default=None)
             last = None if left is None else _smaller(reaches(job, brake, left.length, left.width))
             return InHand(size, count, reaches(job, brake, length, width), last)
     found = reaches(job, brake, length, width)
     none = all(r.value is None or r.value > r.size.value for r in found)
     return InHand(size, count, found, together=_together(job, brake, length, width) if none else ())
+
+
+def _as_many(job: Job, size: tuple[float, float], piece: tuple[float, float], shear: Shear) -> Cutting | None:
+    """The most blanks of one size from one piece, as a work of so many would be cut from it; None where the shear leaves none."""
+    from .pattern import Patterns
+    from .solve import plan_cutting
+
+    blank = Blank(job.name, *size, 1, turns=job.grain is None)
+    stock = (Stock("piece", *piece, 1, True),)
+    most = min(LARGEST_COUNT, int(piece[0] * piece[1] / (size[0] * size[1]) + 1e-9))
+    _, pattern = Patterns([blank], stock, shear).best(0, np.ones(1), [most])
+    count = max(1, 0 if pattern is None else pattern.counts.get(0, 0))
+    # A piece in hand is square as an off-cut is; asked for as the one sheet there is, it is searched to the end.
+    one, shear = (Stock("piece", *piece, 1),), replace(shear, squaring=0.0)
+    found: Cutting | None = None
+    for number in range(count, most + 1):
+        try:
+            found = plan_cutting([replace(blank, count=number)], one, shear, seconds=SECONDS)
+        except CutError:
+            break
+    return found
 
 
 def _smaller(found: tuple[Reach, ...]) -> Reach | None:
