@@ -16,7 +16,7 @@ from .trial import Cures, Trial
 TICKS = (1, 2, 3, 4, 6, 8, 12, 16)
 """Steps by which a gap is widened."""
 
-TRIES = 3
+TRIES = 2
 """Gaps that help where the plan is stuck and are planned whole."""
 
 

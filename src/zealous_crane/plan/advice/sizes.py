@@ -24,7 +24,7 @@ FARTHEST = 0.6, 20.0
 MOST = 16
 """Changed jobs planned in all; those that are of no use where the plan is stuck are not planned and cost little."""
 
-MOST_LIPS = 5
+MOST_LIPS = 3
 """The same where only a lip is left to the hand seamer."""
 
 ENOUGH = 4
