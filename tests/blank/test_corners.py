@@ -119,7 +119,13 @@ def test_reliefs_open_into_the_notch(shape):
         ({"corner": Corner(relief=Relief(size=90))}, "right through"),
         ({"cutouts": (Cutout(panel="roof", length=5),)}, "no panel called roof"),
         ({"cutouts": (Cutout(length=119.9, x=Place(value=80)),)}, "over the edge"),
-        ({"cutouts": (Cutout(length=10), Cutout(length=8, x=Place(value=4)))}, "into each other"),
+        (
+            {
+                "flanges": (Flange(edge="front", height=30, slots=FoldSlots(count=3, bridge=6)),),
+                "cutouts": (Cutout(length=10, y=Place(edge="front", value=5)),),
+            },
+            "into each other",
+        ),
         ({"marks": (Mark(inset=70),)}, "finds no room"),
         ({"flanges": (Flange(edge="front", height=30, slots=FoldSlots(count=40, bridge=6)),)}, "shorter than they are wide"),
         ({"flanges": (Hem(edge="front", length=1.0, form="open"),)}, "too short"),

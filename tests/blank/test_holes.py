@@ -1,14 +1,17 @@
 """Where holes come to lie and what rivets need."""
 
+import math
+
 import numpy as np
 import pytest
 import shapely
 
-from zealous_crane.blank import DevelopmentError, develop
+from zealous_crane.blank import develop, mark_out
+from zealous_crane.blank.opening import finished_places
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.job import Job
 from zealous_crane.part import Corner, Cutout, Design, Measured, Place, Tab
-from zealous_crane.part.design import Base, Flange
+from zealous_crane.part.design import Base, Flange, FoldSlots
 from zealous_crane.part.kinds import HemmedTray
 
 
@@ -106,7 +109,83 @@ def test_two_thousand_holes_are_looked_at_by_an_index():
         for i in range(1200)
     )
     assert len(develop(box(cutouts)).holes) >= 1200
-    clash = (*cutouts, Cutout(length=2, x=Place(edge="left", value=4), y=Place(edge="front", value=3.5), name="one too many"))
-    with pytest.raises(DevelopmentError, match="one too many run into each other"):
-        develop(box(clash))
+    joined = develop(
+        box((*cutouts, Cutout(length=2, x=Place(edge="left", value=4), y=Place(edge="front", value=3.5), name="one more")))
+    )
+    assert len(joined.holes) == 1201 and len(joined.openings) == 1200, "what overlaps is one opening"
     assert Measured.FLAT == "flat"
+
+
+def test_a_keyhole_is_one_opening_with_true_arcs():
+    head = Cutout(length=10, y=Place(edge="front", value=40), name="head")
+    slot = Cutout(shape="slot", length=20, width=5, turn=90, y=Place(edge="front", value=48), name="slot")
+    blank = develop(box((head, slot)))
+    (opening,) = blank.openings
+    # Two circular segments and a rectangle, by hand: the slot's sides leave the head √(5² − 2.5²) above its centre.
+    leaves = math.sqrt(5**2 - 2.5**2)
+    under = 25 * (math.pi - math.asin(0.5)) + 2.5 * leaves
+    top = 48 + 10 - 2.5
+    assert abs(opening.area) == pytest.approx(under + 5 * (top - 40 - leaves) + math.pi * 2.5**2 / 2, abs=1e-6)
+    assert sum(bulge != 0 for bulge in opening.bulges) == 2
+    whole = develop(box())
+    assert whole.area - blank.area == pytest.approx(abs(opening.area), abs=1e-6)
+    assert not any("run into" in said or "leave" in said for said in blank.doubts)
+
+
+@pytest.mark.parametrize(
+    ("cutout", "said"),
+    [
+        (Cutout(shape="rectangle", length=76.2, width=76.2, turn=45), '3" × 3" square, turned 45°'),
+        (Cutout(shape="rectangle", length=76.2, width=50.8, turn=30), '3" × 2", turned 30°'),
+        (Cutout(shape="rectangle", length=50.8, width=50.8, turn=90), '2" × 2" square'),
+        (Cutout(shape="slot", length=50.8, width=25.4, turn=90), 'slot 2" × 1", along the width'),
+        (Cutout(length=25.4), '⌀ 1"'),
+    ],
+)
+def test_a_cutout_says_what_it_is(cutout, said):
+    tree = Design(base=Base(length=300, width=200), cutouts=(cutout.model_copy(update={"name": "window"}),))
+    job = Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="in")
+    marking = mark_out(develop(job), job.units)
+    (point,) = [p for p in marking.points if p.kind == "hole"]
+    assert point.with_size(job.units).replace("\u2009", "").replace(" ½", "½") == f"window, {said}"
+    assert any(f"1 of {said}" in step for step in marking.steps)
+
+
+def test_slots_along_a_fold_are_told_with_places_lengths_and_bridges():
+    front = Flange(edge="front", height=30, name="leg", slots=FoldSlots(count=4, bridge=10))
+    job = Job(part={"kind": "design", "tree": Design(base=Base(length=200, width=120, measured="flat"), flanges=(front,))},
+              metal="mild-steel", thickness="1 mm", units="mm")  # fmt: skip
+    blank = develop(job)
+    marking = mark_out(blank, job.units)
+    places = sorted(p.along for p in marking.points if p.form == "fold slot")
+    long = (200 - 5 * 10) / 4
+    assert places == pytest.approx([10 + long / 2 + i * (long + 10) for i in range(4)])
+    assert any("4 slots 37.5 mm ×" in step and "bridges of 10 mm" in step for step in marking.steps)
+
+
+@pytest.mark.parametrize("panel", ["base", "left wall", "back wall"])
+def test_a_hole_made_after_bending_is_placed_on_the_bent_part(panel):
+    cutout = Cutout(panel=panel, length=4, x=Place(edge="left", value=15), y=Place(edge="front", value=12), after_bending=True)
+    blank = develop(box((cutout,)))
+    (hole,) = [h for h in blank.holes if h.after_bending]
+    at = blank.stood[hole.panel].apply(np.array([[*hole.centre, 0.5]]))[0]
+    for place in finished_places(blank, hole):
+        if place.end is not None:
+            continue
+        face = next(i for i, p in enumerate(blank.panels) if p.name == place.panel)
+        middle = blank.panels[face].polygon.mean(axis=0)
+        # A rule held to the outside face, which lies at z = 0 of the flat, on the folded part.
+        foot, above = (blank.stood[face].apply(np.array([[*middle, z]]))[0] for z in (0.0, 1.0))
+        assert abs((at - foot) @ (above - foot)) == pytest.approx(place.distance, abs=1e-6)
+    assert any(place.end is None for place in finished_places(blank, hole))
+
+
+def test_a_large_opening_keeps_more_from_a_bend_than_a_small_one():
+    def said(length, away):
+        base = Base(length=300, width=300, measured="flat")
+        at = Cutout(length=length, y=Place(edge="front", value=away + length / 2), name="window")
+        tree = Design(base=base, flanges=(Flange(edge="front", height=60, name="wall"),), cutouts=(at,))
+        job = Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm")
+        return [said for said in develop(job).doubts if "window" in said]
+
+    assert said(20, 4) == [] and "bows" in said(120, 4)[0] and said(120, 8.5) == []

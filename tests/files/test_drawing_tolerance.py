@@ -48,6 +48,6 @@ def test_classes_of_the_standard():
     from zealous_crane.demo import demo_job
 
     job = demo_job("hive-scale")
-    measure = next(m for m in measures_of(develop(job)) if m.what is not What.ANGLE)
-    got = [allowed(job.model_copy(update={"sizes_class": c, "units": Units.MM}), measure, 100.0) for c in "fmcv"]
+    measure = next(m for m in measures_of(develop(job)) if m.what is What.LEG)
+    got = [allowed(job.model_copy(update={"sizes_class": c, "units": Units.MM}), measure, 100.0)[0] for c in "fmcv"]
     assert got == [0.25, 0.3, 0.8, 1.5], "a size across a bend is not asked for less than a quarter"

@@ -14,8 +14,9 @@ from .join_steps import join_steps
 from .joined_row import JoinedRow
 from .joining import edge_length
 from .mark_line import MarkLine
-from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, hole_groups, mark_out
+from .marking import MarkedPoint, Marking, RunningDimension, ScribeSetting, mark_out
 from .on_brake import check_flat, flat_for, on_brake, tool_radius
+from .opening import hole_groups
 from .panel import Panel
 from .path import Path
 from .recipe import CornerRecipe

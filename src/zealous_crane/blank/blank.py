@@ -23,7 +23,7 @@ from .joined_row import JoinedRow
 from .mark_line import MarkLine
 from .panel import Panel
 from .path import Path
-from .ring import half_plane
+from .ring import half_plane, joined_paths
 
 Array = NDArray[np.float64]
 
@@ -96,9 +96,14 @@ class Blank:
         return tuple(panel_poses(self, [fold.angle for fold in self.folds]))
 
     @once
+    def openings(self) -> tuple[Path, ...]:
+        """What is cut out within the outline: every hole, those that overlap as one."""
+        return joined_paths([hole.path for hole in self.holes])
+
+    @once
     def area(self) -> float:
         """Area of the finished flat, mm²."""
-        return self.outline.area - sum(abs(hole.path.area) for hole in self.holes)
+        return self.outline.area - sum(abs(path.area) for path in self.openings)
 
     @once
     def waste(self) -> float:

@@ -59,6 +59,7 @@ class Hole:
         size: length (diameter) and width, mm.
         panel: index of the panel it lies in, −1 where it lies on a fold.
         after_bending: cut when the part is bent.
+        turn: degrees its longer size is turned from the blank's length, 0 to 180.
         edge: least distance its centre should keep from the edge of the metal, mm; 0 where nothing hangs on it.
     """
 
@@ -70,3 +71,4 @@ class Hole:
     panel: int = -1
     after_bending: bool = False
     edge: float = 0.0
+    turn: float = 0.0

@@ -27,6 +27,9 @@ Array = NDArray[np.float64]
 HOLE_CLEAR, SLOT_CLEAR = 2.0, 2.5
 """Thicknesses a hole's and a slot's edge keep from the bend's tangent line. Common practice, no source."""
 
+LARGE_CLEAR = 1 / 16
+"""Of an opening's size along a bend: what is left between the two, or the strip bows. Common practice, from memory."""
+
 HEM_LEAST = 4.0
 """Thicknesses; a hem caught shorter leaves the raw edge proud. Common practice, no source."""
 
@@ -192,7 +195,10 @@ def _holes(job: Job, blank: Blank) -> list[Finding]:
         clear = (HOLE_CLEAR if round_ else SLOT_CLEAR) * t
         for fold in blank.folds:
             away = shape.distance(shapely.LineString([fold.start, fold.end])) - fold.bend.allowance / 2
-            if away < clear - 1e-9:
+            along = float(np.ptp(hole.path.flattened() @ np.array([-fold.outward[1], fold.outward[0]])))
+            if clear - 1e-9 <= away < along * LARGE_CLEAR:
+                found.append(_narrow(job, hole, fold, away, along))
+            elif away < clear - 1e-9:
                 found.append(_near(job, hole.name, hole.centre, fold, away, clear, "2" if round_ else "2 1/2"))
     return found
 
@@ -212,6 +218,8 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
         for k in tree.query(shape, predicate="dwithin", distance=least - 1e-9).tolist():
             if k > i:
                 apart = shape.distance(shapes[k])
+                if apart <= 0:
+                    continue  # One opening, cut in one go.
                 text = tr(
                     "{name} and {name_2} leave {apart} between them; punched nearer than 2 thicknesses, {length}, they pull each "
                     "other out of shape."
@@ -255,6 +263,20 @@ def _hole_alone(hole: Hole, shape: Any, edge: Any, t: float, job: Job) -> Iterat
             "{name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. Make the tab longer or the rivet smaller."
         ).format(name=name, from_centre=show_length(from_centre, job.units), edge=show_length(hole.edge, job.units))
         yield Finding(text, hole.centre, "hole")
+
+
+def _narrow(job: Job, hole: Hole, fold: Fold, away: float, along: float) -> Finding:
+    text = tr(
+        "{name} leaves {away} to the bend of {fold} over {along} of its length; a strip narrower than a sixteenth of the opening, "
+        "{clear}, bows when it is bent. Move it, or cut it after bending."
+    ).format(
+        name=the_first(hole.name),
+        away=show_length(away, job.units),
+        fold=the(fold.name),
+        along=show_length(along, job.units),
+        clear=show_length(along * LARGE_CLEAR, job.units),
+    )
+    return Finding(text, hole.centre, "hole")
 
 
 MOST_SAID = 40

@@ -15,10 +15,11 @@ from ..measure.worded import choice_words
 from ..measure.words import counted, tr
 from ..part.edge import EDGE_WORDS
 from .blank import Blank
-from .cut_away import Hole, Notch
+from .cut_away import Notch
 from .edge_recipe import EdgeRecipe, edge_recipes
 from .element import MadeBy
 from .join_steps import join_steps
+from .opening import late_steps, opening_steps, opening_words, slot_steps
 from .recipe import CornerRecipe, corner_recipes
 from .rule import NEAREST, Striking, shown
 from .sides import SAME, straight_sides
@@ -98,6 +99,8 @@ class MarkedPoint:
         along, across: mm from the left and from the front edge.
         size: diameter or sizes in words of a hole as (length, width) mm, None for a point.
         kind: ``hole``, ``corner``, ``fold end``.
+        form: of a hole, what kind it is, see :class:`Hole`.
+        turn: of a hole, degrees its length is turned from the blank's.
     """
 
     what: str
@@ -105,6 +108,8 @@ class MarkedPoint:
     across: float
     size: tuple[float, float] | None
     kind: str
+    form: str = "round"
+    turn: float = 0.0
 
     def place(self, blank: Blank, units: Units, striking: Striking = NEAREST) -> str:
         """Both distances, each from the edge it is struck from."""
@@ -121,39 +126,7 @@ class MarkedPoint:
         """What is there with its size: ``screw hole, ⌀ 1/8"``."""
         if self.size is None:
             return self.what
-        a, b = self.size
-        figure = f"⌀ {shown(a, units)}" if abs(a - b) < 1e-9 else f"{shown(a, units)} × {shown(b, units)}"
-        return f"{self.what}, {figure}"
-
-
-@dataclass(frozen=True)
-class HoleGroup:
-    """Holes that are made with one tool.
-
-    Attributes:
-        size: diameter twice, or length and width, mm.
-        kind: ``round``, ``slot``, ``rectangle`` or ``other``.
-        names: of the holes, in the order they are marked.
-    """
-
-    size: tuple[float, float]
-    kind: str
-    names: tuple[str, ...]
-
-    def says(self, units: Units) -> str:
-        """``4 of ⌀ 1/8"``."""
-        a, b = self.size
-        figure = f"⌀ {shown(a, units)}" if abs(a - b) < 1e-9 else f"{shown(a, units)} × {shown(b, units)}"
-        return tr("{count} of {figure}").format(count=len(self.names), figure=figure)
-
-
-def hole_groups(holes: Sequence[Hole]) -> tuple[HoleGroup, ...]:
-    """Holes by the tool that makes them, the smallest first, so that each tool is taken up once."""
-    found: dict[tuple[str, float, float], list[str]] = {}
-    for hole in holes:
-        found.setdefault((hole.kind, round(hole.size[0], 2), round(hole.size[1], 2)), []).append(hole.name)
-    groups = [HoleGroup((a, b), kind, tuple(names)) for (kind, a, b), names in found.items()]
-    return tuple(sorted(groups, key=lambda group: (group.size, group.kind)))
+        return f"{self.what}, {opening_words(self.form, self.size, self.turn, units)}"
 
 
 @dataclass(frozen=True)
@@ -212,8 +185,9 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
         if number not in told:
             points += _slanted(blank, notch, number)
     for hole in sorted(blank.holes, key=lambda hole: (hole.size, hole.kind)):
-        if hole.kind not in ("relief", "fold slot"):
-            points.append(MarkedPoint(hole.name, float(hole.centre[0]), float(hole.centre[1]), hole.size, "hole"))
+        if hole.kind != "relief":
+            x, y = hole.centre.tolist()
+            points.append(MarkedPoint(hole.name, x, y, hole.size, "hole", hole.kind, hole.turn))
     spans: list[tuple[RunningDimension, ...]] = []
     struck: dict[tuple[float, str, str], set[str]] = {}
     for axis, (span, names) in enumerate((((blank.size[0]), ("left", "right")), ((blank.size[1]), ("front", "back")))):
@@ -309,14 +283,7 @@ def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[Cor
         tr("Scribe every setting from the edges named, inside face up")
         + (tr("; turn the sheet over for the lines on the outside face.") if "outside" in faces else ".")
     )
-    first = [hole for hole in blank.holes if not hole.after_bending and hole.kind not in ("relief", "fold slot")]
-    if first:
-        steps.append(
-            tr("Centre-punch {which} and drill or punch while flat: {tools}; deburr.").format(
-                which=tr("the hole") if len(first) == 1 else tr("all {first} holes").format(first=len(first)),
-                tools=", ".join(group.says(units) for group in hole_groups(first)),
-            )
-        )
+    steps += opening_steps(blank, units)
     if blank.notches:
         count = len(blank.notches)
         at_corners = sum(len(corner.notches) for corner in recipes)
@@ -335,9 +302,5 @@ def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[Cor
                 how=blank.small_tools.cuts_notches_with(blank.sheet, side)
             )
         )
-    if any(hole.kind == "fold slot" for hole in blank.holes):
-        steps.append(tr("Cut the slots along the fold lines; leave the bridges."))
-    late = [hole.name for hole in blank.holes if hole.after_bending]
-    if late:
-        steps.append(tr("After bending: {late}.").format(late=", ".join(late)))
+    steps += [*slot_steps(blank, units), *late_steps(blank, units)]
     return (*steps, *join_steps(blank, units))

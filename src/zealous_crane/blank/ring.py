@@ -22,6 +22,9 @@ QUARTER = 8
 SAGITTA = (1 - math.cos(math.pi / 4 / QUARTER)) * 1.05
 """How far, as a part of the radius, a chord leaves its circle."""
 
+OVERLAP = 1e-6
+"""mm² from which two shapes overlap and do not only touch."""
+
 STRAIGHT = 1e-5
 """A corner nearer than this (mm) to the line between its neighbours is none."""
 
@@ -243,3 +246,27 @@ def _straightened(kept: list[Point], turned: list[float]) -> Path:
         i += 1
         unchanged += 1
     return Path(np.array(kept), np.array(turned))
+
+
+def joined_paths(paths: Sequence[Path]) -> tuple[Path, ...]:
+    """Closed paths with those that overlap made one, arcs exact; each other as it is."""
+    if len(paths) < 2:
+        return tuple(paths)
+    shapes = np.array(polygons([path.flattened() for path in paths]), dtype=object)
+    near = shapely.STRtree(shapes).query(shapes, predicate="intersects")
+    group = list(range(len(paths)))
+    for i, j in near.T.tolist():
+        if group[i] != group[j] and shapely.intersection(shapes[i], shapes[j]).area > OVERLAP:
+            old, new = max(group[i], group[j]), min(group[i], group[j])
+            group = [new if g == old else g for g in group]
+    found: list[Path] = []
+    for first in dict.fromkeys(group):
+        members = [k for k, g in enumerate(group) if g == first]
+        if len(members) == 1:
+            found.append(paths[members[0]])
+            continue
+        arcs = [arc for k in members for i in range(len(paths[k].points)) if (arc := paths[k].arc(i)) is not None]
+        joined = shapely.union_all(shapes[members])
+        ring = np.array(shapely.geometry.polygon.orient(joined).exterior.coords)
+        found += to_paths([ring], Circles([Circle(centre, radius) for centre, radius, _, _ in arcs]))
+    return tuple(found)

@@ -182,8 +182,9 @@ def _tile(
             p.drawText(box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextDontClip, _cut_name(number))
     p.setPen(QPen(PAPER.color("ink"), 1.2))
     p.drawPath(painter_path(blank.outline, scale))
+    for opening in blank.openings:
+        p.drawPath(painter_path(opening, scale))
     for hole in blank.holes:
-        p.drawPath(painter_path(hole.path, scale))
         _cross(p, scale.point(*hole.centre), TEXT * 0.5)
     for relief in blank.reliefs:
         _cross(p, scale.point(*relief.centre), TEXT * 0.5)

@@ -46,11 +46,13 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
     document.layers.add(MARK, color=3)
     space = document.modelspace()
     _closed(space, blank.outline, scale)
-    for hole in blank.holes:
-        if hole.kind == "round":
+    round_ = {id(hole.path): hole for hole in blank.holes if hole.kind == "round"}
+    for opening in blank.openings:
+        hole = round_.get(id(opening))
+        if hole is not None:
             space.add_circle(tuple(hole.centre * scale), hole.size[0] / 2 * scale, dxfattribs={"layer": CUT})
         else:
-            _closed(space, hole.path, scale)
+            _closed(space, opening, scale)
     height = max(2.0, min(blank.size) / 40) * scale
     for fold in blank.folds:
         start, end = fold.start * scale, fold.end * scale

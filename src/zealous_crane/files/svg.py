@@ -27,7 +27,7 @@ def write_svg(blank: Blank, path: FilePath) -> None:
 def svg_text(blank: Blank) -> str:
     """The drawing as text; y runs down, as SVG has it."""
     wide, high = blank.size
-    paths = [_path(blank.outline, high), *(_path(hole.path, high) for hole in blank.holes)]
+    paths = [_path(blank.outline, high), *(_path(path, high) for path in blank.openings)]
     cut = "".join(f'<path class="cut" d="{d}"/>' for d in paths)
     folds = "".join(
         f'<line class="fold" x1="{f.start[0]:.4f}" y1="{high - f.start[1]:.4f}" x2="{f.end[0]:.4f}" y2="{high - f.end[1]:.4f}">'

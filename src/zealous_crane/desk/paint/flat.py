@@ -126,11 +126,12 @@ def _cut(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float) -> No
     p.setPen(QPen(look.color("scribe"), max(1.2, text * 0.12)))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawPath(painter_path(blank.outline, scale))
-    for hole in blank.holes:
-        path = painter_path(hole.path, scale)
+    for opening in blank.openings:
+        path = painter_path(opening, scale)
         shade(p, path, look, text)
         p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.1)))
         p.drawPath(path)
+    for hole in blank.holes:
         if hole.kind not in ("relief", "fold slot"):
             _cross(p, scale.point(*hole.centre), text * 0.35)
 
