@@ -15,6 +15,8 @@ from zealous_crane.files.drawing_in import DrawingError, read_drawing
 from zealous_crane.files.sides import Side, chain
 from zealous_crane.files.svg import svg_text, write_svg
 from zealous_crane.job import FlatPart, Job
+from zealous_crane.part import Cutout, Design, Place
+from zealous_crane.part.design import Base, Flange
 from zealous_crane.plan.make import make_plan
 
 
@@ -263,3 +265,63 @@ def test_an_edge_that_stray_lines_touch_is_found_whichever_was_drawn_first(stray
     loops, left = chain(sides)
     assert [[side.start for side in loop] for loop in loops] == [[(0, 0), (10, 0), (10, 10), (0, 10)]]
     assert sorted(left) == sorted(strays)
+
+
+@pytest.mark.parametrize(
+    ("words", "angle"),
+    [
+        ("BACK WALL UP 90", 90), ("BEND DOWN 45", -45), ("BEND_DOWN_45", -45), ("90° down", -90), ("wall 4 UP 90%%d", 90),
+        ("R2 UP 90", 90), ("t=1.5 45%%D DN", -45), ("KANTUNG 90° UNTEN", -90), ("135° HOCH", 135), ("pli 30° bas", -30), ("fold -45", -45),
+        ("UP 22,5", 22.5), ("90 UP R1.5", 90), ("bend 3: 88° up", 88), ("front wall dn 12.5", -12.5), ("UP90", 90), ("D90", -90),
+        ("BEND 1", None), ("R2", None), ("t=1.5", None), ("2x M6", None), ("QTY 20", None), ("P/N 142", None), ("Fold 12", None),
+        ("BACK WALL", None), ("Ø8", None), ("40 ±0.1", None), ("backup 90", None), ("UP 2x", None), ("1000 UP", None),
+    ],
+)  # fmt: skip
+def test_an_angle_is_the_number_beside_a_degree_sign_or_a_way(words, angle, tmp_path):
+    def draw(space, _):
+        rectangle(space)
+        space.add_line((40, 0), (40, 100), dxfattribs={"layer": "FOLD"})
+        space.add_text(words, dxfattribs={"insert": (39, 20), "rotation": 90})
+
+    reading = read_drawing(drawing(tmp_path / "words.dxf", draw))
+    (fold,) = reading.flat.folds
+    assert fold.angle == (angle if angle is not None else 90.0) and bool(reading.asked) == (angle is None)
+
+
+def test_our_own_drawing_without_its_extended_data_keeps_its_angles(tmp_path):
+    for key in DEMOS:
+        job = demo_work(key).parts[0]
+        blank = develop(job)
+        write_dxf(blank, tmp_path / "ours.dxf")
+        document = ezdxf.readfile(tmp_path / "ours.dxf")
+        for entity in document.modelspace():
+            entity.xdata = None
+        document.saveas(tmp_path / "bare.dxf")
+        reading = read_drawing(tmp_path / "bare.dxf")
+        assert not reading.asked or blank.creases
+        if not blank.creases:
+            for fold in blank.folds:
+                other = min(
+                    reading.flat.folds, key=lambda f: np.abs(fold.start - f.start).sum() + np.abs(fold.end - f.end).sum()
+                )
+                assert other.angle == pytest.approx(fold.angle, abs=0.06), (key, fold.name)
+
+
+def test_holes_made_after_bending_keep_to_a_layer_of_their_own(tmp_path):
+    cutouts = (
+        Cutout(length=8, name="now"),
+        Cutout(length=10, y=Place(edge="front", value=8), after_bending=True, name="round"),
+        Cutout(shape="slot", length=20, width=6, x=Place(edge="left", value=30), after_bending=True, name="slot"),
+    )
+    tree = Design(base=Base(length=200, width=120), flanges=(Flange(edge="front", height=30),), cutouts=cutouts)
+    blank = develop(Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm"))
+    write_dxf(blank, tmp_path / "part.dxf")
+    document = ezdxf.readfile(tmp_path / "part.dxf")
+    by_layer = {name: [e.dxftype() for e in document.modelspace() if e.dxf.layer == name] for name in ("CUT", "CUT-LATER")}
+    assert by_layer == {"CUT": ["LWPOLYLINE", "CIRCLE"], "CUT-LATER": ["CIRCLE", "LWPOLYLINE"]}
+    reading = read_drawing(tmp_path / "part.dxf")
+    assert reading.said == () and (len(reading.flat.holes), len(reading.flat.holes_later)) == (1, 2)
+    again = develop(flat_job(reading))
+    assert sum(hole.after_bending for hole in again.holes) == 2 and again.area == pytest.approx(blank.area, abs=1e-3)
+    later = ET.fromstring(svg_text(blank)).find(".//*[@id='cut-later']")
+    assert later is not None and len(later) == 2

@@ -97,13 +97,18 @@ class Blank:
 
     @once
     def openings(self) -> tuple[Path, ...]:
-        """What is cut out within the outline: every hole, those that overlap as one."""
-        return joined_paths([hole.path for hole in self.holes])
+        """What is cut out within the outline while the sheet is flat: every hole, those that overlap as one."""
+        return joined_paths([hole.path for hole in self.holes if not hole.after_bending])
+
+    @once
+    def openings_later(self) -> tuple[Path, ...]:
+        """What is cut out when the part is bent, those that overlap as one."""
+        return joined_paths([hole.path for hole in self.holes if hole.after_bending])
 
     @once
     def area(self) -> float:
         """Area of the finished flat, mm²."""
-        return self.outline.area - sum(abs(path.area) for path in self.openings)
+        return self.outline.area - sum(abs(path.area) for path in (*self.openings, *self.openings_later))
 
     @once
     def waste(self) -> float:

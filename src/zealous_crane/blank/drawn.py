@@ -82,7 +82,10 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     fine, metal = shapely.Polygon(outline.flattened(math.radians(2))), shapely.Polygon(outline.containing())
     within = metal.buffer(1e-6)
     shapely.prepare(within)
-    holes = tuple(_hole(i, _path(h).moved(move), within) for i, h in enumerate(drawing.holes, start=1))
+    holes = tuple(
+        replace(_hole(i, _path(h).moved(move), within), after_bending=i > len(drawing.holes))
+        for i, h in enumerate([*drawing.holes, *drawing.holes_later], start=1)
+    )
     ends = shapely.MultiPoint([np.add(p, move) for f in drawing.folds for p in (f.start, f.end)])
     relieving = [shape for hole in holes if (shape := shapely.Polygon(hole.path.flattened())).distance(ends) < 0.05]
     if relieving:

@@ -184,6 +184,10 @@ def _tile(
     p.drawPath(painter_path(blank.outline, scale))
     for opening in blank.openings:
         p.drawPath(painter_path(opening, scale))
+    p.setPen(QPen(PAPER.color("ink"), 1.0, Qt.PenStyle.DashLine))
+    for opening in blank.openings_later:
+        p.drawPath(painter_path(opening, scale))
+    p.setPen(QPen(PAPER.color("ink"), 1.2))
     for hole in blank.holes:
         _cross(p, scale.point(*hole.centre), TEXT * 0.5)
     for relief in blank.reliefs:

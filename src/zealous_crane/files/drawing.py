@@ -12,14 +12,14 @@ from ..blank import Blank, MadeBy, Path
 from ..measure import INCH, show_angle
 from .atomic import write_atomically
 
-CUT, FOLD, MARK = "CUT", "FOLD", "MARK"
+CUT, LATER, FOLD, MARK = "CUT", "CUT-LATER", "FOLD", "MARK"
 
 APP = "ZEALOUS_CRANE"
 """Name under which a fold line carries its angle, inside radius and name."""
 
 
 def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
-    """Write the blank: outline and holes on CUT, bend lines on FOLD, everything else on MARK.
+    """Write the blank: outline and holes on CUT, holes made after bending on CUT-LATER, bend lines on FOLD, all else on MARK.
 
     Every fold line carries ``angle`` (degrees, signed), ``radius`` (drawing units) and ``name`` as extended data, so that reading
     the drawing back gives the same blank.
@@ -42,17 +42,18 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
     document.header["$MEASUREMENT"] = 0 if inches else 1
     document.appids.add(APP)
     document.layers.add(CUT, color=7)
+    document.layers.add(LATER, color=1)
     document.layers.add(FOLD, color=5, linetype="DASHED")
     document.layers.add(MARK, color=3)
     space = document.modelspace()
     _closed(space, blank.outline, scale)
     round_ = {id(hole.path): hole for hole in blank.holes if hole.kind == "round"}
-    for opening in blank.openings:
+    for opening, layer in [*((path, CUT) for path in blank.openings), *((path, LATER) for path in blank.openings_later)]:
         hole = round_.get(id(opening))
         if hole is not None:
-            space.add_circle(tuple(hole.centre * scale), hole.size[0] / 2 * scale, dxfattribs={"layer": CUT})
+            space.add_circle(tuple(hole.centre * scale), hole.size[0] / 2 * scale, dxfattribs={"layer": layer})
         else:
-            _closed(space, opening, scale)
+            _closed(space, opening, scale, layer)
     height = max(2.0, min(blank.size) / 40) * scale
     for fold in blank.folds:
         start, end = fold.start * scale, fold.end * scale
@@ -83,6 +84,6 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
     write_atomically(FilePath(path), stream.getvalue().encode(document.output_encoding))
 
 
-def _closed(space: Any, path: Path, scale: float) -> None:
+def _closed(space: Any, path: Path, scale: float, layer: str = CUT) -> None:
     corners = [(x * scale, y * scale, bulge) for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)]
-    space.add_lwpolyline(corners, format="xyb", close=True, dxfattribs={"layer": CUT})
+    space.add_lwpolyline(corners, format="xyb", close=True, dxfattribs={"layer": layer})

@@ -38,6 +38,7 @@ MOST_CHORDS = 2000
 _UNITS = {1: INCH, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: INCH * 1e-6, 9: INCH * 1e-3, 13: 1e-3, 14: 100.0}
 _FOLD_WORDS = re.compile(r"fold|bend|crease|brake|kant|biege|pli", re.IGNORECASE)
 _MARK_WORDS = re.compile(r"mark|scribe|engrav|etch|text|note|dim|defpoints", re.IGNORECASE)
+_LATER_WORDS = re.compile(r"later|after|nachher|après", re.IGNORECASE)
 _FOLD_LINES = re.compile(r"dash|hidden|center|centre|phantom|dot", re.IGNORECASE)
 
 # What the reader mends by itself is no news to a person at a bench.
@@ -55,6 +56,7 @@ class Gathered:
     Attributes:
         cut: sides that are cut, not closed by themselves.
         closed: closed lines, each its sides.
+        later: what is cut when the part is bent: closed lines, and sides not closed by themselves, each alone.
         folds: fold lines: side, name of the layer, what this program wrote beside it.
         marks: lines that are marked, not cut.
         texts: where words stand, and the words.
@@ -65,6 +67,7 @@ class Gathered:
 
     cut: list[Side] = field(default_factory=list)
     closed: list[list[Side]] = field(default_factory=list)
+    later: list[list[Side]] = field(default_factory=list)
     folds: list[tuple[Side, str, dict[str, str]]] = field(default_factory=list)
     marks: list[Side] = field(default_factory=list)
     texts: list[tuple[tuple[float, float], str]] = field(default_factory=list)
@@ -172,10 +175,12 @@ def _entities(container: Any) -> Iterator[Any]:
 
 
 def _kind(entity: Any, document: Any) -> str:
-    """``cut``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line type."""
+    """``cut``, ``later``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line type."""
     if entity.has_xdata(APP):
         return "fold"
     layer = str(entity.dxf.get("layer", "0"))
+    if _LATER_WORDS.search(layer):
+        return "later"
     if _FOLD_WORDS.search(layer):
         return "fold"
     if _MARK_WORDS.search(layer):
@@ -233,6 +238,9 @@ def gather(document: Any, scale: float) -> Gathered:
                     found.round_folds += 1
                 elif math.dist(side.start, side.end) > JOIN:
                     found.folds.append((side, str(entity.dxf.get("layer", "")), written))
+        elif what == "later":
+            kept = [s for s in sides if math.dist(s.start, s.end) > 1e-9]
+            found.later += [kept] if closed else [[side] for side in kept]
         elif closed:
             found.closed.append([s for s in sides if math.dist(s.start, s.end) > 1e-9])
         else:

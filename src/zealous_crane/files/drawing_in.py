@@ -26,8 +26,17 @@ from .sides import Side, chain, first_of_each
 
 __all__ = ["DrawingError", "Reading", "read_drawing"]
 
-_NUMBER = re.compile(r"([+-]?)\s*(\d{1,3}(?:[.,]\d+)?)")
-_DOWN = re.compile(r"down|\bdn\b|back|reverse|unten|(?<![a-z])d(?=[\s_-]*\d)", re.IGNORECASE)
+_FIGURE = r"([+-]?)\s*(\d{1,3}(?:[.,]\d+)?)"
+_UP_WORDS = "up|u|hoch|oben|auf|haut|arriba|su|omhoog|op|upp"
+_DOWN_WORDS = "down|dn|d|unten|runter|ab|bas|abajo|giù|giu|omlaag|neer|ned|reverse|reversed"
+# A layer's name joins its words with underscores or hyphens: these end a word too. A degree sign, or the way it goes, makes a number an
+# angle; a bend's number, a radius, a thickness, a screw or a count has neither.
+_DEGREES = re.compile(rf"(?<![\d.,]){_FIGURE}\s*(?:°|º|deg(?:rees?)?(?![a-z])|grad(?![a-z]))", re.IGNORECASE)
+_AFTER_WAY = re.compile(rf"(?<![^\W_])(?:{_UP_WORDS}|{_DOWN_WORDS})[\s_:=]*{_FIGURE}(?![\d.,]|[^\W_])", re.IGNORECASE)
+_BEFORE_WAY = re.compile(rf"(?<![\d.,\w]){_FIGURE}[\s_-]*(?:{_UP_WORDS}|{_DOWN_WORDS})(?![^\W_])", re.IGNORECASE)
+_SIGNED = re.compile(r"(?:fold|bend|crease)[\s_:=]*([+-])\s*(\d{1,3}(?:[.,]\d+)?)(?![\d.,]|[^\W_])", re.IGNORECASE)
+_UP = re.compile(rf"(?<![^\W_])(?:{_UP_WORDS})(?![^\W\d_])", re.IGNORECASE)
+_DOWN = re.compile(rf"(?<![^\W_])(?:{_DOWN_WORDS})(?![^\W\d_])", re.IGNORECASE)
 
 
 @dataclass(frozen=True)
@@ -67,7 +76,10 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
     said: list[str] = []
     scale = scale_of(document, unit, said)
     gathered = gather(document, scale)
-    outline, holes = _sorted_loops(_loops(gathered, path.name, said), said)
+    loops = _loops(gathered, path.name, said)
+    chained, _ = chain([loop[0] for loop in gathered.later if len(loop) == 1])
+    later = [loop for loop in gathered.later if len(loop) > 1] + chained
+    outline, holes, holes_later = _sorted_loops([*loops, *later], len(loops), said)
     said += _left_out(gathered)
     size = _spread(outline)
     folds, asked = _folds(gathered, angle, size)
@@ -84,20 +96,22 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
                 size=size[0], size_2=size[1]
             )
         )
-    flat = _flat(path.name, outline, holes, folds, gathered.marks)
+    flat = _flat(path.name, outline, holes, holes_later, folds, gathered.marks)
     tolerance = general_tolerance((text for _, text in gathered.texts), inches=abs(scale - INCH) < 1e-6)
     if tolerance.fields:
         said.append(tolerance.says())
     return Reading(flat, tuple(said), tuple(asked), tolerance)
 
 
-def _flat(name: str, outline: Corners, holes: list[Corners], folds: list[DrawnFold], marked: list[Side]) -> DrawnFlat:
+def _flat(
+    name: str, outline: Corners, holes: list[Corners], later: list[Corners], folds: list[DrawnFold], marked: list[Side]
+) -> DrawnFlat:
     """The flat, checked as one that is written would be.
 
     Raises:
         DrawingError: it cannot be a part.
     """
-    most = max(len(outline), *(len(hole) for hole in holes), 0)
+    most = max(len(outline), *(len(hole) for hole in [*holes, *later]), 0)
     if most > MOST_CORNERS:
         raise DrawingError(
             tr("{name} has a line of {most} corners; up to {MOST_CORNERS} can be worked out. Draw it with arcs.").format(
@@ -106,7 +120,7 @@ def _flat(name: str, outline: Corners, holes: list[Corners], folds: list[DrawnFo
         )
     marks = tuple((m.start[0], m.start[1], m.end[0], m.end[1]) for m in marked)
     try:
-        return DrawnFlat(outline=outline, holes=tuple(holes), folds=tuple(folds), marks=marks)
+        return DrawnFlat(outline=outline, holes=tuple(holes), holes_later=tuple(later), folds=tuple(folds), marks=marks)
     except ValidationError as error:
         raise DrawingError(f"{cut(name)}: {plain(error)}") from None
 
@@ -184,8 +198,8 @@ def _spread(corners: Corners) -> tuple[float, float]:
     return wide, high
 
 
-def _sorted_loops(loops: list[list[Side]], said: list[str]) -> tuple[Corners, list[Corners]]:
-    """The largest loop is the part's edge; loops inside it are holes; the rest is said."""
+def _sorted_loops(loops: list[list[Side]], later: int, said: list[str]) -> tuple[Corners, list[Corners], list[Corners]]:
+    """The largest loop is the part's edge; loops inside it are holes, those from ``later`` on cut after bending; the rest is said."""
     paths = [_path(_corners(loop)) for loop in loops]
     order = sorted(range(len(loops)), key=lambda i: -abs(paths[i].area))
     outline = _corners(loops[order[0]])
@@ -201,6 +215,7 @@ def _sorted_loops(loops: list[list[Side]], said: list[str]) -> tuple[Corners, li
     points = shapely.point_on_surface(shapes) if len(shapes) else shapes
     within = [set(tree.query(point, predicate="within").tolist()) for point in points]
     holes: list[Corners] = []
+    holes_later: list[Corners] = []
     kept: set[int] = set()
     nested = 0
     for k, i in enumerate(inner):
@@ -208,7 +223,7 @@ def _sorted_loops(loops: list[list[Side]], said: list[str]) -> tuple[Corners, li
             nested += 1
         else:
             kept.add(k)
-            holes.append(_corners(loops[i]))
+            (holes if i < later else holes_later).append(_corners(loops[i]))
     if outside:
         said.append(
             tr("{outside} closed {which} outside the largest outline or across it left out: other parts?").format(
@@ -221,7 +236,7 @@ def _sorted_loops(loops: list[list[Side]], said: list[str]) -> tuple[Corners, li
                 nested=nested, which=tr("line") if nested == 1 else tr("lines")
             )
         )
-    return outline, holes
+    return outline, holes, holes_later
 
 
 def _folds(gathered: Gathered, angle: float, size: tuple[float, float]) -> tuple[list[DrawnFold], list[int]]:
@@ -253,11 +268,18 @@ def _folds(gathered: Gathered, angle: float, size: tuple[float, float]) -> tuple
 
 
 def _angle(text: str) -> float | None:
-    """Degrees from words such as ``BEND UP 90``, ``fold -45`` or ``90° down``; None where no angle stands."""
-    for sign, digits in _NUMBER.findall(text):
-        value = float(digits.replace(",", "."))
-        if 1 <= value <= 300:
-            return -value if (sign == "-" and not re.search(r"up", text, re.IGNORECASE)) or _DOWN.search(text) else value
+    """Degrees from words such as ``BEND UP 90``, ``fold -45`` or ``90° down``; None where no angle stands.
+
+    An angle is the number beside a degree sign or beside the word for up or down, or a signed one after the word for a fold.
+    """
+    text = re.sub("%%d", "°", text, flags=re.IGNORECASE)
+    for said in (_DEGREES, _AFTER_WAY, _BEFORE_WAY, _SIGNED):
+        for sign, digits in said.findall(text):
+            value = float(digits.replace(",", "."))
+            if 1 <= value <= 300:
+                if _DOWN.search(text) and not _UP.search(text):
+                    return -value
+                return -value if sign == "-" and not _UP.search(text) else value
     return None
 
 
@@ -272,7 +294,7 @@ def _near(gathered: Gathered, side: Side, reach: float) -> list[tuple[float, flo
         t = float(off @ along)
         away = abs(float(off[0] * along[1] - off[1] * along[0]))
         if -reach <= t <= length + reach and away <= reach:
-            value = _angle(text.replace("%%d", "°").replace("%%D", "°"))
+            value = _angle(text)
             if value is not None:
                 found.append((away, value))
     return found

@@ -11,12 +11,12 @@ from .atomic import write_atomically
 
 _STYLE = (
     ".cut{fill:none;stroke:#000;stroke-width:.25}.fold{stroke:#00f;stroke-width:.25;stroke-dasharray:3 1.5}"
-    ".mark{stroke:#080;stroke-width:.2}text{font:4px sans-serif;fill:#00f}"
+    ".later{fill:none;stroke:#c00;stroke-width:.25;stroke-dasharray:1 1}.mark{stroke:#080;stroke-width:.2}text{font:4px sans-serif;fill:#00f}"
 )
 
 
 def write_svg(blank: Blank, path: FilePath) -> None:
-    """Write the blank at 1 : 1, millimetres, groups ``cut``, ``fold`` and ``mark``.
+    """Write the blank at 1 : 1, millimetres, groups ``cut``, ``cut-later`` (when the part is bent), ``fold`` and ``mark``.
 
     Raises:
         FileError: it could not be written.
@@ -29,6 +29,7 @@ def svg_text(blank: Blank) -> str:
     wide, high = blank.size
     paths = [_path(blank.outline, high), *(_path(path, high) for path in blank.openings)]
     cut = "".join(f'<path class="cut" d="{d}"/>' for d in paths)
+    later = "".join(f'<path class="later" d="{_path(path, high)}"/>' for path in blank.openings_later)
     folds = "".join(
         f'<line class="fold" x1="{f.start[0]:.4f}" y1="{high - f.start[1]:.4f}" x2="{f.end[0]:.4f}" y2="{high - f.end[1]:.4f}">'
         f"<title>{escape(f.name)} {f.angle:g}°</title></line>"
@@ -41,7 +42,7 @@ def svg_text(blank: Blank) -> str:
     )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{high:.4f}mm" viewBox="0 0 {wide:.4f} {high:.4f}">'
-        f'<style>{_STYLE}</style><g id="cut">{cut}</g><g id="fold">{folds}</g><g id="mark">{marks}</g></svg>\n'
+        f'<style>{_STYLE}</style><g id="cut">{cut}</g><g id="cut-later">{later}</g><g id="fold">{folds}</g><g id="mark">{marks}</g></svg>\n'
     )
 
 

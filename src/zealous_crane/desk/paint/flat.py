@@ -131,6 +131,10 @@ def _cut(p: QPainter, blank: Blank, scale: Scale, look: Look, text: float) -> No
         shade(p, path, look, text)
         p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.1)))
         p.drawPath(path)
+    # What is cut only when the part is bent is no waste yet: dashed, and not hatched.
+    p.setPen(QPen(look.color("scribe"), max(1.0, text * 0.1), Qt.PenStyle.DashLine))
+    for opening in blank.openings_later:
+        p.drawPath(painter_path(opening, scale))
     for hole in blank.holes:
         if hole.kind not in ("relief", "fold slot"):
             _cross(p, scale.point(*hole.centre), text * 0.35)
