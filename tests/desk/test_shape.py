@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ezdxf
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
@@ -312,6 +313,31 @@ def test_a_drawing_is_read_and_its_folds_are_set(bench, qtbot, tmp_path, monkeyp
     before = window.session.job
     window.filing.open_drawing(tmp_path / "bad.dxf")
     assert said and window.session.job == before
+
+
+@pytest.mark.parametrize(("label", "long"), [("Millimetres", 12.0), ("Inches", 304.8), ("Cancel", None)])
+def test_a_drawing_without_a_unit_is_asked_for_one(bench, qtbot, tmp_path, label, long):
+    window = bench("syrup-tray")
+    document = ezdxf.new("R2010")
+    document.units = 0
+    document.modelspace().add_lwpolyline([(0, 0), (12, 0), (12, 6), (0, 6)], close=True)
+    document.saveas(tmp_path / "plate.dxf")
+    before, asked = window.session.job, []
+
+    def answer():
+        box = window.findChild(QMessageBox)
+        asked.append(box.text())
+        button = next(b for b in box.buttons() if b.text().replace("&", "") == label)
+        qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+
+    QTimer.singleShot(200, answer)
+    window.filing.open_drawing(tmp_path / "plate.dxf")
+    assert "12 × 6 mm" in asked[0] and "12 × 6 in" in asked[0] and "304.8 × 152.4 mm" in asked[0]
+    if long is None:
+        assert window.session.job == before
+    else:
+        assert window.session.blank.size[0] == pytest.approx(long)
+        assert window.session.job.units.is_inch == (label == "Inches")
 
 
 def test_everything_is_handed_over(bench, tmp_path):

@@ -4,17 +4,20 @@ import random
 import xml.etree.ElementTree as ET
 
 import ezdxf
+import ezdxf.path
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 
-from zealous_crane.blank import DevelopmentError, MadeBy, develop
+from zealous_crane.blank import DevelopmentError, MadeBy, Path, develop
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.drawing import write_dxf
-from zealous_crane.files.drawing_in import DrawingError, read_drawing
+from zealous_crane.files.drawing_in import DrawingError, UnitNotNamedError, read_drawing
 from zealous_crane.files.sides import Side, chain
 from zealous_crane.files.svg import svg_text, write_svg
 from zealous_crane.job import FlatPart, Job
+from zealous_crane.measure import Units
 from zealous_crane.part import Cutout, Design, Place
 from zealous_crane.part.design import Base, Flange
 from zealous_crane.plan.make import make_plan
@@ -180,8 +183,29 @@ def test_folds_round_a_hole_close_a_ring(tmp_path):
 def test_wrong_units_are_doubted(tmp_path):
     tiny = read_drawing(drawing(tmp_path / "x.dxf", lambda s, d: rectangle(s, 0.2, 0.1), units=4))
     assert "units" in tiny.said[-1]
-    unnamed = read_drawing(drawing(tmp_path / "y.dxf", lambda s, d: rectangle(s), units=0))
-    assert "names no unit" in unnamed.said[0]
+
+
+@pytest.mark.parametrize("left_out", ["unit", "header"])
+def test_a_unit_that_is_not_named_is_asked_with_both_sizes(left_out, tmp_path):
+    def sides(space, _):
+        corners = [(0, 0), (200, 0), (200, 100), (0, 100)]
+        for k in range(4):
+            space.add_line(corners[k - 1], corners[k])
+
+    drawing(tmp_path / "y.dxf", sides, units=0)
+    if left_out == "header":
+        text = (tmp_path / "y.dxf").read_text()
+        (tmp_path / "y.dxf").write_text("  0\nSECTION\n" + text[text.index("  2\nENTITIES") :])
+    with pytest.raises(UnitNotNamedError, match="200 × 100 mm, in inches 200 × 100 in, which is 5080 × 2540 mm") as raised:
+        read_drawing(tmp_path / "y.dxf")
+    assert raised.value.size == pytest.approx((200, 100))
+    inches, mm = (read_drawing(tmp_path / "y.dxf", unit=unit) for unit in (25.4, 1.0))
+    assert (inches.inches, mm.inches) == (True, False)
+    assert (
+        inches.units(Units.MM) is Units.FRACTIONS
+        and inches.units(Units.DECIMAL) is Units.DECIMAL
+        and mm.units(Units.DECIMAL) is Units.MM
+    )
     assert develop(flat_job(read_drawing(tmp_path / "y.dxf", unit=25.4))).size[0] == pytest.approx(200 * 25.4)
 
 
@@ -325,3 +349,148 @@ def test_holes_made_after_bending_keep_to_a_layer_of_their_own(tmp_path):
     assert sum(hole.after_bending for hole in again.holes) == 2 and again.area == pytest.approx(blank.area, abs=1e-3)
     later = ET.fromstring(svg_text(blank)).find(".//*[@id='cut-later']")
     assert later is not None and len(later) == 2
+
+
+def lwpolyline(space):
+    space.add_lwpolyline([(0, 0, 0), (60, 0, 0.4), (60, 40, 0), (0, 40, -0.3)], format="xyb", close=True)
+
+
+def polyline(space):
+    space.add_polyline2d([(0, 0, 0), (60, 0, 0.4), (60, 40, 0), (0, 40, -0.3)], format="xyb", close=True)
+
+
+def polyline_in_space(space):
+    space.add_polyline3d([(0, 0, 5), (60, 0, 5), (50, 40, 5), (0, 30, 5)], close=True)
+
+
+def lines_and_arc(space):
+    for start, end in (((0, 0), (60, 0)), ((60, 40), (0, 40)), ((0, 40), (0, 0))):
+        space.add_line(start, end)
+    space.add_arc((60, 20), 20, -90, 90)
+
+
+def circle(space):
+    space.add_circle((30, 25), 18)
+
+
+def ellipse(space):
+    space.add_ellipse((30, 25), (25, 5), 0.5)
+
+
+def spline(space):
+    space.add_spline([(0, 0), (40, -5), (55, 30), (20, 45), (0, 0)])
+
+
+SHAPES = (lwpolyline, polyline, polyline_in_space, lines_and_arc, circle, ellipse, spline)
+PUT = {
+    "mirrored": {"xscale": -1}, "mirrored across": {"yscale": -1}, "turned": {"rotation": 33}, "scaled": {"xscale": 2, "yscale": 2},
+    "mirrored and turned": {"xscale": -1, "rotation": 120}, "half turn": {"xscale": -1, "yscale": -1},
+}  # fmt: skip
+
+
+def placed(shape, put, tmp_path, *, nested=False):
+    """The outline a shape has when its block is inserted so, as a polygon, and what was said."""
+
+    def draw(space, document):
+        block = document.blocks.new("SHAPE")
+        shape(block)
+        if nested:
+            outer = document.blocks.new("OUTER")
+            outer.add_blockref("SHAPE", (7, 3), dxfattribs={"xscale": -1, "rotation": 20})
+        space.add_blockref("OUTER" if nested else "SHAPE", (10, 20), dxfattribs=put)
+
+    reading = read_drawing(drawing(tmp_path / "placed.dxf", draw))
+    corners = np.array(reading.flat.outline)
+    path = Path(corners[:, :2], corners[:, 2])
+    return shapely.Polygon(path.flattened(0.001)).buffer(0), reading
+
+
+def plain(shape, put, *, nested=False):
+    """The same by matrices on points taken from the shape itself: no reader of blocks."""
+    document = ezdxf.new("R2010")
+    shape(document.modelspace())
+    rings = []
+    for entity in document.modelspace():
+        rings += [[(p.x, p.y) for p in ezdxf.path.make_path(entity).flattening(0.002)]]
+    ring = rings[0] if len(rings) == 1 else [*rings[0], *rings[3][1:], *rings[1], *rings[2]]
+
+    def insert(points, at, xscale=1.0, yscale=1.0, rotation=0.0):
+        c, s = np.cos(np.radians(rotation)), np.sin(np.radians(rotation))
+        return points * [xscale, yscale] @ np.array([[c, s], [-s, c]]) + at
+
+    points = np.array(ring, dtype=float)
+    if nested:
+        points = insert(points, (7, 3), xscale=-1, rotation=20)
+    return shapely.Polygon(insert(points, (10, 20), **put)).buffer(0)
+
+
+@pytest.mark.parametrize("nested", [False, True])
+@pytest.mark.parametrize("put", PUT)
+@pytest.mark.parametrize("shape", SHAPES)
+def test_blocks_are_read_as_they_lie(shape, put, nested, tmp_path):
+    got, reading = placed(shape, PUT[put], tmp_path, nested=nested)
+    want = plain(shape, PUT[put], nested=nested)
+    assert not [said for said in reading.said if "short straight" not in said]
+    assert got.symmetric_difference(want).area < 0.02 * want.length, "the outline lies elsewhere"
+
+
+@pytest.mark.parametrize("shape", [lwpolyline, polyline, circle, lines_and_arc])
+def test_what_is_extruded_downwards_is_read_turned_over(shape, tmp_path):
+    def draw(space, _):
+        shape(space)
+        for entity in space:
+            if entity.dxftype() != "LINE":
+                entity.dxf.extrusion = (0, 0, -1)
+            else:
+                entity.dxf.start, entity.dxf.end = ((-p[0], p[1]) for p in (entity.dxf.start, entity.dxf.end))
+
+    corners = np.array(read_drawing(drawing(tmp_path / "x.dxf", draw)).flat.outline)
+    got = shapely.Polygon(Path(corners[:, :2], corners[:, 2]).flattened(0.001)).buffer(0)
+    document = ezdxf.new("R2010")
+    shape(document.modelspace())
+    want = shapely.affinity.scale(shapely.affinity.translate(plain(shape, {}), -10, -20), -1, 1, origin=(0, 0))
+    assert got.symmetric_difference(want).area < 0.02 * want.length
+
+
+def test_an_array_of_a_block_is_all_its_holes_and_askew_planes_are_said(tmp_path):
+    def draw(space, document):
+        rectangle(space)
+        document.blocks.new("HOLE").add_circle((0, 0), 3)
+        space.add_blockref(
+            "HOLE", (20, 20), dxfattribs={"row_count": 2, "row_spacing": 30, "column_count": 4, "column_spacing": 25}
+        )
+        space.add_circle((150, 80), 5, dxfattribs={"extrusion": (0, 0.6, 0.8)})
+
+    reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
+    assert len(reading.flat.holes) == 8 and any("circle was not understood" in said for said in reading.said)
+
+
+def test_what_is_hidden_or_turned_off_is_left_out_and_said(tmp_path):
+    def draw(space, document):
+        rectangle(space)
+        document.layers.add("OFF").off()
+        document.layers.add("FROZEN").freeze()
+        space.add_circle((50, 50), 5)
+        for layer in ("OFF", "FROZEN"):
+            space.add_circle((100, 50), 5, dxfattribs={"layer": layer})
+        space.add_circle((150, 50), 5, dxfattribs={"invisible": 1})
+
+    reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
+    assert len(reading.flat.holes) == 1 and any(said.startswith("3 lines") for said in reading.said)
+
+
+@pytest.mark.parametrize("frames", [1, 2])
+def test_a_frame_round_the_part_is_left_out_and_said(frames, tmp_path):
+    def draw(space, document):
+        for i in range(frames):
+            space.add_lwpolyline([(-50 - i, -50), (420, -50), (420, 300 + i), (-50 - i, 300 + i)], close=True)
+        rectangle(space)
+        space.add_circle((100, 50), 5)
+        space.add_circle((300, 200), 5)
+        space.add_line((40, 0), (40, 100), dxfattribs={"layer": "BEND UP 90"})
+
+    reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
+    assert develop(flat_job(reading)).size == pytest.approx((200, 100)) and len(reading.flat.holes) == 1
+    assert any("round the part" in said for said in reading.said) and any(
+        "1 closed line outside" in said for said in reading.said
+    )

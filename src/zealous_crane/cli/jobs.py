@@ -3,17 +3,34 @@
 from __future__ import annotations
 
 import dataclasses
+from enum import StrEnum
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from ..blank import check_flat, flat_for
-from ..files.drawing_in import read_drawing
+from ..files.drawing_in import DrawingError, UnitNotNamedError, read_drawing
 from ..files.job_file import job_schema, read_fitting, write_job, write_work
 from ..job import FlatPart, Job
+from ..measure import INCH, Units
+from ..measure.words import tr
 from ..work import Work
 from .asked import print_json, rack_of_shop, settings_of_shop
+
+
+class DrawnIn(StrEnum):
+    """Units a drawing may be in."""
+
+    MM = "mm"
+    CM = "cm"
+    M = "m"
+    IN = "in"
+    FT = "ft"
+
+
+DRAWN_IN = {DrawnIn.MM: 1.0, DrawnIn.CM: 10.0, DrawnIn.M: 1000.0, DrawnIn.IN: INCH, DrawnIn.FT: 12 * INCH}
+"""mm."""
 
 
 def from_drawing(
@@ -22,9 +39,13 @@ def from_drawing(
     metal: Annotated[str, typer.Option(help="Key of the metal.")] = "mild-steel",
     thickness: Annotated[str, typer.Option(help="Gauge or thickness.")] = "20 ga",
     angle: Annotated[float, typer.Option(help="Degrees for folds that say nothing.")] = 90.0,
+    unit: Annotated[DrawnIn | None, typer.Option(help="What one unit of the drawing is, where it does not say.")] = None,
 ) -> None:
     """Make a job of a drawn flat; what was assumed or left out is said."""
-    reading = read_drawing(drawing, angle=angle)
+    try:
+        reading = read_drawing(drawing, unit=DRAWN_IN[unit] if unit else None, angle=angle)
+    except UnitNotNamedError as error:
+        raise DrawingError(tr("{error} Give --unit mm or --unit in.").format(error=error)) from None
     own = settings_of_shop().own_metal(metal)
     job = Job(
         name=drawing.stem,
@@ -32,7 +53,7 @@ def from_drawing(
         metal=metal,
         own_metal=own,
         thickness=thickness,
-        **reading.tolerance.fields,
+        **{"units": reading.units(Units.MM), **reading.tolerance.fields},
     )
     check_flat(job, rack_of_shop().find(job.brake))
     write_job(job, output)

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
 from ..files.atomic import FileError
 from ..files.job_file import read_work
 from ..job import FlatPart, Job
+from ..measure import INCH
 from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..work import Work
@@ -123,17 +125,23 @@ class Filing:
 
     def open_drawing(self, path: Path) -> tuple[str, ...]:
         """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
-        from ..files.drawing_in import read_drawing
+        from ..files.drawing_in import UnitNotNamedError, read_drawing
 
         try:
-            reading = read_drawing(path)
+            try:
+                reading = read_drawing(path)
+            except UnitNotNamedError as error:
+                unit = self._ask_unit(str(error))
+                if unit is None:
+                    return ()
+                reading = read_drawing(path, unit=unit)
             job = self.session.job
             made = Job(
                 name=path.stem, part=FlatPart(flat=reading.flat), **reading.tolerance.fields, metal=job.metal, own_metal=job.own_metal,
                 thickness=job.thickness, radius=job.radius, school=job.school, brake=job.brake, units=job.units,
             )  # fmt: skip
             # The shop's ways, but the units and tolerances that the drawing itself names.
-            named = {"units": job.units, **reading.tolerance.fields}
+            named = {"units": reading.units(job.units), **reading.tolerance.fields}
             self.session.start_with(self.session.settings.taken_by(made).model_copy(update=named))
         except INPUT_ERRORS as error:
             self.front.refuse(str(error))
@@ -141,6 +149,20 @@ class Filing:
         self.front.open_bench()
         self.front.say(tr("Read {name}.").format(name=path.name) + (f" {reading.said[0]}" if reading.said else ""))
         return reading.said
+
+    def _ask_unit(self, said: str) -> float | None:
+        """Ask in which unit a drawing is drawn, both sizes shown; mm per unit, None where nobody knows."""
+        asked = QMessageBox(self.front.window)
+        asked.setIcon(QMessageBox.Icon.Question)
+        asked.setWindowTitle("Zealous Crane")
+        asked.setText(said)
+        asked.setTextFormat(Qt.TextFormat.PlainText)
+        millimetres = asked.addButton(tr("Millimetres"), QMessageBox.ButtonRole.AcceptRole)
+        inches = asked.addButton(tr("Inches"), QMessageBox.ButtonRole.AcceptRole)
+        asked.addButton(QMessageBox.StandardButton.Cancel)
+        asked.exec()
+        clicked = asked.clickedButton()
+        return 1.0 if clicked is millimetres else INCH if clicked is inches else None
 
     def save(self) -> bool:
         """Save where the job came from, or ask."""

@@ -41,6 +41,9 @@ _MARK_WORDS = re.compile(r"mark|scribe|engrav|etch|text|note|dim|defpoints", re.
 _LATER_WORDS = re.compile(r"later|after|nachher|après", re.IGNORECASE)
 _FOLD_LINES = re.compile(r"dash|hidden|center|centre|phantom|dot", re.IGNORECASE)
 
+LEVEL = 1e-6
+"""Part of an extrusion's direction that may lie along the sheet."""
+
 # What the reader mends by itself is no news to a person at a bench.
 logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
 
@@ -62,6 +65,7 @@ class Gathered:
         texts: where words stand, and the words.
         strange: kinds of what was not understood, and how many.
         chorded: curves taken as short straight pieces.
+        unseen: how many lie on layers that are off or frozen, or are hidden by themselves.
         round_folds: fold lines that are no straight lines; they are left out.
     """
 
@@ -73,11 +77,12 @@ class Gathered:
     texts: list[tuple[tuple[float, float], str]] = field(default_factory=list)
     strange: Counter[str] = field(default_factory=Counter)
     chorded: int = 0
+    unseen: int = 0
     round_folds: int = 0
 
 
-def open_drawing(path: FilePath) -> Any:
-    """The document of a DXF file.
+def open_drawing(path: FilePath) -> tuple[Any, float | None]:
+    """The document of a DXF file, and mm per unit of it; None where it does not name its unit.
 
     Raises:
         DrawingError: it cannot be read, is far too large, or is no drawing.
@@ -114,27 +119,9 @@ def open_drawing(path: FilePath) -> Any:
     except Exception:
         # The reader of drawings fails in many ways on a damaged file.
         raise DrawingError(tr("{name} is damaged, or not a DXF drawing.").format(name=cut(path.name))) from None
-    return document
-
-
-def scale_of(document: Any, unit: float | None, said: list[str]) -> float:
-    """Millimetres per unit of a drawing.
-
-    Args:
-        document: the drawing.
-        unit: what is known from elsewhere; None takes what the drawing says.
-        said: takes a sentence where it had to be assumed.
-    """
-    if unit is not None:
-        return unit
     named = _whole(document.header.get("$INSUNITS", 0))
-    if named in _UNITS:
-        return _UNITS[named]
-    inches = _whole(document.header.get("$MEASUREMENT", 1)) == 0
-    said.append(
-        tr("The drawing names no unit; it was read in {which}.").format(which=tr("inches") if inches else tr("millimetres"))
-    )
-    return INCH if inches else 1.0
+    # Where a file has no such line the library supposes metres.
+    return document, _UNITS.get(named) if b"$INSUNITS" in text else None
 
 
 def _whole(value: Any) -> int:
@@ -167,7 +154,9 @@ def _entities(container: Any) -> Iterator[Any]:
             )
         if entity.dxftype() == "INSERT" and depth < 6:
             try:
-                waiting.append((iter(list(itertools.islice(entity.virtual_entities(), MOST))), depth + 1))
+                # An array of a block is taken apart into its single ones first.
+                inside = entity.multi_insert() if entity.mcount > 1 else entity.virtual_entities()
+                waiting.append((iter(list(itertools.islice(inside, MOST))), depth + 1))
             except Exception:
                 yield entity
         else:
@@ -202,10 +191,16 @@ def gather(document: Any, scale: float) -> Gathered:
         DrawingError: there is too much of it.
     """
     found = Gathered()
+    unseen = {layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()}
     for entity in _entities(document.modelspace()):
         kind = entity.dxftype()
+        if entity.dxf.get("invisible", 0) or str(entity.dxf.get("layer", "0")).lower() in unseen:
+            found.unseen += 1
+            continue
         if kind in ("TEXT", "MTEXT"):
             at = entity.dxf.get("insert", None)
+            if at is not None and kind == "TEXT" and entity.dxf.get("extrusion", (0.0, 0.0, 1.0))[2] < 0:
+                at = (-at[0], at[1])
             text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))
             if at is not None:
                 found.texts.append(((at[0] * scale, at[1] * scale), text))
@@ -267,31 +262,48 @@ def figure(text: str) -> float:
 
 
 def _sides(entity: Any, scale: float) -> tuple[list[Side], bool, bool]:
-    """An entity as sides; whether it is closed in itself; whether curves were cut into chords."""
+    """An entity as sides in world coordinates; whether it is closed in itself; whether curves were cut into chords.
+
+    Lines of two dimensions are written in the plane of their own extrusion: a mirrored block turns it over, and their arcs with it.
+    What stands in a plane askew to the sheet has no true size on it and gives no sides.
+    """
     kind = entity.dxftype()
+    turned = 1.0
+    if kind in ("ARC", "CIRCLE", "LWPOLYLINE") or (kind == "POLYLINE" and entity.is_2d_polyline):
+        up = entity.dxf.get("extrusion", (0.0, 0.0, 1.0))
+        if max(abs(up[0]), abs(up[1])) > LEVEL:
+            return [], False, False
+        turned = math.copysign(1.0, up[2])
 
     def at(p: Any) -> tuple[float, float]:
         return float(p[0]) * scale, float(p[1]) * scale
+
+    def own(p: Any) -> tuple[float, float]:
+        # With the extrusion turned over, the plane's x runs the other way.
+        return float(p[0]) * scale * turned, float(p[1]) * scale
 
     if kind == "LINE":
         return [Side(at(entity.dxf.start), at(entity.dxf.end))], False, False
     if kind == "ARC":
         sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360 or 360
-        return [Side(at(entity.start_point), at(entity.end_point), math.tan(math.radians(sweep) / 4))], False, False
+        return [Side(at(entity.start_point), at(entity.end_point), turned * math.tan(math.radians(sweep) / 4))], False, False
     if kind == "CIRCLE":
-        (x, y), r = at(entity.dxf.center), float(entity.dxf.radius) * scale
+        (x, y), r = own(entity.dxf.center), float(entity.dxf.radius) * scale
         if r <= 0:
             return [], False, False
         return [Side((x + r, y), (x - r, y), 1.0), Side((x - r, y), (x + r, y), 1.0)], True, False
     if kind in ("LWPOLYLINE", "POLYLINE"):
         if kind == "LWPOLYLINE":
-            rows = [((float(x) * scale, float(y) * scale), float(b)) for x, y, b in entity.get_points("xyb")]
+            rows = [(own((x, y)), turned * float(b)) for x, y, b in entity.get_points("xyb")]
             closed = bool(entity.closed)
-        else:
-            if not entity.is_2d_polyline:
-                return [], False, False
-            rows = [(at(v.dxf.location), float(v.dxf.get("bulge", 0.0))) for v in entity.vertices]
+        elif entity.is_2d_polyline:
+            rows = [(own(v.dxf.location), turned * float(v.dxf.get("bulge", 0.0))) for v in entity.vertices]
             closed = bool(entity.is_closed)
+        elif entity.is_3d_polyline and len({round(v.dxf.location.z, 6) for v in entity.vertices}) == 1:
+            rows = [(at(v.dxf.location), 0.0) for v in entity.vertices]
+            closed = bool(entity.is_closed)
+        else:
+            return [], False, False
         if len(rows) > 1 and math.dist(rows[0][0], rows[-1][0]) < JOIN and len(rows) > 2:
             rows, closed = rows[:-1], True
         count = len(rows) if closed else len(rows) - 1

@@ -13,18 +13,18 @@ import shapely
 from pydantic import ValidationError
 
 from ..blank import Path
-from ..measure import INCH
+from ..measure import INCH, Units
 from ..measure.dataclass import dataclass
 from ..measure.report import plain
 from ..measure.text import cut
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from ..part import DrawnFlat, DrawnFold
 from ..part.drawn_flat import MOST_CORNERS
-from .drawing_entities import DrawingError, Gathered, figure, gather, open_drawing, scale_of
+from .drawing_entities import DrawingError, Gathered, figure, gather, open_drawing
 from .drawing_tolerance import GeneralTolerance, general_tolerance
-from .sides import Side, chain, first_of_each
+from .sides import JOIN, Side, chain, first_of_each
 
-__all__ = ["DrawingError", "Reading", "read_drawing"]
+__all__ = ["DrawingError", "Reading", "UnitNotNamedError", "read_drawing"]
 
 _FIGURE = r"([+-]?)\s*(\d{1,3}(?:[.,]\d+)?)"
 _UP_WORDS = "up|u|hoch|oben|auf|haut|arriba|su|omhoog|op|upp"
@@ -48,12 +48,40 @@ class Reading:
         said: what was assumed, mended, or not understood, in sentences.
         tolerance: what its text asks of every size.
         asked: numbers (from 1) of the fold lines whose angle was not written.
+        inches: it is drawn in inches or feet.
     """
 
     flat: DrawnFlat
     said: tuple[str, ...]
     asked: tuple[int, ...]
     tolerance: GeneralTolerance = field(default_factory=GeneralTolerance)
+    inches: bool = False
+
+    def units(self, shop: Units) -> Units:
+        """Units for a job made of it: the drawing's, as the shop reads them."""
+        if self.inches == shop.is_inch:
+            return shop
+        return Units.FRACTIONS if self.inches else Units.MM
+
+
+class UnitNotNamedError(DrawingError):
+    """A drawing does not say in which unit it is drawn: a person is asked, both sizes before them.
+
+    Attributes:
+        size: length and width of the part in the drawing's units.
+    """
+
+    def __init__(self, name: str, size: tuple[float, float]) -> None:
+        self.size = size
+        a, b = size
+        super().__init__(
+            tr("{name} names no unit. In millimetres the part is {mm}, in inches {inch}, which is {as_mm}. Say which.").format(
+                name=cut(name),
+                mm=f"{a:.5g} × {b:.5g} mm",
+                inch=f"{a:.5g} × {b:.5g} in",
+                as_mm=f"{a * INCH:.5g} × {b * INCH:.5g} mm",
+            )
+        )
 
 
 def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90.0) -> Reading:
@@ -69,19 +97,23 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
         angle: degrees for folds that say nothing.
 
     Raises:
+        UnitNotNamedError: ``unit`` is None, and the drawing names none either.
         DrawingError: not a drawing, no closed outline, or nothing that could be a part.
     """
     path = FilePath(path)
-    document = open_drawing(path)
+    document, named = open_drawing(path)
     said: list[str] = []
-    scale = scale_of(document, unit, said)
+    scale = unit or named or 1.0
     gathered = gather(document, scale)
     loops = _loops(gathered, path.name, said)
     chained, _ = chain([loop[0] for loop in gathered.later if len(loop) == 1])
     later = [loop for loop in gathered.later if len(loop) > 1] + chained
+    loops = _edge_first(loops, [side for side, _, _ in gathered.folds], said)
     outline, holes, holes_later = _sorted_loops([*loops, *later], len(loops), said)
     said += _left_out(gathered)
     size = _spread(outline)
+    if unit is None and named is None:
+        raise UnitNotNamedError(path.name, size)
     folds, asked = _folds(gathered, angle, size)
     if asked:
         numbers = ", ".join(str(i) for i in asked[:8]) + (" …" if len(asked) > 8 else "")
@@ -97,10 +129,15 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
             )
         )
     flat = _flat(path.name, outline, holes, holes_later, folds, gathered.marks)
-    tolerance = general_tolerance((text for _, text in gathered.texts), inches=abs(scale - INCH) < 1e-6)
+    tolerance = general_tolerance((text for _, text in gathered.texts), inches=_in_inches(scale))
     if tolerance.fields:
         said.append(tolerance.says())
-    return Reading(flat, tuple(said), tuple(asked), tolerance)
+    return Reading(flat, tuple(said), tuple(asked), tolerance, _in_inches(scale))
+
+
+def _in_inches(scale: float) -> bool:
+    """True for inches and feet, mm per unit given."""
+    return any(abs(scale - unit) < 1e-6 for unit in (INCH, 12 * INCH))
 
 
 def _flat(
@@ -163,6 +200,14 @@ def _left_out(gathered: Gathered) -> Iterator[str]:
         yield tr("{chorded} {which} taken as short straight pieces.").format(
             chorded=gathered.chorded, which=tr("curve was") if gathered.chorded == 1 else tr("curves were")
         )
+    if gathered.unseen:
+        yield tr("{which} left out.").format(
+            which=counted(
+                "{count} line or text that is hidden or on a layer turned off was",
+                "{count} lines or texts that are hidden or on a layer turned off were",
+                gathered.unseen,
+            )
+        )
     if gathered.round_folds:
         yield tr("{round_folds} round fold lines were left out: a brake folds along straight lines.").format(
             round_folds=gathered.round_folds
@@ -198,10 +243,28 @@ def _spread(corners: Corners) -> tuple[float, float]:
     return wide, high
 
 
+def _edge_first(loops: list[list[Side]], folds: list[Side], said: list[str]) -> list[list[Side]]:
+    """The loops, the part's edge first: the largest, or where every fold line lies in smaller ones, the smallest of these.
+
+    What is drawn round that one, a frame or the sheet it is cut from, is said and left out.
+    """
+    shapes = [shapely.Polygon(_path(_corners(loop)).flattened()) for loop in loops]
+    lines = shapely.MultiLineString([(side.start, side.end) for side in folds])
+    around = [i for i, shape in enumerate(shapes) if folds and shape.buffer(JOIN).contains(lines)]
+    edge = min(around, key=lambda i: shapes[i].area) if around else max(range(len(loops)), key=lambda i: shapes[i].area)
+    if len(around) > 1:
+        said.append(
+            tr("{which} round the part left out: a frame, or the sheet it is cut from?").format(
+                which=counted("{count} closed line", "{count} closed lines", len(around) - 1)
+            )
+        )
+    return [loops[edge], *(loop for i, loop in enumerate(loops) if i != edge and i not in around)]
+
+
 def _sorted_loops(loops: list[list[Side]], later: int, said: list[str]) -> tuple[Corners, list[Corners], list[Corners]]:
-    """The largest loop is the part's edge; loops inside it are holes, those from ``later`` on cut after bending; the rest is said."""
+    """The first loop is the part's edge; loops inside it are holes, those from ``later`` on cut after bending; the rest is said."""
     paths = [_path(_corners(loop)) for loop in loops]
-    order = sorted(range(len(loops)), key=lambda i: -abs(paths[i].area))
+    order = [0, *sorted(range(1, len(loops)), key=lambda i: -abs(paths[i].area))]
     outline = _corners(loops[order[0]])
     edge = shapely.Polygon(paths[order[0]].flattened()).buffer(1e-6)
     shapely.prepare(edge)
