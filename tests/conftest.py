@@ -2,34 +2,18 @@
 
 from __future__ import annotations
 
-import atexit
 import gc
 import os
-import shutil
 import sys
-import tempfile
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
-
-def _away_from_home() -> Path:
-    """No test touches the files of whoever runs it: their book, shop and settings are out of reach before anything is brought in."""
-    for name in [name for name in os.environ if name.startswith("ZEALOUS_CRANE_")]:
-        del os.environ[name]
-    home = Path(tempfile.mkdtemp(prefix="zealous-crane-tests-"))
-    atexit.register(shutil.rmtree, home, ignore_errors=True)
-    for name in ("DATA", "CONFIG", "STATE"):
-        os.environ[f"XDG_{name}_HOME"] = str(home / name.lower())
-    return home
-
-
-HOME = _away_from_home()
 sys.path.insert(0, str(Path(__file__).parent))
 
 import pytest
 from hypothesis import settings
 
+import away_from_home  # noqa: F401 - clears the environment before anything of ours is brought in
 import shared_plans
 from zealous_crane.brake import LeafBrake, Rack, shipped_rack
 from zealous_crane.job import Job

@@ -5,8 +5,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from conftest import HOME
-
+from away_from_home import HOME
 from zealous_crane.shop.place import book_place, brakes_place, shop_home
 
 
@@ -20,7 +19,16 @@ def test_a_run_of_the_tests_writes_nothing_into_a_book_named_by_the_environment(
     book = tmp_path / "mine.db"
     tests = Path(__file__).parent
     said = subprocess.run(
-        [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", str(tests / "desk" / "test_book_at_the_brake.py"), "-x"],
+        [
+            sys.executable,
+            "-m",
+            "pytest",
+            "-q",
+            "-p",
+            "no:cacheprovider",
+            str(tests / "desk" / "test_book_at_the_brake.py"),
+            "-x",
+        ],
         env={**os.environ, "ZEALOUS_CRANE_BOOK": str(book)},
         capture_output=True,
         text=True,

@@ -5,8 +5,13 @@ import shapely
 from pydantic import ValidationError
 
 from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.brake import BrakeError, LeafBrake, Section, read_brake, shop_rack, tools_for
+from zealous_crane.brake import BrakeError, LeafBrake, Section, read_brake, shipped_rack, shop_rack, tools_for
+from zealous_crane.brake.begin import NEW
+from zealous_crane.job import Job
 from zealous_crane.measure import INCH
+from zealous_crane.part import Design, Flange
+from zealous_crane.part.design import Base
+from zealous_crane.plan.make import make_plan
 
 
 def test_shipped_brakes_stand_up(rack):
@@ -77,3 +82,13 @@ def test_the_shops_own_folder_joins_the_rack(tmp_path, brake):
     assert len(complaints) == 1 and "b.json" in complaints[0]
     with pytest.raises(BrakeError, match="apiary-finger-50"):
         rack["no-such"]
+
+
+@pytest.mark.parametrize("kind", NEW, ids=[kind.label for kind in NEW])
+@pytest.mark.parametrize("part_of_bed", [0.05, 0.3, 0.7, 0.95, 1.0])
+def test_a_machine_that_is_begun_folds_over_its_whole_bed(kind, part_of_bed):
+    brake = kind.begin(shipped_rack())
+    tree = Design(base=Base(length=brake.bed_length * part_of_bed, width=150), flanges=(Flange(edge="front", height=25),))
+    job = Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="0.7 mm", units="mm", brake=brake.key)
+    plan = make_plan(job, brake)
+    assert plan.feasible, plan.sentence

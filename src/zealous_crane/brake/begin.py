@@ -56,10 +56,12 @@ def _straight(key: str, name: str) -> Brake:
 
 
 def _press(key: str, name: str) -> Brake:
+    # A cut set that reaches over the whole bed, and every 5 mm below it.
+    pieces = tuple(Section(width=float(w)) for w in (10, 15, 20, 40, 50, 100, 200, 300, 500))
     return PressBrake(
         key=key, name=name, bed_length=1200.0, force=400.0, open_height=350.0, shut_height=150.0,
-        punches=(straight_punch(tr("Straight punch")), gooseneck_punch(tr("Gooseneck punch"))),
-        dies=tuple(v_die(f"V {v}", float(v)) for v in (8, 12, 16, 24)),
+        punches=(straight_punch(tr("Straight punch"), pieces=pieces), gooseneck_punch(tr("Gooseneck punch"), pieces=pieces)),
+        dies=tuple(v_die(f"V {v}", float(v), pieces=pieces) for v in (8, 12, 16, 24)),
     )  # fmt: skip
 
 

@@ -213,7 +213,8 @@ def reachable(pieces: tuple[Section, ...], longest: float) -> tuple[tuple[float,
         for total, counts in sums.items():
             for n in range(1, piece.count + 1):
                 reached = total + n * step
-                if reached * GRAIN > longest:
+                # The widths are whole grains only nearly: a bar as long as the bed is no longer than it.
+                if reached * GRAIN > longest + GRAIN / 2:
                     break
                 with_n = (*counts[:i], n, *counts[i + 1 :])
                 known = grown.get(reached)
