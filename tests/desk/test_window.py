@@ -136,6 +136,18 @@ def test_header_choices_change_the_job(window, qtbot):
     assert "not in the stainless" in window.header.thickness.complaint.text()
     retype(qtbot, window.header.thickness, "24 ga")
     assert session.job.thickness == "24 ga"
+    for typed in ("26", "26ga", "26 ga stainless"):
+        retype(qtbot, window.header.thickness, typed)
+        assert window.header.thickness.edit.text() == typed and session.job.thickness == "26 ga"
+        qtbot.keyClick(window.header.thickness.edit, Qt.Key.Key_Return)
+        assert window.header.thickness.edit.text() == "26 ga"
+    said = []
+    session.complained.connect(said.append)
+    window.header.metal.setFocus()
+    qtbot.keyClicks(window.header.metal, "Galvaniz")
+    assert session.job.metal == "galvanized", "chosen by its first letters"
+    # By the tables: galvanized and galvannealed 26 ga are 0.0217", stainless 0.0188".
+    assert said == ['26 ga of Galvannealed steel is ≈0.022"; of Stainless 304 it was ≈0.019".']
     window.header.quantity.setValue(12)
     assert session.job.quantity == 12
     window.header.brake.setCurrentIndex(window.header.brake.findData("bench-finger-1000"))

@@ -51,7 +51,17 @@ def test_the_same_number_is_four_thicknesses():
 
 @pytest.mark.parametrize(
     ("text", "mm"),
-    [("22 ga", 0.0336 * INCH), ("#22", 0.0336 * INCH), ("22gauge", 0.0336 * INCH), ("0.8 mm", 0.8), ("0.030", 0.762)],
+    [
+        ("22 ga", 0.0336 * INCH),
+        ("#22", 0.0336 * INCH),
+        ("22gauge", 0.0336 * INCH),
+        ("0.8 mm", 0.8),
+        ("0.030", 0.762),
+        ("22", 0.0336 * INCH),
+        ("18ga", 0.0516 * INCH),
+        ("18 ga galv", 0.0516 * INCH),
+        ("18 GA. Galvanized", 0.0516 * INCH),
+    ],
 )
 def test_thickness_as_written(text, mm):
     assert Sheet.read(material("galvanized"), text).thickness == pytest.approx(mm)
@@ -62,7 +72,8 @@ def test_thickness_as_written(text, mm):
     [
         ("99 ga", "not in the galvanized"),
         ("tin", "could not be read"),
-        ("22", "Did you mean 22 ga"),
+        ("18 ga stainless", "Choose the metal, or write 18 ga"),
+        ("18 ga cheese", "could not be read"),
         ("0 mm", "run from"),
         ("2 in", "run from"),
     ],
@@ -131,3 +142,11 @@ def test_what_shops_buy_is_there_and_in_order():
         > soft.least_radius
     )
     assert hard.air_springback > soft.air_springback
+
+
+def test_a_bare_number_in_millimetres_is_plate_or_gauge_or_asked_about():
+    metal = material("mild-steel")
+    assert Sheet.read(metal, "26", Units.MM).thickness == pytest.approx(0.0179 * INCH)
+    assert Sheet.read(metal, "3", Units.MM).thickness == 3.0
+    with pytest.raises(ValueError, match=r"could be 22 ga \(0.76 mm\) or plate of 22 mm"):
+        Sheet.read(metal, "22", Units.MM)

@@ -6,8 +6,11 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QLabel, QWidget
 
 from ..measure import Units, show_length
+from ..measure.input_error import INPUT_ERRORS
+from ..measure.report import plain
 from ..measure.words import tr
-from .field import TextField
+from ..metal import Sheet
+from .field import ParsedField, TextField
 from .session import Session
 from .theme import crowded, font, text_scale
 from .widget import Choice, Count, labelled
@@ -31,8 +34,7 @@ class Header(QWidget):
         self.metal.setMinimumContentsLength(10)
         self.metal.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.metal.activated.connect(lambda _: self._set(metal=self.metal.currentData()))
-        self.thickness = TextField(tr("Gauge or thickness"), self._thicken, tr('22 ga, 0.030" or 0.8 mm'))
-        self.thickness.edit.editingFinished.connect(lambda: _settled(self.thickness))
+        self.thickness = ParsedField(tr("Gauge or thickness"), self._thicken, self._sheet, tr('22 ga, 0.030" or 0.8 mm'))
         self.actual = QLabel()
         self.actual.setObjectName("faint")
         self.brake = Choice()
@@ -109,7 +111,21 @@ class Header(QWidget):
         return self.session.edit("name", name=text.strip()[:120])
 
     def _thicken(self, text: str) -> str | None:
+        try:
+            # A gauge is kept spelt out: in other units a bare number would be something else.
+            text = self._sheet(text).written
+        except INPUT_ERRORS as error:
+            return plain(error)
         return self.session.edit("thickness", thickness=text)
+
+    def _sheet(self, text: str) -> Sheet:
+        """The job's metal at a thickness as written.
+
+        Raises:
+            InputError: it cannot be read.
+        """
+        job = self.session.job
+        return Sheet.read(job.material, text, job.units)
 
     def _set(self, **fields: object) -> None:
         """A choice made from a list; what cannot be is refused with a sentence and the old choice stays."""

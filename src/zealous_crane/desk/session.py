@@ -19,7 +19,7 @@ from ..fit import Fit
 from ..fitting import DuctFitting
 from ..job import DrawnPart, Job, OrderWishes
 from ..joint import Joint
-from ..measure import say_forces_in
+from ..measure import say_forces_in, show_length
 from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
@@ -204,9 +204,29 @@ class Session(QObject):
             if work.parts[self.at].part != job.part:
                 masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
                 return tr("This size follows from {masters}; change it there, or loosen the fit first.").format(masters=masters)
-            return self._take(self._step(work, rack=rack), what)
+            before = self.job
+            said = self._take(self._step(work, rack=rack), what)
         except INPUT_ERRORS as error:
             return plain(error)
+        if said is None:
+            self._tell_moved_gauge(before)
+        return said
+
+    def _tell_moved_gauge(self, before: Job) -> None:
+        """Say so where another metal's own table makes the same gauge another thickness."""
+        old, new = before.sheet, self.job.sheet
+        if old.metal != new.metal and old.written == new.written and abs(old.thickness - new.thickness) > 1e-6:
+            units = self.job.units.fine
+            said = tr("{written} of {metal} is {thickness}; of {metal_2} it was {thickness_2}.")
+            self.complained.emit(
+                said.format(
+                    written=new.written,
+                    metal=new.metal.name,
+                    thickness=show_length(new.thickness, units),
+                    metal_2=old.metal.name,
+                    thickness_2=show_length(old.thickness, units),
+                )
+            )
 
     def _take(self, step: Step, what: str, *, another: bool = False) -> str | None:
         """Make this the present state, as a step of undo; ``another`` part may be on the bench then.

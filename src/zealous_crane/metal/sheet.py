@@ -17,6 +17,17 @@ from .rating import GAUGE, gauge_of
 
 _SWG = re.compile(r"^\s*(\d+)\s*swg\s*$", re.IGNORECASE)
 _WEIGHT = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*oz\.?\s*$", re.IGNORECASE)
+_NAMED = re.compile(r"^\s*(\d+)\s*(?:ga|gauge|g)\.?\s+([a-zäöüß]{2,20})\.?\s*$", re.IGNORECASE)
+_BARE = re.compile(r"^\s*(\d{1,2})\s*$")
+
+TABLE_WORDS: dict[str, tuple[str, ...]] = {
+    "galvanized": ("galv", "galvanized", "galvanised", "gi"),
+    "steel": ("steel", "mild", "ms", "crs", "crca", "hrs"),
+    "stainless": ("stainless", "ss", "inox"),
+    "brown-sharpe": ("al", "alu", "alum", "aluminium", "aluminum", "brass", "copper"),
+}
+"""Words people write behind a gauge, by the table they mean."""
+
 THINNEST, THICKEST = 0.1, 25.0
 """Thicknesses (mm) that are sheet or plate; anything else is a slip of the pen."""
 
@@ -45,6 +56,46 @@ def _asked(written: str, thickness: float, units: Units) -> None:
         )
 
 
+def _told(metal: Material, written: str, units: Units) -> str:
+    """What was typed with its gauge spelt out: ``26`` and ``18 ga galv`` are ``26 ga`` and ``18 ga`` where only that can be meant.
+
+    Raises:
+        InputError: it names the gauge of another metal, or may be a gauge as well as plate.
+    """
+    named, bare = _NAMED.match(written[:80]), _BARE.match(written[:80])
+    if named:
+        table = next((table for table, words in TABLE_WORDS.items() if named[2].lower() in words), None)
+        if table == metal.gauge_name:
+            return f"{named[1]} ga"
+        if table is not None:
+            raise InputError(
+                tr(
+                    "{written} is a gauge of the {table} table, and {metal} goes by the {table_2} table. Choose the metal, or write {gauge} ga."
+                ).format(
+                    written=cut(written.strip()),
+                    table=gauge_table(table).name,
+                    metal=metal.name,
+                    table_2=metal.gauge.name,
+                    gauge=named[1],
+                )
+            )
+    if bare and int(bare[1]) in metal.gauge.inches:
+        length = parse_length(written, units)
+        if length > THICKEST:
+            return f"{bare[1]} ga"
+        if length > PLATE:
+            raise InputError(
+                tr(
+                    "A thickness of {value} could be {value} ga ({thin}) or plate of {thick}. Write {value} ga or {thick}."
+                ).format(
+                    value=bare[1],
+                    thin=show_length(metal.gauge.thickness(int(bare[1])), units.fine),
+                    thick=show_length(length, units),
+                )
+            )
+    return written
+
+
 @dataclass(frozen=True)
 class Sheet:
     """A metal at a thickness.
@@ -52,7 +103,7 @@ class Sheet:
     Attributes:
         metal: the material.
         thickness: mm.
-        written: as the thickness was written (``22 ga``, ``0.8 mm``).
+        written: as the thickness was written (``0.8 mm``), a gauge as ``22 ga``.
     """
 
     metal: Material
@@ -68,13 +119,15 @@ class Sheet:
         Raises:
             InputError: unreadable, not in the gauge table, or not a sheet thickness.
         """
+        written = _told(metal, written, units)
         gauge, swg, weight = (pattern.match(written[:80]) for pattern in (GAUGE, _SWG, _WEIGHT))
         if swg:
             thickness = gauge_table("swg").thickness(int(swg[1]))
         elif weight:
             thickness = by_weight(float(weight[1].replace(",", ".")), metal.density)
         elif gauge:
-            thickness = metal.gauge.thickness(int(gauge[1] or gauge[2]))
+            number = int(gauge[1] or gauge[2])
+            thickness, written = metal.gauge.thickness(number), f"{number} ga"
         else:
             try:
                 thickness = parse_length(written, units)
@@ -87,13 +140,12 @@ class Sheet:
                     ).format(what=cut(written.strip()))
                 ) from None
         if not THINNEST <= thickness <= THICKEST:
-            hint = tr(" Did you mean {written} ga?").format(written=written.strip()) if written.strip().isdigit() else ""
             # A sixty-fourth is too coarse for sheet.
             shown = units.fine
             low, high = show_length(THINNEST, shown), show_length(THICKEST, shown)
             raise InputError(
-                tr("The thickness {what} is {thickness}; sheet and plate run from {low} to {high}.{hint}").format(
-                    what=cut(written.strip()), thickness=show_length(thickness, shown), low=low, high=high, hint=hint
+                tr("The thickness {what} is {thickness}; sheet and plate run from {low} to {high}.").format(
+                    what=cut(written.strip()), thickness=show_length(thickness, shown), low=low, high=high
                 )
             )
         return cls(metal, thickness, written.strip())
