@@ -48,11 +48,13 @@ def test_hand_work_stands_in_its_place(tmp_path):
 
 def test_marking_template_and_drawings_are_written(work_file, tmp_path):
     for command, name in (("marking", "m.pdf"), ("template", "t.pdf")):
-        assert run(command, work_file, "-o", tmp_path / name).exit_code == 0
+        asked = run(command, work_file, "-o", tmp_path / name)
+        assert asked.exit_code == 1 and "1 Scale housing, base; 2 Scale housing, lid. Say which with --part." in str(asked.exception)
+        assert run(command, work_file, "-o", tmp_path / name, "--part", "2").exit_code == 0
         assert (tmp_path / name).read_bytes().startswith(b"%PDF")
-    assert run("export", work_file, "-o", tmp_path / "a.svg").exit_code == 0
+    assert run("export", work_file, "-o", tmp_path / "a.svg", "--part", "1").exit_code == 0
     assert (tmp_path / "a.svg").read_text().startswith("<svg")
-    refused = run("export", work_file, "-o", tmp_path / "a.step")
+    refused = run("export", work_file, "-o", tmp_path / "a.step", "--part", "1")
     assert refused.exit_code == 1 and ".dxf or .svg" in refused.output
 
 
@@ -84,7 +86,7 @@ def test_a_drawing_becomes_a_job(tmp_path):
 @pytest.mark.parametrize("name", ["inspection-tray", "chimney-reducer", "wax-melter-chimney", "entrance-channel"])
 def test_the_record_of_every_kind_is_whole(name, tmp_path):
     write_work(demo_work(name), tmp_path / "job.json")
-    record = json.loads(run("blank", tmp_path / "job.json", "--json").stdout)
+    record = json.loads(run("blank", tmp_path / "job.json", "--json", "--part", "1").stdout)
     job = demo_job(name)
     assert record["metal"] == job.metal and len(record["folds"]) == len(record["panels"]) - 1
     assert {f["made_by"] for f in record["folds"]} <= {"brake", "hem", "tool", "hand"}

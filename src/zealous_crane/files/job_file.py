@@ -126,19 +126,23 @@ def read_job(path: Path, part: str | None = None, on: OnBrake = as_it_is) -> Job
 
     Args:
         path: the file.
-        part: its number from 1 or its name, in a file of several; None takes the first.
+        part: its number from 1 or its name, in a file of several; None where it holds one.
         on: as for :func:`read_work`.
 
     Raises:
-        JobFileError: as :func:`read_work`, or no such part.
+        JobFileError: as :func:`read_work`, no such part, or several parts and none named.
     """
     work = read_work(path, on)
-    if part is None:
+    if part is None and len(work.parts) == 1:
         return work.parts[0]
     for number, job in enumerate(work.parts, start=1):
         if part in (str(number), job.name):
             return job
     known = "; ".join(f"{i} {job.name}" for i, job in enumerate(work.parts, start=1))
+    if part is None:
+        raise JobFileError(
+            tr("{name} holds several parts: {known}. Say which with --part.").format(name=Path(path).name, known=known)
+        )
     raise JobFileError(tr("{name} has no part {part}. It has: {known}.").format(name=Path(path).name, part=part, known=known))
 
 
