@@ -8,9 +8,13 @@ from typer.testing import CliRunner
 from zealous_crane.cli import app
 from zealous_crane.cut import CutError
 from zealous_crane.cut.cut_from import CutFrom
+from zealous_crane.desk.shop_files import write_settings
 from zealous_crane.files.job_file import read_job, write_work
+from zealous_crane.fit import Fit, Pairing
 from zealous_crane.job import Job
-from zealous_crane.part.kinds import HemmedTray
+from zealous_crane.part.kinds import HemmedTray, OpenBox
+from zealous_crane.shop.place import shop_home
+from zealous_crane.shop.settings import ShopSettings
 from zealous_crane.work import Work
 
 
@@ -71,3 +75,38 @@ def test_what_a_work_is_cut_from_is_read_with_it(pan, tmp_path):
     write_work(work, tmp_path / "work.json")
     (lot,) = json.loads(told("cut", tmp_path / "work.json", "--json"))["lots"]
     assert lot["bought"] == 4, "one pan from each of the small sheets the work names"
+
+
+def test_where_nothing_else_is_said_the_shops_sheet_and_shear_cut(pan, tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    write_settings(shop_home(), ShopSettings(cut_from=CutFrom(sheet_length=30 * 25.4, sheet_width=60 * 25.4)))
+    (lot,) = json.loads(told("cut", pan, "--json"))["lots"]
+    assert lot["bought"] == 2 and {s["stock"]["length"] for s in lot["sheets"]} == {30 * 25.4}
+
+
+def test_off_cuts_that_are_alike_stand_in_one_line(tmp_path):
+    job = Job(
+        part=HemmedTray(length="24 in", width="24 in", depth="2 in", hem="1/2 in"), thickness="26 ga", units="in", quantity=2
+    )
+    (tmp_path / "pan.json").write_text(job.model_dump_json())
+    stock = tmp_path / "stock.json"
+    # Two pans of 29 x 29 from a sheet 58 wide and 40 long: a strip of 11 x 58, or two of 11 x 29.
+    stock.write_text(json.dumps({"sheet_length": "40 in", "sheet_width": "58 in", "shear_length": "10 ft", "keep": "2 in"}))
+    record = json.loads(told("cut", tmp_path / "pan.json", "--stock", stock, "--json"))["lots"][0]["sheets"][0]
+    lines = [line for line in told("cut", tmp_path / "pan.json", "--stock", stock).splitlines() if "keep:" in line]
+    sizes = {(round(o["length"], 2), round(o["width"], 2)) for o in record["offcuts"]}
+    assert len(lines) == len(sizes)
+
+
+def test_a_part_that_waits_for_its_mate_is_named(tmp_path):
+    parts = [
+        Job(name=name, part=OpenBox(length=200, width=150, depth=50), metal="mild-steel", thickness="1 mm", units="mm")
+        for name in ("box", "drawer")
+    ]
+    fit = Fit(
+        follower=1, master=0, rule="inside", clearance=1, sizes=(Pairing(follower="length", master="length", waits=True),)
+    )
+    work = Work(parts=tuple(parts), fits=(fit,))
+    write_work(work, tmp_path / "work.json")
+    said = told("cut", tmp_path / "work.json")
+    assert work.waiting() == (1,) and said.splitlines()[-1] == "Not cut yet, until the other part is measured: drawer."

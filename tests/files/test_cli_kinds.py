@@ -49,7 +49,9 @@ def test_hand_work_stands_in_its_place(tmp_path):
 def test_marking_template_and_drawings_are_written(work_file, tmp_path):
     for command, name in (("marking", "m.pdf"), ("template", "t.pdf")):
         asked = run(command, work_file, "-o", tmp_path / name)
-        assert asked.exit_code == 1 and "1 Scale housing, base; 2 Scale housing, lid. Say which with --part." in str(asked.exception)
+        assert asked.exit_code == 1 and "1 Scale housing, base; 2 Scale housing, lid. Say which with --part." in str(
+            asked.exception
+        )
         assert run(command, work_file, "-o", tmp_path / name, "--part", "2").exit_code == 0
         assert (tmp_path / name).read_bytes().startswith(b"%PDF")
     assert run("export", work_file, "-o", tmp_path / "a.svg", "--part", "1").exit_code == 0

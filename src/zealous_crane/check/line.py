@@ -28,7 +28,7 @@ class Line:
         measure: what is measured.
         wanted: mm or degrees.
         allowed: how far it may be off either way.
-        by: the standard that says so; empty where it is the job, or the general tolerance.
+        standard: the standard that says so; empty where it is the job, or the general tolerance.
         promised: within how much of what is wanted nine parts in ten come out, when all goes as usual.
     """
 
@@ -36,7 +36,7 @@ class Line:
     wanted: float
     allowed: float
     promised: float
-    by: str = ""
+    standard: str = ""
 
     def stands(self, got: float | None) -> Stands:
         """How it came out."""

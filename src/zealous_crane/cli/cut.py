@@ -21,7 +21,7 @@ from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.words import tr
 from ..work import Work
-from .asked import AsJson, BrakeChoice, PartChoice, on_asked_brake, on_rack, print_json, rack_with
+from .asked import AsJson, BrakeChoice, PartChoice, on_asked_brake, on_rack, print_json, rack_with, settings_of_shop
 
 LARGEST = 1_000_000
 """Bytes; more does not say what is cut from."""
@@ -47,7 +47,8 @@ def _record(sheet: SheetCut) -> dict[str, object]:
 def cut(
     work: Annotated[Path, typer.Argument(metavar="WORK", help="A job or work file.")],
     stock: Annotated[
-        Path | None, typer.Option("--stock", metavar="FILE.json", help="Sheet, off-cuts and shear; else as the work says.")
+        Path | None,
+        typer.Option("--stock", metavar="FILE.json", help="Sheet, off-cuts and shear; else as the work or the shop says."),
     ] = None,
     brake: BrakeChoice = None,
     output: Annotated[
@@ -61,7 +62,7 @@ def cut(
     read = read_work(work, on_rack(rack, key))
     waiting, units = read.waiting(), read.parts[0].units
     jobs = tuple(on_asked_brake(job, key) for k, job in enumerate(read.parts) if k not in waiting)
-    cut_from = _cut_from(stock) if stock is not None else read.cut_from or CutFrom()
+    cut_from = _cut_from(stock) if stock is not None else read.cut_from or settings_of_shop().cut_from
     told: list[dict[str, Any]] = []
     every = worked_out(jobs, rack, cut_from, units)
     for one_lot in every:
@@ -92,11 +93,16 @@ def cut(
                             against=one.against,
                         )
                     )
-                for left in sheet.offcuts:
-                    size = tr("{length} × {width}").format(
-                        length=show_length(left.length, units), width=show_length(left.width, units)
+                for count, length, width in sheet.kept:
+                    size = tr("{length} × {width}").format(length=show_length(length, units), width=show_length(width, units))
+                    typer.echo(
+                        tr("    keep: {count} of {size}").format(count=count, size=size)
+                        if count > 1
+                        else tr("    keep: {size}").format(size=size)
                     )
-                    typer.echo(tr("    keep: {size}").format(size=size))
+    if waiting and not as_json:
+        names = ", ".join(read.parts[k].name for k in waiting)
+        typer.echo(tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=names))
     if output is not None:
         _write(every, read, output)
     if as_json:
@@ -128,7 +134,7 @@ def fits_piece(
     read = read_work(job, on_rack(rack, key))
     wanted = on_asked_brake(read_job(job, part, on_rack(rack, key)), key)
     length, width = read_piece(piece, wanted.units)
-    told = in_hand(wanted, rack.find(wanted.brake), length, width, (read.cut_from or CutFrom()).shear)
+    told = in_hand(wanted, rack.find(wanted.brake), length, width, (read.cut_from or settings_of_shop().cut_from).shear)
 
     def record(reach: Reach) -> dict[str, object]:
         blank = None if reach.blank is None else list(reach.blank)

@@ -38,7 +38,7 @@ def sizes_record(found: Inspection, *, every: bool) -> dict[str, Any]:
 def _line(line: Line) -> dict[str, Any]:
     m = line.measure
     return {
-        "key": m.key, "says": m.says, "kind": m.what.value, "wanted": round(line.wanted, 6), "allowed": line.allowed, "by": line.by,
+        "key": m.key, "says": m.says, "kind": m.what.value, "wanted": round(line.wanted, 6), "allowed": line.allowed, "by": line.standard,
         "usual": round(line.promised, 4), "end": {-1: "left", 1: "right"}.get(m.end),
     }  # fmt: skip
 
@@ -126,7 +126,7 @@ def sizes(
             show_spread(line.measure, line.allowed, found.job.units),
         )
         unit = "" if line.measure.what is What.ANGLE else f" {unit_of(found.job.units)}"
-        by = f" ({line.by})" if line.by else ""
+        by = f" ({line.standard})" if line.standard else ""
         typer.echo(f"{line.measure.key:16}  {line.measure.says}: {wanted} ± {allowed}{unit}{by}")
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections import Counter
 from dataclasses import replace
 
 from ..measure.dataclass import dataclass
@@ -109,6 +110,12 @@ class SheetCut:
     def settings(self) -> int:
         """How often the gauge is set."""
         return len(self.cuts)
+
+    @property
+    def kept(self) -> tuple[tuple[int, float, float], ...]:
+        """What is worth keeping, alike pieces together, the largest first: how many, length and width in mm."""
+        sizes = Counter((round(left.length, 2), round(left.width, 2)) for left in self.offcuts)
+        return tuple((n, length, width) for (length, width), n in sorted(sizes.items(), key=lambda one: -one[0][0] * one[0][1]))
 
 
 def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:

@@ -38,10 +38,14 @@ def cut_lines(sheet: SheetCut, units: Units) -> list[str]:
                 against=one.against,
             )
         )
-    for left in sheet.offcuts:
+    for count, length, width in sheet.kept:
         found.append(
-            tr("Keep {length} × {width}").format(
-                length=show_length(left.length, units, pretty=True), width=show_length(left.width, units, pretty=True)
+            tr("Keep {count} × {length} × {width}").format(
+                count=count, length=show_length(length, units, pretty=True), width=show_length(width, units, pretty=True)
+            )
+            if count > 1
+            else tr("Keep {length} × {width}").format(
+                length=show_length(length, units, pretty=True), width=show_length(width, units, pretty=True)
             )
         )
     return found

@@ -110,7 +110,7 @@ class SizeTable(Column):
             says.setText(measure.says)
             wanted.setText(show_measure(measure, line.wanted, job))
             allowed.setText(show_spread(measure, line.allowed, job.units))
-            allowed.setToolTip(tr("By {standard}.").format(standard=line.by) if line.by else "")
+            allowed.setToolTip(tr("By {standard}.").format(standard=line.standard) if line.standard else "")
             wide = line.promised > line.allowed
             usual.setText(("▲ " if wide else "") + show_spread(measure, line.promised, job.units))
             usual.setToolTip(tr("More than is allowed: without care some parts will be out.") if wide else "")
