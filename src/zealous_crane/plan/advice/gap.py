@@ -16,12 +16,18 @@ from .trial import Cures, Trial
 TICKS = (1, 2, 3, 4, 6, 8, 12, 16)
 """Steps by which a gap is widened."""
 
+ABOVE = frozenset({"beam", "ram", "finger clamp"})
+"""What a wall meets with its height: a gap at its ends is no help there."""
+
 TRIES = 2
 """Gaps that help where the plan is stuck and are planned whole."""
 
 
 def wider_gap(trial: Trial) -> Cures:
     """A wider corner gap, a larger notch, lets what swings lean past the ends of standing walls."""
+    short = [stroke.contact for stroke in trial.plan.strokes if stroke.verdict.by_hand]
+    if short and all(contact is not None and contact.obstacle.tool in ABOVE for contact in short):
+        return
     job, part = trial.job, trial.job.part
     tick = INCH / 64 if job.units.is_inch else 0.25
     corner = getattr(part, "corner", None)
