@@ -7,20 +7,20 @@ import threading
 
 import ezdxf
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QWheelEvent
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox
 
 from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
 from zealous_crane.desk.app import application
+from zealous_crane.desk.ask_where import with_ending
 from zealous_crane.desk.crew import Crew, ThreadWorker
-from zealous_crane.desk.handing_over import with_ending
 from zealous_crane.desk.log import log_path
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
 from zealous_crane.desk.writers import writer_of
-from zealous_crane.files.job_file import write_job
+from zealous_crane.files.job_file import read_job, write_job
 from zealous_crane.measure import INCH
 from zealous_crane.plan import run as planning
 from zealous_crane.plan.order.route import Cancelled
@@ -313,11 +313,44 @@ def test_what_is_asked_for_is_what_is_written(tmp_path, name, kind, written):
 
 
 def test_hand_over_writes_the_kind_that_was_chosen(bench, qtbot, tmp_path, monkeypatch):
-    from PySide6.QtWidgets import QFileDialog
-
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "flat"), ""))
     qtbot.keyClick(bench, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert not ezdxf.readfile(tmp_path / "flat.dxf").audit().errors
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "SHEET.PDF"), ""))
     qtbot.keyClick(bench, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     assert (tmp_path / "SHEET.PDF").read_bytes().startswith(b"%PDF")
+
+
+@pytest.mark.parametrize(("answer", "kept", "written"), [("No", "mine", "other.crane"), ("Yes", None, "tray.crane")])
+def test_a_name_that_becomes_a_file_that_is_there_is_asked_about(bench, qtbot, tmp_path, answer, kept, written):
+    window = bench
+    (tmp_path / "tray.crane").write_text("mine")
+    names, said = ["tray", "other"], []
+
+    def type_a_name():
+        dialog = next((d for d in window.findChildren(QFileDialog) if d.isVisible()), None)
+        if dialog is None:
+            QTimer.singleShot(50, type_a_name)
+            return
+        line = dialog.findChild(QLineEdit, "fileNameEdit")
+        line.selectAll()
+        qtbot.keyClicks(line, str(tmp_path / names.pop(0)))
+        if not said:
+            QTimer.singleShot(100, answer_the_question)
+        qtbot.keyClick(line, Qt.Key.Key_Return)
+
+    def answer_the_question():
+        box = next((b for b in window.findChildren(QMessageBox) if b.isVisible()), None)
+        if box is None:
+            QTimer.singleShot(50, answer_the_question)
+            return
+        said.append(box.text())
+        if answer == "No":
+            QTimer.singleShot(100, type_a_name)
+        qtbot.mouseClick(box.button(getattr(QMessageBox.StandardButton, answer)), Qt.MouseButton.LeftButton)
+
+    QTimer.singleShot(100, type_a_name)
+    assert window.filing.ask_save()
+    assert said == ["tray.crane is there already. Replace it? “No” asks for another name."]
+    assert window.session.path == tmp_path / written and read_job(tmp_path / written) == window.session.job
+    assert kept is None or (tmp_path / "tray.crane").read_text() == kept

@@ -9,7 +9,7 @@ import zipfile
 from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QMessageBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QMessageBox, QVBoxLayout, QWidget
 
 from .. import __version__
 from ..files.atomic import FileError, write_atomically
@@ -17,6 +17,7 @@ from ..job import Job
 from ..measure.words import tr
 from ..plan.geometry.native import COMPILED
 from ..shop.caution import FIRST
+from .ask_where import ask_where
 from .commands import COMMANDS
 from .log import log_path
 from .palette import words_of
@@ -109,11 +110,11 @@ def write_report_of_fault(job: Job, path: Path) -> None:
 
 def ask_report(window: QWidget, job: Job) -> str | None:
     """Ask where the report goes and write it; what is to be said of it."""
-    path, _ = QFileDialog.getSaveFileName(window, tr("Save a report"), "zealous-crane-report.zip", "ZIP (*.zip)")
-    if not path:
+    path = ask_where(window, tr("Save a report"), "zealous-crane-report.zip", "ZIP (*.zip)", "zip")
+    if path is None:
         return None
     try:
-        write_report_of_fault(job, Path(path))
+        write_report_of_fault(job, path)
     except FileError as error:
         return str(error)
-    return tr("{path} holds the log, the versions and this job. Nothing was sent.").format(path=Path(path).name)
+    return tr("{path} holds the log, the versions and this job. Nothing was sent.").format(path=path.name)

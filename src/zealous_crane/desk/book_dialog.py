@@ -31,6 +31,7 @@ from ..shop.book import KINDS, AnyRecord, BendRecord, BookError
 from ..shop.book.store import Book, json_text, read_records, write_csv
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
+from .ask_where import ask_where
 from .canvas import Canvas
 from .paint.learnt import paint_learnt
 from .session import Session
@@ -312,10 +313,10 @@ class BookDialog(QDialog):
         self.session.book.read_again()
 
     def _hand_out(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, tr("Hand the book out"), "book.json", tr("Records (*.json *.csv)"))
-        if not name:
+        path = ask_where(self, tr("Hand the book out"), "book.json", tr("Records (*.json *.csv)"), "json", "csv")
+        if path is None:
             return
-        path, records = Path(name), tuple(self.book.every())
+        records = tuple(self.book.every())
         try:
             if path.suffix.lower() == ".csv":
                 write_csv(records, path)

@@ -20,9 +20,10 @@ from PySide6.QtGui import (
     QShowEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QScrollArea, QSizePolicy, QWidget
+from PySide6.QtWidgets import QApplication, QMenu, QScrollArea, QSizePolicy, QWidget
 
 from ..measure.words import tr
+from .ask_where import ask_where
 from .kept import painted
 from .turns import Turns
 from .widget import safely
@@ -202,9 +203,9 @@ class Canvas(QWidget):
         QApplication.clipboard().setPixmap(self.grab())
 
     def _ask_save(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(self, tr("Save the picture"), "picture.png", tr("Pictures (*.png)"))
+        path = ask_where(self, tr("Save the picture"), "picture.png", tr("Pictures (*.png)"), "png")
         if path:
-            self.grab().save(path, "PNG")
+            self.grab().save(str(path), "PNG")
 
 
 class TurnCanvas(Canvas):

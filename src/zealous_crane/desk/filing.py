@@ -14,8 +14,9 @@ from ..measure import INCH
 from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..work import Work
+from .ask_where import ask_where
 from .front import Front
-from .handing_over import file_name, with_ending
+from .handing_over import file_name
 from .safety import Found, left_behind
 from .saved import ChangedOnDisk
 from .session import Session, safety_folder
@@ -202,11 +203,9 @@ class Filing:
 
     def ask_save(self) -> bool:
         """Ask where to save."""
-        name, _ = QFileDialog.getSaveFileName(
-            self.front.window, tr("Save the job"), f"{file_name(self.session.job.name)}.crane", JOBS
-        )
-        path = Path(name)
-        return bool(name) and self.save_to(path if path.suffix.lower() == ".json" else with_ending(path, "crane"))
+        name = f"{file_name(self.session.job.name)}.crane"
+        path = ask_where(self.front.window, tr("Save the job"), name, JOBS, "crane", "json")
+        return path is not None and self.save_to(path)
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; True when it may be left."""

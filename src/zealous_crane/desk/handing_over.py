@@ -9,12 +9,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog
-
 from ..files.atomic import FileError
 from ..files.writer import Needs, Subject, Writer
 from ..measure.words import tr
 from ..work import Work
+from .ask_where import ask_where
 from .front import Front
 from .page import Target
 from .session import Session
@@ -40,11 +39,9 @@ class HandingOver:
         """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
         ending = writer.ending
         stem = file_name(self.session.job.name) + writer.suffix
-        name, _ = QFileDialog.getSaveFileName(
-            self.front.window, tr("Hand over"), f"{stem}.{ending}", f"{ending.upper()} (*.{ending})"
-        )
-        if name:
-            self.export(with_ending(Path(name), ending), writer)
+        path = ask_where(self.front.window, tr("Hand over"), f"{stem}.{ending}", f"{ending.upper()} (*.{ending})", ending)
+        if path:
+            self.export(path, writer)
 
     def export(self, path: Path, writer: Writer | None = None) -> bool:
         """Write a file of the job on the bench; False, with a sentence, when it could not be.
@@ -79,9 +76,8 @@ class HandingOver:
     def ask_work(self) -> None:
         """Ask where to put every part's sheet in one document."""
         stem = file_name(self.session.work.name or self.session.job.name)
-        name, _ = QFileDialog.getSaveFileName(self.front.window, tr("Hand over"), f"{stem}.pdf", "PDF (*.pdf)")
-        if name:
-            path = with_ending(Path(name), "pdf")
+        path = ask_where(self.front.window, tr("Hand over"), f"{stem}.pdf", "PDF (*.pdf)", "pdf")
+        if path:
 
             def write(work: Work, plans: tuple[Plan, ...]) -> None:
                 self._write_work(work, plans, path)
@@ -137,11 +133,6 @@ class HandingOver:
         subject = Subject(session.job, session.blank, session.plan)
         preview = Preview(lambda printer: writer.write(subject, printer), session, self.front.remembered, self.front.window)
         asked(preview)
-
-
-def with_ending(path: Path, kind: str) -> Path:
-    """A file's name with the ending of what is written into it, however it was typed."""
-    return path if path.suffix.lower() == f".{kind}" else path.with_name(f"{path.name}.{kind}")
 
 
 def file_name(name: str) -> str:

@@ -12,7 +12,6 @@ from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
-    QFileDialog,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
@@ -29,6 +28,7 @@ from ..measure.words import tr
 from ..plan.result.plan import PlannedStroke
 from ..practice import Exercise, Mark, Question, QuestionKind, Skill, exercise, grades
 from ..shop.book.record import PracticeRecord
+from .ask_where import ask_where
 from .canvas import Canvas, TurnCanvas
 from .form import drop
 from .paint.end import paint_end
@@ -364,9 +364,9 @@ class PracticePage(QWidget):
     # --- paper and pictures -----------------------------------------------------------------------------------------
 
     def _ask_paper(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(self, tr("The exercise on paper"), "exercise.pdf", "PDF (*.pdf)")
+        path = ask_where(self, tr("The exercise on paper"), "exercise.pdf", "PDF (*.pdf)", "pdf")
         if path:
-            self.write_paper(Path(path))
+            self.write_paper(path)
 
     def write_paper(self, path: Path) -> None:
         """Write the exercise as a PDF, with answers where these are asked for."""

@@ -27,6 +27,7 @@ from ...measure.field import is_angle, unwrapped
 from ...measure.input_error import INPUT_ERRORS
 from ...measure.words import counted, tr
 from ...plan.stroke.machines import machine_of
+from ..ask_where import ask_where
 from ..canvas import Canvas
 from ..form_words import title
 from ..paint.machine import paint_machine
@@ -243,11 +244,9 @@ class MachinesPage(QWidget):
     def _hand(self) -> None:
         if self.brake is None:
             return
-        path, _ = QFileDialog.getSaveFileName(
-            self, tr("Hand out a machine"), f"{self.brake.key}.json", tr("Brake files (*.json)")
-        )
+        path = ask_where(self, tr("Hand out a machine"), f"{self.brake.key}.json", tr("Brake files (*.json)"), "json")
         if path:
-            self.hand_out(Path(path))
+            self.hand_out(path)
 
     def hand_out(self, path: Path) -> None:
         """Write the machine chosen as a file for another shop."""

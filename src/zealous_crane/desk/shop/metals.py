@@ -23,6 +23,7 @@ from ...measure.plain_json import read_json
 from ...measure.report import plain
 from ...measure.words import tr
 from ...metal import MATERIALS, Material
+from ..ask_where import ask_where
 from ..form import ModelForm, drop
 from ..session import Session
 from ..shop_files import hand_out
@@ -188,11 +189,9 @@ class MetalsPage(QWidget):
     def _hand(self) -> None:
         if self.metal is None:
             return
-        path, _ = QFileDialog.getSaveFileName(
-            self, tr("Hand out a metal"), f"{self.metal.key}.json", tr("Metal files (*.json)")
-        )
+        path = ask_where(self, tr("Hand out a metal"), f"{self.metal.key}.json", tr("Metal files (*.json)"), "json")
         if path:
-            self.hand_out(Path(path))
+            self.hand_out(path)
 
     def hand_out(self, path: Path) -> None:
         """Write the metal chosen as a file for another shop."""

@@ -9,7 +9,6 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -33,6 +32,7 @@ from ...measure.input_error import INPUT_ERRORS
 from ...measure.report import plain
 from ...measure.words import counted, tr
 from ...shop.book.record import DoneRecord, SizeRecord
+from ..ask_where import ask_where
 from ..beside import Beside
 from ..canvas import TurnCanvas
 from ..field import LengthField, TextField
@@ -401,10 +401,10 @@ class CheckingStage(QWidget):
 
     def _ask_report(self) -> None:
         name = "".join(c if c.isalnum() or c in " -_" else "-" for c in self.session.job.name)
-        path, _ = QFileDialog.getSaveFileName(self, tr("Report of the part as made"), f"{name}, as made.pdf", "PDF (*.pdf)")
+        path = ask_where(self, tr("Report of the part as made"), f"{name}, as made.pdf", "PDF (*.pdf)", "pdf")
         if path:
             try:
-                self.write_report(Path(path))
+                self.write_report(path)
             except FileError as error:
                 self.complaint.setText(str(error))
 

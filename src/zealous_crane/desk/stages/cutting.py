@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, QTimer
 from PySide6.QtGui import QHideEvent, QPainter, QResizeEvent, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...blank import flat_key, on_brake
 from ...cut.cut_from import CutFrom, OffCut
@@ -20,6 +20,7 @@ from ...measure import Units, parse_length, show_length
 from ...measure.input_error import INPUT_ERRORS, InputError
 from ...measure.words import counted, tr
 from ...shop.book.record import StockRecord
+from ..ask_where import ask_where
 from ..beside import Beside
 from ..canvas import Canvas
 from ..cut_sheet import CAUTIONS, cut_lines, facts, write_cut_sheet
@@ -254,12 +255,11 @@ class CuttingStage(QWidget):
 
     def _hand_over(self) -> None:
         kinds = "PDF (*.pdf);;CSV (*.csv);;DXF (*.dxf);;SVG (*.svg)"
-        path, _ = QFileDialog.getSaveFileName(
-            self, tr("Cut sheet, list or drawing"), f"{self.session.work.name}, cutting.pdf", kinds
-        )
+        name = f"{self.session.work.name}, cutting.pdf"
+        path = ask_where(self, tr("Cut sheet, list or drawing"), name, kinds, "pdf", "csv", "dxf", "svg")
         if path:
             try:
-                self.write(Path(path))
+                self.write(path)
             except FileError as error:
                 self.says.setText(str(error))
 
