@@ -104,6 +104,10 @@ def test_figures_are_written_as_a_hand_writes_them(run):
 
 
 def test_the_test_strip_of_a_job(run):
+    said = run("coupon", "tests/cases/channel-gauge.json")
+    assert all(word in said for word in ("Punch on die: ", "Force: ", "Punch down from touching: ", "cracks"))
+    leaf = run("coupon", "tests/cases/L-beside-the-fold.json")
+    assert "orce" not in leaf, "no force is set on a leaf brake"
     told = json.loads(run("coupon", "tests/cases/channel-gauge.json", "--json"))
     assert told["line"] == pytest.approx(told["flat"] / 2) and told["width"] == 50.0 and "cracks" in told["caution"]
     # A strip takes its share of the force and no more: force goes by the length of the bend.

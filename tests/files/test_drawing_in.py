@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 import shapely
 import shapely.affinity
+from ezdxf.enums import TextEntityAlignment
 
 from zealous_crane.blank import DevelopmentError, MadeBy, Path, develop
 from zealous_crane.demo import DEMOS, demo_work
@@ -310,6 +311,20 @@ def test_an_angle_is_the_number_beside_a_degree_sign_or_a_way(words, angle, tmp_
     reading = read_drawing(drawing(tmp_path / "words.dxf", draw))
     (fold,) = reading.flat.folds
     assert fold.angle == (angle if angle is not None else 90.0) and bool(reading.asked) == (angle is None)
+
+
+def test_an_aligned_text_stands_where_it_is_aligned(tmp_path):
+    def draw(space, _):
+        rectangle(space)
+        space.add_line((40, 0), (40, 100), dxfattribs={"layer": "FOLD"})
+        space.add_line((160, 0), (160, 100), dxfattribs={"layer": "FOLD"})
+        for x, words in ((41, "UP 30"), (161, "DOWN 60")):
+            note = space.add_text(words, height=2, rotation=90)
+            note.set_placement((x, 50), align=TextEntityAlignment.MIDDLE_CENTER)
+            note.dxf.insert = (0, 0)
+
+    folds = read_drawing(drawing(tmp_path / "x.dxf", draw)).flat.folds
+    assert {fold.start[0]: fold.angle for fold in folds} == {40: 30, 160: -60}
 
 
 def test_our_own_drawing_without_its_extended_data_keeps_its_angles(tmp_path):

@@ -3,13 +3,15 @@ import math
 import os
 
 import ezdxf
+import ezdxf.fonts.fonts
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zealous_crane.blank import develop
-from zealous_crane.demo import demo_job
+from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.files.atomic import FileError, write_atomically
 from zealous_crane.files.drawing import write_dxf
 from zealous_crane.files.job_file import JobFileError, job_schema, read_job, write_job
@@ -156,3 +158,24 @@ def test_the_plan_file_holds_what_its_page_promises(tmp_path, rack):
     page = (Path(__file__).parents[2] / "docs" / "plan-format.md").read_text()
     for name in {*record, *record["strokes"][0], *record["blank"], *record["blank"]["folds"][0]}:
         assert f"`{name}`" in page, name
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_notes_of_a_drawing_lie_on_the_metal(name, tmp_path):
+    for job in demo_work(name).parts:
+        blank = develop(job)
+        write_dxf(blank, tmp_path / "part.dxf")
+        metal = shapely.Polygon(blank.outline.flattened()).buffer(0.01)
+        for note in ezdxf.readfile(tmp_path / "part.dxf").modelspace().query("TEXT"):
+            assert note.dxf.height >= 0.4 - 1e-9
+            if note.dxf.height > 0.401:
+                middle = shapely.Point(note.get_placement()[1].x, note.get_placement()[1].y)
+                assert metal.contains(middle) and metal.contains(turned_box(note))
+
+
+def turned_box(note):
+    """The text's own rectangle: its length by the drawing library's own measure of the font, laid along the text."""
+    width = ezdxf.fonts.fonts.make_font("txt.shx", note.dxf.height).text_width(note.plain_text())
+    x, y = note.get_placement()[1].x, note.get_placement()[1].y
+    flat = shapely.box(x - width / 2, y - note.dxf.height / 2, x + width / 2, y + note.dxf.height / 2)
+    return shapely.affinity.rotate(flat, note.dxf.rotation, origin=(x, y))

@@ -55,9 +55,10 @@ def learnt(
 
 def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_json: AsJson = False) -> None:
     """The test strip for a job: size, mark, set-up and force; measure it and write it into the book as a strip."""
+    from ..plan.result.facts import set_up_facts
     from ..plan.result.set_up import record as set_up_record
     from ..plan.result.set_up import set_up_of
-    from ..shop.coupon import NARROW, coupon_job
+    from ..shop.coupon import care_of, coupon_job
 
     work, on, _ = load(job, brake, part)
     strip = coupon_job(work, on)
@@ -70,7 +71,7 @@ def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_
         "line": float(line.start[0]),
         "angle": 90.0,
         "says": found.sentence,
-        "caution": NARROW,
+        "caution": care_of(on),
         "set_up": [set_up_record(set_up_of(found, stroke)) for stroke in found.strokes],
     }
     if as_json:
@@ -81,7 +82,11 @@ def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_
             name=strip.name, flat=flat, width=width, line=at))  # fmt: skip
         for stroke in found.strokes:
             typer.echo("  " + stroke.sentence())
-        typer.echo("  " + NARROW)
+            for fact in set_up_facts(found, stroke):
+                if fact.value:
+                    typer.echo(f"      {fact.label}: {fact.value}")
+        if care_of(on):
+            typer.echo("  " + care_of(on))
     if refused(found):
         raise stop(found.sentence, CANNOT)
 

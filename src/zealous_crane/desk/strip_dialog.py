@@ -16,7 +16,7 @@ from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
 from ..shop.book import StripRecord
-from ..shop.coupon import NARROW, coupon_job, found_by
+from ..shop.coupon import care_of, coupon_job, found_by
 from .canvas import Canvas
 from .form import ModelForm
 from .paint.strip import paint_strip
@@ -58,7 +58,8 @@ class StripDialog(FormDialog):
             )
         )  # fmt: skip
         cut.setFont(font(12, bold=True))
-        care = Wrapped("▲  " + NARROW)
+        care = Wrapped("▲  " + care_of(session.brake))
+        care.setVisible(bool(care_of(session.brake)))
         self.on_bench = QPushButton(tr("Put the strip on the bench"))
         self.on_bench.setToolTip(tr("Adds it to the work as a part: with a sheet, a set-up and At the brake of its own."))
         self.on_bench.clicked.connect(self._put_on_bench)

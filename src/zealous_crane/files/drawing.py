@@ -7,12 +7,23 @@ from pathlib import Path as FilePath
 from typing import Any
 
 import numpy as np
+import shapely
+from numpy.typing import NDArray
 
 from ..blank import Blank, MadeBy, Path
+from ..blank.fold import Fold
 from ..measure import INCH, show_angle
 from .atomic import write_atomically
 
+Array = NDArray[np.float64]
+
 CUT, LATER, FOLD, MARK = "CUT", "CUT-LATER", "FOLD", "MARK"
+
+LETTER = 0.85
+"""Widths of a letter by its height, widely reckoned."""
+
+LEAST_NOTE = 0.4
+"""mm; a note is not written smaller, even where it runs off the metal."""
 
 APP = "ZEALOUS_CRANE"
 """Name under which a fold line carries its angle, inside radius and name."""
@@ -35,6 +46,7 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
     # A large library: fetched when a drawing is asked for, not while the program starts.
     import ezdxf
     from ezdxf import units as dxf_units
+    from ezdxf.enums import TextEntityAlignment
 
     scale = 1 / INCH if inches else 1.0
     document = ezdxf.new("R2010", setup=["linetypes"])
@@ -67,8 +79,9 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
         turn = np.degrees(np.arctan2(along[1], along[0])) % 180
         way = "up" if fold.angle > 0 else "down"
         text = f"{fold.name.upper()} {way.upper()} {show_angle(abs(fold.angle)).replace('°', '%%d')}"
-        note = space.add_text(text, height=height, rotation=turn, dxfattribs={"layer": MARK})
-        note.set_placement(tuple((start + end) / 2 + fold.outward * height * 0.5))
+        high, at = _note_place(blank, fold, height, len(text), scale)
+        note = space.add_text(text, height=high, rotation=turn, dxfattribs={"layer": MARK})
+        note.set_placement(tuple(at), align=TextEntityAlignment.MIDDLE_CENTER)
     for crease in blank.creases:
         line = space.add_line(tuple(crease.start * scale), tuple(crease.end * scale), dxfattribs={"layer": FOLD})
         line.set_xdata(APP, [(1000, f"angle={crease.angle!r}"), (1000, f"name={crease.name}"), (1000, "crease=1")])
@@ -82,6 +95,21 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
     stream = io.StringIO()
     document.write(stream)
     write_atomically(FilePath(path), stream.getvalue().encode(document.output_encoding))
+
+
+def _note_place(blank: Blank, fold: Fold, height: float, letters: int, scale: float) -> tuple[float, Array]:
+    """How high the note of a fold is written and where its middle lies, in drawing units: on the metal of the panel that is folded up,
+    beside the line, as large as it fits there."""
+    metal = shapely.Polygon(blank.panels[fold.child].polygon)
+    middle, along = (fold.start + fold.end) / 2, (fold.end - fold.start) / fold.length
+    high = height / scale
+    while True:
+        half, gap = LETTER * letters * high / 2, 0.5 * high
+        at = middle + fold.outward * (gap + high / 2)
+        corners = [at + a * half * along + b * high / 2 * fold.outward for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        if high <= LEAST_NOTE or metal.contains(shapely.Polygon(corners)):
+            return high * scale, at * scale
+        high = max(high * 0.9, LEAST_NOTE)
 
 
 def _closed(space: Any, path: Path, scale: float, layer: str = CUT) -> None:

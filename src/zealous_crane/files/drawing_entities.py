@@ -199,6 +199,9 @@ def gather(document: Any, scale: float) -> Gathered:
             continue
         if kind in ("TEXT", "MTEXT"):
             at = entity.dxf.get("insert", None)
+            if kind == "TEXT" and (entity.dxf.get("halign", 0) or entity.dxf.get("valign", 0)):
+                # Where a text is aligned, that point counts; the other is for whoever draws it first.
+                at = entity.dxf.get("align_point", at)
             if at is not None and kind == "TEXT" and entity.dxf.get("extrusion", (0.0, 0.0, 1.0))[2] < 0:
                 at = (-at[0], at[1])
             text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))

@@ -129,6 +129,15 @@ def _numbered(name: str) -> bool:
     return _AFTER_THE_FIRST.split(name, 1)[0][-1:].isdigit()
 
 
+def within(name: str) -> str:
+    """A metal's name within a sentence: its first word small, what it is known by as it is written.
+
+    >>> within("Aluminium, soft (3003-H14)"), within("Stainless 304"), within("AR400")
+    ('aluminium, soft (3003-H14)', 'stainless 304', 'AR400')
+    """
+    return name[:1].lower() + name[1:] if name[1:2].islower() else name
+
+
 def the(name: str) -> str:
     """What a person would call a piece within a sentence: its name with an article, unless a number tells it from others.
 

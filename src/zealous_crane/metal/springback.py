@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..measure.dataclass import dataclass
-from ..measure.words import tr
+from ..measure.words import tr, within
 from .sheet import Sheet
 
 LEAF_PLAY = 1.0
@@ -86,7 +86,7 @@ def overbend(
         more = max(0.0, elastic - elastic_springback(sheet, angle, sheet.thickness))
         usual = sheet.metal.air_springback
         why = tr("in air on a press {lower} opens about {usual:g}° at 90° (from memory)").format(
-            lower=sheet.metal.name.lower(), usual=usual
+            lower=within(sheet.metal.name), usual=usual
         )
         return Springback(
             usual * share + more, why + (tr(", and {more:.1f}° more for its radius").format(more=more) if more >= 0.05 else "")

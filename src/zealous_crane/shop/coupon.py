@@ -6,7 +6,7 @@ import math
 
 from ..allowance import TestStrip
 from ..blank import flat_for
-from ..brake import Brake
+from ..brake import Brake, PressBrake
 from ..job import Job
 from ..measure import INCH, Sum, SumKind, Term
 from ..measure.dataclass import dataclass
@@ -25,6 +25,11 @@ NARROW = tr(
     "A strip this narrow takes a small part of the force of the part itself: set it for the strip, never for the part. Under the part's"
     " force it cracks."
 )
+
+
+def care_of(brake: Brake) -> str:
+    """What to mind of a strip on a machine; empty where no force is set on it."""
+    return NARROW if isinstance(brake, PressBrake) else ""
 
 
 def coupon_job(job: Job, brake: Brake) -> Job:

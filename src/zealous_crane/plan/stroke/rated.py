@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ...blank import Blank
 from ...measure import Units, show_length
-from ...measure.words import tr
+from ...measure.words import tr, within
 
 
 def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str, ...]] | None:
@@ -18,6 +18,6 @@ def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str,
             thickness=show_length(blank.thickness, units.fine),
             rated=show_length(rated, units.fine),
             allowed=show_length(allowed, units.fine),
-            lower=blank.sheet.metal.name.lower(),
+            lower=within(blank.sheet.metal.name),
         ),
     )
