@@ -58,8 +58,9 @@ class StripDialog(FormDialog):
             )
         )  # fmt: skip
         cut.setFont(font(12, bold=True))
-        care = Wrapped("▲  " + care_of(session.brake))
-        care.setVisible(bool(care_of(session.brake)))
+        minded = care_of(session.brake)
+        care = Wrapped(f"▲  {minded}" if minded else "")
+        care.setVisible(bool(minded))
         self.on_bench = QPushButton(tr("Put the strip on the bench"))
         self.on_bench.setToolTip(tr("Adds it to the work as a part: with a sheet, a set-up and At the brake of its own."))
         self.on_bench.clicked.connect(self._put_on_bench)
