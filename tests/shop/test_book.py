@@ -1,5 +1,6 @@
 """The book: added to, searched, corrected, merged; nothing lost when a program dies, a disk is full or two windows write."""
 
+import csv
 import json
 import os
 import shutil
@@ -17,6 +18,7 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import event
 
+from zealous_crane.files.atomic import FileError
 from zealous_crane.shop.book import (
     KINDS,
     BendRecord,
@@ -28,7 +30,8 @@ from zealous_crane.shop.book import (
     StripRecord,
     store,
 )
-from zealous_crane.shop.book.store import Book, BookError, engine_of, json_text, read_records, write_csv
+from zealous_crane.shop.book.csv_file import write_csv
+from zealous_crane.shop.book.store import Book, BookError, engine_of, json_text, read_records
 from zealous_crane.shop.book.tables import DIALECT, METADATA
 
 PG = next(iter(sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True)), None)
@@ -342,3 +345,32 @@ def test_the_records_are_plain_json(book):
     book.add(bend())
     (told,) = json.loads(json_text(book.every()))["records"]
     assert told["kind"] == "bend" and told["got"] == 89.5 and told["made"].endswith("+00:00")
+
+
+def test_a_table_from_a_spreadsheet_is_understood_and_brought_in_twice_is_one(book, tmp_path):
+    """Semicolons and decimal commas, no ids: two bends that read alike are two."""
+    rows = "kind;metal;thickness;angle;stop;got;machine;note\n" + 2 * "bend;copper;1,5;90;92,5;90,5;leaf;soft, as bought\n"
+    (tmp_path / "shop.csv").write_text("\ufeff" + rows, encoding="utf-8")
+    found = read_records(tmp_path / "shop.csv")
+    assert [(r.thickness, r.stop, r.got, r.note) for r in found] == [(1.5, 92.5, 90.5, "soft, as bought")] * 2
+    assert book.add(*found) == 2 and book.add(*read_records(tmp_path / "shop.csv")) == 0
+    assert book.count("bend") == 2
+
+
+def test_texts_that_look_like_formulas_are_written_as_text_and_come_back(book, tmp_path):
+    notes = ("=1+1", "+49", "-x", "@sum", "'quoted", "plain")
+    book.add(*(bend(note=note) for note in notes))
+    write_csv(book.every(), tmp_path / "book.csv")
+    with (tmp_path / "book.csv").open(newline="", encoding="utf-8") as file:
+        cells = [row["note"] for row in csv.DictReader(file)]
+    assert not [cell for cell in cells if cell.startswith(("=", "+", "-", "@"))]
+    assert sorted(r.note for r in read_records(tmp_path / "book.csv")) == sorted(notes)
+
+
+def test_a_table_that_cannot_be_written_leaves_what_was_there(book, tmp_path, monkeypatch):
+    book.add(bend())
+    (tmp_path / "book.csv").write_text("mine")
+    monkeypatch.setattr("os.replace", lambda *_: (_ for _ in ()).throw(OSError("no room")))
+    with pytest.raises(FileError):
+        write_csv(book.every(), tmp_path / "book.csv")
+    assert (tmp_path / "book.csv").read_text() == "mine"

@@ -95,7 +95,8 @@ def export(
 ) -> None:
     """Write the whole book as JSON or CSV."""
     from ..files.atomic import write_atomically
-    from ..shop.book.store import json_text, write_csv
+    from ..shop.book.csv_file import write_csv
+    from ..shop.book.store import json_text
 
     with open_book(book) as opened:
         records = tuple(opened.every())

@@ -28,7 +28,8 @@ from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..metal import MATERIALS
 from ..shop.book import KINDS, AnyRecord, BendRecord, BookError
-from ..shop.book.store import Book, json_text, read_records, write_csv
+from ..shop.book.csv_file import write_csv
+from ..shop.book.store import Book, json_text, read_records
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
 from .ask_where import ask_where

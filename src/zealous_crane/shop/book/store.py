@@ -38,6 +38,7 @@ from ...measure.plain_json import read_json
 from ...measure.report import readable
 from ...measure.text import cut
 from ...measure.words import tr
+from .csv_file import read_rows
 from .record import KINDS, READER, AnyRecord, BookError, from_words
 from .tables import TABLES, WORDS, words_of
 
@@ -342,16 +343,6 @@ def json_text(records: Iterable[AnyRecord]) -> str:
     return f'{{"format": "zealous-crane-book", "version": 1, "records": [\n{body}\n]}}\n'
 
 
-def write_csv(records: Iterable[AnyRecord], path: Path) -> None:
-    """Records as CSV, one row each; fields a kind does not have stay empty."""
-    rows = [r.model_dump(mode="json") for r in records]
-    names = list(dict.fromkeys(["kind", *(name for row in rows for name in row)]))
-    with path.open("w", newline="", encoding="utf-8") as file:
-        writer = csv.DictWriter(file, names)
-        writer.writeheader()
-        writer.writerows(rows)
-
-
 def read_records(path: Path) -> tuple[AnyRecord, ...]:
     """Records from a JSON or CSV file of this program.
 
@@ -361,8 +352,9 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
     name, in_words = cut(path.name), path.suffix.lower() == ".csv"
     try:
         if in_words:
-            with path.open(newline="", encoding="utf-8-sig") as file:
-                rows = [{k: v for k, v in row.items() if k and v} for row in csv.DictReader(file)]
+            if path.stat().st_size > LARGEST:
+                raise InputError(tr("it is far too large"))
+            rows = read_rows(path.read_text(encoding="utf-8-sig"))
         else:
             data = read_json(path, LARGEST)
             held = data.get("records") if isinstance(data, dict) else None

@@ -1,0 +1,67 @@
+"""Records as a table that any spreadsheet opens, and back."""
+
+from __future__ import annotations
+
+import csv
+import io
+import uuid
+from collections import Counter
+from collections.abc import Iterable
+from pathlib import Path
+
+from ...files.atomic import write_atomically
+from .record import AnyRecord
+
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+"""What a spreadsheet takes for the beginning of a formula."""
+
+PLAIN = "'"
+"""Written before such a text: a spreadsheet shows it as text then."""
+
+ROWS = uuid.UUID("6f0b3c52-5d6e-4f0e-9a55-2f6f7f1f6a10")
+"""Names the rows of tables without ids; any would do that stays the same."""
+
+
+def write_csv(records: Iterable[AnyRecord], path: Path) -> None:
+    """Records as CSV, one row each; fields a kind does not have stay empty. Texts that look like a formula are written as text.
+
+    Raises:
+        FileError: it could not be written; what stood there is untouched.
+    """
+    rows = [record.model_dump(mode="json") for record in records]
+    names = list(dict.fromkeys(["kind", *(name for row in rows for name in row)]))
+    stream = io.StringIO(newline="")
+    writer = csv.DictWriter(stream, names)
+    writer.writeheader()
+    writer.writerows({name: _defused(value) for name, value in row.items()} for row in rows)
+    write_atomically(path, stream.getvalue().encode())
+
+
+def _defused(value: object) -> object:
+    return PLAIN + value if isinstance(value, str) and value.startswith(FORMULA) else value
+
+
+def read_rows(text: str) -> list[dict[str, str]]:
+    """The rows of a table parted by commas, semicolons or tabs; empty cells are left out.
+
+    A row without an id is given one by what it says, and by how many times it has come: the same table brought in twice is one.
+
+    Raises:
+        csv.Error: it is no table.
+    """
+    first = text.split("\n", 1)[0]
+    delimiter = max(",;\t", key=first.count)
+    seen: Counter[str] = Counter()
+    rows = []
+    for read in csv.DictReader(io.StringIO(text, newline=""), delimiter=delimiter):
+        row = {name: _as_written(cell) for name, cell in read.items() if name and cell}
+        if "id" not in row:
+            said = repr(sorted(row.items()))
+            row["id"] = uuid.uuid5(ROWS, f"{said} {seen[said]}").hex
+            seen[said] += 1
+        rows.append(row)
+    return rows
+
+
+def _as_written(cell: str) -> str:
+    return cell[1:] if cell.startswith(PLAIN) and cell[1:].startswith(FORMULA) else cell
