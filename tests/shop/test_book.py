@@ -18,7 +18,6 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import event
 
-from zealous_crane.files.atomic import FileError
 from zealous_crane.shop.book import (
     KINDS,
     BendRecord,
@@ -30,7 +29,7 @@ from zealous_crane.shop.book import (
     StripRecord,
     store,
 )
-from zealous_crane.shop.book.csv_file import write_csv
+from zealous_crane.shop.book.csv_file import csv_text
 from zealous_crane.shop.book.store import Book, BookError, engine_of, json_text, read_records
 from zealous_crane.shop.book.tables import DIALECT, METADATA
 
@@ -123,7 +122,7 @@ def test_a_search_reads_the_words_in_the_order_they_were_written(book):
 def test_files_out_and_in_and_two_books_merged(book, tmp_path):
     book.add(*one_of_each())
     (tmp_path / "all.json").write_text(json_text(book.every()))
-    write_csv(book.every(), tmp_path / "all.csv")
+    (tmp_path / "all.csv").write_text(csv_text(book.every()))
     mine = sorted(book.every(), key=lambda r: r.id)
     for name in ("all.json", "all.csv"):
         with Book(tmp_path / f"{name}.db") as other:
@@ -360,17 +359,8 @@ def test_a_table_from_a_spreadsheet_is_understood_and_brought_in_twice_is_one(bo
 def test_texts_that_look_like_formulas_are_written_as_text_and_come_back(book, tmp_path):
     notes = ("=1+1", "+49", "-x", "@sum", "'quoted", "plain")
     book.add(*(bend(note=note) for note in notes))
-    write_csv(book.every(), tmp_path / "book.csv")
+    (tmp_path / "book.csv").write_text(csv_text(book.every()), newline="")
     with (tmp_path / "book.csv").open(newline="", encoding="utf-8") as file:
         cells = [row["note"] for row in csv.DictReader(file)]
     assert not [cell for cell in cells if cell.startswith(("=", "+", "-", "@"))]
     assert sorted(r.note for r in read_records(tmp_path / "book.csv")) == sorted(notes)
-
-
-def test_a_table_that_cannot_be_written_leaves_what_was_there(book, tmp_path, monkeypatch):
-    book.add(bend())
-    (tmp_path / "book.csv").write_text("mine")
-    monkeypatch.setattr("os.replace", lambda *_: (_ for _ in ()).throw(OSError("no room")))
-    with pytest.raises(FileError):
-        write_csv(book.every(), tmp_path / "book.csv")
-    assert (tmp_path / "book.csv").read_text() == "mine"

@@ -95,15 +95,13 @@ def export(
 ) -> None:
     """Write the whole book as JSON or CSV."""
     from ..files.atomic import write_atomically
-    from ..shop.book.csv_file import write_csv
+    from ..shop.book.csv_file import csv_text
     from ..shop.book.store import json_text
 
     with open_book(book) as opened:
         records = tuple(opened.every())
-    if output.suffix.lower() == ".csv":
-        write_csv(records, output)
-    else:
-        write_atomically(output, json_text(records).encode())
+    text = csv_text(records) if output.suffix.lower() == ".csv" else json_text(records)
+    write_atomically(output, text.encode())
     typer.echo(tr("{count} records").format(count=len(records)))
 
 

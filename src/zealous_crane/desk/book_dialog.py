@@ -28,7 +28,7 @@ from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..metal import MATERIALS
 from ..shop.book import KINDS, AnyRecord, BendRecord, BookError
-from ..shop.book.csv_file import write_csv
+from ..shop.book.csv_file import csv_text
 from ..shop.book.store import Book, json_text, read_records
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
@@ -319,11 +319,9 @@ class BookDialog(QDialog):
             return
         records = tuple(self.book.every())
         try:
-            if path.suffix.lower() == ".csv":
-                write_csv(records, path)
-            else:
-                write_atomically(path, json_text(records).encode())
-        except (OSError, FileError) as error:
+            text = csv_text(records) if path.suffix.lower() == ".csv" else json_text(records)
+            write_atomically(path, text.encode())
+        except FileError as error:
             self.told.setText(str(error))
             return
         self.told.setText(tr("{count} records written.").format(count=len(records)))

@@ -6,7 +6,7 @@ import math
 
 from ..allowance import TestStrip
 from ..blank import flat_for
-from ..brake import Brake, PressBrake
+from ..brake import Brake
 from ..job import Job
 from ..measure import INCH, Sum, SumKind, Term
 from ..measure.dataclass import dataclass
@@ -29,7 +29,7 @@ NARROW = tr(
 
 def care_of(brake: Brake) -> str:
     """What to mind of a strip on a machine; empty where no force is set on it."""
-    return NARROW if isinstance(brake, PressBrake) else ""
+    return NARROW if getattr(brake, "force", None) else ""
 
 
 def coupon_job(job: Job, brake: Brake) -> Job:

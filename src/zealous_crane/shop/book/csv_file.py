@@ -7,9 +7,7 @@ import io
 import uuid
 from collections import Counter
 from collections.abc import Iterable
-from pathlib import Path
 
-from ...files.atomic import write_atomically
 from .record import AnyRecord
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
@@ -22,19 +20,15 @@ ROWS = uuid.UUID("6f0b3c52-5d6e-4f0e-9a55-2f6f7f1f6a10")
 """Names the rows of tables without ids; any would do that stays the same."""
 
 
-def write_csv(records: Iterable[AnyRecord], path: Path) -> None:
-    """Records as CSV, one row each; fields a kind does not have stay empty. Texts that look like a formula are written as text.
-
-    Raises:
-        FileError: it could not be written; what stood there is untouched.
-    """
+def csv_text(records: Iterable[AnyRecord]) -> str:
+    """Records as CSV, one row each; fields a kind does not have stay empty. Texts that look like a formula are written as text."""
     rows = [record.model_dump(mode="json") for record in records]
     names = list(dict.fromkeys(["kind", *(name for row in rows for name in row)]))
     stream = io.StringIO(newline="")
     writer = csv.DictWriter(stream, names)
     writer.writeheader()
     writer.writerows({name: _defused(value) for name, value in row.items()} for row in rows)
-    write_atomically(path, stream.getvalue().encode())
+    return stream.getvalue()
 
 
 def _defused(value: object) -> object:
