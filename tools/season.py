@@ -15,7 +15,8 @@ from pathlib import Path
 
 from zealous_crane.brake import shipped_rack
 from zealous_crane.shop.book import BendRecord
-from zealous_crane.shop.book.store import Book, read_records, write_csv
+from zealous_crane.shop.book.csv_file import csv_text
+from zealous_crane.shop.book.store import Book, read_records
 from zealous_crane.shop.handbook import handbook
 from zealous_crane.shop.learnt import Learnt, learn
 from zealous_crane.shop.pooled import Place
@@ -100,7 +101,7 @@ def same_again(found: Season, book: Path, folder: Path) -> bool:
             with Book(books[name]) as other:
                 merged.merge(other)
     with Book(book) as opened:
-        write_csv(opened.every(), folder / "season.csv")
+        (folder / "season.csv").write_text(csv_text(opened.every()), encoding="utf-8", newline="")
     with Book(books["restored"]) as restored:
         restored.add(*read_records(folder / "season.csv"))
     for path in (book, books["merged"], books["restored"]):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable
 from pathlib import Path
 
@@ -10,7 +11,7 @@ from pydantic import BaseModel
 from ..brake import Rack
 from ..brake.rack import RETIRED
 from ..files.atomic import FileError, write_atomically
-from ..shop.settings import SETTINGS, ShopSettings
+from ..shop.settings import SETTINGS, ShopSettings, read_settings
 
 
 def write_brakes(shop: Path, before: Rack, now: Rack, always: Iterable[str] = ()) -> tuple[str, ...]:
@@ -50,13 +51,27 @@ def write_brakes(shop: Path, before: Rack, now: Rack, always: Iterable[str] = ()
 
 
 def write_settings(home: Path, settings: ShopSettings) -> str | None:
-    """Write what a shop says of itself into its folder; a sentence where that could not be."""
+    """Write what a shop says of itself into its folder; a sentence where that could not be.
+
+    A file there that cannot be read holds what somebody typed all the same: it is kept beside, never written over.
+    """
     try:
         home.mkdir(parents=True, exist_ok=True)
+        if read_settings(home)[1] is not None:
+            _set_aside(home / SETTINGS)
         write_atomically(home / SETTINGS, settings.model_dump_json(indent=2).encode())
     except (FileError, OSError) as error:
         return str(error)
     return None
+
+
+def _set_aside(path: Path) -> None:
+    """Give a damaged file a name of its own beside where it was."""
+    names = (
+        path.with_name(f"{path.stem}, damaged{'' if number == 1 else f' {number}'}{path.suffix}")
+        for number in itertools.count(1)
+    )
+    path.rename(next(name for name in names if not name.exists()))
 
 
 def hand_out(path: Path, model: BaseModel) -> str | None:

@@ -128,6 +128,7 @@ def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
         said = plain(error)
     except (OSError, InputError) as error:
         said = str(error)
-    return ShopSettings(), tr("The shop's settings in {path} could not be used: {said} What is usual holds instead.").format(
-        path=path, said=said if said.endswith(".") else said + "."
+    told = tr(
+        "The shop's settings in {path} could not be used: {said} What is usual holds instead; the file is kept beside once they change."
     )
+    return ShopSettings(), told.format(path=path, said=said if said.endswith(".") else said + ".")
