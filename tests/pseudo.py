@@ -72,7 +72,7 @@ from zealous_crane.files.job_file import read_job
 from zealous_crane.files.page_code import page_code
 from zealous_crane.files.plan_file import plan_record
 from zealous_crane.job import DrawnPart
-from zealous_crane.measure.words import asked
+from zealous_crane.measure.words import asked, within
 from zealous_crane.metal import MATERIALS
 from zealous_crane.part import Base, Corner, Cutout, Design, Flange, Hem, Joggle, Mark, MarkForm, Seam, SeamForm
 from zealous_crane.part.corner import CornerAt
@@ -158,7 +158,9 @@ ITS_OWN = {
 
 def both(words: set[str]) -> list[str]:
     """Names as they are written and as a sentence begins with them, the longest first."""
-    return sorted({w for word in words for w in (word, word.capitalize(), word.lower()) if w}, key=len, reverse=True)
+    return sorted(
+        {w for word in words for w in (word, word.capitalize(), word.lower(), within(word)) if w}, key=len, reverse=True
+    )
 
 
 def plain(text: str, words: list[str]) -> str:
