@@ -163,11 +163,16 @@ def _entities(container: Any) -> Iterator[Any]:
             yield entity
 
 
+def _said(entity: Any, name: str, otherwise: Any) -> Any:
+    """What an entity says of itself; not every kind can be asked everything."""
+    return entity.dxf.get(name) if entity.dxf.hasattr(name) else otherwise
+
+
 def _kind(entity: Any, document: Any) -> str:
     """``cut``, ``later``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line type."""
     if entity.has_xdata(APP):
         return "fold"
-    layer = str(entity.dxf.get("layer", "0"))
+    layer = str(_said(entity, "layer", "0"))
     if _LATER_WORDS.search(layer):
         return "later"
     if _FOLD_WORDS.search(layer):
@@ -194,15 +199,15 @@ def gather(document: Any, scale: float) -> Gathered:
     unseen = {layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()}
     for entity in _entities(document.modelspace()):
         kind = entity.dxftype()
-        if entity.dxf.get("invisible", 0) or str(entity.dxf.get("layer", "0")).lower() in unseen:
+        if _said(entity, "invisible", 0) or str(_said(entity, "layer", "0")).lower() in unseen:
             found.unseen += 1
             continue
         if kind in ("TEXT", "MTEXT"):
-            at = entity.dxf.get("insert", None)
-            if kind == "TEXT" and (entity.dxf.get("halign", 0) or entity.dxf.get("valign", 0)):
+            at = _said(entity, "insert", None)
+            if kind == "TEXT" and (_said(entity, "halign", 0) or _said(entity, "valign", 0)):
                 # Where a text is aligned, that point counts; the other is for whoever draws it first.
-                at = entity.dxf.get("align_point", at)
-            if at is not None and kind == "TEXT" and entity.dxf.get("extrusion", (0.0, 0.0, 1.0))[2] < 0:
+                at = _said(entity, "align_point", at)
+            if at is not None and kind == "TEXT" and _said(entity, "extrusion", (0.0, 0.0, 1.0))[2] < 0:
                 at = (-at[0], at[1])
             text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))
             if at is not None:
@@ -273,7 +278,7 @@ def _sides(entity: Any, scale: float) -> tuple[list[Side], bool, bool]:
     kind = entity.dxftype()
     turned = 1.0
     if kind in ("ARC", "CIRCLE", "LWPOLYLINE") or (kind == "POLYLINE" and entity.is_2d_polyline):
-        up = entity.dxf.get("extrusion", (0.0, 0.0, 1.0))
+        up = _said(entity, "extrusion", (0.0, 0.0, 1.0))
         if max(abs(up[0]), abs(up[1])) > LEVEL:
             return [], False, False
         turned = math.copysign(1.0, up[2])

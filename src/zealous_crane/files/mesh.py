@@ -229,7 +229,8 @@ def _closed(regions: Sequence[_Region]) -> Any:
         shell, *within = [_with_marks(ring, region, marks) for ring in own]
         pieces = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.Polygon(shell, within)))
         triangles = np.array([np.array(piece.exterior.coords)[:3] for piece in pieces])
-        clockwise = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0]) < 0
+        (ax, ay), (bx, by) = (triangles[:, 1] - triangles[:, 0]).T, (triangles[:, 2] - triangles[:, 0]).T
+        clockwise = ax * by - ay * bx < 0
         triangles[clockwise] = triangles[clockwise][:, ::-1]
         points = triangles.reshape(-1, 2)
         made = []
