@@ -178,6 +178,9 @@ def test_a_hole_made_after_bending_is_placed_on_the_bent_part(panel):
         foot, above = (blank.stood[face].apply(np.array([[*middle, z]]))[0] for z in (0.0, 1.0))
         assert abs((at - foot) @ (above - foot)) == pytest.approx(place.distance, abs=1e-6)
     assert any(place.end is None for place in finished_places(blank, hole))
+    marking = mark_out(blank)
+    assert not [point for point in marking.points if point.kind == "hole"], "on the flat nobody marks it"
+    assert any(step.startswith("After bending: ") and "from the outside face of" in step for step in marking.steps)
 
 
 def test_a_large_opening_keeps_more_from_a_bend_than_a_small_one():

@@ -185,7 +185,7 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
         if number not in told:
             points += _slanted(blank, notch, number)
     for hole in sorted(blank.holes, key=lambda hole: (hole.size, hole.kind)):
-        if hole.kind != "relief":
+        if hole.kind != "relief" and not hole.after_bending:
             x, y = hole.centre.tolist()
             points.append(MarkedPoint(hole.name, x, y, hole.size, "hole", hole.kind, hole.turn))
     spans: list[tuple[RunningDimension, ...]] = []

@@ -136,12 +136,18 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[Setup], 
     return text + "."
 
 
+TOUCHES = 0.005
+"""mm; less room is none: a stroke that may stop within the tolerance stops where it meets something."""
+
+
 def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
     """What to look out for."""
     said: list[str] = []
     for stroke in strokes:
         if stroke.verdict.by_hand > 0:
             said.append(stroke.sentence())
+        elif stroke.clearance < TOUCHES:
+            said.append(tr("Bend {number} goes on until it touches; bring it up slowly and look.").format(number=stroke.number))
         elif stroke.clearance < NARROW:
             said.append(
                 tr("Bend {number} leaves only {room}; bring it up slowly and look.").format(
