@@ -123,11 +123,10 @@ def _hole(i: int, path: Path, within: shapely.Polygon) -> Hole:
         raise DevelopmentError(tr("Hole {i} of the drawing crosses itself.").format(i=i))
     if not within.contains(shape):
         raise DevelopmentError(tr("Hole {i} of the drawing does not lie inside the outline.").format(i=i))
-    round_ = len(path.points) == 2 and np.allclose(np.abs(path.bulges), 1.0)
+    if path.circle is not None:
+        centre, radius = path.circle
+        return Hole(f"hole {i}", path, centre, "round", (2 * radius, 2 * radius))
     low, high = shape.bounds[:2], shape.bounds[2:]
-    if round_:
-        across = float(np.hypot(*(path.points[1] - path.points[0])))
-        return Hole(f"hole {i}", path, path.points.mean(axis=0), "round", (across, across))
     return Hole(f"hole {i}", path, np.array(shape.centroid.coords[0]), "other", (high[0] - low[0], high[1] - low[1]))
 
 

@@ -51,6 +51,13 @@ class Path:
                 total += 0.5 * (math.hypot(u - x, v - y) / 2 / half) ** 2 * (sweep - math.sin(sweep))
         return total
 
+    @property
+    def circle(self) -> tuple[Array, float] | None:
+        """Centre (2,) and radius where the path is one circle, drawn as two half circles; else None."""
+        if len(self.points) != 2 or not np.allclose(np.abs(self.bulges), 1.0):
+            return None
+        return self.points.mean(axis=0), float(np.hypot(*(self.points[1] - self.points[0]))) / 2
+
     def arc(self, i: int) -> tuple[Array, float, float, float] | None:
         """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when straight or without length."""
         bulge = float(self.bulges[i])

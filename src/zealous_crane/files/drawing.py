@@ -59,11 +59,10 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
     document.layers.add(MARK, color=3)
     space = document.modelspace()
     _closed(space, blank.outline, scale)
-    round_ = {id(hole.path): hole for hole in blank.holes if hole.kind == "round"}
     for opening, layer in [*((path, CUT) for path in blank.openings), *((path, LATER) for path in blank.openings_later)]:
-        hole = round_.get(id(opening))
-        if hole is not None:
-            space.add_circle(tuple(hole.centre * scale), hole.size[0] / 2 * scale, dxfattribs={"layer": layer})
+        if opening.circle is not None:
+            centre, radius = opening.circle
+            space.add_circle(tuple(centre * scale), radius * scale, dxfattribs={"layer": layer})
         else:
             _closed(space, opening, scale, layer)
     height = max(2.0, min(blank.size) / 40) * scale

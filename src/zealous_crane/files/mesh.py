@@ -242,9 +242,7 @@ def _closed(regions: Sequence[_Region]) -> Any:
                 joined += [(known[key], known.setdefault(place, len(known))) for place in _places(region, point, marks)]
             made.append(known[key])
         cornered += list(zip(made[::3], made[1::3], made[2::3], strict=True))
-    _, same = connected_components(
-        coo_array((np.ones(len(joined)), np.array(joined or [(0, 0)])[: len(joined)].T), (len(known),) * 2)
-    )
+    same = _groups(joined, len(known))
     lowest = {int(same[k]): k for k in reversed(outside)}
     faces = [face for a, b, c in cornered if len(set(face := (int(same[a]), int(same[b]), int(same[c])))) == 3]
     places, faces = _parted(faces)
@@ -288,7 +286,7 @@ def _contracted(corners: Array, faces: NDArray[np.int64]) -> NDArray[np.int64]:
     """The faces with corners that an edge of no length joins as one: the inside of a sharp bend is a line."""
     edges = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
     short = edges[np.linalg.norm(corners[edges[:, 0]] - corners[edges[:, 1]], axis=1) < SAME]
-    _, same = connected_components(coo_array((np.ones(len(short)), short.T), (len(corners), len(corners))))
+    same = _groups(short, len(corners))
     lowest = np.full(same.max() + 1, len(corners))
     np.minimum.at(lowest, same, np.arange(len(corners)))
     faces = lowest[same][faces]
@@ -305,33 +303,22 @@ def _parted(faces: Sequence[tuple[int, int, int]]) -> tuple[list[int], list[tupl
     beside = {
         edge: (n, k) for n, face in enumerate(faces) for k, edge in enumerate(zip(face, (*face[1:], face[0]), strict=True))
     }
-    group = list(range(3 * len(faces)))
-
-    def first(k: int) -> int:
-        while group[k] != k:
-            group[k] = group[group[k]]
-            k = group[k]
-        return k
-
+    joined = []
     for (a, b), (n, k) in beside.items():
-        other = beside.get((b, a))
-        if other is not None:
-            m, i = other
-            group[first(3 * n + k)] = first(3 * m + (i + 1) % 3)
-            group[first(3 * n + (k + 1) % 3)] = first(3 * m + i)
-    numbers: dict[int, int] = {}
-    places: list[int] = []
-    made = []
-    for n, face in enumerate(faces):
-        own = []
-        for k in range(3):
-            root = first(3 * n + k)
-            if root not in numbers:
-                numbers[root] = len(places)
-                places.append(face[k])
-            own.append(numbers[root])
-        made.append((own[0], own[1], own[2]))
-    return places, made
+        if (b, a) in beside:
+            m, i = beside[b, a]
+            joined += [(3 * n + k, 3 * m + (i + 1) % 3), (3 * n + (k + 1) % 3, 3 * m + i)]
+    _, first, own = np.unique(_groups(joined, 3 * len(faces)), return_index=True, return_inverse=True)
+    corners = [corner for face in faces for corner in face]
+    numbered = own.reshape(-1, 3).tolist()
+    return [corners[k] for k in first.tolist()], [(a, b, c) for a, b, c in numbered]
+
+
+def _groups(pairs: Sequence[tuple[int, int]] | NDArray[np.int64], count: int) -> NDArray[np.int64]:
+    """The number of the group each of ``count`` things belongs to, pairs being of one group."""
+    ends = np.array(pairs, dtype=int).reshape(-1, 2).T
+    groups: NDArray[np.int64] = connected_components(coo_array((np.ones(ends.shape[1]), ends), (count, count)))[1]
+    return groups
 
 
 def _on(ring: Array, point: Array, along: Array) -> Any:
