@@ -348,6 +348,16 @@ def test_a_kind_that_asks_for_no_corner_is_offered_the_gap_its_own_tree_has():
     assert after.corner.gap == pytest.approx(25.4 / 16) and after.model_copy(update={"corner": before.corner}) == before
 
 
+@pytest.mark.parametrize("name", ["comb-box", "deep-feeder", "hive-scale", "safety-edge-tray", "vise-jaw-cover"])
+def test_what_a_cure_promises_is_held_by_the_plan_of_its_job(name):
+    """Work by hand is what is cured here, and the first order that goes without is taken as proof: the plan must take such a one too."""
+    job = demo_work(name).parts[0]
+    plan = advise(make_plan(job, RACK[job.brake]), RACK)
+    assert plan.feasible and not plan.complete and plan.cures
+    for cure in plan.cures:
+        assert make_plan(cure.job, cure.brake or plan.brake).complete, cure.says
+
+
 @pytest.mark.parametrize("key", ["apiary-finger-50", "bench-finger-1000", "honey-press-2000"])
 def test_the_least_return_is_where_the_engine_turns_from_no_to_yes(key):
     sheet = Sheet.read(MATERIALS["galvanized"], "24 ga")

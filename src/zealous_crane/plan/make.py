@@ -244,6 +244,7 @@ def possible(
     job: Job,
     brake: Brake,
     *,
+    blank: Blank | None = None,
     by_hand: bool = True,
     thorough: bool = True,
     limit: float = MOST,
@@ -254,6 +255,7 @@ def possible(
     Args:
         job: what is wanted.
         brake: the machine.
+        blank: its flat, when already known.
         by_hand: what stops short may be finished by hand.
         thorough: search when none of the orders a hand would try first goes.
         limit: strokes judged after which it gives up.
@@ -263,7 +265,7 @@ def possible(
         DevelopmentError: the part cannot be laid flat.
         Cancelled: ``cancelled`` said so.
     """
-    blank = flat_for(job, brake)
+    blank = blank or flat_for(job, brake)
     if (
         not any(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
         or machine_of(brake).refused(blank, brake, job.units) is not None

@@ -34,7 +34,7 @@ def advise(plan: Plan, rack: Rack, *, cancelled: Callable[[], bool] = lambda: Fa
     trial = Trial(plan, cancelled)
     found: list[Cure] = [*tools_of_plan(trial)]
     if not plan.complete:
-        for cure in CURES:
-            found += cure(trial)
+        for cures in CURES:
+            found += (dataclasses.replace(cure, job=trial.promised(cure.job)) for cure in cures(trial))
         found += other_brakes(trial, rack)
     return dataclasses.replace(plan, cures=tuple(found))

@@ -39,11 +39,9 @@ def lower_walls(trial: Trial) -> float | None:
         except INPUT_ERRORS:
             return False
 
-    low, high = 0, math.ceil(getattr(trial.job.part, name) / trial.tick - 1e-9)
+    high = math.ceil(getattr(trial.job.part, name) / trial.tick - 1e-9)
     # Walls grow harder with height, but not below the least flange: begin from the tallest that works of a coarse row.
-    for share in (8, 4, 2):
-        if at(max(1, high // share)):
-            low = max(low, high // share)
+    low = next((ticks for ticks in (high // share for share in (2, 4, 8)) if ticks > 0 and at(ticks)), 0)
     if low == 0:
         return None
     while high - low > 1:

@@ -56,7 +56,7 @@ def wider_gap(trial: Trial) -> Cures:
     if not every or not trial.helps(every[-1]):
         return
     helping = ((ticks, changed) for ticks, changed in zip(TICKS, every, strict=False) if trial.helps(changed))
-    found = next(((ticks, changed) for ticks, changed in islice(helping, TRIES) if trial.cures(changed)), None)
+    found = next(((ticks, changed) for ticks, changed in islice(helping, TRIES) if trial.cures(changed, thorough=False)), None)
     if found is None:
         return
     ticks, changed = found

@@ -13,7 +13,7 @@ from ...part.size import Size, sizes
 from ..order.hand import LIP
 from ..result.plan import Cure
 from .depth import HEIGHTS
-from .trial import FEW, LIMIT, Cures, Trial
+from .trial import FEW, Cures, Trial
 
 SHARES = (0.02, 0.05, 0.12, 0.3, 0.6, 1.2, 2.0)
 """By how much of itself a size is changed, the least first."""
@@ -26,6 +26,9 @@ MOST = 16
 
 MOST_LIPS = 3
 """The same where only a lip is left to the hand seamer."""
+
+LIPS_LIMIT = 120
+"""Strokes judged for each of these: a lip that the brake turns after all mostly waits until much else stands."""
 
 ENOUGH = 4
 """Sizes that are offered at most."""
@@ -84,7 +87,7 @@ class _Looking:
         if job is None or self.planned >= self.most or not self.trial.helps(job):
             return False
         self.planned += 1
-        return self.trial.cures(job, limit=LIMIT if self.trial.plan.by_seamer else FEW)
+        return self.trial.cures(job, limit=LIPS_LIMIT if self.trial.plan.by_seamer else FEW)
 
     def _moves(self, together: Sizes, value: float) -> bool:
         job = _changed(self.trial, together, value)
@@ -121,8 +124,7 @@ def _changed(trial: Trial, together: Sizes, value: float) -> Job | None:
             part = size.changed(part, value)
     except INPUT_ERRORS:
         return None
-    job = trial.job.model_copy(update={"part": part})
-    return job.without_hand if trial.plan.by_seamer else job
+    return trial.job.model_copy(update={"part": part})
 
 
 def _cure(trial: Trial, together: Sizes, value: float) -> Cure:

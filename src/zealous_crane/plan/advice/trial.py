@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import field
 from typing import Any
 
 from ...blank import Blank, DevelopmentError, flat_for
@@ -11,7 +12,7 @@ from ...job import Job
 from ...measure import INCH
 from ...measure.dataclass import dataclass
 from ...measure.words import tr
-from ..make import make_plan, possible, search_for
+from ..make import possible, search_for
 from ..order.route import Moves, State
 from ..order.search import Search
 from ..order.wishes import WishError
@@ -23,7 +24,7 @@ FEW_MOVES = Moves()
 FEW = 50
 """Strokes judged where only the orders a hand would try first are."""
 
-LIMIT = 120
+LIMIT = 60
 """Strokes judged for one cure before it is passed over."""
 
 
@@ -38,6 +39,7 @@ class Trial:
 
     plan: Plan
     cancelled: Callable[[], bool] = lambda: False
+    _latest: list[tuple[Job, Brake, Blank]] = field(default_factory=list)
 
     @property
     def job(self) -> Job:
@@ -60,25 +62,36 @@ class Trial:
         """Step (mm) in which sizes are looked for: 1/16" or 0.5 mm."""
         return INCH / 16 if self.job.units.is_inch else 0.5
 
-    def works(self, plan: Plan) -> bool:
-        """True for the plan of a job that is cured."""
-        return plan.complete if self.whole else plan.feasible
+    def promised(self, job: Job) -> Job:
+        """A changed job as it is offered: where only hand work is to be cured, it asks for an order without any.
 
-    def cures(self, job: Job, brake: Brake | None = None, limit: int = LIMIT) -> bool:
-        """True when the changed job works: an order is looked for first, and the plan must then be as good as that.
+        The cheapest order may leave a wall to the hand where another leaves none, and what is offered is the other. So the first
+        order that goes is proof, and no whole plan is made to see what it comes to.
+        """
+        return job.without_hand if self.whole else job
+
+    def cures(self, job: Job, brake: Brake | None = None, limit: int = LIMIT, *, thorough: bool = True) -> bool:
+        """True when an order is found for the changed job as it is offered (:meth:`promised`).
 
         Args:
             job: the changed job.
             brake: another brake; None is the plan's own.
             limit: strokes judged before it is passed over.
+            thorough: search when none of the orders a hand would try first goes.
         """
-        on, by_hand = brake or self.plan.brake, not self.whole
+        on = brake or self.plan.brake
         try:
-            return possible(job, on, by_hand=by_hand, limit=limit, cancelled=self.cancelled) and self.works(
-                make_plan(job, on, cancelled=self.cancelled, moves=FEW_MOVES, limit=limit)
-            )
+            # What is promised of the job changes nothing in its flat.
+            blank = self._flat(job, on)
+            return possible(self.promised(job), on, blank=blank, thorough=thorough, limit=limit, cancelled=self.cancelled)
         except DevelopmentError:
             return False
+
+    def _flat(self, job: Job, brake: Brake) -> Blank:
+        """The flat of a changed job; the same where an order is looked for right after a look at what is stuck."""
+        if not self._latest or self._latest[0][0] is not job or self._latest[0][1] is not brake:
+            self._latest[:] = [(job, brake, flat_for(job, brake))]
+        return self._latest[0][2]
 
     def resizes(self, job: Job) -> bool:
         """True when a job that differs in sizes works: looked at first where the plan is stuck or falls short."""
@@ -99,7 +112,7 @@ class Trial:
         Another order might still serve; it is not looked for, since a cure that is not found is only not offered.
         """
         try:
-            blank = flat_for(job, self.plan.brake)
+            blank = self._flat(job, self.plan.brake)
             search = search_for(job, blank, self.plan.brake, moves=FEW_MOVES, cancelled=self.cancelled, by_hand=not self.whole)
         except (DevelopmentError, WishError):
             return False
