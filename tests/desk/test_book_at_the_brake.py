@@ -2,6 +2,7 @@
 
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QMessageBox
 from test_window import Window, planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.demo import demo_job
@@ -214,6 +215,32 @@ def test_a_book_that_cannot_be_used_is_said_once_and_what_is_typed_waits(qtbot, 
     qtbot.waitUntil(lambda: not window.session.book.waiting, timeout=5000)
     with Book(place) as book:
         assert sorted(b.got for b in book.find("bend")) == [89.5, 90.0, 90.5]
+
+
+def test_what_could_not_be_written_survives_the_window_and_is_written_by_the_next(qtbot, window, monkeypatch):  # noqa: F811
+    shop = window.session.shop
+    place = book_place(shop.parent)
+    window.session.book.settle()
+    place.parent.mkdir(parents=True, exist_ok=True)
+    place.write_bytes(b"no book" * 400)
+    warned = []
+    monkeypatch.setattr(QMessageBox, "warning", lambda *words: warned.append(words[-1]))
+    page, _ = at_a_bend(qtbot, window)
+    typed(qtbot, page, "90")
+    typed(qtbot, page, "90.5")
+    window.session.book.settle()
+    # On disk already, whatever becomes of the window now.
+    (kept,) = place.parent.glob("book-waiting-*.json")
+    assert kept.read_text(encoding="utf-8").count('"kind": "bend"') == 2
+    window.close()
+    assert len(warned) == 1 and warned[0].startswith("2 records could not be written") and str(kept) in warned[0]
+    place.unlink()
+    session = Session(window.session.work, window.session.rack, shop=shop)
+    session.book.load()
+    qtbot.waitUntil(lambda: len(session.book.bends) == 2 and not session.book.waiting, timeout=5000)
+    assert session.close() == "" and not kept.exists()
+    with Book(place) as book:
+        assert sorted(b.got for b in book.find("bend")) == [90.0, 90.5]
 
 
 def test_the_next_parts_stop_is_one_figure(qtbot, window):  # noqa: F811

@@ -7,8 +7,13 @@ import numpy as np
 import pytest
 
 from zealous_crane.allowance import NeutralLine
+from zealous_crane.blank import flat_for
+from zealous_crane.brake import shipped_rack
+from zealous_crane.job import Job
+from zealous_crane.part.kinds import SingleBend
+from zealous_crane.plan.make import make_plan
 from zealous_crane.shop.book import StripRecord
-from zealous_crane.shop.deduction import STRAYS, learn_k, usual_k
+from zealous_crane.shop.deduction import STRAYS, learn_k, usual_k, weight
 from zealous_crane.shop.pooled import Place
 
 METALS = (("mild-steel", 1.5), ("aluminium-5052", 1.6), ("stainless", 1.2))
@@ -88,10 +93,56 @@ def test_what_cannot_be_is_passed_over():
     absurd = strip(place, 0.35, slip=9.0)
     found = learn_k([unmeasured, absurd], place, usual_k())
     assert (found.here, found.near, found.mean) == (0, 0, 0.44) and "no strips yet" in found.text()
-    assert "1 strips here" in learn_k([strip(place, 0.35)], place, usual_k()).text()
+    assert "1 strip here" in learn_k([strip(place, 0.35)], place, usual_k()).text()
 
 
 def test_other_angles_say_the_same():
     place = Place("aluminium-5052", 1.6, "apiary-finger-50")
     found = learn_k([strip(place, 0.38, angle=a) for a in (45, 90, 120) for _ in range(12)], place, usual_k())
     assert found.mean == pytest.approx(0.38, abs=0.003)
+
+
+@pytest.mark.parametrize("thickness", [0.8, 1.5, 3.0, 6.0])
+def test_nine_strips_of_ten_lie_within_what_is_stated_on_thin_sheet_and_on_plate(thickness):
+    """200 shops whose truth and whose sheets are drawn evenly, read with one caliper: K is a share of the thickness, the reading is not."""
+    place, inside = Place("mild-steel", thickness, "honey-press-2000"), []
+    for count in (3, 6, 12):
+        for seed in range(200):
+            rng = random.Random(100 * count + seed)
+            truth = 0.40 + rng.uniform(-0.09, 0.09)
+
+            def one(rng=rng, truth=truth):
+                return strip(place, truth + rng.uniform(-0.02, 0.02), rng, radius=thickness)
+
+            low, high = learn_k([one() for _ in range(count)], place, usual_k()).within
+            inside += [low <= k_of(one()) <= high for _ in range(3)]
+    assert 0.85 <= np.mean(inside) <= 0.95, np.mean(inside)
+
+
+def test_thin_strips_do_not_outvote_thick_ones():
+    assert weight(1.5) == pytest.approx(1.0) and weight(0.8) < 0.4 and weight(6.0) > 4
+    assert weight(1.5, 45.0) < weight(1.5, 120.0), "half the arc, twice the error"
+
+
+def test_what_is_told_is_what_is_taken():
+    place = Place("mild-steel", 1.5, "honey-press-2000")
+    found = learn_k([strip(place, 0.57)] * 40, place, usual_k())
+    assert found.k == 0.57 and found.school.k == 0.57 and found.text().startswith("K 0.57 ")
+
+
+def test_with_its_radius_what_is_learnt_gives_the_strip_its_flat_again():
+    """The radius the strips came out with is another than the rule's: K alone would lay the part out wrong."""
+    place = Place("mild-steel", 1.5, "honey-press-2000")
+    one = strip(place, 0.36, radius=2.6)
+    found = learn_k([one] * 30, place, usual_k())
+    assert found.radius == 2.6
+    part = SingleBend(first=one.leg_one, second=one.leg_two, length=50, measured="outside")
+    job = Job(part=part, metal="mild-steel", thickness="1.5 mm", units="mm", brake=place.machine)
+    brake = shipped_rack()[place.machine]
+
+    def off(school):
+        return abs(flat_for(job.model_copy(update={"school": school}), brake).size[0] - one.flat)
+
+    assert off(found.school) < 0.05 and off(NeutralLine(k=found.k)) > 0.2
+    plan = make_plan(job.model_copy(update={"school": found.school}), brake)
+    assert plan.feasible and plan.radius_error is None, "what was measured is believed"

@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from ..measure import Length
+from ..measure import Length, PositiveLength
 from ..measure.words import tr
 from .bend import FOLDED_BACK, Bend
 from .school import BaseSchool
@@ -158,6 +158,14 @@ class NeutralLine(BaseSchool):
         float | None,
         Field(ge=0.0, le=0.6, description="place of the neutral line, fraction of thickness; none takes the usual one for r/T"),
     ] = THUMB_K
+    measured_radius: Annotated[
+        PositiveLength | None,
+        Field(title="Inside radius measured", description="with this K, on test strips; none takes that of the tools"),
+    ] = None
+
+    def own_radius(self, thickness: float) -> float | None:
+        """That of the strips K was measured on: the two go together."""
+        return self.measured_radius
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         return math.radians(angle) * (radius + self.place(radius, thickness) * thickness)

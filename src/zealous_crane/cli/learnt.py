@@ -126,7 +126,7 @@ def _record(place: Place, metals: Mapping[str, Material], rack: Rack, where: str
         bends, strips = opened.find("bend"), opened.find("strip")
     if place.machine not in {record.machine for record in (*bends, *strips)}:
         rack[place.machine]  # a slip of the pen is no brake nobody has bent on yet
-    found = learn(bends, place, handbook(rack, metals))
+    found = learn((*bends, *strips), place, handbook(rack, metals))
     k = learn_k(strips, place, usual_k(metals))
     line = {**dataclasses.asdict(k), "within": list(k.within), "says": k.text(), "k": k.k}
     return {

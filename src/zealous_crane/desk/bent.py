@@ -86,7 +86,7 @@ class Bent:
 
     def begin(self) -> None:
         """Somebody steps up to the brake: what was bent of this plan still counts."""
-        self._session.book.load()
+        self._session.book.read_again()
 
     def recall(self, plan: Plan) -> bool:
         """Go on with the lot the book holds, after the window was closed: number of the part, and a bend that was left short.

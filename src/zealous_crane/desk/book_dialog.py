@@ -27,7 +27,7 @@ from ..measure import parse_angle, show_length
 from ..measure.input_error import INPUT_ERRORS
 from ..measure.words import tr
 from ..metal import MATERIALS
-from ..shop.book import KINDS, AnyRecord, BendRecord, BookError
+from ..shop.book import KINDS, AnyRecord, BendRecord, BookError, StripRecord
 from ..shop.book.csv_file import csv_text
 from ..shop.book.store import Book, json_text, read_records
 from ..shop.handbook import handbook
@@ -189,7 +189,7 @@ class BookDialog(QDialog):
         self._found.connect(self._tell, Qt.ConnectionType.QueuedConnection)
         self._asked = 0
         session.book.changed.connect(self._chosen)
-        session.book.load()
+        session.book.read_again()
         self._learnt: tuple[Learnt, list[BendRecord]] | None = None
         self.refresh()
         self.search.setFocus()
@@ -236,7 +236,8 @@ class BookDialog(QDialog):
         self.said.setText("")
         self.plot.update()
         if isinstance(record, BendRecord):
-            number, bends = self._asked, tuple(self.session.book.bends)
+            number = self._asked
+            bends: tuple[BendRecord | StripRecord, ...] = (*self.session.book.bends, *self.session.book.strips)
             rule = handbook(self.session.rack, self.session.settings.every_metal)
 
             def work() -> None:
@@ -254,11 +255,11 @@ class BookDialog(QDialog):
         """True while what the bends say is being worked out."""
         return self._learnt is None and isinstance(self.chosen(), BendRecord)
 
-    def _tell(self, number: int, record: BendRecord, learnt: Learnt, bends: tuple[BendRecord, ...]) -> None:
+    def _tell(self, number: int, record: BendRecord, learnt: Learnt, bends: tuple[BendRecord | StripRecord, ...]) -> None:
         """What the bends say of the one that is chosen."""
         if number == self._asked:
             behind = set(learnt.ids)
-            self._learnt = learnt, [b for b in bends if b.id in behind]
+            self._learnt = learnt, [b for b in bends if b.id in behind and isinstance(b, BendRecord)]
             self.said.setText(
                 tr("{metal}, {thickness}, on {machine} springs back {learnt}; nine bends of ten between {low:.1f}° and {high:.1f}°.").format(
                     metal=_metal(record.metal), thickness=show_length(record.thickness, self.session.job.units.fine),

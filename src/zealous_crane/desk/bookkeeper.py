@@ -9,13 +9,14 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Qt, Signal
 
 from ..brake import Rack
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from ..metal import Material
 from ..shop.book.record import AnyRecord, BendRecord, StockRecord, StripRecord
 from ..shop.deduction import LearntK, learn_k, usual_k
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
 from ..shop.stock import offcuts_left
+from .waiting import Waiting
 
 LATEST = 3000
 """Bends that are learnt from at most: the latest."""
@@ -24,10 +25,12 @@ LATEST = 3000
 class BookKeeper(QObject):
     """Writes into the book and knows what its bends say.
 
-    What cannot be written is kept, said once, and written with the next; planning goes on without the book.
+    What cannot be written waits in a file in the shop's folder, is said once, and written with the next, or by the next window that
+    opens; planning goes on without the book.
 
     Args:
         where: a file or the address of a database; None keeps no book beyond this window.
+        shop: the shop's folder.
     """
 
     changed = Signal()
@@ -43,31 +46,39 @@ class BookKeeper(QObject):
 
     _written = Signal(object)
     _read = Signal(object)
+    _left = Signal(object, object)
 
-    def __init__(self, where: Path | str | None) -> None:
+    def __init__(self, where: Path | str | None, shop: Path | None = None) -> None:
         super().__init__()
         self.where = where
+        self._disk = Waiting(shop if where is not None else None)
+        self._on_disk = 0
+        """Records that wait there, as the thread knows."""
+        self._taken_over: dict[Path, set[str]] = {}
         self.bends: list[BendRecord] = []
         self.strips: list[StripRecord] = []
         self.waiting: list[AnyRecord] = []
-        self._said = ""
+        self._learnt: dict[tuple[Place, str | None], Learnt] = {}
+        self._learnt_by: tuple[Rack | None, dict[str, Material]] = (None, {})
+        # Every page asks for the same again and again; what was learnt stands until the book says more.
+        self.changed.connect(self._learnt.clear)
+        self._said = self._why = self._unkept = ""
         self._opened = False
         self._crew = ThreadPoolExecutor(1, thread_name_prefix="book")
         self._written.connect(self._after_writing, Qt.ConnectionType.QueuedConnection)
         self._read.connect(self._after_reading, Qt.ConnectionType.QueuedConnection)
+        self._left.connect(self._take_over, Qt.ConnectionType.QueuedConnection)
 
     def load(self) -> None:
         """Read the bends, when that was not done yet; :attr:`changed` tells when they are there."""
         if not self._opened and self.where is not None:
             self._opened = True
             self._crew.submit(self._reading)
+            self._crew.submit(self._looking_for_left)
 
     def read_again(self) -> None:
-        """The book was changed by somebody else here: read its bends anew."""
+        """The book may have been changed by somebody else: read it anew; what is known stands until that is done."""
         self._opened = False
-        waiting = {record.id for record in self.waiting}
-        self.bends = [b for b in self.bends if b.id in waiting]
-        self.strips = [s for s in self.strips if s.id in waiting]
         self.load()
 
     def note(self, record: AnyRecord) -> None:
@@ -83,8 +94,15 @@ class BookKeeper(QObject):
             self._crew.submit(self._writing, tuple(self.waiting))
 
     def learnt(self, place: Place, rack: Rack, metals: Mapping[str, Material], without: str | None = None) -> Learnt:
-        """What the bends known say of a place, all but the record of that id."""
-        return learn([b for b in self.bends if b.id != without], place, handbook(rack, metals))
+        """What the bends and strips known say of a place, all but the record of that id."""
+        asked, by = (place, without), (rack, dict(metals))
+        if by[0] is not self._learnt_by[0] or by[1] != self._learnt_by[1]:
+            self._learnt.clear()
+            self._learnt_by = by
+        if asked not in self._learnt:
+            known: tuple[BendRecord | StripRecord, ...] = (*self.bends, *self.strips)
+            self._learnt[asked] = learn([record for record in known if record.id != without], place, handbook(rack, metals))
+        return self._learnt[asked]
 
     def learnt_k(self, place: Place, metals: Mapping[str, Material]) -> LearntK:
         """What the test strips known say of K in a place."""
@@ -104,18 +122,37 @@ class BookKeeper(QObject):
         """Wait until everything that was asked for is done."""
         self._crew.submit(lambda: None).result()
 
-    def close(self) -> None:
-        """Write what is left and let go of the book."""
+    def close(self) -> str:
+        """Write what is left and let go of the book. Returns what could not be written and where it waits, a sentence, or nothing."""
         if self.where is not None and self.waiting:
             self._crew.submit(self._writing, tuple(self.waiting))
         self._crew.shutdown(wait=True)
+        if not self._on_disk:
+            return ""
+        records = counted("{count} record", "{count} records", self._on_disk)
+        if self._unkept:
+            return tr("{records} could not be written into the book: {why} Nor could they be kept beside it: {unkept}").format(
+                records=records, why=self._why, unkept=self._unkept
+            )
+        return tr(
+            "{records} could not be written into the book: {why} They wait in {file} and are written when the program next finds the book."
+        ).format(records=records, why=self._why, file=self._disk.path)
 
     # --- on the thread ------------------------------------------------------------------------------------------
+
+    def _looking_for_left(self) -> None:
+        for path, records in self._disk.left():
+            try:
+                self._left.emit(path, records)
+            except RuntimeError:
+                return
 
     def _reading(self) -> None:
         from ..shop.book import BookError
         from ..shop.book.store import Book
 
+        if isinstance(self.where, Path) and not self.where.exists():
+            return  # nobody has written anything yet
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
                 self._tell(self._read, (*book.find("bend", most=LATEST), *book.find("strip", most=LATEST)))
@@ -156,9 +193,21 @@ class BookKeeper(QObject):
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
                 book.add(*records)
-            self._tell(self._written, records)
         except BookError as error:
-            self._tell(self._written, str(error))
+            # What waits is brought to disk at once: the window may be gone any moment.
+            self._unkept = self._disk.keep(records)
+            self._on_disk, self._why = len(records), str(error)
+            self._tell(self._written, f"{error} {self._unkept}".strip())
+            return
+        if self._on_disk:
+            self._disk.keep(())
+            self._on_disk = 0
+        written = {record.id for record in records}
+        for path, ids in list(self._taken_over.items()):
+            if ids <= written:
+                path.unlink(missing_ok=True)
+                del self._taken_over[path]
+        self._tell(self._written, records)
 
     @staticmethod
     def _tell(signal: object, what: object) -> None:
@@ -183,6 +232,24 @@ class BookKeeper(QObject):
         self.bends = [*(b for b in self.bends if b.id in waiting), *(r for r in read if isinstance(r, BendRecord))]
         self.strips = [*(s for s in self.strips if s.id in waiting), *(r for r in read if isinstance(r, StripRecord))]
         self.changed.emit()
+
+    def _take_over(self, path: Path, what: object) -> None:
+        """Another window could not write these and is gone, or cannot yet: twice written is once, by their ids."""
+        if isinstance(what, str):
+            self._complain(what)
+            return
+        assert isinstance(what, tuple)
+        self._taken_over[path] = {record.id for record in what}
+        known = {record.id for record in (*self.waiting, *self.bends, *self.strips)}
+        for record in what:
+            if record.id not in known:
+                self.waiting.append(record)
+        replaced = {record.replaces for record in what}
+        fresh = [r for r in what if r.id not in known and not r.struck]
+        self.bends = [*(b for b in self.bends if b.id not in replaced), *(r for r in fresh if isinstance(r, BendRecord))]
+        self.strips = [*(s for s in self.strips if s.id not in replaced), *(r for r in fresh if isinstance(r, StripRecord))]
+        self.changed.emit()
+        self._crew.submit(self._writing, tuple({r.id: r for r in (*self.waiting, *what)}.values()))
 
     def _after_writing(self, what: object) -> None:
         if isinstance(what, str):

@@ -141,7 +141,14 @@ def _take_strip(window: Window, session: Session, folder: Path) -> None:
     strip.show()
     record = strip.record
     first, second = record.line + 0.8 * record.thickness, record.flat - record.line + 0.7 * record.thickness
-    typed = {"leg_one": f"{first:.2f} mm", "leg_two": f"{second:.2f} mm", "angle": "90", "stop": "92", "lot": "7"}
+    typed = {
+        "leg_one": f"{first:.2f} mm",
+        "leg_two": f"{second:.2f} mm",
+        "angle": "90",
+        "stop": "92",
+        "radius": "1.5 mm",
+        "lot": "7",
+    }
     for name, text in typed.items():
         field = strip.form.fields[name]
         assert isinstance(field, TextField)

@@ -80,7 +80,7 @@ class Session(QObject):
         work = job if isinstance(job, Work) else Work.of(job)
         self.shop = shop
         self.crew = crew
-        self.book = BookKeeper(None if shop is None else book_place(shop.parent))
+        self.book = BookKeeper(None if shop is None else book_place(shop.parent), None if shop is None else shop.parent)
         self.book.complained.connect(self.complained)
         self.devices = DeviceDesk()
         self.devices.said.connect(self.complained)
@@ -470,12 +470,13 @@ class Session(QObject):
 
     # --- files --------------------------------------------------------------------------------------------------
 
-    def close(self) -> None:
-        """Stop planning and, the work being closed on purpose, forget the safety copy."""
+    def close(self) -> str:
+        """Stop planning and, the work being closed on purpose, forget the safety copy. Returns what the book could not take, or nothing."""
         self.bench_plan.close()
-        self.book.close()
+        said = self.book.close()
         self.devices.close()
         self.keeper.close()
+        return said
 
     def save(self, path: Path, *, over: bool = False) -> None:
         """Save the job.

@@ -15,6 +15,7 @@ from ..measure import show_length
 from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
 from ..measure.words import tr
+from ..plan.make import make_plan
 from ..shop.book import StripRecord
 from ..shop.coupon import care_of, coupon_job, found_by
 from .canvas import Canvas
@@ -65,9 +66,14 @@ class StripDialog(FormDialog):
         self.on_bench.setToolTip(tr("Adds it to the work as a part: with a sheet, a set-up and At the brake of its own."))
         self.on_bench.clicked.connect(self._put_on_bench)
         leg = length / 2
+        self._radius = blank.folds[0].bend.radius
+        planned = make_plan(self.strip, session.brake, blank=blank)
+        stroke = planned.strokes[0] if planned.strokes else None
+        # Tool and stop are the plan's: what the strip teaches then reaches the bends made so.
+        tool, stopped = ("", 92.0) if stroke is None else (stroke.verdict.tooling.key, round(stroke.machine_stop, 1))
         self.record = StripRecord(
-            metal=job.metal, thickness=job.sheet.thickness, machine=job.brake, width=width, flat=length, line=line, leg_one=leg,
-            leg_two=leg, angle=90.0, stop=92.0, radius=blank.folds[0].bend.radius,
+            metal=job.metal, thickness=job.sheet.thickness, machine=job.brake, tool=tool, width=width, flat=length, line=line,
+            leg_one=leg, leg_two=leg, angle=90.0, stop=stopped, radius=None,
         )  # fmt: skip
         hidden = frozenset(name for name in StripRecord.model_fields if name not in ASKED)
         self.form = ModelForm(self.record, self._take, lambda: units, hidden, first=ASKED)
@@ -135,10 +141,13 @@ class StripDialog(FormDialog):
             if found.line_moves > 0
             else tr("Strike the line {gain} farther from the end of the first leg.")
         )
+        k = (
+            tr("K {k:.2f}").format(k=bend.k_factor)
+            if model.radius is not None
+            else tr("K is not known without the inside radius")
+        )
         self.found.setText(
-            tr("K {k:.2f}, springback {back:.1f}° at 90°. {moved}").format(
-                k=bend.k_factor, back=found.springback, moved=moved.format(gain=gain)
-            )
+            tr("{k}; springback {back:.1f}° at 90°. {moved}").format(k=k, back=found.springback, moved=moved.format(gain=gain))
         )
         self.sums.show_sums(list(found.sums), units.fine)
         self.save.setEnabled(True)
@@ -151,7 +160,11 @@ class StripDialog(FormDialog):
         """Write the strip into the book; from now on it wins over what the job had."""
         job, found = self.session.job, found_by(self.record)
         self.session.book.note(self.record)
-        strips = (*(job.school.strips if isinstance(job.school, ShopTable) else ()), found.strip)
+        strip = found.strip
+        if self.record.radius is None:
+            # Its deduction holds whatever the radius; the part is drawn with the one planned.
+            strip = strip.model_copy(update={"radius": self._radius})
+        strips = (*(job.school.strips if isinstance(job.school, ShopTable) else ()), strip)
         said = self.session.edit(
             "test strip",
             school=ShopTable(strips=strips).model_dump(),

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TypeVar
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShowEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
@@ -122,6 +122,8 @@ class Window(QMainWindow):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.stages.make_ahead(self)
+        # What the book says stands on the first page; it is read beside the window once that is painted.
+        QTimer.singleShot(0, self.session.book.load)
 
     def _open_bench(self) -> None:
         """The stage a job opens on, its first field waiting to be typed into."""
@@ -375,8 +377,10 @@ class Window(QMainWindow):
                 "brake": job.brake,
                 "units": job.units.value,
             }
-        self.session.close()
+        unwritten = self.session.close()
         event.accept()
+        if unwritten:
+            QMessageBox.warning(self, "Zealous Crane", unwritten)
 
 
 def page(pages: Pages, id_: str, kind: type[P]) -> P:

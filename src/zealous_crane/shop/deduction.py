@@ -4,37 +4,60 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from statistics import median
 
 from ..allowance import Bend, NeutralLine
+from ..allowance.shop_table import MOST_K
 from ..measure.dataclass import dataclass
 from ..measure.input_error import INPUT_ERRORS
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from ..metal import MATERIALS, Material
 from .book import StripRecord
 from .coupon import found_by
 from .pooled import Place, Pooled, Rule, Sample, Scales, pooled
 
-STRAYS = Scales(metal=0.05, machine=0.03, both=0.02, lot=0.02, noise=0.03)
-"""Of K: by metal, machine, both, delivery, and from one strip to the next. A caliper read to 0.05 mm on both legs of a sheet 1.5 mm thick
-is about 0.03. Common practice, no source; the book's own strips move it."""
+STRAYS = Scales(metal=0.04, sheet=0.03, machine=0.03, both=0.02, lot=0.02, noise=0.03, least=0.008)
+"""Of K: by metal, its thickness, machine, both, delivery, and from one strip to the next. A caliper read to 0.05 mm on both legs of a
+sheet 1.5 mm thick is about 0.03. Common practice, no source; the book's own strips move it."""
 
-LEAST_K, MOST_K = 0.05, 0.5
-"""K lies between the inside face and the middle of the sheet; what is learnt is held within."""
+READ = 0.05 * math.sqrt(2)
+"""mm; by how much two legs read with a caliper are commonly off. Common practice, no source."""
+
+OWN = 0.012
+"""Of K; what strips of one sheet differ by however well they are read. Common practice, no source."""
+
+LEAST_K = 0.05
+"""The neutral line lies no nearer to the inside face; what is learnt is held between this and the most that a strip can show."""
+
+
+def weight(thickness: float, angle: float = 90.0) -> float:
+    """How much a strip weighs against one of 1.5 mm at 90°: a leg is read as well on any sheet, and K is a share of the thickness."""
+
+    def variance(t: float, degrees: float) -> float:
+        return OWN**2 + (READ / (math.radians(degrees) * t)) ** 2
+
+    return variance(1.5, 90.0) / variance(thickness, angle)
 
 
 @dataclass(frozen=True)
 class LearntK(Pooled):
-    """What is known of K in one place. See :class:`Pooled`."""
+    """What is known of K in one place. See :class:`Pooled`.
+
+    Attributes:
+        radius: inside, mm, the middle one of the strips bent there: K is worth what it says only together with it. None without any.
+    """
+
+    radius: float | None = None
 
     @property
     def k(self) -> float:
-        """As it may be taken into a job: two figures, within what a neutral line can be."""
-        return round(min(max(self.mean, LEAST_K), MOST_K), 3)
+        """As it is told and taken into a job: within what a neutral line can be."""
+        return round(min(max(self.mean, LEAST_K), MOST_K), 2)
 
     @property
     def school(self) -> NeutralLine:
         """The school of bend allowance a job takes."""
-        return NeutralLine(k=self.k)
+        return NeutralLine(k=self.k, measured_radius=self.radius)
 
     def deduction(self, angle: float, radius: float, thickness: float) -> float:
         """Bend deduction of a bend (mm) by this K.
@@ -53,9 +76,9 @@ class LearntK(Pooled):
     def text(self) -> str:
         """``K 0.41 ± 0.02, 3 strips here, 2 nearby``."""
         if not self.here and not self.near:
-            return tr("K {mean:.2f} by the handbook, no strips yet").format(mean=self.mean)
-        return tr("K {mean:.2f} ± {sd:.2f}, {here} strips here, {near} nearby").format(
-            mean=self.mean, sd=self.sd, here=self.here, near=self.near
+            return tr("K {k:.2f} by the handbook, no strips yet").format(k=self.k)
+        return tr("K {k:.2f} ± {sd:.2f}, {strips} here, {near} nearby").format(
+            k=self.k, sd=self.sd, strips=counted("{count} strip", "{count} strips", self.here), near=self.near
         )
 
 
@@ -80,6 +103,9 @@ def learn_k(strips: Sequence[StripRecord], place: Place, rule: Rule) -> LearntK:
             k = found_by(record).strip.bend.k_factor
         except INPUT_ERRORS:
             continue
-        samples.append(Sample(record.id, Place.of(record), k))
-    found = pooled(samples, place, rule, STRAYS)
-    return LearntK(found.mean, found.sd, found.spread, found.rule, found.here, found.near, found.ids)
+        samples.append(Sample(record.id, Place.of(record), k, weight(record.thickness, record.angle)))
+    found = pooled(samples, place, rule, STRAYS, weight(place.thickness))
+    behind = set(found.ids[: found.here])
+    radii = [record.radius for record in strips if record.id in behind and record.radius is not None]
+    radius = round(median(radii), 3) if radii else None
+    return LearntK(found.mean, found.sd, found.spread, found.rule, found.here, found.near, found.ids, radius)

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 from ..measure.dataclass import dataclass
 from ..measure.words import counted, tr
-from .book import BendRecord
-from .book.hit import springback_at_90
+from .book import BendRecord, StripRecord
+from .book.hit import Hit, springback_at_90
 from .pooled import Place, Pooled, Rule, Sample, Scales, pooled
 
-STRAYS = Scales(metal=1.5, machine=1.0, both=0.6, lot=0.4, noise=0.5)
-"""Degrees at 90° by which a metal of one thickness, a machine with its tool, the two together, and a delivery commonly differ from what
+STRAYS = Scales(metal=1.1, sheet=1.0, machine=1.0, both=0.6, lot=0.4, noise=0.5, least=0.08)
+"""Degrees at 90° by which a metal, one thickness of it, a machine with its tool, the two together, and a delivery commonly differ from what
 the handbook says, and one bend from the next when nothing is changed. Common practice, no source; the book's own bends move it."""
 
 FAR = 45.0
@@ -35,17 +35,18 @@ class Learnt(Pooled):
         return angle + self.mean * angle / 90.0
 
 
-def learn(records: Sequence[BendRecord], place: Place, rule: Rule) -> Learnt:
-    """What the bends of the book say of a place.
+def learn(records: Sequence[BendRecord | StripRecord], place: Place, rule: Rule) -> Learnt:
+    """What the bends and the test strips of the book say of a place.
 
     Args:
-        records: bends with an angle measured; others are passed over.
+        records: bends with an angle measured, others are passed over; strips, which are bends too.
         place: what is asked about.
         rule: the handbook, degrees at 90°.
     """
     samples = []
     for record in records:
-        shown = springback_at_90(record.every_hit)
+        hits = record.every_hit if isinstance(record, BendRecord) else (Hit(record.stop, record.angle, record.angle),)
+        shown = springback_at_90(hits)
         if shown is not None and abs(shown[0]) <= FAR:
             samples.append(Sample(record.id, Place.of(record), *shown))
     found = pooled(samples, place, rule, STRAYS)

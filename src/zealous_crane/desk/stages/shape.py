@@ -287,7 +287,8 @@ class ShapeStage(LookedAt):
         book, job, metals = self.session.book, self.session.job, self.session.settings.every_metal
         said = job.springback_from if job.springback is not None else ""
         # A book without bends is not asked: it would bring in the machines for what nobody sees.
-        learnt = book.learnt(self._place(), self.session.rack, metals) if book.bends and not said else None
+        any_bent = bool(book.bends or book.strips)
+        learnt = book.learnt(self._place(), self.session.rack, metals) if any_bent and not said else None
         self._offer(self.from_book, said, learnt)
         told = job.school_from if isinstance(job.school, NeutralLine) else ""
         self._offer(self.k_from_book, told, book.learnt_k(self._place(), metals) if book.strips and not told else None)
@@ -308,7 +309,10 @@ class ShapeStage(LookedAt):
 
     def _take_k(self) -> None:
         learnt = self.session.book.learnt_k(self._place(), self.session.settings.every_metal)
-        fields = {"school": learnt.school.model_dump(), "school_from": from_the_book(learnt)}
+        fields: dict[str, object] = {"school": learnt.school.model_dump(), "school_from": from_the_book(learnt)}
+        if learnt.radius is not None:
+            # K was measured together with a radius; with another one the blank would be worse than before.
+            fields |= {"radius": None, "radius_at": {}}
         self._tell(self.session.edit("book", **fields))
 
     def _springback(self, text: str) -> str | None:
