@@ -178,6 +178,7 @@ LIBRARIES = {
     "files/drawing_entities.py": "the reader of drawings fails in many ways on a damaged file",
     "desk/printing.py": "a number of a paper this machine does not have",
     "measure/plain_json.py": "the reader of JSON",
+    "shop/book/address.py": "the library's reader of addresses, given a port that is no number",
     "devices/port.py": "a speed the port does not have",
 }
 

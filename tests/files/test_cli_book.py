@@ -29,7 +29,7 @@ def run(tmp_path, monkeypatch):
 def test_a_record_is_struck_out_and_brought_back(run):
     id_ = run(
         "book", "add", "bend", "metal=galvanized", "thickness=0.55", "angle=90", "stop=92", "got=88", "hits=92>88"
-    ).strip()
+    ).split()[0]
     struck = run("book", "strike", id_).strip()
     assert json.loads(run("book", "list", "--json")) == []
     with pytest.raises(BookError, match="no record"):
@@ -41,7 +41,7 @@ def test_a_record_is_struck_out_and_brought_back(run):
 
 def test_records_are_added_listed_handed_out_and_taken_over(run, tmp_path):
     ids = [run("book", "add", "bend", "metal=galvanized", "thickness=0.55", "machine=apiary-finger-50", "angle=90", "stop=92",
-               f"got={got}", "job=Roof, 3/8").strip() for got in (88.1, 88.3, 88.2)]  # fmt: skip
+               f"got={got}", "job=Roof, 3/8").split()[0] for got in (88.1, 88.3, 88.2)]  # fmt: skip
     told = json.loads(run("book", "list", "--find", "roof", "--json"))
     assert {r["id"] for r in told} == set(ids) and told[0]["got"] in (88.1, 88.2, 88.3)
     assert "got 88.3" in run("book", "list", "bend")
@@ -50,7 +50,7 @@ def test_records_are_added_listed_handed_out_and_taken_over(run, tmp_path):
         assert "0 of 3" in run("book", "import", tmp_path / name)
         assert "3 of 3" in run("book", "import", tmp_path / name, "--book", tmp_path / f"{name}.db")
     run("book", "add", "caution", "text=Mind the leaf.", "--book", tmp_path / "all.csv.db")
-    assert "1 records were new" in run("book", "merge", tmp_path / "all.csv.db")
+    assert "1 record was new" in run("book", "merge", tmp_path / "all.csv.db")
     with pytest.raises(BookError, match="no such records"):
         run("book", "list", "rain")
 
@@ -158,3 +158,38 @@ def test_the_least_sizes_of_a_brake_are_told_with_their_reasons(run):
     press = json.loads(run("least", "--metal", "mild-steel", "--thickness", "2 mm", "--brake", "honey-press-2000", "--json"))
     # 0.707 V and a millimetre, as press makers' charts have it, from memory.
     assert any(one["what"].endswith("V 10") and one["size"] == pytest.approx(0.7071 * 10 + 1, abs=0.01) for one in press)
+
+
+def test_what_is_added_is_checked_and_says_what_it_taught(run):
+    sheet = ("metal=galvanized", "thickness=26 ga", "machine=apiary-finger-50", "angle=90", "stop=93")
+    id_, said = run("book", "add", "bend", *sheet, "got=89").split("\n")[:2]
+    assert "Springback there: " in said and "1 bend here" in said
+    assert "2 bends here" in run("book", "add", "bend", *sheet, "got=89.5")
+    assert id_[:8] in run("book", "list")
+    for wrong, why in (
+        (("metal=tin-foil", "thickness=0.5", *sheet[2:]), "tin-foil"),
+        ((*sheet[:2], "machine=nobody", *sheet[3:]), "No brake is called"),
+        ((*sheet, "tool=hammer"), "no set-up 'hammer'"),
+        ((*sheet, "replaces=0123456789"), "no bend record"),
+    ):
+        with pytest.raises(BookError, match=why):
+            run("book", "add", "bend", *wrong, "got=89")
+    # One that is replaced is not replaced again.
+    run("book", "add", "bend", *sheet, "got=88", f"replaces={id_}")
+    with pytest.raises(BookError, match="stands for it already"):
+        run("book", "add", "bend", *sheet, "got=87", f"replaces={id_}")
+    strip = run(
+        "book", "add", "strip", *sheet, "width=50", "flat=100", "line=50", "leg_one=50.42", "leg_two=50.42", "radius=0.4"
+    )
+    assert "1 strip here" in strip and "3 bends here" in strip
+    shown = next(line for line in run("book", "list", "strip").splitlines() if line)
+    run("book", "strike", shown.split()[0])
+    assert run("book", "list", "strip").strip() == ""
+
+
+def test_a_set_up_of_the_press_is_known_by_its_name(run):
+    sheet = ("metal=mild-steel", "thickness=1.5", "machine=honey-press-2000", "angle=90", "stop=92", "got=90")
+    with pytest.raises(BookError) as said:
+        run("book", "add", "bend", *sheet, "tool=no such punch")
+    tool = str(said.value).split("Known: ")[1].rstrip(".").split("; ")[0]
+    assert " / " in tool and "1 bend here" in run("book", "add", "bend", *sheet, f"tool={tool}")

@@ -7,13 +7,17 @@ from typing import Annotated, Any
 
 import typer
 
-from ..measure.words import tr
-from ..shop.book import KINDS, READER, AnyRecord, BookError
+from ..brake import Brake
+from ..measure.words import counted, tr
+from ..shop.book import KINDS, READER, AnyRecord, BendRecord, BookError, StripRecord
 from ..shop.book.record import from_words
 from ..shop.place import book_place, shop_home
-from .asked import AsJson, print_json
+from .asked import AsJson, print_json, rack_of_shop, settings_of_shop
 
 book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
+
+SHOWN = 8
+"""Characters of an id that are listed, and of which it is known again where they are its alone."""
 
 BookAt = Annotated[str | None, typer.Option("--book", metavar="FILE|URL", help="Another book than the shop's own.")]
 
@@ -42,11 +46,77 @@ def add(
     fields: Annotated[list[str], typer.Argument(metavar="NAME=VALUE ...", help="metal=galvanized angle=90 stop=92 got=90.5 …")],
     book: BookAt = None,
 ) -> None:
-    """Write one record into the book."""
+    """Write one record into the book: its id, and what the book says now of such bends."""
     record = READER.validate_python(from_words({"kind": kind, **_fields(fields)}))
     with open_book(book) as opened:
+        _check(record, opened)
         opened.add(record)
-    typer.echo(record.id)
+        typer.echo(record.id)
+        taught = _taught(record, opened)
+    if taught:
+        typer.echo(taught)
+
+
+def _check(record: AnyRecord, opened: Any) -> None:
+    """Whether a record speaks of what the shop has: a slip of the pen would teach a place of its own.
+
+    Raises:
+        BookError: a metal, a brake, a tool or a record that nobody knows.
+    """
+    metals = settings_of_shop().every_metal
+    metal = getattr(record, "metal", None)
+    if metal is not None and metal not in metals:
+        raise BookError(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(metals)))
+    machine, tool = getattr(record, "machine", ""), getattr(record, "tool", "")
+    if machine:
+        rack = rack_of_shop()
+        before = [r for kind in ("bend", "strip") for r in opened.find(kind, machine=machine)]
+        if rack.find(machine) is None and not before:
+            listed = ", ".join(sorted(brake.key for brake in rack.in_use))
+            raise BookError(tr("No brake is called {key!r}. Known: {known}.").format(key=machine, known=listed))
+        known = {*_tools_of(rack.find(machine), record), *(r.tool for r in before)}
+        if tool and tool not in known:
+            listed = "; ".join(sorted(known - {""})) or tr("none is out of the ordinary")
+            raise BookError(
+                tr("{machine} has no set-up {tool!r}. Known: {known}.").format(machine=machine, tool=tool, known=listed)
+            )
+    if record.replaces is not None and not opened.find(record.kind, id=record.replaces, struck=True):
+        raise BookError(
+            tr("There is no {kind} record {id} to replace, or another one stands for it already.").format(
+                kind=record.kind, id=record.replaces
+            )
+        )
+
+
+def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
+    """Set-ups of a brake by the keys that bends in a sheet are booked under, where the brake is the shop's."""
+    from ..blank import flat_for
+    from ..job import Job
+    from ..part.kinds import SingleBend
+    from ..plan.stroke.machines import toolings
+
+    if brake is None or not isinstance(record, BendRecord | StripRecord):
+        return set()
+    job = Job(
+        part=SingleBend(first=100, second=100, length=100), metal=record.metal, thickness=f"{record.thickness} mm", units="mm"
+    )
+    blank = flat_for(job, brake)
+    return {tooling.key for bottomed in (False, True) for tooling in toolings(brake, blank, bottomed, every=True)}
+
+
+def _taught(record: AnyRecord, opened: Any) -> str:
+    """What the book says of the place of a bend or a strip, now that it is written; empty of anything else."""
+    from ..shop.deduction import learn_k, usual_k
+    from ..shop.handbook import handbook
+    from ..shop.learnt import Place, learn
+
+    if not isinstance(record, BendRecord | StripRecord):
+        return ""
+    metals = settings_of_shop().every_metal
+    place, strips = Place.of(record), opened.find("strip")
+    found = learn((*opened.find("bend"), *strips), place, handbook(rack_of_shop(), metals))
+    said = tr("Springback there: {learnt}.").format(learnt=found.text())
+    return said if isinstance(record, BendRecord) else f"{said} {learn_k(strips, place, usual_k(metals)).text()}."
 
 
 @book_app.command("list")
@@ -59,7 +129,9 @@ def list_(
 ) -> None:
     """List records of one kind, the newest first."""
     with open_book(book) as opened:
-        records = opened.find(kind, text=find, most=most)
+        records, wrong = opened.find(kind, text=find, most=most), opened.complaints
+    if wrong:
+        typer.echo(wrong, err=True)
     if as_json:
         print_json([r.model_dump(mode="json") for r in records])
         return
@@ -68,21 +140,24 @@ def list_(
 
 
 def line_of(record: AnyRecord) -> str:
-    """A record in one line: the day, then what is not empty."""
+    """A record in one line: its id, the day, then what is not empty."""
     told = record.model_dump(mode="json", exclude={"id", "made", "kind", "replaces", "struck"}, exclude_none=True)
-    return f"{record.day}  " + "  ".join(f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"
+    return f"{record.id[:SHOWN]}  {record.day}  " + "  ".join(f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"
                                          for name, value in told.items() if value != "")  # fmt: skip
 
 
 @book_app.command()
 def strike(
-    id_: Annotated[str, typer.Argument(metavar="ID", help="Id of the record, as list --json shows it.")],
+    id_: Annotated[str, typer.Argument(metavar="ID", help="Id of the record, or how it begins, as list shows it.")],
     back: Annotated[bool, typer.Option("--back", help="Bring it back instead.")] = False,
     book: BookAt = None,
 ) -> None:
     """Strike a record out: it stays in the book and is no longer counted; --back counts it again."""
     with open_book(book) as opened:
-        found = next((r for kind in KINDS for r in opened.find(kind, struck=True, id=id_)), None)
+        known = [r for kind in KINDS for r in opened.find(kind, struck=True) if r.id.startswith(id_)] if len(id_) >= 4 else []
+        found = next((r for r in known if r.id == id_), known[0] if len(known) == 1 else None)
+        if found is None and known:
+            raise BookError(tr("{count} records begin with {id}; write more of it.").format(count=len(known), id=id_))
         if found is None or found.struck is not back:
             raise BookError(tr("There is no record {id} to strike out or bring back.").format(id=id_))
         typer.echo(opened.strike(found, struck=not back).id)
@@ -113,6 +188,7 @@ def import_(file: Annotated[Path, typer.Argument(metavar="FILE.json|csv")], book
     records = read_records(file)
     with open_book(book) as opened:
         typer.echo(tr("{new} of {count} records were new").format(new=opened.add(*records), count=len(records)))
+        _tell_settled(opened)
 
 
 @book_app.command()
@@ -121,4 +197,13 @@ def merge(
 ) -> None:
     """Take over what another book has and this one has not."""
     with open_book(book) as opened, open_book(other) as second:
-        typer.echo(tr("{new} records were new").format(new=opened.merge(second)))
+        typer.echo(counted("{count} record was new", "{count} records were new", opened.merge(second)))
+        _tell_settled(opened)
+        for one in (opened, second):
+            if one.complaints:
+                typer.echo(one.complaints, err=True)
+
+
+def _tell_settled(opened: Any) -> None:
+    if opened.settled:
+        typer.echo(opened.settled_text)

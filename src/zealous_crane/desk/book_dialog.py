@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import TypeVar
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEventLoop, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QStandardItem, QStandardItemModel
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -25,9 +27,10 @@ from PySide6.QtWidgets import (
 from ..files.atomic import FileError, write_atomically
 from ..measure import parse_angle, show_length
 from ..measure.input_error import INPUT_ERRORS
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from ..metal import MATERIALS
 from ..shop.book import KINDS, AnyRecord, BendRecord, BookError, StripRecord
+from ..shop.book.address import is_file
 from ..shop.book.csv_file import csv_text
 from ..shop.book.store import Book, json_text, read_records
 from ..shop.handbook import handbook
@@ -39,6 +42,8 @@ from .session import Session
 from .theme import Look
 from .widget import Choice
 from .wrapped import Wrapped
+
+T = TypeVar("T")
 
 SHOWN = 100
 """Records shown at once, the newest; searching finds the rest."""
@@ -97,6 +102,25 @@ def _metal(key: str) -> str:
     return MATERIALS[key].name if key in MATERIALS else key
 
 
+def patiently(where: Path | str, work: Callable[[], T]) -> T:
+    """Something asked of a book. A server may keep one waiting: the window is painted meanwhile, and takes no keys.
+
+    Args:
+        where: the book's place.
+        work: done in a thread where that is a server.
+    """
+    if is_file(where):
+        return work()
+    loop = QEventLoop()
+    with ThreadPoolExecutor(1, thread_name_prefix="book-server") as crew:
+        done = crew.submit(work)
+        look = QTimer()
+        look.timeout.connect(lambda: loop.quit() if done.done() else None)
+        look.start(20)
+        loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        return done.result()
+
+
 class BookDialog(QDialog):
     """The shop's book.
 
@@ -116,7 +140,8 @@ class BookDialog(QDialog):
             raise BookError(tr("This window keeps no book."))
         if session.book.waiting:
             session.book.settle()
-        self.book = Book(session.book.where)
+        where = session.book.where
+        self.book = patiently(where, lambda: Book(where))
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session, self.look = session, look
@@ -208,11 +233,14 @@ class BookDialog(QDialog):
     def refresh(self) -> None:
         """Show what is asked for."""
         try:
-            found, count = self.book.page(self.kind, text=self.search.text(), most=SHOWN, struck=self.with_struck.isChecked())
+            kind, text, struck = self.kind, self.search.text(), self.with_struck.isChecked()
+            found, count = self._ask(lambda: self.book.page(kind, text=text, most=SHOWN, struck=struck))
         except BookError as error:
             self.told.setText(str(error))
             return
-        self.records.show(self.kind, found)
+        if self.book.complaints:
+            self.told.setText(self.book.complaints)
+        self.records.show(kind, found)
         many = tr("{shown} of {count} records").format(shown=len(found), count=count)
         self.count.setText(many if count else tr("nothing yet: angles typed at the brake come here"))
         is_bends = self.kind == "bend"
@@ -221,6 +249,9 @@ class BookDialog(QDialog):
         if found:
             self.table.selectRow(0)
         self._chosen()
+
+    def _ask(self, work: Callable[[], T]) -> T:
+        return patiently(self.book.url, work)
 
     def chosen(self) -> AnyRecord | None:
         """The record of the row that is chosen."""
@@ -291,7 +322,7 @@ class BookDialog(QDialog):
             return
         try:
             got = parse_angle(text) if text.strip() else None
-            self.book.add(record.corrected(got))
+            self._ask(lambda: self.book.add(record.corrected(got)))
         except INPUT_ERRORS as error:
             self.told.setText(str(error))
             return
@@ -303,7 +334,7 @@ class BookDialog(QDialog):
         if record is None:
             return
         try:
-            self.book.strike(record, struck=not record.struck)
+            self._ask(lambda: self.book.strike(record, struck=not record.struck))
         except BookError as error:
             self.told.setText(str(error))
             return
@@ -318,11 +349,11 @@ class BookDialog(QDialog):
         path = ask_where(self, tr("Hand the book out"), "book.json", tr("Records (*.json *.csv)"), "json", "csv")
         if path is None:
             return
-        records = tuple(self.book.every())
         try:
+            records = self._ask(lambda: tuple(self.book.every()))
             text = csv_text(records) if path.suffix.lower() == ".csv" else json_text(records)
             write_atomically(path, text.encode())
-        except FileError as error:
+        except (FileError, BookError) as error:
             self.told.setText(str(error))
             return
         self.told.setText(tr("{count} records written.").format(count=len(records)))
@@ -333,7 +364,8 @@ class BookDialog(QDialog):
             return
         try:
             records = read_records(Path(name))
-            self._changed(tr("{new} of {count} records were new.").format(new=self.book.add(*records), count=len(records)))
+            new = self._ask(lambda: self.book.add(*records))
+            self._changed(tr("{new} of {count} records were new.").format(new=new, count=len(records)))
         except BookError as error:
             self.told.setText(str(error))
 
@@ -343,7 +375,8 @@ class BookDialog(QDialog):
             return
         try:
             with Book(Path(name)) as other:
-                new = self.book.merge(other)
-            self._changed(tr("{new} records were new.").format(new=new))
+                new = self._ask(lambda: self.book.merge(other))
+            said = counted("{count} record was new.", "{count} records were new.", new)
+            self._changed(" ".join(filter(None, (said, self.book.settled_text, other.complaints))))
         except BookError as error:
             self.told.setText(str(error))

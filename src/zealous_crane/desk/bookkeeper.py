@@ -156,6 +156,8 @@ class BookKeeper(QObject):
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
                 self._tell(self._read, (*book.find("bend", most=LATEST), *book.find("strip", most=LATEST)))
+                if book.complaints:
+                    self._tell(self._read, book.complaints)
         except BookError as error:
             self._tell(self._read, str(error))
 

@@ -159,7 +159,6 @@ class StripDialog(FormDialog):
     def accept(self) -> None:
         """Write the strip into the book; from now on it wins over what the job had."""
         job, found = self.session.job, found_by(self.record)
-        self.session.book.note(self.record)
         strip = found.strip
         if self.record.radius is None:
             # Its deduction holds whatever the radius; the part is drawn with the one planned.
@@ -172,6 +171,8 @@ class StripDialog(FormDialog):
             springback_from=tr("from a test strip, {day}").format(day=self.record.day),
         )
         if said:
+            # Nothing is written of what the job did not take.
             self.complaint.setText(said)
             return
+        self.session.book.note(self.record)
         super().accept()

@@ -7,6 +7,7 @@ import io
 import uuid
 from collections import Counter
 from collections.abc import Iterable
+from itertools import chain, islice
 
 from .record import AnyRecord
 
@@ -35,19 +36,20 @@ def _defused(value: object) -> object:
     return PLAIN + value if isinstance(value, str) and value.startswith(FORMULA) else value
 
 
-def read_rows(text: str) -> list[dict[str, str]]:
-    """The rows of a table parted by commas, semicolons or tabs; empty cells are left out.
+def read_rows(lines: Iterable[str], most: int) -> list[dict[str, str]]:
+    """The rows of a table parted by commas, semicolons or tabs, at most so many; empty cells are left out.
 
     A row without an id is given one by what it says, and by how many times it has come: the same table brought in twice is one.
 
     Raises:
         csv.Error: it is no table.
     """
-    first = text.split("\n", 1)[0]
+    lines = iter(lines)
+    first = next(lines, "")
     delimiter = max(",;\t", key=first.count)
     seen: Counter[str] = Counter()
     rows = []
-    for read in csv.DictReader(io.StringIO(text, newline=""), delimiter=delimiter):
+    for read in islice(csv.DictReader(chain([first], lines), delimiter=delimiter), most):
         row = {name: _as_written(cell) for name, cell in read.items() if name and cell}
         if "id" not in row:
             said = repr(sorted(row.items()))

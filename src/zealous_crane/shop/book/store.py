@@ -5,7 +5,8 @@ from __future__ import annotations
 import csv
 import json
 import sqlite3
-from collections.abc import Iterable, Iterator, Mapping
+import uuid
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from threading import Lock
@@ -37,7 +38,8 @@ from ...measure.input_error import InputError
 from ...measure.plain_json import read_json
 from ...measure.report import readable
 from ...measure.text import cut
-from ...measure.words import tr
+from ...measure.words import counted, tr
+from .address import WAIT, book_url, is_file, parsed, patience, shown, why_not_there
 from .csv_file import read_rows
 from .record import KINDS, READER, AnyRecord, BookError, from_words
 from .tables import TABLES, WORDS, words_of
@@ -45,17 +47,8 @@ from .tables import TABLES, WORDS, words_of
 LARGEST = 50_000_000
 """Bytes; more records than that are not taken over at once."""
 
-WAIT = 5.0
-"""Seconds another program may hold the book before that is said."""
-
 MOST = 100_000
 """Records taken from one file."""
-
-
-def book_url(where: Path | str) -> str:
-    """The database's address: a file's path, or an address as it is written."""
-    text = str(where)
-    return text if "://" in text else f"sqlite:///{Path(text).expanduser().absolute()}"
 
 
 CACHE = 65_536
@@ -74,17 +67,32 @@ class Book:
 
     def __init__(self, where: Path | str) -> None:
         self.url = book_url(where)
-        self.name = cut(Path(str(where)).name if self.url.startswith("sqlite") else self.url.rpartition("@")[2])
+        self.name = cut(Path(str(where)).name) if self.is_file else shown(self.url)
+        self.damaged: dict[str, str] = {}
+        """Rows that are no records, and why; what else the book holds is read all the same."""
+        self.settled = 0
+        """Corrections that a later correction of the same record stands for, at another bench."""
+        if parsed(self.url) is None:
+            raise BookError(
+                tr("The address {name} of the book cannot be read; write postgresql+psycopg://name@machine/book.").format(
+                    name=self.name
+                )
+            )
         try:
-            if self.url.startswith("sqlite"):
+            if self.is_file:
                 Path(self.url.removeprefix("sqlite:///")).parent.mkdir(parents=True, exist_ok=True)
                 self._engine = create_engine(self.url, connect_args={"timeout": WAIT})
                 event.listen(self._engine, "connect", _careful)
             else:
-                self._engine = create_engine(self.url, pool_pre_ping=True)
+                self._engine = create_engine(self.url, pool_pre_ping=True, pool_timeout=WAIT, connect_args=patience(self.url))
         except (SQLAlchemyError, OSError, ImportError) as error:
             raise BookError(self._why(error)) from None
         self._bring_up_to_date()
+
+    @property
+    def is_file(self) -> bool:
+        """True for a file, false for a database several benches share."""
+        return is_file(self.url)
 
     def close(self) -> None:
         """Let go of the file."""
@@ -107,6 +115,8 @@ class Book:
 
     def _why(self, error: Exception) -> str:
         said = str(getattr(error, "orig", None) or error).lower()
+        if not self.is_file:
+            return why_not_there(said, self.url)
         if "locked" in said or "busy" in said:
             return tr("The book {name} is in use by another program. Nothing was lost; try again.").format(name=self.name)
         if "full" in said:
@@ -164,6 +174,7 @@ class Book:
                 fresh = [row for id_, row in rows.items() if id_ not in known]
                 if fresh:
                     connection.execute(insert(table), fresh)
+                    self.settled += _settle(connection, kind, table, [row["replaces"] for row in fresh if row["replaces"]])
                 new += len(fresh)
         return new
 
@@ -195,7 +206,17 @@ class Book:
         table, wanted = self._wanted(kind, text, replaced, struck or replaced, fields)
         asked = select(table).where(*wanted).order_by(*_newest_first(table)).limit(most)
         with self._using() as connection:
-            return tuple(_record(kind, row) for row in connection.execute(asked).mappings())
+            return self._read(kind, connection.execute(asked).mappings())
+
+    def _read(self, kind: str, rows: Iterable[Mapping[Any, Any]]) -> tuple[AnyRecord, ...]:
+        """The records of some rows; a row that is none is named in :attr:`damaged` and hides no other."""
+        found = []
+        for row in rows:
+            try:
+                found.append(_record(kind, row))
+            except ValidationError as error:
+                self.damaged[str(row["id"])] = f"{kind} {cut(str(row['id'])[:40])}: {readable(error)}"
+        return tuple(found)
 
     def page(self, kind: str, *, text: str = "", most: int, struck: bool = False) -> tuple[tuple[AnyRecord, ...], int]:
         """The newest records of a kind, and how many there are in all.
@@ -213,7 +234,7 @@ class Book:
             # Where few are found, everything was gone through and they are counted too.
             count = len(ids) if len(ids) <= most else self._counted(connection, table, wanted, text, struck=struck)
             asked = select(table).where(table.c.id.in_(ids[:most])).order_by(*_newest_first(table))
-            return tuple(_record(kind, row) for row in connection.execute(asked).mappings()), count
+            return self._read(kind, connection.execute(asked).mappings()), count
 
     def count(self, kind: str, *, text: str = "", **fields: object) -> int:
         """How many records of a kind there are; arguments as of :meth:`find`."""
@@ -274,6 +295,29 @@ class Book:
 
     # --- files --------------------------------------------------------------------------------------------------
 
+    @property
+    def settled_text(self) -> str:
+        """What became of records that were corrected at two benches, a sentence; empty where none was."""
+        return (
+            ""
+            if not self.settled
+            else counted(
+                "{count} correction gave way to a later one of the same record, made at another bench: that one counts.",
+                "{count} corrections gave way to later ones of the same records, made at another bench: those count.",
+                self.settled,
+            )
+        )
+
+    @property
+    def complaints(self) -> str:
+        """What is wrong with rows that were read, one sentence; empty where nothing is."""
+        if not self.damaged:
+            return ""
+        shown = "; ".join(list(self.damaged.values())[:3]) + ("; …" if len(self.damaged) > 3 else "")
+        return tr("The book {name} holds {rows} that cannot be read and are left out: {shown}").format(
+            name=self.name, rows=counted("{count} row", "{count} rows", len(self.damaged)), shown=shown
+        )
+
     def merge(self, other: Book) -> int:
         """Take over what another book has and this one has not. Returns how many records were new."""
         return self.add(*other.every())
@@ -282,6 +326,48 @@ class Book:
 def _record(kind: str, row: Mapping[Any, Any]) -> AnyRecord:
     """What stands in a row of a table."""
     return KINDS[kind].model_validate({**{n: v for n, v in row.items() if n != WORDS}, "kind": kind})
+
+
+SETTLED = uuid.UUID("0c1f1a2e-7c7e-4b43-9a0b-3d4f2b6f9d11")
+"""Names what strikes out a correction that another bench corrected later; any would do that is the same at every bench."""
+
+
+def _settle(connection: Connection, kind: str, table: Table, replaced: Sequence[str]) -> int:
+    """Where one record was corrected at two benches, the latest correction counts: the others are struck out. Returns how many were.
+
+    The record that strikes one out is the same wherever it is made, so that benches which merge each other's books agree.
+    """
+    count = 0
+    for root in {_first_of(connection, table, id_) for id_ in replaced}:
+        ends: list[Mapping[Any, Any]] = []
+        look = [root]
+        while look:
+            after = connection.execute(select(table).where(table.c.replaces.in_(look))).mappings().all()
+            corrected = {row["replaces"] for row in after}
+            ends += [row for row in _rows(connection, table, look) if row["id"] not in corrected]
+            look = [row["id"] for row in after]
+        standing = [row for row in ends if row["id"] != root]
+        for row in sorted(standing, key=lambda r: (r["made"], r["id"]))[:-1]:
+            if not row["struck"]:
+                struck = {**row, "id": uuid.uuid5(SETTLED, row["id"]).hex, "replaces": row["id"], "struck": True}
+                connection.execute(insert(table), [struck])
+                count += 1
+    return count
+
+
+def _rows(connection: Connection, table: Table, ids: Sequence[str]) -> list[Mapping[Any, Any]]:
+    return list(connection.execute(select(table).where(table.c.id.in_(ids))).mappings())
+
+
+def _first_of(connection: Connection, table: Table, id_: str) -> str:
+    """The record that a chain of corrections began with, as far as the book holds it."""
+    known = {id_}
+    while True:
+        before = connection.scalar(select(table.c.replaces).where(table.c.id == id_))
+        if before is None or before in known:
+            return id_
+        known.add(before)
+        id_ = str(before)
 
 
 def _newest_first(table: Table) -> tuple[ColumnElement[Any], ColumnElement[Any]]:
@@ -354,7 +440,8 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
         if in_words:
             if path.stat().st_size > LARGEST:
                 raise InputError(tr("it is far too large"))
-            rows = read_rows(path.read_text(encoding="utf-8-sig"))
+            with path.open(encoding="utf-8-sig", newline="") as lines:
+                rows = read_rows(lines, MOST + 1)
         else:
             data = read_json(path, LARGEST)
             held = data.get("records") if isinstance(data, dict) else None
@@ -367,7 +454,7 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
         raise BookError(tr("{name} is damaged or holds no book: {why}.").format(name=name, why=cut(error))) from None
     if len(rows) > MOST:
         raise BookError(tr("{name} holds {count} records; up to {most} are taken at once.").format(
-            name=name, count=len(rows), most=MOST))  # fmt: skip
+            name=name, count=len(rows) if not in_words else tr("more"), most=MOST))  # fmt: skip
     found: list[AnyRecord] = []
     for number, row in enumerate(rows, start=1):
         try:
