@@ -9,7 +9,7 @@ from dataclasses import replace
 from ..measure.dataclass import dataclass
 from ..measure.words import tr
 from .cutting import Cutting
-from .nested import Join, Leaf, Nested, Tree
+from .nested import Leaf, Nested, Tree, trims
 from .pattern import Pattern, Strip
 from .piece import Blank, Stock, squared
 
@@ -153,32 +153,29 @@ class _Nest:
 
     def cut(self, tree: Tree, x: float, y: float, length: float, width: float, of: str) -> None:
         """Cut a piece in hand (its corner and sizes, mm) down to a tree."""
-        kerf = self.cutting.shear.kerf
-        # What is over is taken off first, the shorter cut last.
-        if length - tree.length > LEVEL:
-            self._add("across", tree.length, width, of, self._words(tree))
-            self._keep(x + tree.length + kerf, y, length - tree.length - kerf, width)
-            length = tree.length
-        if width - tree.width > LEVEL:
-            self._add("rip" if of == tr("the sheet") else "trim", tree.width, length, of, self._words(tree))
-            self._keep(x, y + tree.width + kerf, length, width - tree.width - kerf)
-            width = tree.width
+        kerf, shear = self.cutting.shear.kerf, self.cutting.shear
+        # What is over is taken off first, the shorter cut last; or later, where the shear is too short for it now.
+        for across in trims(tree, length, width, shear.length) or ():
+            if across:
+                self._add("across", tree.length, width, of, self._words(tree))
+                self._keep(x + tree.length + kerf, y, length - tree.length - kerf, width)
+                length = tree.length
+            else:
+                self._add("rip" if of == tr("the sheet") else "trim", tree.width, length, of, self._words(tree))
+                self._keep(x, y + tree.width + kerf, length, width - tree.width - kerf)
+                width = tree.width
         if isinstance(tree, Leaf):
             self.placed.append(Placed(self.cutting.blanks[tree.blank].name, tree.blank, x, y, tree.length, tree.width))
             return
-        self._part(tree, x, y, of)
-
-    def _part(self, tree: Join, x: float, y: float, of: str) -> None:
-        kerf, rest = self.cutting.shear.kerf, tr("what is left")
-        words = self._words(tree.one)
+        rest, words = tr("what is left"), self._words(tree.one)
         if tree.beside:
-            self._add("across", tree.one.length, tree.width, of, words)
-            self.cut(tree.one, x, y, tree.one.length, tree.width, words)
-            self.cut(tree.other, x + tree.one.length + kerf, y, tree.length - tree.one.length - kerf, tree.width, rest)
+            self._add("across", tree.one.length, width, of, words)
+            self.cut(tree.one, x, y, tree.one.length, width, words)
+            self.cut(tree.other, x + tree.one.length + kerf, y, length - tree.one.length - kerf, width, rest)
         else:
-            self._add("rip", tree.one.width, tree.length, of, words)
-            self.cut(tree.one, x, y, tree.length, tree.one.width, words)
-            self.cut(tree.other, x, y + tree.one.width + kerf, tree.length, tree.width - tree.one.width - kerf, rest)
+            self._add("rip", tree.one.width, length, of, words)
+            self.cut(tree.one, x, y, length, tree.one.width, words)
+            self.cut(tree.other, x, y + tree.one.width + kerf, length, width - tree.one.width - kerf, rest)
 
     def _words(self, tree: Tree) -> str:
         return self.cutting.blanks[tree.blank].name if isinstance(tree, Leaf) else tr("a piece for several blanks")

@@ -7,7 +7,7 @@ for, these are looked at: every way for a few pieces, the usual ways of packing 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -171,7 +171,7 @@ def _least(
 
 def fewest(
     pieces: Sequence[tuple[int, Blank]], stock: int, room: tuple[float, float], kerf: float, longest: float
-) -> list[Nested] | None:
+) -> tuple[list[Nested], bool] | None:
     """The fewest sheets of one size for a few pieces, by cuts of any depth: every way is looked at.
 
     Args:
@@ -182,19 +182,46 @@ def fewest(
         longest: cut of the shear, mm.
 
     Returns:
-        a tree for every sheet; None when a piece fits on none.
+        a tree for every sheet, and whether fewer are certainly not possible: of the shapes that a shear too short for the sheet cannot
+        trim, a larger one might do. None where a piece fits on none.
     """
     shapes = _Shapes(pieces, room, kerf, longest)
-    whole = (1 << len(pieces)) - 1
+    relaxed = _parted(len(pieces), lambda part: bool(len(shapes.sizes[part])))
+    if relaxed is None:
+        return None
+    chosen: dict[int, Tree] = {}
+
+    def goes(part: int) -> bool:
+        if part not in chosen:
+            for k in np.argsort(shapes.sizes[part].prod(axis=1)).tolist():
+                tree = shapes.tree(part, k)
+                if can_be_cut(tree, *room, longest, kerf):
+                    chosen[part] = tree
+                    break
+        return part in chosen
+
+    parts = _parted(len(pieces), goes)
+    if parts is None:
+        return None
+    return [Nested(stock, chosen[part]) for part in parts], len(parts) == len(relaxed)
+
+
+def _parted(count: int, goes: Callable[[int], bool]) -> list[int] | None:
+    """The fewest groups that so many pieces can be parted into, a bit for each piece, where only some groups go; None where none do."""
+    whole = (1 << count) - 1
+    known: dict[int, bool] = {}
     best: dict[int, tuple[int, int]] = {0: (0, 0)}
     for group in range(1, whole + 1):
         lowest, choice = group & -group, None
         part = group
         while part:
-            if part & lowest and len(shapes.sizes[part]):
+            if part & lowest:
                 rest = best.get(group ^ part)
                 if rest is not None and (choice is None or rest[0] + 1 < choice[0]):
-                    choice = rest[0] + 1, part
+                    if part not in known:
+                        known[part] = goes(part)
+                    if known[part]:
+                        choice = rest[0] + 1, part
             part = (part - 1) & group
         if choice is not None:
             best[group] = choice
@@ -202,10 +229,8 @@ def fewest(
         return None
     found, group = [], whole
     while group:
-        part = best[group][1]
-        areas = shapes.sizes[part].prod(axis=1)
-        found.append(Nested(stock, shapes.tree(part, int(areas.argmin()))))
-        group ^= part
+        found.append(best[group][1])
+        group ^= best[group][1]
     return found
 
 
@@ -245,11 +270,53 @@ def _rank(blank: Blank, order: str) -> tuple[float, float]:
     ]
 
 
-def _cuts_short(tree: Tree, longest: float) -> bool:
+def trims(tree: Tree, length: float, width: float, longest: float) -> tuple[bool, ...] | None:
+    """Cuts that bring a piece in hand down to a tree's size: True across it, False along it, in an order in which the shear makes them.
+
+    Args:
+        tree: what is wanted of the piece.
+        length, width: of the piece, mm.
+        longest: cut of the shear, mm.
+
+    Returns:
+        None where some cut is longer than the shear, whichever comes first.
+    """
+    across, along = length - tree.length > FITS, width - tree.width > FITS
+    for order in ((True, False), (False, True)):
+        asked = tuple(one for one in order if (across if one else along))
+        first = asked[0] if asked else None
+        # The first runs over the whole piece, the second over what the first left.
+        runs = [(width if one is first else tree.width) if one else (length if one is first else tree.length) for one in asked]
+        if all(run <= longest + FITS for run in runs):
+            return asked
+    return None
+
+
+def can_be_cut(tree: Tree, length: float, width: float, longest: float, kerf: float) -> bool:
+    """True where every cut of a tree, what is trimmed off included, is one the shear makes. What cannot be trimmed first is trimmed later,
+    when it is smaller.
+
+    Args:
+        tree: what is wanted of the piece.
+        length, width: of the piece, mm.
+        longest: cut of the shear, mm.
+        kerf: lost in a cut, mm.
+    """
+    if trims(tree, length, width, longest) is not None:
+        length, width = min(length, tree.length), min(width, tree.width)
+    elif isinstance(tree, Leaf):
+        return False
     if isinstance(tree, Leaf):
         return True
-    cut = tree.width if tree.beside else tree.length
-    return cut <= longest + FITS and _cuts_short(tree.one, longest) and _cuts_short(tree.other, longest)
+    if tree.beside:
+        one, other = (tree.one.length, width), (length - tree.one.length - kerf, width)
+    else:
+        one, other = (length, tree.one.width), (length, width - tree.one.width - kerf)
+    return (
+        (width if tree.beside else length) <= longest + FITS
+        and can_be_cut(tree.one, *one, longest, kerf)
+        and can_be_cut(tree.other, *other, longest, kerf)
+    )
 
 
 Place = tuple[tuple[float, ...], int, int, float, float]
@@ -289,7 +356,9 @@ class _Packing:
                 place, k = min(found, key=lambda f: f[0][0])
                 self._put(left.pop(k)[0], place)
         trees = [tree_of(one) for one in self.put]
-        whole = [Nested(self.stock, tree) for tree in trees if tree is not None and _cuts_short(tree, longest)]
+        whole = [
+            Nested(self.stock, tree) for tree in trees if tree is not None and can_be_cut(tree, *self.room, longest, self.kerf)
+        ]
         if len(whole) == len(self.put):
             yield whole
 

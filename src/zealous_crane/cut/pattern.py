@@ -156,9 +156,7 @@ class Patterns:
                 continue
             lying = self._going(run, depth, most, upright)
             heights = self._heights(lying, depth, most, stacked=True)
-            worths = [
-                self._filled(run, h, [o for o in lying if o.across <= h + 1e-9], prices, most, kindly=True)[0] for h in heights
-            ]
+            worths = [self._filled(run, h, self._in_strip(lying, run, h), prices, most, kindly=True)[0] for h in heights]
             steps = [max(1, self._down(h + self.shear.kerf)) for h in heights]
             room = self._up(depth + self.shear.kerf)
             chosen = knapsack(room, steps, worths, [room // s for s in steps])
@@ -206,7 +204,7 @@ class Patterns:
         lying = self._going(run, depth, most, upright)
         filled: list[tuple[float, Strip]] = []
         for height in self._heights(lying, depth, most, stacked=stacked):
-            worth, items = self._filled(run, height, [o for o in lying if o.across <= height + 1e-9], prices, most)
+            worth, items = self._filled(run, height, self._in_strip(lying, run, height), prices, most)
             if items:
                 filled.append((worth, Strip(height, items)))
         return filled
@@ -214,6 +212,12 @@ class Patterns:
     def _going(self, run: float, depth: float, most: Sequence[int], upright: bool) -> list[Lying]:
         """Ways of lying in which a blank that is wanted goes into the room."""
         return [o for o in self.lying(upright) if o.along <= run + 1e-9 and o.across <= depth + 1e-9 and most[o.blank]]
+
+    def _in_strip(self, lying: list[Lying], run: float, height: float) -> list[Lying]:
+        """What goes into a strip of a height (mm). One that is higher than the shear is long is not cut across: what lies in it is as long
+        as it is."""
+        short = height <= self.shear.length + 1e-6
+        return [o for o in lying if o.across <= height + 1e-9 and (short or o.along >= run - 1e-6)]
 
     def _heights(self, lying: list[Lying], depth: float, most: Sequence[int], *, stacked: bool) -> list[float]:
         """Heights (mm) of strips: of one piece, and of several one over the other with the saw's kerf between."""

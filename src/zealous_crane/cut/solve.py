@@ -131,7 +131,10 @@ def _deeper(
     room = patterns.room(number)
     if len(pieces) <= MOST:
         exact = fewest(pieces, number, room, shear.kerf, shear.length)
-        return (list(exact), True) if exact is not None and len(exact) < len(best) else (best, exact is not None)
+        if exact is None:
+            return best, False
+        fewer, proved = exact
+        return (list(fewer), proved) if len(fewer) < len(best) else (best, proved)
     until = time.monotonic() + seconds
     for packed in packings(pieces, number, room, shear.kerf, shear.length):
         if len(packed) < len(best) and (limit is None or len(packed) <= limit):
@@ -156,11 +159,11 @@ def _repacked(patterns: Patterns, number: int, best: list[Pattern | Nested], lea
                 if len(pieces) > MOST or sum(b.area for _, b in pieces) > (count - 1) * room[0] * room[1]:
                     continue
                 fewer = fewest(pieces, number, room, shear.kerf, shear.length)
-                if fewer is not None and len(fewer) < count:
+                if fewer is not None and len(fewer[0]) < count:
                     kept = list(best)
                     for p in group:
                         kept.remove(p)
-                    best, again = [*kept, *fewer], True
+                    best, again = [*kept, *fewer[0]], True
                     break
             if again:
                 break
