@@ -12,10 +12,11 @@ from pydantic import ValidationError
 from ..cut import CutError
 from ..cut.cut_from import CutFrom
 from ..cut.layout import SheetCut
+from ..cut.saying import kept_lines, setting_lines, sheet_title
+from ..cut.settings import Setting
 from ..cut.told import Told, worked_out
 from ..files.job_file import read_job, read_work
 from ..files.nest import write_cutting
-from ..measure import show_length
 from ..measure.input_error import InputError
 from ..measure.plain_json import read_json
 from ..measure.report import readable
@@ -42,6 +43,14 @@ def _record(sheet: SheetCut) -> dict[str, object]:
     found = dataclasses.asdict(sheet)
     found["cuts"] = [{**dataclasses.asdict(one), "against": one.against} for one in sheet.cuts]
     return found
+
+
+def _setting(one: Setting) -> dict[str, object]:
+    cuts = [
+        {"sheet": at.sheet, "times": at.times, "length": at.cut.length, "of": at.cut.of, "gives": at.cut.gives}
+        for at in one.cuts
+    ]
+    return {"what": one.what, "gauge": one.gauge, "times": one.times, "against": one.against, "cuts": cuts}
 
 
 def cut(
@@ -75,31 +84,17 @@ def cut(
                 "says": one_lot.says, "bought": one_lot.bought, "least": one_lot.least, "proved": one_lot.proved,
                 "yield": one_lot.yielded, "yield_at_most": one_lot.at_most, 
                 "sheets_kg": one_lot.sheet_mass, "cost": one_lot.cost, "care": list(one_lot.care),
-                "sheets": [_record(sheet) for sheet in sheets],
+                "sheets": [_record(sheet) for sheet in sheets], "settings": [_setting(one) for one in one_lot.settings],
             }
         )  # fmt: skip
         if not as_json:
             typer.echo(f"{lot.name}: {one_lot.says}")
-            for sheet in sheets:
-                typer.echo(f"  {sheet.alike} × {sheet.stock.name}")
-                for number, one in enumerate(sheet.cuts, start=1):
-                    typer.echo(
-                        tr("    {number}. {what} at {gauge}, {times} ×: {gives}; {against}").format(
-                            number=number,
-                            what=one.what,
-                            gauge=show_length(one.gauge, units.fine),
-                            times=one.times,
-                            gives=one.gives,
-                            against=one.against,
-                        )
-                    )
-                for count, length, width in sheet.kept:
-                    size = tr("{length} × {width}").format(length=show_length(length, units), width=show_length(width, units))
-                    typer.echo(
-                        tr("    keep: {count} of {size}").format(count=count, size=size)
-                        if count > 1
-                        else tr("    keep: {size}").format(size=size)
-                    )
+            for line in setting_lines(one_lot, units):
+                typer.echo(f"  {line}")
+            for number, sheet in enumerate(sheets):
+                typer.echo("  " + sheet_title(one_lot, number, units))
+                for line in kept_lines(sheet, units):
+                    typer.echo(f"    {line}")
     if waiting and not as_json:
         names = ", ".join(read.parts[k].name for k in waiting)
         typer.echo(tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=names))

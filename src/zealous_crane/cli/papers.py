@@ -22,6 +22,7 @@ from .asked import (
     planned,
     rack_with,
     refused,
+    settings_of_shop,
     stop,
 )
 
@@ -39,7 +40,6 @@ def sheet(
     from ..desk.writers import writer_of
 
     if every:
-        from ..cut.cut_from import CutFrom
         from ..cut.told import worked_out
         from ..desk.work_pages import write_work_pages
 
@@ -47,7 +47,7 @@ def sheet(
         work = read_work(job, on_rack(rack, key))
         plans = [planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
         jobs = [on_asked_brake(one, key) for one in work.parts]
-        told = worked_out(jobs, rack, work.cut_from or CutFrom(), work.parts[0].units)
+        told = worked_out(jobs, rack, work.cut_from or settings_of_shop().cut_from, work.parts[0].units)
         write_work_pages(work, plans, told, output)
         none = next((plan for plan in plans if refused(plan)), None)
         if none is not None:

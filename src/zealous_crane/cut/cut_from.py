@@ -1,10 +1,10 @@
 """What a work is cut from: the sheet that is bought, what is left over of others, and what cuts."""
 
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field
 
-from ..measure import INCH, LengthOrZero, PositiveLength
+from ..measure import INCH, LengthOrZero, PositiveLength, Units
 from ..measure.line import ONE_LINE, Line
 from ..measure.words import tr
 from ..measure.written import Written
@@ -71,6 +71,11 @@ class CutFrom(Written, defer_build=False):
         default=None, title="Price of a kilogram", json_schema_extra={"empty": "not counted"}
     )
     helper: PositiveLength = Field(default=48 * INCH, title="Two to carry from")
+
+    def told_in(self, units: Units) -> Self:
+        """The same, the usual squaring cut a round size of a rule in these units: 1/8", or 3 mm."""
+        usual = abs(self.squaring - INCH / 8) < 1e-6
+        return self if units.is_inch or not usual else self.model_copy(update={"squaring": 3.0})
 
     def stock_of(self, metal: str, thickness: float) -> tuple[Stock, ...]:
         """The off-cuts and sheets a metal of a thickness (mm) is cut from."""

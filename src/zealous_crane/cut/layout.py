@@ -66,6 +66,7 @@ class Cut:
         gives: what each cut gives, in words.
         marked: the stop does not reach so far: dots on both edges, the blade on the dots.
         arm: the shear has a squaring arm; without one what must be square is struck with a square.
+        after: numbers of the cuts of the same sheet that free its piece, and come before it.
     """
 
     what: str
@@ -76,6 +77,7 @@ class Cut:
     gives: str
     marked: bool = False
     arm: bool = True
+    after: tuple[int, ...] = ()
 
     @property
     def against(self) -> str:
@@ -138,7 +140,7 @@ def _nested(cutting: Cutting, nested: Nested) -> SheetCut:
     shear, stock = cutting.shear, cutting.stock[nested.stock]
     off = squared(stock, shear)
     made = _Nest(cutting, _squaring(stock, off))
-    made.cut(nested.tree, 0.0, 0.0, stock.length - off[0], stock.width - off[1], tr("the sheet"))
+    made.cut(nested.tree, 0.0, 0.0, stock.length - off[0], stock.width - off[1], tr("the sheet"), len(made.cuts) - 1)
     kept = tuple(p for p in made.left if min(p.length, p.width) >= shear.keep - LEVEL)
     return SheetCut(stock, 1, tuple(made.placed), kept, tuple(made.cuts))
 
@@ -151,17 +153,17 @@ class _Nest:
         self.placed: list[Placed] = []
         self.left: list[Placed] = []
 
-    def cut(self, tree: Tree, x: float, y: float, length: float, width: float, of: str) -> None:
-        """Cut a piece in hand (its corner and sizes, mm) down to a tree."""
+    def cut(self, tree: Tree, x: float, y: float, length: float, width: float, of: str, freed: int) -> None:
+        """Cut a piece in hand (its corner and sizes, mm), which the cut of that number freed, down to a tree."""
         kerf, shear = self.cutting.shear.kerf, self.cutting.shear
         # What is over is taken off first, the shorter cut last; or later, where the shear is too short for it now.
         for across in trims(tree, length, width, shear.length) or ():
             if across:
-                self._add("across", tree.length, width, of, self._words(tree))
+                freed = self._add("across", tree.length, width, of, self._words(tree), freed)
                 self._keep(x + tree.length + kerf, y, length - tree.length - kerf, width)
                 length = tree.length
             else:
-                self._add("rip" if of == tr("the sheet") else "trim", tree.width, length, of, self._words(tree))
+                freed = self._add("rip" if of == tr("the sheet") else "trim", tree.width, length, of, self._words(tree), freed)
                 self._keep(x, y + tree.width + kerf, length, width - tree.width - kerf)
                 width = tree.width
         if isinstance(tree, Leaf):
@@ -169,23 +171,26 @@ class _Nest:
             return
         rest, words = tr("what is left"), self._words(tree.one)
         if tree.beside:
-            self._add("across", tree.one.length, width, of, words)
-            self.cut(tree.one, x, y, tree.one.length, width, words)
-            self.cut(tree.other, x + tree.one.length + kerf, y, length - tree.one.length - kerf, width, rest)
+            freed = self._add("across", tree.one.length, width, of, words, freed)
+            self.cut(tree.one, x, y, tree.one.length, width, words, freed)
+            self.cut(tree.other, x + tree.one.length + kerf, y, length - tree.one.length - kerf, width, rest, freed)
         else:
-            self._add("rip", tree.one.width, length, of, words)
-            self.cut(tree.one, x, y, length, tree.one.width, words)
-            self.cut(tree.other, x, y + tree.one.width + kerf, length, width - tree.one.width - kerf, rest)
+            freed = self._add("rip", tree.one.width, length, of, words, freed)
+            self.cut(tree.one, x, y, length, tree.one.width, words, freed)
+            self.cut(tree.other, x, y + tree.one.width + kerf, length, width - tree.one.width - kerf, rest, freed)
 
     def _words(self, tree: Tree) -> str:
         return self.cutting.blanks[tree.blank].name if isinstance(tree, Leaf) else tr("a piece for several blanks")
 
-    def _add(self, what: str, gauge: float, length: float, of: str, gives: str) -> None:
+    def _add(self, what: str, gauge: float, length: float, of: str, gives: str, freed: int) -> int:
+        """Note a cut of the piece that the cut of number ``freed`` gave; −1 is the sheet as it comes. Returns its own number."""
         last = self.cuts[-1] if self.cuts else None
-        if last is not None and (last.what, last.of, last.gives) == (what, of, gives) and abs(last.gauge - gauge) < LEVEL:
+        alike = last is not None and (last.what, last.of, last.gives) == (what, of, gives) and abs(last.gauge - gauge) < LEVEL
+        if last is not None and alike and freed in (len(self.cuts) - 1, *last.after):
             self.cuts[-1] = replace(last, times=last.times + 1)
         else:
-            self.cuts.append(Cut(what, gauge, length, 1, of, gives))
+            self.cuts.append(Cut(what, gauge, length, 1, of, gives, after=() if freed < 0 else (freed,)))
+        return len(self.cuts) - 1
 
     def _keep(self, x: float, y: float, length: float, width: float) -> None:
         if length > LEVEL and width > LEVEL:
@@ -246,7 +251,7 @@ def _squaring(stock: Stock, off: tuple[float, float]) -> list[Cut]:
     if off[0]:
         datum = tr("the cut edge") if off[1] else tr("the factory edge, which is the datum")
         said = tr("one short edge square to {datum}; check both diagonals").format(datum=datum)
-        cuts.append(Cut("square", off[0], stock.width, 1, tr("the sheet"), said))
+        cuts.append(Cut("square", off[0], stock.width - off[1], 1, tr("the sheet"), said, after=tuple(range(len(cuts)))))
     return cuts
 
 
@@ -255,6 +260,7 @@ def _cuts(
 ) -> tuple[Cut, ...]:
     """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or parted in its columns."""
     cuts = _squaring(stock, off)
+    square = tuple(range(len(cuts)))
     at = 0.0
     for height, alike in itertools.groupby(strips, key=lambda s: round(s.height, 6)):
         count = len(list(alike))
@@ -262,7 +268,7 @@ def _cuts(
         # The last rip falls away where the strip ends with the sheet.
         times = count - (1 if depth - at < -cutting.shear.kerf + LEVEL or abs(depth - at + cutting.shear.kerf) < LEVEL else 0)
         if times > 0:
-            cuts.append(Cut("rip", height, run, times, tr("the sheet"), tr("a strip")))
+            cuts.append(Cut("rip", height, run, times, tr("the sheet"), tr("a strip"), after=square))
     crossed: dict[tuple[float, float, str], int] = {}
     trimmed: dict[tuple[float, float, str], int] = {}
     for strip in strips:
@@ -278,8 +284,10 @@ def _cuts(
             if parts:
                 key = (item.across, item.along, name)
                 trimmed[key] = trimmed.get(key, 0) + parts
+    ripped = tuple(range(len(cuts)))
     for (gauge, long, name), n in sorted(crossed.items(), key=lambda c: (-c[0][1], -c[0][0])):
-        cuts.append(Cut("across", gauge, long, n, tr("the strips"), name))
+        cuts.append(Cut("across", gauge, long, n, tr("the strips"), name, after=ripped))
+    apart = tuple(range(len(cuts)))
     for (gauge, long, name), n in sorted(trimmed.items(), key=lambda c: (-c[0][0], -c[0][1])):
-        cuts.append(Cut("trim", gauge, long, n, tr("what came off the strips"), name))
+        cuts.append(Cut("trim", gauge, long, n, tr("what came off the strips"), name, after=apart))
     return tuple(cuts)

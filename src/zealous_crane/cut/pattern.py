@@ -125,7 +125,9 @@ class Patterns:
                 found.append(Lying(i, across, along, True))
         return found
 
-    def best(self, number: int, prices: Array, most: Sequence[int], *, stacked: bool = False) -> tuple[float, Pattern | None]:
+    def best(
+        self, number: int, prices: Array, most: Sequence[int], *, stacked: bool = False, ways: Sequence[bool] = (False, True)
+    ) -> tuple[float, Pattern | None]:
         """The pattern of a sheet that is worth most, and its worth.
 
         Args:
@@ -133,10 +135,11 @@ class Patterns:
             prices: (k,) worth of one of each blank.
             most: at most so many of each blank are of use.
             stacked: strips as high as several pieces one over the other are tried too; several times the work.
+            ways: strips along the sheet, False, and across its length, True.
         """
         best: tuple[float, Pattern | None] = (0.0, None)
         length, width = self.room(number)
-        for upright in (False, True):
+        for upright in ways:
             run, depth = (width, length) if upright else (length, width)
             if run > self.shear.length + 1e-6:
                 continue  # a rip runs the whole strip

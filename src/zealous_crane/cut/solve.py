@@ -13,10 +13,12 @@ from ..measure import Units, show_length
 from ..measure.words import tr
 from .columns import Columns
 from .cutting import Cutting
+from .layout import lay_out
 from .least import least_sheets, least_with_offcuts, takes_any
 from .nested import MOST, Nested, fewest, packings
 from .pattern import Pattern, Patterns
 from .piece import Blank, CutError, Shear, Stock
+from .settings import running_order
 
 Array = NDArray[np.float64]
 
@@ -25,6 +27,9 @@ SECONDS = 2.0
 
 POWERS = (1.0, 1.5, 2.0, 3.0, 0.7)
 """Of a blank's area: what it counts for when an off-cut is filled. Above 1 large pieces are taken before many small ones."""
+
+NEAT = 4
+"""Sheets up to which other ways to cut as many are compared."""
 
 GROUPS = 12
 """Groups of emptiest sheets that are cut anew at most, of each size."""
@@ -108,9 +113,39 @@ def _from_sheets(patterns: Patterns, chosen: list[Pattern], left: list[int], lea
             better = [*further]
     if not better:
         return None
+    better = _neatest(patterns, sheets, left, better)
     # What is proved of the rest alone says nothing of other ways to use what is left over.
     alone = not takes_any(patterns)
     return Cutting((*chosen, *better), blanks, stock, shear, least, proved and alone, deep and alone)
+
+
+def _neatest(
+    patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], found: list[Pattern | Nested]
+) -> list[Pattern | Nested]:
+    """Among cuttings of as many sheets of one size the one with the fewest settings of the stop, then the fewest cuts, then the largest
+    single off-cut: that found, or one filled sheet by sheet, ripped the one way or the other."""
+    if len(sheets) != 1 or len(found) > NEAT:
+        return found
+    number, areas = sheets[0], np.array([b.area for b in patterns.blanks])
+    tried: list[list[Pattern | Nested]] = [found]
+    for ways, power, stacked in itertools.product(((False,), (True,)), POWERS, (False, True)):
+        left, filled = list(wanted), list[Pattern | Nested]()
+        while any(left) and len(filled) < len(found):
+            _, pattern = patterns.best(number, areas**power, left, stacked=stacked, ways=ways)
+            if pattern is None:
+                break
+            filled.append(pattern)
+            left = [max(0, n - pattern.counts.get(i, 0)) for i, n in enumerate(left)]
+        if not any(left) and len(filled) == len(found) and filled not in tried:
+            tried.append(filled)
+
+    def trouble(sheets_cut: list[Pattern | Nested]) -> tuple[int, int, float]:
+        laid = lay_out(Cutting(tuple(sheets_cut), patterns.blanks, patterns.stock, patterns.shear, 0, False))
+        order = running_order(laid)
+        largest = max((o.length * o.width for sheet in laid for o in sheet.offcuts), default=0.0)
+        return len(order), sum(one.times for one in order), -largest
+
+    return min(tried, key=trouble)
 
 
 def _deeper(

@@ -9,11 +9,13 @@ from ..job import Job
 from ..measure import Units, show_length
 from ..measure.dataclass import dataclass
 from ..measure.input_error import INPUT_ERRORS
+from ..measure.once import once
 from ..measure.words import tr
 from ..metal import Sheet
 from .cut_from import CutFrom
 from .layout import SheetCut, lay_out
 from .piece import CutError
+from .settings import Setting, running_order
 from .work import Lot, lots
 
 
@@ -47,6 +49,11 @@ class Told:
     cost: float | None = None
     care: tuple[str, ...] = ()
 
+    @once
+    def settings(self) -> tuple[Setting, ...]:
+        """The settings of the stop over all sheets, in order."""
+        return running_order(self.sheets)
+
 
 def worked_out(
     jobs: Sequence[Job], rack: Rack, cut_from: CutFrom, units: Units, seconds: float | None = None
@@ -66,7 +73,7 @@ def worked_out(
     # What solves it is loaded when it is first asked.
     from .solve import SECONDS, plan_cutting
 
-    found = []
+    found, cut_from = [], cut_from.told_in(units)
     for lot in lots(jobs, rack):
         try:
             _thin_enough(lot.sheet, cut_from, units)

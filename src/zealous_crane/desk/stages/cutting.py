@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 from ...blank import flat_key, on_brake
 from ...cut.cut_from import CutFrom, OffCut
 from ...cut.layout import SheetCut
+from ...cut.saying import facts, kept_lines, setting_lines, sheet_title
 from ...cut.told import Told, worked_out
 from ...files.atomic import FileError
 from ...files.nest import write_cutting
@@ -23,7 +24,7 @@ from ...shop.book.record import StockRecord
 from ..ask_where import ask_where
 from ..beside import Beside
 from ..canvas import Canvas
-from ..cut_sheet import CAUTIONS, cut_lines, facts, write_cut_sheet
+from ..cut_sheet import CAUTIONS, write_cut_sheet
 from ..field import ParsedField
 from ..form import ModelForm
 from ..paint.sheet_cut import paint_sheet_cut
@@ -143,7 +144,7 @@ class CuttingStage(QWidget):
     @property
     def cut_from(self) -> CutFrom:
         """What the work is cut from."""
-        return self.session.work.cut_from or self.session.settings.cut_from
+        return (self.session.work.cut_from or self.session.settings.cut_from).told_in(self.session.job.units)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -204,13 +205,14 @@ class CuttingStage(QWidget):
         for one in self.told:
             lines.append(one.lot.name + ("" if one.cannot else f": {facts(one)}"))
             lines += [f"▲  {care}" for care in one.care]
-            for sheet in one.sheets:
+            lines += [f"  {line}" for line in setting_lines(one, units)]
+            for number, sheet in enumerate(one.sheets):
                 canvas = Canvas(tr("Sheet with its blanks"), partial(self._paint, sheet), QSize(300, 200))
                 canvas.setFixedHeight(self._height(sheet))
                 self.sheets.append((canvas, sheet))
                 self.pictures.addWidget(canvas)
-                lines.append(tr("{alike} × {name}").format(alike=sheet.alike, name=sheet.stock.name))
-                lines += [f"  {line}" for line in cut_lines(sheet, units)]
+                lines.append(sheet_title(one, number, units))
+                lines += [f"  {line}" for line in kept_lines(sheet, units)]
         self.pictures.addStretch(1)
         self.cuts.setText("\n".join(lines))
 
