@@ -3,17 +3,19 @@
 import pytest
 import shapely
 
+from zealous_crane.allowance import OnTheLine
 from zealous_crane.blank import develop
 from zealous_crane.brake import shipped_rack
 from zealous_crane.cut import Shear
 from zealous_crane.cut.cut_from import CutFrom, OffCut
-from zealous_crane.cut.in_hand import in_hand
+from zealous_crane.cut.in_hand import in_hand, reaches
 from zealous_crane.cut.told import worked_out
 from zealous_crane.cut.work import lots, paired_length
 from zealous_crane.fit import Fit, Pairing
 from zealous_crane.job import DrawnPart, Job
-from zealous_crane.measure import Units
+from zealous_crane.measure import INCH, Units
 from zealous_crane.part import Base, Design, Flange, OpenBox, PolygonBase
+from zealous_crane.part.kinds.cover import JawCover
 from zealous_crane.shop.book.record import StockRecord
 from zealous_crane.shop.stock import offcuts_left
 from zealous_crane.work import Work
@@ -127,3 +129,14 @@ def test_a_shear_is_rated_as_its_plate_says():
     assert CutFrom(rated="1.5 mm").rated == CutFrom(rated=1.5).rated == 1.5
     with pytest.raises(ValueError, match="not in the steel"):
         CutFrom(rated="99 ga")
+
+
+def test_a_face_is_made_smaller_where_narrower_ones_cannot_be_laid_out():
+    """Jaw cover of 4 1/4 × 1 1/4 + 1 1/4 with 3/4" tabs from 5 3/4 × 2 1/4: below 13/16" the tabs do not go onto a face."""
+    part = JawCover(length="4 1/4 in", first="1 1/4 in", second="1 1/4 in", angle=90, tab="3/4 in")
+    job = Job(part=part, metal="aluminium-soft", thickness="18 ga", units="in", school=OnTheLine())
+    found = {(r.size.title, len(r.also)): r.value for r in reaches(job, None, 5.75 * INCH, 2.25 * INCH) if r.tells}
+    # By hand: the blank is both faces wide and the length and two tabs long.
+    assert found["First face", 0] == found["Second face", 0] == pytest.approx(INCH)
+    assert found["First face", 1] == pytest.approx(1.125 * INCH), "both a little"
+    assert found["Length", 0] == pytest.approx(0.75 * INCH), "or turned: 2 1/4 is the length and two tabs"

@@ -9,6 +9,8 @@ from zealous_crane.desk.stages.cutting import read_offcuts, show_offcuts
 from zealous_crane.files.job_file import read_work, write_work
 from zealous_crane.measure import Units
 from zealous_crane.metal.material import MILD_TENSILE
+from zealous_crane.shop.book.store import Book
+from zealous_crane.shop.place import book_place
 
 
 def typed(qtbot, field, text):
@@ -107,7 +109,14 @@ def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, wind
     (left,) = [o for s in stage.told[0].sheets for o in s.offcuts]
     qtbot.mouseClick(stage.to_stock, Qt.MouseButton.LeftButton)
     assert "written into the book" in stage.says.text()
-    session.book.settle()
+    window.session.book.settle()
+    with Book(book_place(window.session.shop.parent)) as book:
+        written = book.count("stock")
+    # A second click, out of doubt, cuts nothing twice.
+    qtbot.mouseClick(stage.to_stock, Qt.MouseButton.LeftButton)
+    window.session.book.settle()
+    with Book(book_place(window.session.shop.parent)) as book:
+        assert book.count("stock") == written > 0 and "in the book already" in stage.says.text()
     qtbot.mouseClick(stage.from_stock, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: bool(stage.cut_from.offcuts))
     (offcut,) = stage.cut_from.offcuts

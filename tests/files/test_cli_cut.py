@@ -45,9 +45,9 @@ def test_a_work_is_cut_from_stock(pan, tmp_path):
     said = told("cut", pan, "--stock", stock)
     assert (
         "1 sheet and 1 off-cut; fewer is impossible" in said
-        and "1. square at" in said
-        and "rip at 29" in said
-        and "keep:" in said
+        and "1. Square at" in said
+        and "Rip at 29" in said
+        and "Keep " in said
     )
     stock.write_text('{"sheet_length": -4}')
     with pytest.raises(CutError, match="sheet_length"):
@@ -93,7 +93,7 @@ def test_off_cuts_that_are_alike_stand_in_one_line(tmp_path):
     # Two pans of 29 x 29 from a sheet 58 wide and 40 long: a strip of 11 x 58, or two of 11 x 29.
     stock.write_text(json.dumps({"sheet_length": "40 in", "sheet_width": "58 in", "shear_length": "10 ft", "keep": "2 in"}))
     record = json.loads(told("cut", tmp_path / "pan.json", "--stock", stock, "--json"))["lots"][0]["sheets"][0]
-    lines = [line for line in told("cut", tmp_path / "pan.json", "--stock", stock).splitlines() if "keep:" in line]
+    lines = [line for line in told("cut", tmp_path / "pan.json", "--stock", stock).splitlines() if "Keep " in line]
     sizes = {(round(o["length"], 2), round(o["width"], 2)) for o in record["offcuts"]}
     assert len(lines) == len(sizes)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
 
@@ -26,6 +26,9 @@ LARGEST_COUNT = 500
 SECONDS = 0.2
 """Most that looking for one blank more takes."""
 
+STEPS = 40
+"""Steps from what a size is down to nothing in which a smaller one is looked for."""
+
 LARGEST = 4.0
 """A size is looked for up to so many times what it is."""
 
@@ -39,12 +42,14 @@ class Reach:
         value: mm; None when no value does.
         blank: length and width of the blank then, mm.
         job: the job with it.
+        also: sizes that are as large now and are changed with it.
     """
 
     size: Size
     value: float | None
     blank: tuple[float, float] | None
     job: Job | None
+    also: tuple[Size, ...] = ()
 
     @property
     def tells(self) -> bool:
@@ -111,7 +116,7 @@ def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str
 
     def words(reach: Reach) -> str:
         return tr("{title}: up to {value}, not {now}").format(
-            title=reach.size.title,
+            title=tr(" and ").join((reach.size.title, *(other.title.lower() for other in reach.also))),
             value=show_length(reach.value or 0.0, job.units, pretty=pretty),
             now=show_length(reach.size.value, job.units, pretty=pretty),
         )
@@ -186,7 +191,8 @@ def _in(a: float, b: float, length: float, width: float) -> bool:
 
 
 def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple[Reach, ...]:
-    """For every size of a part, the greatest at which it still comes from a piece, through the development, to the ticks of a rule.
+    """For every size of a part, and for those that are alike together, the greatest at which it still comes from a piece, through the
+    development, to the ticks of a rule.
 
     Args:
         job: the part.
@@ -194,10 +200,16 @@ def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple
         length, width: of the piece in hand, mm.
     """
     found: list[Reach] = []
-    for size in sizes(job.part):
-        best = _greatest(partial(_with, job, brake, size), size.value, _tick(job), lambda blank: _in(*blank, length, width))
-        changed = _with(job, brake, size, best) if best is not None else None
-        found.append(Reach(size, best, changed[1] if changed else None, changed[0] if changed else None))
+    every = [size for size in sizes(job.part) if size.value > 0]
+    alike: dict[float, list[Size]] = {}
+    for size in every:
+        alike.setdefault(round(size.value, 6), []).append(size)
+    for size, *also in [*([size] for size in every), *(group for group in alike.values() if len(group) > 1)]:
+        best = _greatest(
+            partial(_with, job, brake, size, also=also), size.value, _tick(job), lambda blank: _in(*blank, length, width)
+        )
+        changed = _with(job, brake, size, best, also=also) if best is not None else None
+        found.append(Reach(size, best, changed[1] if changed else None, changed[0] if changed else None, tuple(also)))
     return tuple(found)
 
 
@@ -237,10 +249,15 @@ def _tick(job: Job) -> float:
     return INCH / 16 if job.units.is_inch else 0.5
 
 
-def _with(job: Job, brake: Brake | None, size: Size, value: float) -> tuple[Job, tuple[float, float]] | None:
-    """The job with one size changed (mm), and its blank; None where the part cannot be so."""
+def _with(
+    job: Job, brake: Brake | None, size: Size, value: float, also: Sequence[Size] = ()
+) -> tuple[Job, tuple[float, float]] | None:
+    """The job with one size changed (mm), others that are to be as large ``also``, and its blank; None where the part cannot be so."""
     try:
-        changed = job.model_copy(update={"part": size.changed(job.part, value)})
+        part = size.changed(job.part, value)
+        for other in also:
+            part = other.changed(part, value)
+        changed = job.model_copy(update={"part": part})
         return changed, flat_for(changed, brake).sheared
     except INPUT_ERRORS:
         return None
@@ -252,7 +269,11 @@ def _greatest(
     tick: float,
     enough: Callable[[tuple[float, float]], bool],
 ) -> float | None:
-    """The greatest value in ticks at which the blank is small enough; None when none is, or when the size does not matter."""
+    """The greatest value in ticks at which the blank is small enough; None when none is, or when the size does not matter.
+
+    Some values cannot be laid out at all, a face narrower than its tabs: they lie between those that can, so that steps are taken down from
+    the present one until one goes.
+    """
 
     def goes(ticks: int) -> bool:
         found = made(ticks * tick)
@@ -264,12 +285,11 @@ def _greatest(
         if goes(high):
             return None  # it may be as large as one likes
     else:
-        high, step = low, max(1, low // 2)
-        while step and not goes(max(1, low - step)):
-            if low - step <= 1:
-                return None
-            low, step = low - step, max(1, step // 2)
-        low = max(1, low - step)
+        step, high = max(1, low // STEPS), low
+        low = next((ticks for ticks in range(low - step, 0, -step) if goes(ticks)), 0)
+        if low == 0:
+            return None
+        high = low + step
     while high - low > 1:
         middle = (low + high) // 2
         low, high = (middle, high) if goes(middle) else (low, middle)

@@ -74,6 +74,7 @@ class CuttingStage(QWidget):
         self.session, self.look = session, look
         self.setObjectName("bench")
         self.told: tuple[Told, ...] = ()
+        self._in_stock: tuple[Told, ...] = ()
         self.sheets: list[tuple[Canvas, SheetCut]] = []
         self._answers = 0
         self._of: object = None
@@ -227,7 +228,10 @@ class CuttingStage(QWidget):
         self.says.setText(said or counted("{count} off-cut from the book.", "{count} off-cuts from the book.", len(kept)))
 
     def _to_stock(self) -> None:
-        """Write what was cut up and what is kept into the book."""
+        """Write what was cut up and what is kept into the book, once for each cutting."""
+        if self.told and self._in_stock == self.told:
+            self.says.setText(tr("This cutting is in the book already. Strike it out there if it was not cut after all."))
+            return
         records = []
         for one in self.told:
             fields = {"metal": one.lot.metal, "thickness": one.lot.thickness}
@@ -248,6 +252,7 @@ class CuttingStage(QWidget):
                     )
         for record in records:
             self.session.book.note(record)
+        self._in_stock = self.told
         kept = sum(r.count for r in records if r.count > 0)
         self.says.setText(
             counted("{count} off-cut written into the book.", "{count} off-cuts written into the book.", kept)
