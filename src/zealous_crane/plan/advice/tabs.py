@@ -41,5 +41,5 @@ def other_tabs(trial: Trial) -> Cures:
             changed = trial.with_part(**change)
         except INPUT_ERRORS:
             continue
-        if trial.cures(changed):
+        if trial.cures(changed, thorough=False):
             yield Cure(f"{text}: {trial.gain}.", changed)
