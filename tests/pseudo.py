@@ -271,7 +271,10 @@ def printed(home: Path) -> Iterator[tuple[set[str], str]]:
         write_sheet(plan, home / "sheet.pdf")
         write_marking(job, plan.blank, home / "marking.pdf")
         for path in (home / "sheet.pdf", home / "marking.pdf"):
-            yield NAMES | given(plan.blank) | {job.note, page_code(job)}, paper.text_of(path)
+            yield (
+                NAMES | given(plan.blank) | {job.note, page_code(job)},
+                paper.text_of(path).replace("\x02 ", "-"),
+            )  # a name parted at its hyphen
 
 
 def explained() -> Iterator[tuple[set[str], str]]:

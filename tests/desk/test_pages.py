@@ -14,7 +14,7 @@ from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.crew import Crew, Worker
 from zealous_crane.desk.flow import Columns, Flow, Picture, Rule, Space, Text
-from zealous_crane.desk.page import DOTS, TEXT, printed
+from zealous_crane.desk.page import DOTS, SMALL, TEXT, print_pages
 from zealous_crane.desk.practice_sheet import write_exercise
 from zealous_crane.desk.session import Session
 from zealous_crane.desk.sheet import write_sheet
@@ -38,7 +38,7 @@ def overlaps(found):
 
 def check(path, wanted):
     sheets = paper.pages(path)
-    foot = TEXT * 2 * 72 / DOTS
+    foot = SMALL * 1.4 * 72 / DOTS
     for number, sheet in enumerate(sheets, start=1):
         right, top = sheet.size
         found = [run for run in sheet.runs if run.level]
@@ -108,7 +108,10 @@ def test_blocks_stay_whole_and_words_go_on_over_pages(tmp_path):
     application()
     seen: list[QRectF] = []
     pages: list[int] = []
-    with printed(demo_job(), tmp_path / "flow.pdf", "careful") as page:
+
+    def fill(page):
+        seen.clear()
+        pages.clear()
         flow = Flow(page)
         third = page.body / 3 - TEXT
         for _ in range(5):
@@ -123,6 +126,8 @@ def test_blocks_stay_whole_and_words_go_on_over_pages(tmp_path):
         flow.every([Text("heading", strong=True), Counted(page.body * 0.9, seen)])
         flow.add(Columns(((1, (Text("left"),)), (1, (Text("right " * 60),)))))
         assert flow.y <= page.body
+
+    print_pages(demo_job(), tmp_path / "flow.pdf", "careful", fill)
     text = paper.text_of(tmp_path / "flow.pdf")
     assert text.count("note") == 1500, "no word is lost at a page's end"
     assert text.index("heading") > text.rindex("note")

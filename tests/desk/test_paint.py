@@ -75,7 +75,7 @@ def test_a_sheet_for_every_verdict(box, brake, tmp_path, depth):
     path = tmp_path / "sheet.pdf"
     write_sheet(plan_of(box(depth=depth), brake), path)
     data = path.read_bytes()
-    assert data.startswith(b"%PDF") and data.count(b"/Type /Page\n") + data.count(b"/Type /Page ") == (1 if depth == "4" else 3)
+    assert data.startswith(b"%PDF") and data.count(b"/Type /Page\n") + data.count(b"/Type /Page ") == (2 if depth == "4" else 4)
     with pytest.raises(FileError):
         write_sheet(plan_of(box(depth=depth), brake), tmp_path / "none" / "sheet.pdf")
 

@@ -1,5 +1,7 @@
 """Printing, text in PDFs, the palette, preferences, the manual, and new work, by keys."""
 
+from datetime import date
+
 import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtPrintSupport import QPrinter
@@ -191,3 +193,32 @@ def test_openings_of_a_dialog_leave_nothing_behind(qtbot, window):  # noqa: F811
         once()
     assert not window.findChildren(ShopDialog)
     assert resident() - before < 10.0, "megabytes; one that is kept takes six"
+
+
+def test_the_sheet_stands_alone(rack, tmp_path):
+    """What is to be measured with its tolerance, boxes to write into, how it is turned, the day and how many pages there are."""
+    job = demo_job("syrup-tray")
+    plan = make_plan(job, rack.find(job.brake))
+    writer_of("sheet").write(Subject(plan.job, plan.blank, plan), tmp_path / "sheet.pdf")
+    found = pages(tmp_path / "sheet.pdf")
+    said = " ".join(page.text for page in found)
+    for number, page in enumerate(found, start=1):
+        assert f"page {number} of {len(found)}" in page.text and date.today().isoformat() in page.text
+    assert said.count("angle got") == said.count("second hit") == len(plan.strokes)
+    assert "Turn it end for end." in said and "Turn it a quarter." in said
+    # The tray is 14 1/2 × 10 1/4 inside: the openings at the rim, and the tolerance of such a length.
+    wanted = said.split("Measure on the finished part")[1]
+    assert "opening inside at the rim 10.250 0.020" in wanted and "opening inside at the rim 14.500 0.020" in wanted
+
+
+def test_nothing_on_paper_is_smaller_than_eight_points(rack, tmp_path):
+    job = demo_job("inspection-tray")
+    plan = make_plan(job, rack.find(job.brake))
+    subject = Subject(plan.job, plan.blank, plan)
+    for kind in ("sheet", "marking"):
+        writer_of(kind).write(subject, tmp_path / f"{kind}.pdf")
+        small = {
+            round(run.tall, 1): run.words for page in pages(tmp_path / f"{kind}.pdf") for run in page.runs if run.tall < 7.9
+        }
+        # Numerators stand small by nature.
+        assert not {tall: words for tall, words in small.items() if any(c.isalpha() for c in words)}, small

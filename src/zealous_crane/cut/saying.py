@@ -32,27 +32,24 @@ def _gives(one: Told, setting: Setting) -> str:
     if len(one.sheets) == 1:
         several = len(gives) > 1
         return ", ".join(f"{sum(on.values())} {what}" if several else what for what, on in gives.items())
+    counted_on = tr("{count} of sheet {number}")
     return ", ".join(
         tr("{what} ({sheets})").format(
-            what=what, sheets=", ".join(f"{count} × {letter(number)}" for number, count in sorted(on.items()))
+            what=what,
+            sheets=", ".join(counted_on.format(count=count, number=number + 1) for number, count in sorted(on.items())),
         )
         for what, on in gives.items()
     )
 
 
-def letter(number: int) -> str:
-    """How a sheet of a lot is called: A, B … Z, AA."""
-    return chr(ord("A") + number) if number < 26 else letter(number // 26 - 1) + letter(number % 26)
-
-
 def sheet_title(one: Told, number: int, units: Units) -> str:
-    """A sheet of a lot: its letter where there are several, how many are cut so, and its size."""
+    """A sheet of a lot: its number where there are several, how many are cut so, and its size."""
     sheet = one.sheets[number]
     size = tr("{length} × {width}").format(
         length=show_length(sheet.stock.length, units, pretty=True), width=show_length(sheet.stock.width, units, pretty=True)
     )
     said = f"{sheet.alike} × {sheet.stock.name}, {size}" if sheet.alike > 1 else f"{sheet.stock.name}, {size}"
-    return f"{letter(number)}: {said}" if len(one.sheets) > 1 else said
+    return tr("Sheet {number}: {said}").format(number=number + 1, said=said) if len(one.sheets) > 1 else said
 
 
 def kept_lines(sheet: SheetCut, units: Units) -> list[str]:

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from ..cut.saying import facts, kept_lines, setting_lines, sheet_title
 from ..cut.told import Told
 from ..job import Job
-from ..measure import Units
+from ..measure import Units, show_length
 from ..measure.words import tr
 from ..shop.caution import FIRST
-from .flow import Flow, Picture, Space, Text
-from .page import TEXT, Target, printed
-from .paint.sheet_cut import paint_sheet_cut
+from .flow import Columns, Flow, Picture, Piece, Space, Text
+from .page import LABEL, TEXT, Target, print_pages
+from .paint.sheet_cut import letter, paint_sheet_cut
 from .theme import PAPER
 
 CAUTIONS = (
@@ -32,8 +32,7 @@ def write_cut_sheet(told: Sequence[Told], job: Job, target: Target) -> None:
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, target, FIRST, coded=False) as page:
-        fill_cut_sheet(Flow(page), told, job)
+    print_pages(job, target, FIRST, lambda page: fill_cut_sheet(Flow(page), told, job), coded=False)
 
 
 def fill_cut_sheet(flow: Flow, told: Sequence[Told], job: Job) -> None:
@@ -49,19 +48,42 @@ def fill_cut_sheet(flow: Flow, told: Sequence[Told], job: Job) -> None:
             continue
         care = [Text("!  " + text) for text in one.care]
         flow.add(Space(8), head, Text(facts(one), color="faint"), *care)
-        flow.every([Text(f"[  ]  {line}") for line in setting_lines(one, job.units)])
+        flow.add(*_blanks(one, job.units), Space(4))
+        flow.every([Text(f"[  ]  {line}", after=4) for line in setting_lines(one, job.units)])
         for number in range(len(one.sheets)):
             _sheet(flow, one, number, job.units)
+
+
+def _blanks(one: Told, units: Units) -> list[Piece]:
+    """What is cut: how many, of which size, for which part; read at arm's length."""
+    return [
+        Columns(
+            (
+                (0.12, (Text(f"{blank.count} ×", size=TEXT * 1.25, strong=True),)),
+                (
+                    0.44,
+                    (
+                        Text(
+                            tr("{length} × {width}").format(
+                                length=show_length(blank.length, units, pretty=True), width=show_length(blank.width, units, pretty=True)
+                            ),
+                            size=TEXT * 1.25, strong=True,
+                        ),
+                    ),
+                ),
+                (0.44, (Text(f"{letter(number)}  {blank.name}"),)),
+            )
+        )
+        for number, blank in enumerate(one.lot.blanks)
+    ]  # fmt: skip
 
 
 def _sheet(flow: Flow, one: Told, number: int, units: Units) -> None:
     """One sheet: what it is, its picture, and what is kept of it."""
     page, sheet = flow.page, one.sheets[number]
     tall = min(page.rect.width() * sheet.stock.width / sheet.stock.length + 40, page.rect.height() * 0.36)
-    lines = [Text(line) for line in kept_lines(sheet, units)]
-    # A picture never stands at a page's end without its title.
+    lines, title = [Text(line) for line in kept_lines(sheet, units)], sheet_title(one, number, units)
     flow.add(
-        Space(6), Text(sheet_title(one, number, units), strong=True),
-        Picture(tall, lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER), 4), *lines[:3],
+        Space(6), Picture(tall, lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER, title, LABEL), 4), *lines[:3],
     )  # fmt: skip
     flow.every(lines[3:])

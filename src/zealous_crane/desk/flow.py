@@ -6,12 +6,12 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPen
 
 from ..measure.dataclass import dataclass
-from .page import TEXT, Page
-from .theme import PAPER
+from .page import LABEL, TEXT, Page
+from .theme import PAPER, pixels
 
 
 class Piece(ABC):
@@ -84,6 +84,31 @@ class Picture(Piece):
         painter.save()
         self.paint(QRectF(rect.left(), rect.top(), rect.width(), rect.height() - self.after))
         painter.restore()
+
+
+@dataclass(frozen=True)
+class Boxes(Piece):
+    """Boxes to be filled in by hand, each behind its label."""
+
+    labels: tuple[str, ...]
+    tall: float = TEXT * 1.7
+    wide: float = TEXT * 4.2
+
+    def height(self, page: Page, wide: float) -> float:
+        """See :meth:`Piece.height`."""
+        return self.tall + 4
+
+    def draw(self, page: Page, rect: QRectF) -> None:
+        """See :meth:`Piece.draw`."""
+        p, x = page.painter, rect.left()
+        for label in self.labels:
+            p.setFont(pixels(LABEL))
+            p.setPen(PAPER.color("ink"))
+            taken = p.fontMetrics().horizontalAdvance(label)
+            p.drawText(QRectF(x, rect.top(), taken + 4, self.tall), Qt.AlignmentFlag.AlignVCenter, label)
+            p.setPen(QPen(PAPER.color("line"), 1.2))
+            p.drawRect(QRectF(x + taken + TEXT * 0.4, rect.top() + 1, self.wide, self.tall - 2))
+            x += taken + self.wide + TEXT * 1.3
 
 
 @dataclass(frozen=True)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
-from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PySide6.QtGui import QFontMetrics, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from ..files.atomic import write_atomically
 from ..files.page_code import page_code
@@ -21,7 +21,16 @@ DOTS = 144
 """Painter units per inch on paper."""
 
 TEXT = 19.0
-"""Height of plain text, painter units: about 9.5 point."""
+"""Height of plain text, painter units: 9.5 point."""
+
+LABEL = 17.0
+"""Height of labels and of what stands beside, painter units: 8.5 point."""
+
+SMALL = 16.0
+"""Height of the foot's letters, painter units: 8 point; nothing is smaller on paper."""
+
+FOOT = SMALL * 3
+"""What the foot takes of a page, painter units."""
 
 
 @dataclass
@@ -33,7 +42,7 @@ class Page:
         name: printed at the foot of every page.
         caution: printed beside it.
         code: of the job, by which it is found again; empty where the page is of several.
-        number: of the page, from 1.
+        number, of: which page, from 1, and of how many; 0 while they are counted.
     """
 
     writer: QPagedPaintDevice
@@ -42,6 +51,7 @@ class Page:
     caution: str
     code: str = ""
     number: int = 1
+    of: int = 0
 
     @property
     def rect(self) -> QRectF:
@@ -55,25 +65,22 @@ class Page:
         self.number += 1
 
     def foot(self) -> None:
-        """Name, page, and the caution that goes on every page."""
+        """The caution that goes on every page; below it name, page, day and code."""
         p, r = self.painter, self.rect
-        p.setFont(pixels(TEXT * 0.78))
+        p.setFont(pixels(SMALL))
         p.setPen(PAPER.color("faint"))
-        line = QRectF(r.left(), r.bottom() - TEXT * 1.3, r.width(), TEXT * 1.3)
-        p.drawText(line, Qt.AlignmentFlag.AlignRight, self.caution)
-
-        def told(name: str) -> str:
-            said = tr("{name}  ·  page {number}").format(name=name, number=self.number)
-            return f"{said}  ·  {self.code}" if self.code else said
-
-        # A long name gives way: page, code and caution are whole.
-        wide = p.fontMetrics().horizontalAdvance
-        room = int(line.width()) - wide(self.caution) - wide(told("")) - round(TEXT)
-        p.drawText(
-            line,
-            Qt.AlignmentFlag.AlignLeft,
-            told(p.fontMetrics().elidedText(self.name, Qt.TextElideMode.ElideRight, max(0, room))),
+        line = QRectF(r.left(), r.bottom() - SMALL * 1.4, r.width(), SMALL * 1.4)
+        p.drawText(line.translated(0, -line.height()), Qt.AlignmentFlag.AlignRight, self.caution)
+        said = tr("page {number} of {of}  ·  {day}").format(
+            number=self.number, of=self.of or self.number, day=date.today().isoformat()
         )
+        said = f"{said}  ·  {self.code}" if self.code else said
+        # A long name gives way: the rest is whole. Measured without the device, so that a printer's dots cut no name otherwise.
+        metrics = QFontMetrics(pixels(SMALL))
+        room = round(line.width() / 10) * 10 - metrics.horizontalAdvance(said) - round(TEXT)
+        name = metrics.elidedText(self.name, Qt.TextElideMode.ElideRight, max(0, room))
+        p.drawText(line, Qt.AlignmentFlag.AlignLeft, name)
+        p.drawText(line, Qt.AlignmentFlag.AlignRight, said)
 
     def text(self, rect: QRectF, said: str, *, size: float = TEXT, strong: bool = False, color: str = "ink") -> float:
         """Wrapped text at the top of a rectangle; the height it took."""
@@ -94,7 +101,7 @@ class Page:
     @property
     def body(self) -> float:
         """Height of what may be filled: the foot stands below it."""
-        return self.rect.height() - TEXT * 2
+        return self.rect.height() - FOOT
 
 
 Target = Path | QPagedPaintDevice
@@ -109,49 +116,71 @@ def usual_layout(job: Job) -> QPageLayout:
     )
 
 
-@contextmanager
-def printed(job: Job, target: Target, caution: str, *, coded: bool = True) -> Iterator[Page]:
+def print_pages(
+    job: Job,
+    target: Target,
+    caution: str,
+    fill: Callable[[Page], None],
+    *,
+    coded: bool = True,
+    paper: QPageLayout | None = None,
+) -> None:
     """Fill pages. A file is written in one step when all is done; a printer prints them as it has paper for.
 
     Args:
         job: what the pages are of.
         target: where they go.
         caution: at the foot of every page.
+        fill: fills them from the first to the last; asked twice, since every page says how many there are.
         coded: the job's code stands there too; not where the pages are of several parts.
+        paper: and its margins; None is what is usual in the job's units, and a printer's own on a printer.
 
     Raises:
         FileError: the file could not be written; what stood there is untouched.
     """
     application()
     if isinstance(target, QPagedPaintDevice):
-        with _filled(target, job, caution, coded) as page:
-            yield page
+        count = _counted(job, caution, coded, fill, target.pageLayout())
+        _filled(target, job, caution, coded, fill, count)
         return
+    layout = paper or usual_layout(job)
+    count = _counted(job, caution, coded, fill, layout)
+    data, _ = _written(job, layout, lambda device: _filled(device, job, caution, coded, fill, count))
+    write_atomically(Path(target), data)
+
+
+def _written(job: Job, layout: QPageLayout, draw: Callable[[QPagedPaintDevice], int]) -> tuple[bytes, int]:
+    """A vector PDF in memory, and how many pages it has."""
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setResolution(DOTS)
-    writer.setTitle(job.name)
-    writer.setCreator("Zealous Crane")
-    writer.setPageLayout(usual_layout(job))
     try:
-        with _filled(writer, job, caution, coded) as page:
-            yield page
+        writer = QPdfWriter(buffer)
+        writer.setResolution(DOTS)
+        writer.setTitle(job.name)
+        writer.setCreator("Zealous Crane")
+        writer.setPageLayout(layout)
+        count = draw(writer)
     finally:
         buffer.close()
-    write_atomically(Path(target), bytes(data.data()))
+    return bytes(data.data()), count
 
 
-@contextmanager
-def _filled(device: QPagedPaintDevice, job: Job, caution: str, coded: bool) -> Iterator[Page]:
+def _counted(job: Job, caution: str, coded: bool, fill: Callable[[Page], None], layout: QPageLayout) -> int:
+    """How many pages there are: they are filled once and thrown away."""
+    return _written(job, layout, lambda device: _filled(device, job, caution, coded, fill, 0))[1]
+
+
+def _filled(device: QPagedPaintDevice, job: Job, caution: str, coded: bool, fill: Callable[[Page], None], of: int) -> int:
+    """Fill the pages of a device; how many they were."""
     painter = QPainter(device)
     # Everything is laid out in dots of the page, however fine the printer's own are.
     painter.scale(device.logicalDpiX() / DOTS, device.logicalDpiY() / DOTS)
-    page = Page(device, painter, job.name, caution, page_code(job) if coded else "")
+    page = Page(device, painter, job.name, caution, page_code(job) if coded else "", of=of)
     try:
         with paper_text():
-            yield page
+            fill(page)
             page.foot()
     finally:
         painter.end()
+    return page.number

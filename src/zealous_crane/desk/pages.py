@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QStackedWidget, QWidget
 from .turns import Turns
 
 AHEAD = (
-    "check.again", "check.drift", "check.finishing", "check.inspection", "cut.in_hand", "cut.told", "files.nest",
+    "check.again", "check.drift", "check.finishing", "check.inspection", "cut.in_hand", "cut.saying", "cut.told", "files.nest",
     "plan.advice.least", "plan.order.wishes", "plan.result.facts", "plan.stroke.scene", "shop.caution",
 )  # fmt: skip
 """What the pages made ahead stand on: modules of the core, brought in beside the window. A test finds what is missing here."""

@@ -6,7 +6,7 @@ from ..measure.words import tr
 from ..practice import Exercise, QuestionKind
 from ..shop.caution import FIRST
 from .flow import Columns, Flow, Picture, Piece, Space, Text
-from .page import TEXT, Target, printed
+from .page import TEXT, Target, print_pages
 from .paint.folded import paint_folded
 from .theme import PAPER
 
@@ -22,8 +22,7 @@ def write_exercise(exercise: Exercise, target: Target, *, answers: bool) -> None
     """
     # What stands at a machine is told in full below the questions.
     caution = FIRST if exercise.cautions else tr("Gloves for cut edges, none near turning tools.")
-    with printed(exercise.job, target, caution) as page:
-        _fill(Flow(page), exercise, answers)
+    print_pages(exercise.job, target, caution, lambda page: _fill(Flow(page), exercise, answers))
 
 
 def _fill(flow: Flow, exercise: Exercise, answers: bool) -> None:

@@ -14,7 +14,7 @@ from ..measure import signed_angle
 from ..measure.words import tr
 from ..shop.caution import FIRST
 from .flow import Columns, Flow, Picture, Piece, Space, Text
-from .page import TEXT, Target, printed
+from .page import TEXT, Target, print_pages
 from .paint.folded import paint_folded
 from .theme import PAPER
 
@@ -41,8 +41,10 @@ def write_report(
     Raises:
         FileError: it could not be written.
     """
-    with printed(inspection.job, target, FIRST) as page:
-        _fill(Flow(page), inspection, measured, found, steps, next_time, part)
+    done = tuple(steps)
+    print_pages(
+        inspection.job, target, FIRST, lambda page: _fill(Flow(page), inspection, measured, found, done, next_time, part)
+    )
 
 
 def _fill(

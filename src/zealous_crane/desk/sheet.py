@@ -8,26 +8,31 @@ from functools import partial
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 
-from ..blank import Striking
+from ..blank import Blank, Striking
+from ..check.inspection import Inspection
+from ..check.saying import show_measure, show_spread, unit_of
+from ..job import Job
 from ..measure import show_angle, show_mass
 from ..measure.words import tr
 from ..plan.result.facts import set_up_facts
 from ..plan.result.plan import Plan, PlannedStroke
 from ..shop.caution import cautions_at, cautions_for
-from .flow import Columns, Flow, Picture, Piece, Rule, Space, Text
-from .page import TEXT, Target, printed
+from .flow import Boxes, Columns, Flow, Picture, Piece, Rule, Space, Text
+from .page import LABEL, TEXT, Target, print_pages
 from .paint.end import paint_end
 from .paint.flat import FlatOptions, paint_flat
 from .paint.folded import paint_folded
 from .paint.front import paint_front
+from .paint.part_sizes import paint_sizes
 from .paint.sign import paint_state, paint_tag
+from .stages.step_words import turn_text
 from .template import marking_pieces
 from .theme import PAPER, fitting
 
 FLAT = (0.3, 0.46)
 """Least and greatest share of a page's height the blank takes."""
 
-FOLDED = 0.16
+FOLDED = 0.2
 """Share of a page's height the folded part takes."""
 
 END = 0.185
@@ -43,8 +48,7 @@ def write_sheet(plan: Plan, target: Target) -> None:
     Raises:
         FileError: it could not be written; what stood there is untouched.
     """
-    with printed(plan.job, target, cautions_for(plan)[0].text) as page:
-        fill_sheet(Flow(page), plan)
+    print_pages(plan.job, target, cautions_for(plan)[0].text, lambda page: fill_sheet(Flow(page), plan))
 
 
 def fill_sheet(flow: Flow, plan: Plan) -> None:
@@ -68,7 +72,12 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
     options = FlatOptions(numbers=numbers, text=TEXT, striking=Striking.of(job))
     # What belongs to a stroke stands on its card.
     cautions = tuple(Text(f"!  {c.text}", after=3) for c in cautions_for(plan) if c.step in ("always", "cutting"))
-    folded = Picture(tall * FOLDED, lambda rect: paint_folded(painter, rect, blank, PAPER))
+
+    def paint_part(rect: QRectF) -> None:
+        scale = paint_folded(painter, rect, blank, PAPER)
+        paint_sizes(painter, rect, blank, job, PAPER, scale, turn=28.0, tilt=35.0, letters=LABEL)
+
+    folded = Picture(tall * FOLDED, paint_part)
     marking = marking_pieces(flow.page, job, blank)
     beside = Columns(((0.57, tuple(marking)), (0.4, (folded, *cautions))))
     # The blank is drawn as large as leaves room for the rest of the page, if it need not be too small for that.
@@ -81,10 +90,41 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
     else:
         flow.add(Columns(((0.42, (folded,)), (0.58, cautions))))
         flow.every(marking)
+    wanted = sizes_wanted(job, blank)
+    flow.add(Space(8), *wanted[:3])
+    flow.every(wanted[3:])
     if plan.strokes:
         flow.turn()
     for stroke in plan.strokes:
         flow.add(Rule(), *_card(painter, tall, plan, stroke))
+
+
+SIZES = (0.5, 0.16, 0.12, 0.22)
+"""Shares of the width: what is measured, what is wanted, how far it may be off, and the box for what was got."""
+
+MOST_SIZES = 14
+"""Sizes that stand on the sheet, those first that tell most; the rest are in Check."""
+
+
+def sizes_wanted(job: Job, blank: Blank) -> list[Piece]:
+    """What to measure on the finished part: the size, its tolerance, and a box for what was got."""
+    inspection = Inspection(job, blank)
+    lines = [line for line in inspection.lines if line in inspection.first][:MOST_SIZES]
+    if not lines:
+        return []
+    heads = (tr("Measure on the finished part"), tr("Wanted, {unit}").format(unit=unit_of(job.units)), "±", tr("Got"))
+    rows: list[Piece] = [
+        Columns(tuple((share, (Text(text, strong=True, after=3),)) for share, text in zip(SIZES, heads, strict=True)), gap=4.0)
+    ]
+    for line in lines:
+        cells: tuple[Piece, ...] = (
+            Text(line.measure.says, after=3),
+            Text(show_measure(line.measure, line.wanted, job), after=3),
+            Text(show_spread(line.measure, line.allowed, job.units), after=3),
+            Boxes(("",), tall=TEXT * 1.4),
+        )
+        rows.append(Columns(tuple((share, (cell,)) for share, cell in zip(SIZES, cells, strict=True)), gap=4.0))
+    return rows
 
 
 def _state(painter: QPainter, plan: Plan) -> Piece:
@@ -101,17 +141,19 @@ def _card(painter: QPainter, tall: float, plan: Plan, stroke: PlannedStroke) -> 
     facts = [
         Columns(
             (
-                (0.3, (Text(fact.label, size=TEXT * 0.85, color="faint"),)),
-                (0.7, (Text(fact.value, size=TEXT * 0.9, after=3),)),
+                (0.3, (Text(fact.label, size=LABEL, color="faint"),)),
+                (0.7, (Text(fact.value, after=3),)),
             )
         )
         for fact in set_up_facts(plan, stroke)
     ]
-    said: list[Piece] = [Text(stroke.sentence(), size=TEXT * 0.9, strong=True, after=4)]
+    said: list[Piece] = [Text(turn_text(plan, stroke) + stroke.sentence(), strong=True, after=4)]
     # On paper each caution stands where it first belongs; what goes for every stroke is not printed on all of them.
-    said += [Text(f"!  {c.text}", size=TEXT * 0.85, after=4) for c in cautions_at(plan, stroke) if c.first]
+    said += [Text(f"!  {c.text}", after=4) for c in cautions_at(plan, stroke) if c.first]
+    if not stroke.verdict.flattens:
+        said.append(Boxes((tr("angle got"), tr("second hit"))))
     end = Picture(tall * END, lambda r: paint_end(painter, r, stroke, stroke.verdict.reach, PAPER, plain=True))
-    front = Picture(FRONT, lambda r: paint_front(painter, r, stroke, plan.job.units, PAPER, text=TEXT * 0.8))
+    front = Picture(FRONT, lambda r: paint_front(painter, r, stroke, plan.job.units, PAPER, text=LABEL))
     return (
         Picture(TEXT * 2.6, partial(_title, painter, stroke), 4),
         Columns(((0.36, (end,)), (0.64, (*facts, Space(2), *said)))),

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPageLayout, QPainter, QPen
 
 from ..blank import Blank, CornerRecipe, Striking, half_marks, mark_out
 from ..blank.marking import FILM_WORDS
@@ -15,7 +15,7 @@ from ..measure import INCH, SumKind, Units, show_length
 from ..measure.words import tr
 from ..shop.caution import FIRST
 from .flow import Columns, Flow, Picture, Piece, Space, Text
-from .page import DOTS, TEXT, Page, Target, printed
+from .page import DOTS, FOOT, LABEL, TEXT, Page, Target, print_pages
 from .paint.corner import paint_corner
 from .paint.flat import FlatOptions, paint_flat, painter_path
 from .paint.frame import Scale
@@ -32,8 +32,7 @@ def write_marking(job: Job, blank: Blank, target: Target) -> None:
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, target, FIRST) as page:
-        fill_marking(Flow(page), job, blank)
+    print_pages(job, target, FIRST, lambda page: fill_marking(Flow(page), job, blank))
 
 
 def fill_marking(flow: Flow, job: Job, blank: Blank) -> None:
@@ -41,7 +40,7 @@ def fill_marking(flow: Flow, job: Job, blank: Blank) -> None:
     painter, tall = flow.page.painter, flow.page.rect.height()
     size = " × ".join(show_length(v, job.units, pretty=True) for v in blank.sheared)
     facts = tr("{name}  ·  {quantity} off  ·  shear to {size}").format(name=blank.sheet.name, quantity=job.quantity, size=size)
-    options = FlatOptions(text=TEXT * 0.9, striking=Striking.of(job))
+    options = FlatOptions(text=LABEL, striking=Striking.of(job))
     flow.add(
         Text(tr("{name}: marking out").format(name=job.name), size=TEXT * 1.6, strong=True, after=4),
         Text(facts, color="faint", after=6),
@@ -98,32 +97,39 @@ def corner_pictures(page: Page, corners: Sequence[CornerRecipe], units: Units) -
     across, tall = (2, TEXT * 17) if any(recipe.pointed for recipe in corners) else (ACROSS, TEXT * 12)
 
     def picture(recipe: CornerRecipe) -> Piece:
-        return Picture(tall, lambda rect: paint_corner(page.painter, rect, recipe, units, PAPER, text=TEXT * 0.85))
+        return Picture(tall, lambda rect: paint_corner(page.painter, rect, recipe, units, PAPER, text=LABEL))
 
     rows = [corners[first : first + across] for first in range(0, len(corners), across)]
     return [Columns(tuple((1.0, (picture(row[k]),) if k < len(row) else ()) for k in range(across)), gap=TEXT) for row in rows]
 
 
-def write_template(job: Job, blank: Blank, target: Target) -> None:
+def write_template(job: Job, blank: Blank, target: Target, paper: QPageLayout | None = None) -> None:
     """Write the blank at 1 : 1, page by page, with register marks where pages overlap and a bar to check with a rule.
+
+    Args:
+        job, blank: the part and its flat.
+        target: a PDF file or a printer.
+        paper: and its margins; None is what is usual in the job's units.
 
     Raises:
         FileError: it could not be written.
     """
-    with printed(job, target, tr("Print at 100 %, not fitted to the page; check the bar with a rule.")) as page:
-        unit = DOTS / INCH
-        r = page.rect.adjusted(0, TEXT * 3.2, 0, -TEXT * 2)
-        wide, tall = r.width() / unit - OVERLAP, r.height() / unit - OVERLAP
-        columns = max(1, math.ceil((blank.size[0] - OVERLAP) / wide))
-        rows = max(1, math.ceil((blank.size[1] - OVERLAP) / tall))
-        first = True
-        for row in range(rows):
-            for column in range(columns):
-                if not first:
-                    page.turn()
-                first = False
-                _tile(page, job, blank, r, unit, (column, row), (columns, rows), (wide, tall))
-        _recipes(page, job, blank)
+    caution = tr("Print at 100 %, not fitted to the page; check the bar with a rule.")
+    print_pages(job, target, caution, lambda page: _fill_template(page, job, blank), paper=paper)
+
+
+def _fill_template(page: Page, job: Job, blank: Blank) -> None:
+    unit = DOTS / INCH
+    r = page.rect.adjusted(0, TEXT * 3.2, 0, -FOOT)
+    wide, tall = r.width() / unit - OVERLAP, r.height() / unit - OVERLAP
+    columns = max(1, math.ceil((blank.size[0] - OVERLAP) / wide))
+    rows = max(1, math.ceil((blank.size[1] - OVERLAP) / tall))
+    for number in range(rows * columns):
+        if number:
+            page.turn()
+        row, column = divmod(number, columns)
+        _tile(page, job, blank, r, unit, (column, row), (columns, rows), (wide, tall))
+    _recipes(page, job, blank)
 
 
 def _recipes(page: Page, job: Job, blank: Blank) -> None:

@@ -14,7 +14,7 @@ from ..shop.caution import cautions_for
 from ..work import Work
 from .cut_sheet import fill_cut_sheet
 from .flow import Columns, Flow, Rule, Space, Text
-from .page import TEXT, Target, printed
+from .page import LABEL, TEXT, Page, Target, print_pages
 from .sheet import fill_sheet
 
 COLUMNS = (0.06, 0.34, 0.1, 0.5)
@@ -34,7 +34,9 @@ def write_work_pages(work: Work, plans: Sequence[Plan], told: Sequence[Told], ta
         FileError: it could not be written; what stood there is untouched.
     """
     whole = work.parts[0].model_copy(update={"name": work.name or work.parts[0].name})
-    with printed(whole, target, cautions_for(plans[0])[0].text, coded=False) as page:
+    caution = cautions_for(plans[0])[0].text
+
+    def fill(page: Page) -> None:
         flow = Flow(page)
         _contents(flow, whole, plans)
         if told:
@@ -45,6 +47,8 @@ def write_work_pages(work: Work, plans: Sequence[Plan], told: Sequence[Told], ta
             # From here on the foot is that of the part: its name, its code, its machine's caution.
             page.name, page.code, page.caution = plan.job.name, page_code(plan.job), cautions_for(plan)[0].text
             fill_sheet(flow, plan)
+
+    print_pages(whole, target, caution, fill, coded=False)
 
 
 def _contents(flow: Flow, whole: Job, plans: Sequence[Plan]) -> None:
@@ -59,9 +63,9 @@ def _contents(flow: Flow, whole: Job, plans: Sequence[Plan]) -> None:
                     tr("{length} × {width}, {sheet}").format(length=length, width=width, sheet=plan.blank.sheet.name),
                     color="faint",
                 ),
-                Text(page_code(plan.job), size=TEXT * 0.85, color="faint"),
+                Text(page_code(plan.job), size=LABEL, color="faint"),
             ),
             (Text(tr("{count} off").format(count=plan.job.quantity)),),
-            (Text(plan.sentence), Text(plan.brake.name, size=TEXT * 0.85, color="faint")),
+            (Text(plan.sentence), Text(plan.brake.name, size=LABEL, color="faint")),
         )
         flow.add(Rule(), Columns(tuple(zip(COLUMNS, cells, strict=True))), Space(4))

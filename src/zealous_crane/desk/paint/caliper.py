@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Sequence
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
@@ -27,8 +30,16 @@ def paint_measure(
     *,
     turn: float,
     tilt: float,
+    letters: float = 15,
+    taken: list[QRectF] | None = None,
 ) -> None:
-    """Draw one measure over a picture of the folded part that was painted with the same turn and tilt, and gave that scale."""
+    """Draw one measure over a picture of the folded part that was painted with the same turn and tilt, and gave that scale.
+
+    Args:
+        letters: height of its figure, painter units.
+        taken: where figures stand already; its own is added. What has no room among them is not drawn.
+    """
+    taken = [] if taken is None else taken
     axes = view_axes(turn, tilt)
 
     def point(anchor: Anchor) -> np.ndarray:
@@ -53,6 +64,12 @@ def paint_measure(
             ends[1] = ends[0] + way * float((ends[1] - ends[0]) @ way)
     a, b = (QPointF(*_flat(scale, axes, e)) for e in ends)
     p.save()
+    p.setFont(pixels(letters, strong=True))
+    box = _room(QRectF(p.fontMetrics().boundingRect(text)).adjusted(-5, -2, 5, 2), a, b, rect, taken)
+    if box is None:
+        p.restore()
+        return
+    taken.append(box)
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setPen(QPen(look.color("stop"), 2.2))
     if measure.what is What.ANGLE or a == b:
@@ -65,19 +82,27 @@ def paint_measure(
         side = QPointF(-along.y(), along.x()) * (JAW / size)
         for end in (a, b):
             p.drawLine(end - side, end + side)
-    p.setFont(pixels(15, strong=True))
-    box = QRectF(p.fontMetrics().boundingRect(text)).adjusted(-5, -2, 5, 2)
-    middle_at = (a + b) * 0.5 + QPointF(0, -JAW - box.height() / 2 - 4)
-    box.moveCenter(QPointF(
-        min(max(middle_at.x(), rect.left() + box.width() / 2), rect.right() - box.width() / 2),
-        min(max(middle_at.y(), rect.top() + box.height() / 2), rect.bottom() - box.height() / 2),
-    ))  # fmt: skip
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(look.color("field"))
     p.drawRoundedRect(box, 3, 3)
     p.setPen(look.color("ink"))
     p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
     p.restore()
+
+
+def _room(box: QRectF, a: QPointF, b: QPointF, rect: QRectF, taken: Sequence[QRectF]) -> QRectF | None:
+    """Where a measure's figure stands, along its line from a to b and clear of the figures that stand already; None where it cannot."""
+    for share, side in itertools.product((0.5, 0.3, 0.7, 0.12, 0.88), (-1, 1)):
+        at = a + (b - a) * share + QPointF(0, side * (JAW + box.height() / 2 + 4))
+        box.moveCenter(
+            QPointF(
+                min(max(at.x(), rect.left() + box.width() / 2), rect.right() - box.width() / 2),
+                min(max(at.y(), rect.top() + box.height() / 2), rect.bottom() - box.height() / 2),
+            )
+        )
+        if not any(box.intersects(other) for other in taken):
+            return box
+    return None
 
 
 def _flat(scale: Scale, axes: np.ndarray, point: np.ndarray) -> tuple[float, float]:

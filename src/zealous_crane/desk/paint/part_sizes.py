@@ -39,7 +39,16 @@ def sizes_of(blank: Blank) -> tuple[tuple[Measure, float], ...]:
 
 
 def paint_sizes(
-    p: QPainter, rect: QRectF, blank: Blank, job: Job, look: Look, scale: Scale, *, turn: float, tilt: float
+    p: QPainter,
+    rect: QRectF,
+    blank: Blank,
+    job: Job,
+    look: Look,
+    scale: Scale,
+    *,
+    turn: float,
+    tilt: float,
+    letters: float = 15,
 ) -> None:
     """Write them at a folded picture.
 
@@ -51,6 +60,20 @@ def paint_sizes(
         look: colours.
         scale: of the picture.
         turn, tilt: how it is turned, degrees.
+        letters: their height, painter units.
     """
+    taken: list[QRectF] = []
     for measure, value in sizes_of(blank):
-        paint_measure(p, rect, blank, measure, show_measure(measure, value, job), look, scale, turn=turn, tilt=tilt)
+        paint_measure(
+            p,
+            rect,
+            blank,
+            measure,
+            show_measure(measure, value, job),
+            look,
+            scale,
+            turn=turn,
+            tilt=tilt,
+            letters=letters,
+            taken=taken,
+        )

@@ -208,7 +208,9 @@ class CuttingStage(QWidget):
             lines += [f"▲  {care}" for care in one.care]
             lines += [f"  {line}" for line in setting_lines(one, units)]
             for number, sheet in enumerate(one.sheets):
-                canvas = Canvas(tr("Sheet with its blanks"), partial(self._paint, sheet), QSize(300, 200))
+                canvas = Canvas(
+                    tr("Sheet with its blanks"), partial(self._paint, sheet, sheet_title(one, number, units)), QSize(300, 200)
+                )
                 canvas.setFixedHeight(self._height(sheet))
                 self.sheets.append((canvas, sheet))
                 self.pictures.addWidget(canvas)
@@ -291,8 +293,8 @@ class CuttingStage(QWidget):
         for canvas, sheet in self.sheets:
             canvas.setFixedHeight(self._height(sheet))
 
-    def _paint(self, sheet: SheetCut, p: QPainter, rect: QRectF) -> None:
-        paint_sheet_cut(p, rect, sheet, self.session.job.units, self.look)
+    def _paint(self, sheet: SheetCut, title: str, p: QPainter, rect: QRectF) -> None:
+        paint_sheet_cut(p, rect, sheet, self.session.job.units, self.look, title)
 
     def _take(self, model: object) -> str | None:
         assert isinstance(model, CutFrom)
