@@ -273,7 +273,7 @@ def printed(home: Path) -> Iterator[tuple[set[str], str]]:
         for path in (home / "sheet.pdf", home / "marking.pdf"):
             yield (
                 NAMES | given(plan.blank) | {job.note, page_code(job)},
-                paper.text_of(path).replace("\x02 ", "-"),
+                paper.text_of(path).replace("\x02 ", "-").replace("- ", "-"),
             )  # a name parted at its hyphen
 
 
