@@ -2,6 +2,7 @@
 
 from datetime import date
 
+import pypdfium2
 import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtPrintSupport import QPrinter
@@ -9,17 +10,21 @@ from PySide6.QtWidgets import QApplication
 from test_window import choose, planned, window  # noqa: F401 - a fixture
 
 from paper import pages, text_of
+from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.desk.app import application
 from zealous_crane.desk.manual import PAGES, page_for, page_text
 from zealous_crane.desk.manual_window import ManualWindow, write_manual
+from zealous_crane.desk.page import paper_layout
 from zealous_crane.desk.palette import Palette, score
 from zealous_crane.desk.preferences import PreferencesDialog
 from zealous_crane.desk.printing import Preview, keep, restore
 from zealous_crane.desk.remembered import Remembered
+from zealous_crane.desk.template import write_template
 from zealous_crane.desk.writers import writer_of
 from zealous_crane.files.writer import Subject
 from zealous_crane.measure import Tonnage, say_forces_in, show_force, show_length
+from zealous_crane.measure.input_error import InputError
 from zealous_crane.measure.words import choose_language, chosen_language, language_file, languages
 from zealous_crane.plan.make import make_plan
 
@@ -222,3 +227,32 @@ def test_nothing_on_paper_is_smaller_than_eight_points(rack, tmp_path):
         }
         # Numerators stand small by nature.
         assert not {tall: words for tall, words in small.items() if any(c.isalpha() for c in words)}, small
+
+
+@pytest.mark.parametrize(
+    ("name", "wide", "tall"),
+    [("a4", 297, 210), ("a3", 420, 297), ("letter", 279.4, 215.9), ("tabloid", 431.8, 279.4), ("roll", 535.3, 914)],
+)
+def test_a_template_is_at_full_size_on_any_paper(tmp_path, name, wide, tall):
+    """The syrup tray's blank, 19 1/2 × 15 1/4: what is drawn of its outline is as long on paper as it will be in metal."""
+    job = demo_job("syrup-tray")
+    blank = develop(job)
+    path = tmp_path / "template.pdf"
+    write_template(job, blank, path, paper_layout(name, blank.size))
+    found = pages(path)
+    across, down = (round(side * 25.4 / 72, 1) for side in found[0].size)
+    assert (across, down) == (pytest.approx(wide, abs=0.6), pytest.approx(tall, abs=0.6))
+    document = pypdfium2.PdfDocument(path)
+    lines = [o.get_bounds() for o in document[0].get_objects() if o.type == pypdfium2.raw.FPDF_PAGEOBJ_PATH]
+    document.close()
+    # The bar for the rule is two inches long on every page.
+    lengths = [(right - left) / 72 for left, _, right, _ in lines]
+    assert any(abs(length - 2.0) < 0.03 for length in lengths), sorted(lengths)[-8:]
+    if name == "roll":
+        sides = [((right - left) / 72, (top - low) / 72) for left, low, right, top in lines]
+        assert any(abs(a - 19.5) < 0.05 and abs(b - 15.25) < 0.05 for a, b in sides), "the whole blank on one page"
+
+
+def test_a_paper_nobody_knows_is_a_sentence():
+    with pytest.raises(InputError, match="Known: a4, a3, letter, tabloid, roll"):
+        paper_layout("papyrus", (100.0, 100.0))

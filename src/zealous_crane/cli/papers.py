@@ -83,11 +83,21 @@ def marking(job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: Part
     writer_of("marking").write(Subject(*load_flat(job, brake, part)), output)
 
 
-def template(job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None) -> None:
+def template(
+    job: JobFile,
+    output: PdfFile,
+    brake: BrakeChoice = None,
+    part: PartChoice = None,
+    paper: Annotated[
+        str | None, typer.Option("--paper", help="a4, a3, letter, tabloid, or roll (36 in); else as usual in the job's units.")
+    ] = None,
+) -> None:
     """Print the blank at full size over as many pages as it takes."""
-    from ..desk.writers import writer_of
+    from ..desk.page import paper_layout
+    from ..desk.template import write_template
 
-    writer_of("template").write(Subject(*load_flat(job, brake, part)), output)
+    work, flat = load_flat(job, brake, part)
+    write_template(work, flat, output, None if paper is None else paper_layout(paper, flat.size))
 
 
 def manual(folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="Where the pages go.")]) -> None:

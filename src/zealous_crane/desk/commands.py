@@ -37,6 +37,7 @@ COMMANDS = (
     Command("edit.redo", tr("&Edit"), tr("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
     Command("print.sheet", tr("&Hand over"), tr("Pri&nt the sheet …"), "Ctrl+P"),
     Command("print.marking", tr("&Hand over"), tr("Print the mar&king sheet …"), "Ctrl+Shift+P"),
+    Command("print.template", tr("&Hand over"), tr("Print the temp&late at full size …"), "Ctrl+Alt+T"),
     Command("print.work", tr("&Hand over"), tr("Print every part of the &work …"), "Ctrl+Alt+P"),
     Command("hand-over.work", tr("&Hand over"), tr("&Every part in one document (PDF) …"), "Ctrl+Alt+B"),
     Command("hand-over.sheet", tr("&Hand over"), tr("&Sheet for bench and brake (PDF) …"), "Ctrl+Shift+B"),

@@ -6,13 +6,14 @@ from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFontMetrics, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from ..files.atomic import write_atomically
 from ..files.page_code import page_code
 from ..job import Job
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
 from ..measure.words import tr
 from .app import application
 from .theme import PAPER, paper_text, pixels
@@ -114,6 +115,39 @@ def usual_layout(job: Job) -> QPageLayout:
     return QPageLayout(
         QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(14, 12, 14, 12), QPageLayout.Unit.Millimeter
     )
+
+
+ROLL = 914.0
+"""mm; width of the roll in most plotters: 36 inches."""
+
+PAPERS = {
+    "a4": QPageSize.PageSizeId.A4, "a3": QPageSize.PageSizeId.A3, "letter": QPageSize.PageSizeId.Letter,
+    "tabloid": QPageSize.PageSizeId.Tabloid,
+}  # fmt: skip
+"""Papers by name; ``roll`` is as long as what is printed on it."""
+
+
+def paper_layout(name: str, size: tuple[float, float]) -> QPageLayout:
+    """Paper and margins for a template.
+
+    Args:
+        name: one of :data:`PAPERS`, or ``roll``.
+        size: length and width of what is printed, mm: a sheet is laid along the longer side, a roll is cut off behind it.
+
+    Raises:
+        InputError: no such paper is known.
+    """
+    margins = QMarginsF(10, 10, 10, 10)
+    if name == "roll":
+        # It lies along the roll, with its margins and what neighbouring pages share.
+        long = QSizeF(ROLL, size[0] + 40.0)
+        page = QPageSize(long, QPageSize.Unit.Millimeter, "roll", QPageSize.SizeMatchPolicy.ExactMatch)
+        return QPageLayout(page, QPageLayout.Orientation.Landscape, margins, QPageLayout.Unit.Millimeter)
+    if name not in PAPERS:
+        known = ", ".join((*PAPERS, "roll"))
+        raise InputError(tr("{name!r} is no paper that is known here. Known: {known}.").format(name=name, known=known))
+    lies = QPageLayout.Orientation.Landscape if size[0] > size[1] else QPageLayout.Orientation.Portrait
+    return QPageLayout(QPageSize(PAPERS[name]), lies, margins, QPageLayout.Unit.Millimeter)
 
 
 def print_pages(

@@ -181,7 +181,7 @@ def _tile(
     p.setPen(QPen(PAPER.color("waste"), 1))
     for notch in blank.notches:
         p.drawPath(painter_path(notch.waste, scale))
-    p.setFont(pixels(TEXT * 0.8))
+    p.setFont(pixels(LABEL))
     for number, recipe in enumerate(mark_out(blank, job.units, Striking.of(job)).recipes, start=1):
         for of in recipe.notches:
             box = painter_path(blank.notches[of].waste, scale).boundingRect()
@@ -238,5 +238,5 @@ def _bar(p: QPainter, rect: QRectF, unit: float, *, inches: bool) -> None:
     for i in range(ticks + 1):
         x = rect.left() + length * unit * i / ticks
         p.drawLine(QPointF(x, y), QPointF(x, y - TEXT * (0.6 if i % (ticks // 2) == 0 else 0.35)))
-    p.setFont(pixels(TEXT * 0.75))
+    p.setFont(pixels(LABEL))
     p.drawText(QPointF(rect.left(), y + TEXT), tr("This bar is {words} long.").format(words=words))

@@ -191,6 +191,7 @@ class Window(QMainWindow):
             "print.work": self.handing.print_work,
             "print.sheet": partial(self.handing.print_pages, "sheet"),
             "print.marking": partial(self.handing.print_pages, "marking"),
+            "print.template": partial(self.handing.print_pages, "template"),
             "bench.rows": self.dialogs.ask_rows,
             "job.open": self.filing.ask_open,
             "job.by-code": self.filing.ask_code,
