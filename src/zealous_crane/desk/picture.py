@@ -146,7 +146,7 @@ def _take_strip(window: Window, session: Session, folder: Path) -> None:
         "leg_two": f"{second:.2f} mm",
         "angle": "90",
         "stop": "92",
-        "radius": "1.5 mm",
+        "radius": "0.4 mm",
         "lot": "7",
     }
     for name, text in typed.items():
