@@ -2,8 +2,9 @@
 the look of the desktop."""
 
 import pytest
+from PySide6 import QtGui
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QMessageBox, QWidget
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.demo import demo_job
@@ -160,3 +161,21 @@ def test_the_keys_fit_a_small_screen_and_are_all_there(window):  # noqa: F811
     said = {table.item(i, 0).text(): table.item(i, 1).text() for i in range(table.rowCount())}
     assert "F1" in said.values() and any("Undo" in words for words in said)
     dialog.close()
+
+
+def test_a_name_that_looks_like_markup_is_a_name(qtbot, window, monkeypatch):  # noqa: F811
+    """`<b>` in a part's name: no label, message or tool tip takes it for markup."""
+    asked = []
+    monkeypatch.setattr(QMessageBox, "question", lambda *words: asked.append(words[2]) or QMessageBox.StandardButton.Discard)
+    name = "Tray <b>bold</b> <img src=x>"
+    assert not window.session.edit("name", name=name)
+    planned(qtbot, window.session)
+    for stage in ("shape", "lay-out", "cut", "tool-up", "bend", "check"):
+        window.show_stage(stage)
+        QApplication.processEvents()
+    for label in window.findChildren(QLabel):
+        plain = label.textFormat() is Qt.TextFormat.PlainText or not QtGui.Qt.mightBeRichText(label.text())
+        assert plain or "bold</b>" not in label.text(), label.text()
+    assert not [w.toolTip() for w in window.findChildren(QWidget) if "<b>bold" in w.toolTip()]
+    window.close()
+    assert len(asked) == 1 and "Tray" in asked[0] and not QtGui.Qt.mightBeRichText(asked[0])

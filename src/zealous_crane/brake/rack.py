@@ -121,6 +121,6 @@ def shop_rack(folder: Path | None = None) -> tuple[Rack, tuple[str, ...]]:
 def read_retired(folder: Path) -> tuple[str, ...]:
     """Keys of the brakes a shop has retired, as its folder says; none where it says nothing."""
     try:
-        return tuple(line.strip() for line in (folder / RETIRED).read_text(encoding="utf-8").splitlines() if line.strip())
+        return tuple(line.strip() for line in (folder / RETIRED).read_text(encoding="utf-8-sig").splitlines() if line.strip())
     except (OSError, UnicodeDecodeError):
         return ()

@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ..measure.words import tr
+from .widget import as_text
 
 
 def with_ending(path: Path, kind: str) -> Path:
@@ -48,7 +49,7 @@ def _replaced(parent: QWidget, path: Path) -> bool:
     answer = QMessageBox.question(
         parent,
         "Zealous Crane",
-        tr("{name} is there already. Replace it? “No” asks for another name.").format(name=path.name),
+        as_text(tr("{name} is there already. Replace it? “No” asks for another name.").format(name=path.name)),
         buttons.Yes | buttons.No,
         buttons.No,
     )

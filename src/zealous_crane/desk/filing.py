@@ -20,6 +20,7 @@ from .handing_over import file_name
 from .safety import Found, left_behind
 from .saved import ChangedOnDisk
 from .session import Session, safety_folder
+from .widget import as_text
 
 JOBS = tr("Jobs (*.crane *.json)")
 
@@ -122,7 +123,7 @@ class Filing:
         if name:
             said = self.open_drawing(Path(name))
             if said:
-                QMessageBox.information(self.front.window, tr("What was read"), "\n\n".join(said))
+                QMessageBox.information(self.front.window, tr("What was read"), as_text("\n\n".join(said)))
 
     def open_drawing(self, path: Path) -> tuple[str, ...]:
         """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
@@ -178,7 +179,7 @@ class Filing:
         except ChangedOnDisk as error:
             buttons = QMessageBox.StandardButton
             answer = QMessageBox.question(
-                self.front.window, "Zealous Crane", tr("{error} Save over it? “No” asks for another place.").format(error=error),
+                self.front.window, "Zealous Crane", as_text(tr("{error} Save over it? “No” asks for another place.").format(error=error)),
                 buttons.Yes | buttons.No | buttons.Cancel, buttons.Cancel,
             )  # fmt: skip
             if answer == buttons.No:
@@ -215,7 +216,7 @@ class Filing:
         answer = QMessageBox.question(
             self.front.window,
             "Zealous Crane",
-            tr("Save “{name}” first?").format(name=self.session.job.name),
+            as_text(tr("Save “{name}” first?").format(name=self.session.job.name)),
             buttons.Save | buttons.Discard | buttons.Cancel,
         )
         if answer == buttons.Save:

@@ -10,7 +10,7 @@ from ..plan.stroke.machines import toolings
 from ..tool_wishes import ToolChoice, ToolWishes
 from .pieces_dialog import PiecesDialog
 from .session import Session
-from .widget import Choice, LookedAt, asked, emptied
+from .widget import Choice, LookedAt, as_text, asked, emptied
 
 NAMED: dict[ToolChoice, str] = {
     "punch": tr("Punch"),
@@ -148,7 +148,7 @@ class ToolChoices(LookedAt):
             for value in dict.fromkeys((*self._offered[choice], *([own[choice]] if choice in own else []))):
                 box.addItem(IDS.get(value, value), value)
             box.setCurrentIndex(max(0, box.findData(own.get(choice))))
-            box.setToolTip(box.currentText())
+            box.setToolTip(as_text(box.currentText()))
         for widget in (self.held, self._held_label):
             widget.setVisible(fold is not None)
         self.held.clear()

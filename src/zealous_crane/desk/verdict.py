@@ -62,6 +62,7 @@ class VerdictBar(QWidget):
         self.more.setText(tr("Why, and what works"))
         self.more.toggled.connect(self._fold)
         self.details = Wrapped()
+        self.details.setTextFormat(Qt.TextFormat.RichText)
         self.details.setFont(font(10.5))
         self.details.setContentsMargins(34, 0, 8, 6)
         self.details.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

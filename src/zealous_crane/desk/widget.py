@@ -309,6 +309,11 @@ def labelled(text: str, widget: QWidget) -> QVBoxLayout:
     return box
 
 
+def as_text(said: str) -> str:
+    """Words for a message or a tool tip, which would take what looks like markup in a name for markup."""
+    return said.replace("<", "‹")
+
+
 def prose(name: str = "", size: float | None = None, *, strong: bool = False) -> Wrapped:
     """A label for sentences: they wrap, and what looks like markup is text.
 

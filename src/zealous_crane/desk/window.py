@@ -28,7 +28,7 @@ from .stage import Doors, Stage
 from .stages import STAGES
 from .theme import DARK, LIGHT, Look, palette, style_sheet
 from .verdict import VerdictBar
-from .widget import LookedAt
+from .widget import LookedAt, as_text
 from .writers import WRITERS
 
 OPENING = STAGES[0].id
@@ -154,7 +154,7 @@ class Window(QMainWindow):
         self.recent.clear()
         for path in self.front.remembered.recent if self.front.remembered is not None else ():
             action = self.recent.addAction(path.name)
-            action.setToolTip(str(path))
+            action.setToolTip(as_text(str(path)))
             action.triggered.connect(lambda _=False, path=path: self.filing.may_leave() and self.filing.open_file(path))
         if not self.recent.actions():
             self.recent.addAction(tr("nothing yet")).setEnabled(False)
@@ -312,8 +312,7 @@ class Window(QMainWindow):
 
     def _refuse(self, sentence: str) -> None:
         self.say(sentence)
-        # A name may look like markup; it is text.
-        QMessageBox.warning(self, "Zealous Crane", sentence.replace("<", "‹"))
+        QMessageBox.warning(self, "Zealous Crane", as_text(sentence))
 
     def show_start(self, *, adding: bool = False) -> None:
         """The page where work begins, or where a part is added."""
@@ -381,7 +380,7 @@ class Window(QMainWindow):
         unwritten = self.session.close()
         event.accept()
         if unwritten:
-            QMessageBox.warning(self, "Zealous Crane", unwritten)
+            QMessageBox.warning(self, "Zealous Crane", as_text(unwritten))
 
 
 def page(pages: Pages, id_: str, kind: type[P]) -> P:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect
 
-from PySide6.QtCore import QEvent
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtWidgets import QLabel
 
 
@@ -17,8 +17,11 @@ class Wrapped(QLabel):
     """
 
     def __init__(self, text: str = "") -> None:
-        super().__init__(text)
+        super().__init__()
+        # A name that looks like markup is a name; whoever shows markup says so.
+        self.setTextFormat(Qt.TextFormat.PlainText)
         self.setWordWrap(True)
+        super().setText(text)
         self._forget()
 
     def _forget(self) -> None:

@@ -26,7 +26,7 @@ def book_place(home: Path) -> Path | str:
     said = os.environ.get("ZEALOUS_CRANE_BOOK", "").strip()
     if not said:
         try:
-            said = (home / ADDRESS).read_text(encoding="utf-8").strip()
+            said = (home / ADDRESS).read_text(encoding="utf-8-sig").strip()
         except (OSError, UnicodeDecodeError):
             said = ""
     return said or home / "book.db"

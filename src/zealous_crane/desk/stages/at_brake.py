@@ -20,6 +20,7 @@ from ..paint.front import paint_front
 from ..paint.sign import paint_tag
 from ..session import Session
 from ..theme import Look, font
+from ..widget import as_text
 from ..working import WorkingPage
 from ..wrapped import Wrapped
 from .step_words import care_text, cautions_text, hold_text, is_new_caution, sections_text
@@ -403,7 +404,7 @@ class AtBrake(QWidget):
         asked = tr("Drive the stop to {at:.2f} mm behind the line?\nHands clear of it and of the part.").format(
             at=gauge.distance
         )
-        if QMessageBox.question(self, tr("The stop"), asked, buttons.Yes | buttons.No, buttons.No) == buttons.Yes:
+        if QMessageBox.question(self, tr("The stop"), as_text(asked), buttons.Yes | buttons.No, buttons.No) == buttons.Yes:
             said = self.session.devices.go(gauge.distance)
             if said:
                 self.answer.setText(said)

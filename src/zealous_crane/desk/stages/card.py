@@ -15,6 +15,7 @@ from ..kept import KeptButton
 from ..paint.end import paint_end
 from ..paint.sign import paint_state, paint_tag
 from ..theme import Look, fitting, pixels
+from ..widget import as_text
 
 
 def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Look, *, chosen: bool = False) -> None:
@@ -64,7 +65,7 @@ class BendCard(KeptButton):
         self.setFixedSize(QSize(232, 158))
         said = stroke.sentence(beyond=beyond)
         self.setAccessibleName(said)
-        self.setToolTip(said)
+        self.setToolTip(as_text(said))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton and not self.rect().adjusted(-4, -4, 4, 4).contains(

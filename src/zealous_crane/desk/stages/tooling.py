@@ -55,6 +55,7 @@ class ToolingStage(LookedAt):
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
         self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 170))
         self.setups = Wrapped()
+        self.setups.setTextFormat(Qt.TextFormat.RichText)
         self.empty = prose(size=12)
         self.bottomed = QCheckBox(tr("Bottomed"))
         self.bottomed.setToolTip(
