@@ -119,3 +119,17 @@ def test_angles():
         parse_angle("270")
     with pytest.raises(ValueError, match="could not be read"):
         parse_angle("steep")
+
+
+@pytest.mark.parametrize(
+    ("text", "units"), [("2 ft 3", Units.MM), ("2' 3", Units.MM), ("1 m 3", Units.FRACTIONS), ("2ft3/4", Units.MM)]
+)
+def test_a_last_piece_whose_unit_is_anybodys_guess_is_asked_about(text, units):
+    with pytest.raises(LengthError, match=r"of what\? Write .* in, or .* mm"):
+        parse_length(text, units)
+    assert parse_length(text + " in", units) != parse_length(text + " mm", units)
+
+
+def test_a_last_piece_in_the_units_of_the_one_before_needs_none():
+    assert parse_length("2 ft 3", Units.FRACTIONS) == pytest.approx(27 * 25.4) == parse_length("2' 3\"", Units.MM)
+    assert parse_length("1 m 3", Units.MM) == 1003

@@ -56,6 +56,8 @@ _VULGAR = {
     "⅓": "1/3", "⅔": "2/3", "⅕": "1/5", "⅖": "2/5", "⅗": "3/5", "⅘": "4/5", "⅙": "1/6", "⅚": "5/6",
 }  # fmt: skip
 _SUPER = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉⁄", "01234567890123456789/")
+METRIC = frozenset({"mm", "cm", "m"})
+
 _UNIT = {
     "": None, "mm": 1.0, "cm": 10.0, "m": 1000.0,
     '"': INCH, "in": INCH, "inch": INCH, "inches": INCH, "''": INCH,
@@ -120,7 +122,7 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
     sign = 1.0
     if read[0] in "+-":
         sign, read = (-1.0 if read[0] == "-" else 1.0), read[1:].strip()
-    total, at, before = 0.0, 0, math.inf
+    total, at, before, said = 0.0, 0, math.inf, ""
     while at < len(read):
         piece = _PIECE.match(read, at)
         if piece is None:
@@ -128,6 +130,13 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
         value, unit = _piece_value(piece, text)
         rest = read[piece.end() :].strip()
         scale = _unit_scale(unit, units, text)
+        if said and not unit and (said in METRIC) is not (units is Units.MM):
+            raise LengthError(
+                tr("{what}: {last} of what? Write {what} in, or {what} mm.").format(
+                    what=cut(text.strip()), last=piece[0].strip()
+                )
+            )
+        said = unit
         # Several pieces are only read from larger to smaller units: 1' 6 1/2", never 6" 1'.
         if scale >= before:
             raise _unreadable(text)
