@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import re
+
 import ezdxf
 import numpy as np
 import pytest
+from pydantic import BaseModel
 from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 from test_window import choose, retype
@@ -25,10 +28,11 @@ from zealous_crane.desk.window import Window
 from zealous_crane.desk.writers import writer_of
 from zealous_crane.files.drawing import write_dxf
 from zealous_crane.files.job_file import read_work
-from zealous_crane.job import DrawnPart, FlatPart
+from zealous_crane.job import DrawnPart, FlatPart, Job
 from zealous_crane.measure import INCH, Units
 from zealous_crane.part import CornerRule, Flange, Hem, HoleShape, MarkForm
 from zealous_crane.part.kinds import KINDS
+from zealous_crane.part.kinds.duct_side import DuctShape
 
 
 def undo_steps(session):
@@ -104,6 +108,25 @@ def test_what_a_docstring_says_becomes_a_hint():
         explained = attribute_docs(kind)
         assert explained and set(explained) <= set(kind.model_fields), kind
         assert all(explained.values())
+
+
+def every_model(kind=BaseModel):
+    for model in kind.__subclasses__():
+        yield model
+        yield from every_model(model)
+
+
+def test_hints_speak_to_people_and_not_to_programs():
+    """No hint says None, and none says mm of a field that takes the units of the job; where figures stand in it their unit stays."""
+    seen = 0
+    for model in every_model():
+        if model.__module__.startswith("zealous_crane"):
+            for name, said in attribute_docs(model).items():
+                seen += 1
+                assert not re.search(r"\bNone\b|(?<!\d )\bmm\b(?! \(common| or )", said), (model, name, said)
+                assert said and said[0] not in " ,;.", (model, name, said)
+    assert seen > 300
+    assert "empty takes 1/2 in" in attribute_docs(DuctShape)["hem"] and "0.8 mm" in attribute_docs(Job)["thickness"]
 
 
 def test_a_wall_with_no_room_between_its_ears_is_refused_where_it_is_typed(bench, qtbot):

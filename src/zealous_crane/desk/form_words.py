@@ -23,7 +23,18 @@ def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
     for model in reversed(kind.__mro__):
         if issubclass(model, BaseModel) and model.__doc__:
             found.update(_attributes(model.__doc__))
-    return {name: tr(text.replace("``", "")) for name, text in found.items() if name in kind.model_fields}
+    hints = {name: hint(text) for name, text in found.items() if name in kind.model_fields}
+    return {name: tr(said) for name, said in hints.items() if said}
+
+
+def hint(text: str) -> str:
+    """What a docstring says of a field, for whoever fills it in: a field is empty where a program says None, and its unit is the job's, or
+    what is typed behind the figure. Where figures stand in it their unit stays."""
+    said = re.sub(r"\bNone\b", "empty", text.replace("``", ""))
+    unit = r"(?<!\d )\bmm\b(?! \(common| or )"
+    said = re.sub(rf"[,;]? ?\(?{unit}\)?(?=[.,;:)]|$)", "", said)
+    said = re.sub(rf"{unit} ", "", said)
+    return said.lstrip(" ,;") if re.search("[a-z]", said) else ""
 
 
 def _attributes(doc: str) -> dict[str, str]:

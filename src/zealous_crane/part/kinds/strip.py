@@ -183,7 +183,7 @@ class Plate(Ready):
     """A plain plate: an insert, a bottom.
 
     Attributes:
-        length, width: mm.
+        length, width: from edge to edge, mm.
     """
 
     label: ClassVar[str] = "Plain plate"
