@@ -98,3 +98,22 @@ def test_no_doc_leans_on_what_is_not_here():
     for path in [*ROOT.glob("*.md"), *(ROOT / "docs").glob("*.md")]:
         for target in re.findall(r"\]\((?!http)([^)#]+)", path.read_text()):
             assert (path.parent / target).exists(), (path.name, target)
+
+
+def test_faults_change_what_a_run_can_show_and_nothing_else():
+    source = '''
+def clear(room: float, least: float = 0.5) -> bool:
+    """Room above the least."""
+    return room - least > 0.0 and min(room, 2.0) < 3.0
+'''
+    mutants = tool("mutants")
+    found = list(mutants.faults_of(Path("x.py"), source))
+    assert {(f.before, f.after) for f in found} >= {
+        ("room - least", "room + least"), ("room - least > 0.0", "room - least >= 0.0"), ("min(room, 2.0)", "max(room, 2.0)"),
+        ("room - least > 0.0 and min(room, 2.0) < 3.0", "room - least > 0.0 or min(room, 2.0) < 3.0"), ("0.5", "0.55"),
+    }  # fmt: skip
+    for fault in found:
+        compile(fault.source, "x.py", "exec")
+        assert fault.source != source and "Room above the least." in fault.source
+    # The same seed makes the same faults.
+    assert mutants.chosen(["cut"], 3, 5) == mutants.chosen(["cut"], 3, 5) != mutants.chosen(["cut"], 3, 6)

@@ -45,6 +45,7 @@ HELP = """usage: ./crane COMMAND
   bench    print what is fast and how fast, or only the sections named; --against COMMIT sets it against an earlier source,
            --draw draws docs/growth.svg
   fuzz     broken files, odd lengths, kills while saving, edits without a pause
+  mutants  small faults put into the heart, and whether a test sees each (--count, --seed, --room)
   shots    refresh docs/screenshots from the demonstration jobs
   run ...  the program itself: ./crane run plan JOB --json
 """
@@ -194,6 +195,7 @@ def main(arguments: list[str]) -> int:
         "bench": lambda: run(
             "-m", "bench", *rest, QT_QPA_PLATFORM="offscreen", PYTHONPATH=f"{ROOT / 'tools'}:{ROOT / 'tests'}"
         ),
+        "mutants": lambda: run(str(ROOT / "tools" / "mutants.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "fuzz": lambda: run(str(ROOT / "tools" / "fuzz.py"), *rest, QT_QPA_PLATFORM="offscreen"),
         "shots": lambda: run(str(ROOT / "tools" / "pictures.py"), "shots", QT_QPA_PLATFORM="offscreen"),
         "deb": lambda: run(str(ROOT / "tools" / "deb.py"), *rest),
