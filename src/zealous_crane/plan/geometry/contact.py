@@ -162,6 +162,11 @@ def following(ring: Array) -> Array:
     return np.concatenate((ring[1:], ring[:1]))
 
 
+def preceding(ring: Array) -> Array:
+    """The entry before each of a closed ring's, along its first axis."""
+    return np.concatenate((ring[-1:], ring[:-1]))
+
+
 SPIKE = 1e-3
 """1 + cos of the turn at a corner below which it is a spike, and its tip stays about where it is."""
 
@@ -179,7 +184,7 @@ def drawn_in(outline: Array, by: float = TOUCH) -> Array:
     last = some[np.searchsorted(some, np.arange(len(outline)), side="right") - 1]
     unit = side[last] / length[last][:, None]
     inward = np.column_stack([-unit[:, 1], unit[:, 0]])
-    before = np.roll(inward, 1, axis=0)
+    before = preceding(inward)
     cosine = np.einsum("ij,ij->i", inward, before)
     moved: Array = outline + by * np.where(1 + cosine > SPIKE, 1 / np.maximum(1 + cosine, SPIKE), 1.0)[:, None] * (
         inward + before

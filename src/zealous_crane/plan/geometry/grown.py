@@ -7,7 +7,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..memory import kept
-from .contact import TOUCH, following
+from .contact import TOUCH, following, preceding
 from .solid import Solid
 
 Array = NDArray[np.float64]
@@ -27,7 +27,7 @@ def grown(solid: Solid, by: float) -> Solid | None:
     moves = by * np.hypot(normals[:, 1], normals[:, 2]) - TOUCH * np.abs(normals[:, 0])
     own, cap = moves[:k], float(moves[k])
     # A corner goes where both its sides have gone.
-    before, theirs = np.roll(out, 1, axis=0), np.roll(own, 1)
+    before, theirs = preceding(out), preceding(own)
     cosine = np.einsum("ij,ij->i", out, before)
     straight = 1 - cosine**2 < 1e-9
     square = np.where(straight, 1.0, 1 - cosine**2)
