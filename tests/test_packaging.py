@@ -109,3 +109,29 @@ def test_every_key_is_used_once():
 
 def test_the_schema_of_a_job_is_published_as_it_is():
     assert json.loads((ROOT / "docs" / "job.schema.json").read_text(encoding="utf-8")) == job_schema()
+
+
+STANDARD = {
+    "$schema", "$defs", "$ref", "title", "description", "default", "const", "enum", "type", "anyOf", "oneOf", "allOf", "properties",
+    "required", "additionalProperties", "items", "prefixItems", "minItems", "maxItems", "minLength", "maxLength", "pattern", "minimum",
+    "maximum", "exclusiveMinimum", "exclusiveMaximum", "propertyNames", "discriminator", "examples", "format",
+}  # fmt: skip
+"""Keywords of JSON Schema 2020-12 (and ``discriminator``, of OpenAPI) that the schema may use."""
+
+
+def keywords(schema, names=False):
+    """Every keyword of a schema that is none of the standard's; names of fields are none."""
+    if isinstance(schema, list):
+        return [k for part in schema for k in keywords(part)]
+    if not isinstance(schema, dict):
+        return []
+    own = [] if names else [k for k in schema if k not in STANDARD]
+    held = {k: v for k, v in schema.items() if names or k not in ("default", "examples", "discriminator")}
+    inner = [keywords(v, k in ("properties", "$defs") and not names) for k, v in held.items()]
+    return own + [k for found in inner for k in found]
+
+
+def test_the_schema_has_no_keyword_that_no_validator_heeds():
+    assert sorted(set(keywords(job_schema()))) == []
+    turn = next(d["properties"]["turn"] for d in job_schema()["$defs"].values() if "turn" in d.get("properties", {}))
+    assert (turn["minimum"], turn["maximum"]) == (-180, 180)
