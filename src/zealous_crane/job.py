@@ -1,8 +1,8 @@
 """The job: what is wanted, in which metal, by which school of allowance. Everything else follows from it."""
 
-from typing import Annotated, ClassVar, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import BeforeValidator, Field, WithJsonSchema, field_validator, model_validator
 
 from .allowance import NeutralLine, OnTheLine, School, ToolRadius, default_school
 from .measure import AngleReading, Length, LengthOrZero, PositiveLength, Units, parse_length
@@ -99,6 +99,21 @@ class OrderWishes(Written):
         return bool(self.sequence or self.before or self.clamp)
 
 
+THICKNESS = {
+    "title": "Thickness",
+    "anyOf": [
+        {"type": "number", "exclusiveMinimum": 0, "description": "mm"},
+        {"type": "string", "description": "as written: 22 ga, 0.8 mm, 1/8 in; a gauge is read by the metal's own table"},
+    ],
+}
+"""How a job file may give a thickness, as it may give any length."""
+
+
+def _with_unit(value: Any) -> Any:
+    """A number of a job file is millimetres, whatever the units of the job."""
+    return f"{value:g} mm" if isinstance(value, int | float) and not isinstance(value, bool) else value
+
+
 class Job(Written):
     """One piece of work, as a person wrote it down.
 
@@ -146,7 +161,7 @@ class Job(Written):
     part: Part
     metal: Line = "galvanized"
     own_metal: Material | None = None
-    thickness: Line = "22 ga"
+    thickness: Annotated[Line, BeforeValidator(_with_unit), WithJsonSchema(THICKNESS)] = "22 ga"
     radius: Length | None = None
     radius_at: dict[Line, LengthOrZero] = Field(default_factory=dict)
     school: School | None = None

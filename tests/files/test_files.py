@@ -16,6 +16,7 @@ from zealous_crane.files.atomic import FileError, write_atomically
 from zealous_crane.files.drawing import write_dxf
 from zealous_crane.files.job_file import JobFileError, job_schema, read_job, write_job
 from zealous_crane.files.plan_file import plan_record, write_plan
+from zealous_crane.job import Job
 from zealous_crane.measure import INCH
 from zealous_crane.part import Relief
 from zealous_crane.plan.make import make_plan
@@ -179,3 +180,19 @@ def turned_box(note):
     x, y = note.get_placement()[1].x, note.get_placement()[1].y
     flat = shapely.box(x - width / 2, y - note.dxf.height / 2, x + width / 2, y + note.dxf.height / 2)
     return shapely.affinity.rotate(flat, note.dxf.rotation, origin=(x, y))
+
+
+@pytest.mark.parametrize(("written", "mm"), [(0.8, 0.8), (2, 2.0), ("0.8 mm", 0.8), ('1/8"', 3.175)])
+def test_a_thickness_is_a_length_as_the_others_are(written, mm):
+    """A number is mm whatever the units of the job; and the schema says so."""
+    job = Job.model_validate(
+        {"part": {"kind": "plate", "length": 100, "width": 50}, "metal": "mild-steel", "thickness": written, "units": "in"}
+    )
+    assert job.sheet.thickness == pytest.approx(mm)
+    assert [one["type"] for one in job_schema()["properties"]["thickness"]["anyOf"]] == ["number", "string"]
+
+
+@pytest.mark.parametrize("written", [True, None, [], float("nan"), -1])
+def test_a_thickness_that_is_none_is_refused(written):
+    with pytest.raises(ValueError, match="thickness"):
+        Job.model_validate({"part": {"kind": "plate", "length": 100, "width": 50}, "thickness": written})
