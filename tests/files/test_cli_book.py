@@ -167,13 +167,13 @@ def test_what_is_added_is_checked_and_says_what_it_taught(run):
     assert "2 bends here" in run("book", "add", "bend", *sheet, "got=89.5")
     assert id_[:8] in run("book", "list")
     for wrong, why in (
-        (("metal=tin-foil", "thickness=0.5", *sheet[2:]), "tin-foil"),
-        ((*sheet[:2], "machine=nobody", *sheet[3:]), "No brake is called"),
+        ((*sheet[:2], "machine=nobody", *sheet[3:]), "not in this shop"),
         ((*sheet, "tool=hammer"), "no set-up 'hammer'"),
         ((*sheet, "replaces=0123456789"), "no bend record"),
     ):
-        with pytest.raises(BookError, match=why):
+        with pytest.raises((BookError, BrakeError), match=why):
             run("book", "add", "bend", *wrong, "got=89")
+    assert "'tin-foil' is not known" in run("book", "add", "bend", "metal=tin-foil", "thickness=0.5", *sheet[2:], "got=89")
     # One that is replaced is not replaced again.
     run("book", "add", "bend", *sheet, "got=88", f"replaces={id_}")
     with pytest.raises(BookError, match="stands for it already"):

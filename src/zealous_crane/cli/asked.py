@@ -17,6 +17,7 @@ from ..files.job_file import read_job
 from ..job import Job
 from ..measure import say_forces_in
 from ..measure.words import tr
+from ..metal import Material
 from ..plan.advice.advise import advise
 from ..plan.make import make_plan
 from ..plan.order.route import Cancelled
@@ -48,6 +49,14 @@ def settings_of_shop() -> ShopSettings:
     if complaint:
         typer.echo(complaint, err=True)
     return settings
+
+
+def metals_with(key: str) -> dict[str, Material]:
+    """The metals of the shop, among which one of that key must be; else it ends with a sentence that lists them."""
+    known = dict(settings_of_shop().every_metal)
+    if key not in known:
+        raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=key, known=", ".join(known)))
+    return known
 
 
 def rack_of_shop() -> Rack:

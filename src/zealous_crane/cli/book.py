@@ -12,7 +12,7 @@ from ..measure.words import counted, tr
 from ..shop.book import KINDS, READER, AnyRecord, BendRecord, BookError, StripRecord
 from ..shop.book.record import from_words
 from ..shop.place import book_place, shop_home
-from .asked import AsJson, print_json, rack_of_shop, settings_of_shop
+from .asked import AsJson, metals_with, print_json, rack_of_shop, settings_of_shop
 
 book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
 
@@ -61,19 +61,18 @@ def _check(record: AnyRecord, opened: Any) -> None:
     """Whether a record speaks of what the shop has: a slip of the pen would teach a place of its own.
 
     Raises:
-        BookError: a metal, a brake, a tool or a record that nobody knows.
+        BrakeError: a brake that neither the shop nor its book knows.
+        BookError: a set-up it does not have, or a record that is not there.
     """
-    metals = settings_of_shop().every_metal
     metal = getattr(record, "metal", None)
-    if metal is not None and metal not in metals:
-        raise BookError(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(metals)))
+    if metal is not None:
+        metals_with(metal)
     machine, tool = getattr(record, "machine", ""), getattr(record, "tool", "")
     if machine:
         rack = rack_of_shop()
         before = [r for kind in ("bend", "strip") for r in opened.find(kind, machine=machine)]
-        if rack.find(machine) is None and not before:
-            listed = ", ".join(sorted(brake.key for brake in rack.in_use))
-            raise BookError(tr("No brake is called {key!r}. Known: {known}.").format(key=machine, known=listed))
+        if not before:
+            rack[machine]
         known = {*_tools_of(rack.find(machine), record), *(r.tool for r in before)}
         if tool and tool not in known:
             listed = "; ".join(sorted(known - {""})) or tr("none is out of the ordinary")

@@ -22,11 +22,11 @@ from .asked import (
     JobFile,
     PartChoice,
     load,
+    metals_with,
     print_json,
     rack_of_shop,
     rack_with,
     refused,
-    settings_of_shop,
     stop,
 )
 from .book import BookAt, open_book
@@ -41,9 +41,7 @@ def learnt(
     as_json: AsJson = False,
 ) -> None:
     """What the book says of the springback of a metal on a brake, and where it comes from."""
-    known = settings_of_shop().every_metal
-    if metal not in known:
-        raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(known)))
+    known = metals_with(metal)
     sheet = Sheet.read(known[metal], thickness)
     found = _record(Place(metal, sheet.thickness, brake, tool), known, rack_of_shop(), book)
     if as_json:
@@ -98,9 +96,7 @@ def least(
     as_json: AsJson = False,
 ) -> None:
     """The least flange, return, hem and distance between two bends on a brake in a sheet, outside, and why."""
-    known = settings_of_shop().every_metal
-    if metal not in known:
-        raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=metal, known=", ".join(known)))
+    known = metals_with(metal)
     rack, key = rack_with(brake)
     machine, sheet = rack[key or brake], Sheet.read(known[metal], thickness)
     found = least_sizes(machine, sheet)

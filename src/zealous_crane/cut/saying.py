@@ -16,11 +16,15 @@ def setting_lines(one: Told, units: Units) -> list[str]:
     """The settings of the stop for all sheets of a lot, in order, each with what is cut at it."""
     return [
         tr("{number}. {what} at {gauge}, {times} ×: {gives}; {against}").format(
-            number=number, what=WORDS[setting.what], gauge=show_length(setting.gauge, units, pretty=True), times=setting.times,
-            gives=_gives(one, setting), against=setting.against,
+            number=number,
+            what=WORDS[setting.what],
+            gauge=show_length(setting.gauge, units, pretty=True),
+            times=setting.times,
+            gives=_gives(one, setting),
+            against=setting.against,
         )
         for number, setting in enumerate(one.settings, start=1)
-    ]  # fmt: skip
+    ]
 
 
 def _gives(one: Told, setting: Setting) -> str:

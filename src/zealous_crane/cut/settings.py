@@ -62,18 +62,22 @@ def running_order(sheets: Sequence[SheetCut]) -> tuple[Setting, ...]:
             groups.setdefault((cut.what, round(cut.gauge, 4), cut.marked), []).append(key)
         ready = {group: _ready(members, left) for group, members in groups.items()}
 
-        def rank(group: tuple[str, float, bool]) -> tuple[bool, int, float]:
-            waits = len(ready[group]) < len(groups[group])  # noqa: B023 - asked in this round only
-            return waits, STAGES.index(group[0]), -group[1]
-
-        first = min((group for group in groups if ready[group]), key=rank)
+        # Those wait that cannot be made whole yet.
+        ranks = {
+            group: (len(ready[group]) < len(members), STAGES.index(group[0]), -group[1])
+            for group, members in groups.items()
+            if ready[group]
+        }
+        first = min(ranks, key=ranks.__getitem__)
         cuts = [(key, left.pop(key)) for key in ready[first]]
         found.append(
             Setting(
-                first[0], cuts[0][1].gauge, cuts[0][1].against,
+                first[0],
+                cuts[0][1].gauge,
+                cuts[0][1].against,
                 tuple(At(number, cut, cut.times * sheets[number].alike) for (number, _), cut in cuts),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

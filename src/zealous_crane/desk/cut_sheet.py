@@ -65,9 +65,11 @@ def _blanks(one: Told, units: Units) -> list[Piece]:
                     (
                         Text(
                             tr("{length} × {width}").format(
-                                length=show_length(blank.length, units, pretty=True), width=show_length(blank.width, units, pretty=True)
+                                length=show_length(blank.length, units, pretty=True),
+                                width=show_length(blank.width, units, pretty=True),
                             ),
-                            size=TEXT * 1.25, strong=True,
+                            size=TEXT * 1.25,
+                            strong=True,
                         ),
                     ),
                 ),
@@ -75,7 +77,7 @@ def _blanks(one: Told, units: Units) -> list[Piece]:
             )
         )
         for number, blank in enumerate(one.lot.blanks)
-    ]  # fmt: skip
+    ]
 
 
 def _sheet(flow: Flow, one: Told, number: int, units: Units) -> None:
@@ -84,6 +86,8 @@ def _sheet(flow: Flow, one: Told, number: int, units: Units) -> None:
     tall = min(page.rect.width() * sheet.stock.width / sheet.stock.length + 40, page.rect.height() * 0.36)
     lines, title = [Text(line) for line in kept_lines(sheet, units)], sheet_title(one, number, units)
     flow.add(
-        Space(6), Picture(tall, lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER, title, LABEL), 4), *lines[:3],
-    )  # fmt: skip
+        Space(6),
+        Picture(tall, lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER, title, LABEL), 4),
+        *lines[:3],
+    )
     flow.every(lines[3:])
