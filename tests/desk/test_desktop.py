@@ -13,12 +13,14 @@ from PySide6.QtWidgets import QDialogButtonBox, QFileDialog
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.blank import develop
-from zealous_crane.demo import demo_job
+from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.desk.app import application, speak
 from zealous_crane.desk.log import record_fault
 from zealous_crane.desk.remembered import Remembered
+from zealous_crane.desk.session import Session
+from zealous_crane.desk.window import Window
 from zealous_crane.files.drawing import write_dxf
-from zealous_crane.files.job_file import read_job, write_job
+from zealous_crane.files.job_file import read_job, write_job, write_work
 
 
 def drop(window, path):  # noqa: F811
@@ -142,3 +144,43 @@ def test_a_report_of_a_fault_holds_log_versions_and_job(qtbot, window, tmp_path,
     (tmp_path / "job.crane").write_bytes(packed.read("job.crane"))
     assert read_job(tmp_path / "job.crane") == window.session.job
     assert "Nothing was sent" in window.statusBar().currentMessage()
+
+
+def test_the_window_opens_where_it_was_left(qtbot, window, tmp_path):  # noqa: F811
+    remembered = tmp_path / "window.ini"
+    write_work(demo_work("wax-melter-chimney"), tmp_path / "chimney.crane")
+    window.session.mark_saved()
+    assert window.filing.open_file(tmp_path / "chimney.crane") and window.session.choose_part(1) is None
+    window.show_stage("lay-out")
+    window.front.remembered = Remembered(remembered)
+    window.close()
+    session = Session(demo_job(), window.session.rack)
+    other = Window(session, remembered=Remembered(remembered))
+    qtbot.addWidget(other, before_close_func=lambda _: session.mark_saved())
+    other.show()
+    other.stand_where_left()
+    assert (session.path, session.at) == (tmp_path / "chimney.crane", 1)
+    assert other.stages.of(other.stack.currentWidget()) == "lay-out"
+    # What was begun and never saved: what one wants to make is asked, and nothing invented is opened.
+    session.start_with(demo_job("hive-roof"))
+    other.close()
+    last = Session(demo_job(), window.session.rack)
+    third = Window(last, remembered=Remembered(remembered))
+    qtbot.addWidget(third, before_close_func=lambda _: last.mark_saved())
+    third.show()
+    third.stand_where_left()
+    assert third.others.of(third.stack.currentWidget()) == "start"
+
+
+def test_new_work_is_begun_in_the_metal_on_the_brake_and_in_the_units_of_what_is_on_the_bench(qtbot, window):  # noqa: F811
+    session = window.session
+    assert session.edit("units", units="mm") is None and session.edit("thickness", thickness="0.8 mm") is None
+    assert session.edit("brake", brake="bench-bars-600") is None
+    session.mark_saved()
+    window.show_start()
+    start = window.stack.currentWidget()
+    card = next(card for card in start.cards if card.work.name == demo_work("hive-roof").name)
+    qtbot.mouseClick(card, Qt.MouseButton.LeftButton)
+    job = session.job
+    assert (job.units.value, job.thickness, job.brake) == ("mm", "0.8 mm", "bench-bars-600")
+    planned(qtbot, session)

@@ -201,3 +201,48 @@ def test_what_a_crash_left_half_written_is_taken_away_when_it_is_old(tmp_path):
     write_atomically(tmp_path / "job.json", b"{}")
     assert not old.exists() and fresh.exists() and (tmp_path / ".other.json.cccc.crane-part").exists()
     assert json.loads((tmp_path / "job.json").read_text()) == {}
+
+
+def found_again(opened, qtbot, path):
+    """A window that went down with a job of a file on the bench, and the one that comes after it."""
+    first = opened()
+    write_work(first.session.work, path)
+    assert first.filing.open_file(path)
+    assert first.session.edit("quantity", quantity=7) is None
+    copy = first.session.keeper.copy.path
+    qtbot.waitUntil(lambda: copy.exists() and read_copy(copy).work == first.session.work, timeout=60_000)
+    crash(first)
+    return opened(), copy
+
+
+def restore(qtbot, window):
+    """Press *Restore it* in the dialog that comes."""
+    QTimer.singleShot(
+        50, lambda: qtbot.mouseClick(QApplication.activeModalWidget().buttons[Recover.RESTORE], Qt.MouseButton.LeftButton)
+    )
+    return window.filing.offer_recovery()
+
+
+def test_a_file_changed_since_the_crash_is_asked_about(opened, qtbot, tmp_path, monkeypatch):
+    path = tmp_path / "tray.crane"
+    window, _ = found_again(opened, qtbot, path)
+    others = Work.of(demo_job("deep-feeder"))
+    write_work(others, path)
+    said, asked = [], []
+    monkeypatch.setattr(window.front, "say", said.append)
+    assert restore(qtbot, window) and "was changed since" in said[-1]
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or QMessageBox.StandardButton.Cancel)
+    assert not window.filing.save() and len(asked) == 1 and read_work(path) == others
+
+
+def test_the_copy_found_stays_until_the_next_is_on_disk(opened, qtbot, tmp_path, monkeypatch):
+    window, copy = found_again(opened, qtbot, tmp_path / "tray.crane")
+    said = []
+    monkeypatch.setattr(window.front, "say", said.append)
+
+    def full(*_):
+        raise FileError("The disk is full.")
+
+    monkeypatch.setattr(SafetyCopy, "write", full)
+    assert restore(qtbot, window) and window.session.job.quantity == 7 and said[-1] == "Restored; not saved yet."
+    assert copy.exists() and read_copy(copy).work == window.session.work

@@ -45,7 +45,7 @@ def test_a_machine_is_copied_renamed_used_and_undone(qtbot, window, tmp_path):  
         at(qtbot, dialog, first.name)
         assert (
             "in use for this job" in dialog.machines.list.currentItem().text()
-            and "shipped" in dialog.machines.list.currentItem().text()
+            and "an example" in dialog.machines.list.currentItem().text()
         )
         left(qtbot, dialog.machines.copy)
         assert dialog.machines.brake.name == f"{first.name}, copy 1"

@@ -37,19 +37,26 @@ class Rack:
     Attributes:
         brakes: all of them.
         retired: keys of those that are not offered any more; jobs that were planned on them still find them.
+        own: keys of those the shop has itself; the others ship with the program, as examples.
     """
 
     brakes: tuple[Brake, ...]
     retired: frozenset[str] = frozenset()
+    own: frozenset[str] = frozenset()
 
     @property
     def in_use(self) -> tuple[Brake, ...]:
-        """The brakes that are offered."""
-        return tuple(brake for brake in self.brakes if brake.key not in self.retired)
+        """The brakes that are offered: the shop's own, and the examples while it has none."""
+        kept = tuple(brake for brake in self.brakes if brake.key not in self.retired)
+        return tuple(brake for brake in kept if brake.key in self.own) or kept
 
     def with_retired(self, key: str, *, retired: bool) -> Rack:
         """The rack with a brake retired, or taken back."""
-        return replace(self, retired=self.retired | {key} if retired else self.retired - {key})
+        return self.with_retired_keys(self.retired | {key} if retired else self.retired - {key})
+
+    def with_retired_keys(self, retired: Iterable[str]) -> Rack:
+        """The rack with these brakes retired and no others."""
+        return replace(self, retired=frozenset(retired))
 
     def __getitem__(self, key: str) -> Brake:
         """The brake of that key.
@@ -67,11 +74,11 @@ class Rack:
         """The brake of that key; None where this shop does not have it."""
         return next((brake for brake in self.brakes if brake.key == key), None)
 
-    def with_brakes(self, more: Iterable[Brake]) -> Rack:
-        """A rack with further brakes; one with a known key takes its place."""
+    def with_brakes(self, more: Iterable[Brake], *, own: bool = False) -> Rack:
+        """A rack with further brakes; one with a known key takes its place. ``own`` brakes are the shop's from now on."""
         added = {brake.key: brake for brake in more}
         kept = tuple(brake for brake in self.brakes if brake.key not in added)
-        return replace(self, brakes=kept + tuple(added.values()))
+        return replace(self, brakes=kept + tuple(added.values()), own=self.own | added.keys() if own else self.own)
 
 
 def read_brake(path: Path) -> Brake:
@@ -110,7 +117,7 @@ def shop_rack(folder: Path | None = None) -> tuple[Rack, tuple[str, ...]]:
     if folder is not None and folder.is_dir():
         for path in sorted(folder.glob("*.json")):
             try:
-                rack = rack.with_brakes([read_brake(path)])
+                rack = rack.with_brakes([read_brake(path)], own=True)
             except BrakeError as error:
                 complaints.append(str(error))
         known = {brake.key for brake in rack.brakes}

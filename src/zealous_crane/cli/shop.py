@@ -5,7 +5,6 @@ from __future__ import annotations
 import typer
 
 from ..brake import shop_rack
-from ..brake.rack import shipped_rack
 from ..measure.words import counted, tr
 from ..shop.book import BookError
 from ..shop.place import book_place, brakes_place, shop_home
@@ -20,14 +19,13 @@ BROKEN = 3
 
 @shop_app.command("list")
 def list_(as_json: AsJson = False) -> None:
-    """Every machine of the shop, shipped or its own, in use or retired; its own metals, tools and ways."""
+    """Every machine of the shop, an example or its own, in use or retired; its own metals, tools and ways."""
     rack, _ = shop_rack(brakes_place())
     settings, _ = read_settings(shop_home())
-    shipped = {brake.key: brake for brake in shipped_rack().brakes}
     rows = [
         {
             "key": brake.key, "name": brake.name, "kind": brake.kind, "length": brake.bed_length,
-            "own": shipped.get(brake.key) != brake, "retired": brake.key in rack.retired,
+            "own": brake.key in rack.own, "retired": brake.key in rack.retired,
         }
         for brake in rack.brakes
     ]  # fmt: skip
@@ -36,7 +34,7 @@ def list_(as_json: AsJson = False) -> None:
         print_json({"machines": rows, **said})
         return
     for row in rows:
-        notes = [tr("its own") if row["own"] else tr("shipped"), *([tr("retired")] if row["retired"] else [])]
+        notes = [tr("its own") if row["own"] else tr("an example"), *([tr("retired")] if row["retired"] else [])]
         typer.echo(f"{row['key']:24}  {row['name']}  ({', '.join(notes)})")
     for metal in settings.metals:
         typer.echo(f"{metal.key:24}  {metal.name}")

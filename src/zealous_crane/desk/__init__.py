@@ -37,7 +37,9 @@ def run(job: Path | None = None) -> int:
         window.restoreGeometry(remembered.geometry)
     watch_faults(window.say)
     window.show()
-    window.filing.offer_recovery()
+    restored = window.filing.offer_recovery()
     if job is not None and window.filing.may_leave():
         window.filing.open_file(job)
+    elif not restored:
+        window.stand_where_left()
     return app.exec()

@@ -32,11 +32,20 @@ def begun(work: Work, settings: ShopSettings, rack: Rack, last: Mapping[str, str
     return work.model_copy(update={"name": work.name if several else parts[0].name, "parts": tuple(parts)})
 
 
+def as_begun(job: Job) -> dict[str, str]:
+    """Metal, thickness, brake and units of a job, as the next new part takes them."""
+    return {"metal": job.metal, "thickness": job.thickness, "brake": job.brake, "units": job.units.value}
+
+
 def _in_the_shop(job: Job, settings: ShopSettings, rack: Rack, last: Mapping[str, str]) -> Job:
     job = settings.taken_by(job)
     fields: dict[str, object] = {}
-    if last.get("brake") in {brake.key for brake in rack.in_use}:
+    offered = [brake.key for brake in rack.in_use]
+    if last.get("brake") in offered:
         fields["brake"] = last["brake"]
+    elif job.brake not in offered:
+        # The examples give way to the shop's own machines.
+        fields["brake"] = offered[0]
     if last.get("units") in {unit.value for unit in Units}:
         fields["units"] = last["units"]
     if last.get("metal") in settings.every_metal and last.get("thickness"):

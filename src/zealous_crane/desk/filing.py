@@ -18,7 +18,7 @@ from .ask_where import ask_where
 from .front import Front
 from .handing_over import file_name
 from .safety import Found, left_behind
-from .saved import ChangedOnDisk
+from .saved import ChangedOnDisk, stamp_of
 from .session import Session, safety_folder
 from .widget import as_text
 
@@ -223,13 +223,13 @@ class Filing:
             return self.save()
         return answer == buttons.Discard
 
-    def offer_recovery(self) -> None:
-        """Offer work that a window left behind when it went down: restored, kept aside, or discarded."""
+    def offer_recovery(self) -> bool:
+        """Offer work that a window left behind when it went down: restored, kept aside, or discarded. True when some was restored."""
         found, said = left_behind(safety_folder())
         for sentence in said:
             self.front.refuse(sentence)
         if not found:
-            return
+            return False
         from .recovery import Recover, RecoveryDialog
 
         for one in found:
@@ -240,20 +240,26 @@ class Filing:
             elif dialog.choice is Recover.ASIDE:
                 self.front.say(tr("Kept aside in {keep_aside}.").format(keep_aside=one.keep_aside()))
             elif dialog.choice is Recover.RESTORE and self._restore(one):
-                return
+                return True
+        return False
 
     def _restore(self, found: Found) -> bool:
         try:
             work = self._on_known_brakes(found.work)
             if work is None:
                 return False
-            self.session.start_with(work, found.origin, unsaved=True, at=found.at)
+            self.session.start_with(work, found.origin, unsaved=True, at=found.at, stamp=found.stamp)
         except (*INPUT_ERRORS, OSError) as error:
             self.front.refuse(
                 tr("{error} The copy is kept in {keep_aside}.").format(error=error, keep_aside=found.keep_aside())
             )
             return False
-        self.session.keeper.now()
-        found.discard()
-        self.front.say(tr("Restored; not saved yet."))
+        # The copy found goes when the one in its place is on disk.
+        if self.session.keeper.at_once():
+            found.discard()
+        changed = found.origin is not None and found.stamp is not None and stamp_of(found.origin) != found.stamp
+        self.front.say(
+            tr("Restored; not saved yet. {name} was changed since, or is gone: saving will ask.").format(name=found.origin.name)
+            if changed and found.origin is not None else tr("Restored; not saved yet.")
+        )  # fmt: skip
         return True

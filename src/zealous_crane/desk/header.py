@@ -92,7 +92,7 @@ class Header(QWidget):
         inch = job.units.fine
         self.actual.setText(show_length(job.sheet.thickness, inch))
         rack = self.session.rack
-        offered = [brake for brake in rack.brakes if brake.key not in rack.retired or brake.key == job.brake]
+        offered = [brake for brake in rack.brakes if brake in rack.in_use or brake.key == job.brake]
         names = [brake.name for brake in offered]
         if [self.brake.itemText(i) for i in range(self.brake.count())] != names:
             self.brake.clear()

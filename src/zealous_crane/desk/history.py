@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from dataclasses import field
 
 from ..brake import Rack
@@ -78,6 +79,10 @@ class History:
             del self._steps[: max(0, len(self._steps) - MOST_STEPS)]
             self._at = len(self._steps) - 1
         self._last_edit = (what, now)
+
+    def rebase(self, changed: Callable[[Step], Step]) -> None:
+        """Bring every state in line with what happened elsewhere."""
+        self._steps = [changed(step) for step in self._steps]
 
     def settle(self) -> None:
         """What is typed from now on is a step of its own: another field is being edited."""

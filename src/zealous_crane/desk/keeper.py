@@ -16,12 +16,15 @@ KEEP_AFTER = 400
 """Milliseconds after a change until it is written to the safety copy, also while changes go on."""
 
 
+Kept = tuple[Work, int, Path | None, str | None]
+
+
 class Keeper(QObject):
     """Writes a safety copy.
 
     Args:
         copy: where the work is kept; None keeps none.
-        kept: tells what is kept: the work, the part on the bench, its file.
+        kept: tells what is kept: the work, the part on the bench, its file, what that file held.
         parent: goes with it.
 
     Signals:
@@ -30,9 +33,7 @@ class Keeper(QObject):
 
     complained = Signal(str)
 
-    def __init__(
-        self, copy: SafetyCopy | None, kept: Callable[[], tuple[Work, int, Path | None]], parent: QObject | None = None
-    ) -> None:
+    def __init__(self, copy: SafetyCopy | None, kept: Callable[[], Kept], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.copy, self._kept = copy, kept
         self._thread = ThreadPoolExecutor(1) if copy is not None else None
@@ -51,6 +52,12 @@ class Keeper(QObject):
         if self._thread is not None and self.copy is not None:
             self._thread.submit(self._write, self.copy, *self._kept())
 
+    def at_once(self) -> bool:
+        """Write the copy and wait for it; True when it is on disk."""
+        if self._thread is None or self.copy is None:
+            return False
+        return self._thread.submit(self._write, self.copy, *self._kept()).result()
+
     def close(self) -> None:
         """Wait for what is being written; the work being closed on purpose, forget the copy."""
         self.leave()
@@ -64,8 +71,10 @@ class Keeper(QObject):
             self._thread.shutdown(wait=True, cancel_futures=True)
             self._thread = None
 
-    def _write(self, copy: SafetyCopy, work: Work, at: int, path: Path | None) -> None:
+    def _write(self, copy: SafetyCopy, work: Work, at: int, path: Path | None, stamp: str | None) -> bool:
         try:
-            copy.write(work, at, path)
+            copy.write(work, at, path, stamp)
         except OSError as error:
             self.complained.emit(tr("The safety copy could not be kept: {error}").format(error=error))
+            return False
+        return True

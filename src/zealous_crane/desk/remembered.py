@@ -51,14 +51,18 @@ class Remembered:
         self._settings.setValue("dark", {True: "true", False: "false"}.get(dark, "") if dark is not None else "")
 
     @property
+    def left(self) -> dict[str, str]:
+        """What was on the bench when the window was closed: file, number of the part, stage; empty the first time."""
+        return self._texts("left")
+
+    @left.setter
+    def left(self, bench: dict[str, str]) -> None:
+        self._settings.setValue("left", json.dumps(bench))
+
+    @property
     def paper(self) -> dict[str, object]:
         """Printer, paper and sides chosen last; empty the first time."""
-        said = self._settings.value("paper", "")
-        try:
-            found = json.loads(str(said)) if said else {}
-        except ValueError:
-            return {}
-        return found if isinstance(found, dict) else {}
+        return self._table("paper")
 
     @paper.setter
     def paper(self, chosen: dict[str, object]) -> None:
@@ -67,12 +71,7 @@ class Remembered:
     @property
     def last(self) -> dict[str, str]:
         """Metal, thickness, brake and units of the last new part; empty the first time."""
-        said = self._settings.value("last", "")
-        try:
-            found = json.loads(str(said)) if said else {}
-        except ValueError:
-            return {}
-        return {str(k): str(v) for k, v in found.items()} if isinstance(found, dict) else {}
+        return self._texts("last")
 
     @last.setter
     def last(self, chosen: dict[str, str]) -> None:
@@ -87,6 +86,17 @@ class Remembered:
     @text.setter
     def text(self, percent: int) -> None:
         self._settings.setValue("text", str(percent))
+
+    def _table(self, name: str) -> dict[str, object]:
+        said = self._settings.value(name, "")
+        try:
+            found = json.loads(str(said)) if said else {}
+        except ValueError:
+            return {}
+        return found if isinstance(found, dict) else {}
+
+    def _texts(self, name: str) -> dict[str, str]:
+        return {str(k): str(v) for k, v in self._table(name).items()}
 
     def leave(self, geometry: QByteArray) -> None:
         """Keep where the window stands."""

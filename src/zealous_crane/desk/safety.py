@@ -44,8 +44,14 @@ class SafetyCopy:
         """A copy of its own for a new window."""
         return cls(folder / f"bench-{uuid.uuid4().hex[:12]}.json")
 
-    def write(self, work: Work, at: int, path: Path | None) -> None:
+    def write(self, work: Work, at: int, path: Path | None, stamp: str | None = None) -> None:
         """Write what is on the bench.
+
+        Args:
+            work: what is being made.
+            at: number of the part on the bench.
+            path: the file it belongs to.
+            stamp: what that file held when it was opened or saved here.
 
         Raises:
             FileError: it could not be written; the last copy stays.
@@ -55,6 +61,7 @@ class SafetyCopy:
             "version": 1,
             "saved": datetime.now().isoformat(timespec="seconds"),
             "path": None if path is None else str(path),
+            "stamp": stamp,
             "at": at,
             "work": work.model_dump(mode="json"),
         }
@@ -100,6 +107,7 @@ class Found:
         work: what was on the bench.
         at: number of the part on the bench.
         origin: the file the work came from; None when it was never saved.
+        stamp: what tells that file's content as it was when it was opened or saved; None when that is not known.
     """
 
     path: Path
@@ -107,6 +115,7 @@ class Found:
     work: Work
     at: int
     origin: Path | None
+    stamp: str | None = None
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -180,6 +189,10 @@ def read_copy(path: Path) -> Found:
         at = data.get("at", 0)
         if not isinstance(at, int) or not 0 <= at < len(work.parts):
             at = 0
-        return Found(path, _when(data["saved"]) or written, work, at, Path(origin) if isinstance(origin, str) else None)
+        stamp = data.get("stamp")
+        return Found(
+            path, _when(data["saved"]) or written, work, at, Path(origin) if isinstance(origin, str) else None,
+            stamp if isinstance(stamp, str) else None,
+        )  # fmt: skip
     # A copy as earlier versions wrote it: the work alone.
     return Found(path, written, read_work(path), 0, None)

@@ -21,11 +21,12 @@ class Saved:
     Args:
         work: as it stands in the file; None when it counts as not saved.
         path: the file; None while there is none.
+        stamp: what the file held when the work was read from it; None takes what it holds now.
     """
 
-    def __init__(self, work: Work | None, path: Path | None = None) -> None:
+    def __init__(self, work: Work | None, path: Path | None = None, stamp: str | None = None) -> None:
         self._work, self.path = work, path
-        self._stamp = stamp_of(path) if path is not None else None
+        self.stamp = stamp or (stamp_of(path) if path is not None else None)
 
     def holds(self, work: Work) -> bool:
         """True when nothing is lost with the work."""
@@ -47,12 +48,12 @@ class Saved:
             ChangedOnDisk: the file is not as this window read or wrote it last.
             FileError: it could not be written; nothing is lost.
         """
-        if not over and path == self.path and self._stamp is not None and stamp_of(path) not in (None, self._stamp):
+        if not over and path == self.path and self.stamp is not None and stamp_of(path) not in (None, self.stamp):
             raise ChangedOnDisk(
                 tr("{name} was changed by another window or program since it was opened here.").format(name=path.name)
             )
         write_work(work, path)
-        self._work, self.path, self._stamp = work, path, stamp_of(path)
+        self._work, self.path, self.stamp = work, path, stamp_of(path)
 
 
 def stamp_of(path: Path) -> str | None:

@@ -36,7 +36,7 @@ from .keeper import Keeper
 from .known_flats import KnownFlats
 from .safety import SafetyCopy
 from .saved import Saved
-from .shop_files import write_brakes, write_settings
+from .shop_files import ShopFolder, merged_brake, merged_settings
 
 if TYPE_CHECKING:  # whoever only hands plans on brings no engine in
     from ..plan.result.plan import Cure, Plan
@@ -85,9 +85,10 @@ class Session(QObject):
         self.devices = DeviceDesk()
         self.devices.said.connect(self.complained)
         self._history = History(Step(work, 0, rack, settings or ShopSettings()))
+        self._folder = None if shop is None else ShopFolder(shop, rack, self.settings)
         self._saved = Saved(work)
         self._flats = KnownFlats()
-        self.keeper = Keeper(safety, lambda: (self.work, self.at, self.path), self)
+        self.keeper = Keeper(safety, lambda: (self.work, self.at, self.path, self._saved.stamp), self)
         self.keeper.complained.connect(self.complained)
         self.blank = self._developed(self.step)
         self.bench_plan = BenchPlan(lambda: OnBench(self.job, self.blank, self.rack), crew, self)
@@ -164,6 +165,11 @@ class Session(QObject):
     @property
     def unsaved(self) -> bool:
         return not self._saved.holds(self.work)
+
+    @property
+    def untouched(self) -> bool:
+        """True while what the window opened with the first time stands as it came."""
+        return self.path is None and not self.can_undo and self.work == Work.of(demo_job())
 
     @property
     def path(self) -> Path | None:
@@ -324,7 +330,9 @@ class Session(QObject):
             return plain(error)
         return self.change(job, what)
 
-    def start_with(self, job: Job | Work, path: Path | None = None, *, unsaved: bool = False, at: int = 0) -> None:
+    def start_with(
+        self, job: Job | Work, path: Path | None = None, *, unsaved: bool = False, at: int = 0, stamp: str | None = None
+    ) -> None:
         """Open another job or work; the history begins anew, and no plan of the one before is kept.
 
         Args:
@@ -332,6 +340,7 @@ class Session(QObject):
             path: the file it came from.
             unsaved: it counts as not saved: found again after a crash, or changed on the way in.
             at: number of the part put on the bench.
+            stamp: what the file held when the work was read from it; None takes what it holds now.
 
         Raises:
             DevelopmentError, BrakeError: the job cannot be worked on; the present one stays.
@@ -341,7 +350,7 @@ class Session(QObject):
             self._flats.must(part, self.rack)
         step = self._step(work, at)
         blank = self._developed(step)
-        self._history, self._saved = History(step), Saved(None if unsaved else work, path)
+        self._history, self._saved = History(step), Saved(None if unsaved else work, path, stamp)
         self.bench_plan.forget()
         self._show(blank)
 
@@ -355,11 +364,13 @@ class Session(QObject):
 
     def undo(self) -> None:
         """One step back."""
+        self.take_others()
         if self.can_undo:
             self._stepped(-1)
 
     def redo(self) -> None:
         """One step forward again."""
+        self.take_others()
         if self.can_redo:
             self._stepped(1)
 
@@ -368,8 +379,7 @@ class Session(QObject):
         self._history.move(by)
         if before.at != self.at or len(before.work.parts) != len(self.work.parts):
             self.bench_plan.forget()
-        self._write_brakes(before.rack)
-        self._write_settings(before.settings)
+        self._write_shop(before)
         self._show(self._developed(self.step))
 
     def _show(self, blank: Blank) -> None:
@@ -419,21 +429,40 @@ class Session(QObject):
 
     # --- the shop's brakes ----------------------------------------------------------------------------------------
 
+    def take_others(self) -> None:
+        """Take in what another window has made of the shop's machines and settings since, in every step of this one's history."""
+        changed = self._folder.taken() if self._folder is not None else None
+        if changed is None:
+            return
+        self._history.rebase(changed)
+        try:
+            self._show(self._developed(self.step))
+        except INPUT_ERRORS as error:
+            self.complained.emit(plain(error))
+            return
+        self.complained.emit(tr("Another window changed the shop's machines or settings; they are taken in here."))
+
     def keep_brake(self, brake: Brake) -> str | None:
         """Put a changed brake into the shop and plan on it, as one step of undo."""
-        before = self.rack
-        rack = before.with_brakes([brake])
+        known = self.rack.find(brake.key)
+        self.take_others()
+        theirs = self.rack.find(brake.key)
+        if known is not None and theirs is not None:
+            brake = merged_brake(known, brake, theirs)
+        before = self.step
+        rack = self.rack.with_brakes([brake], own=True)
         said = self._changed_to(self.job.model_copy(update={"brake": brake.key}), rack)
         if said is None:
-            self._write_brakes(before, always=(brake.key,))
+            self._write_shop(before, always=(brake.key,))
         return said
 
     def retire(self, key: str, *, retired: bool) -> str | None:
         """Offer a brake no more, or again, as one step of undo."""
-        before = self.rack
-        said = self._changed_to(self.job, before.with_retired(key, retired=retired))
+        self.take_others()
+        before = self.step
+        said = self._changed_to(self.job, self.rack.with_retired(key, retired=retired))
         if said is None:
-            self._write_brakes(before)
+            self._write_shop(before)
         return said
 
     def keep_settings(self, settings: ShopSettings, what: str = "") -> str | None:
@@ -443,29 +472,25 @@ class Session(QObject):
             settings: as it shall be.
             what: the field that was edited; quick further edits of the same one join the step.
         """
-        before = self.settings
-        if settings == before:
+        known = self.settings
+        if settings == known:
             return None
+        self.take_others()
+        before, settings = self.step, merged_settings(known, settings, self.settings)
 
         def following() -> Step:
-            parts = tuple(settings.follows(part, before) for part in self.work.parts)
+            parts = tuple(settings.follows(part, before.settings) for part in self.work.parts)
             return self._step(self.work.model_copy(update={"parts": parts}).resolved(self._on), settings=settings)
 
         said = self._made(following, what)
         if said is None:
-            self._write_settings(before)
+            self._write_shop(before)
         return said
 
-    def _write_settings(self, before: ShopSettings) -> None:
-        if self.shop is not None and before != self.settings:
-            said = write_settings(self.shop.parent, self.settings)
-            if said:
-                self.complained.emit(said)
-
-    def _write_brakes(self, before: Rack, always: Iterable[str] = ()) -> None:
-        """Bring the shop's own files in line with the rack, for brakes that changed and are kept there."""
-        if self.shop is not None:
-            for said in write_brakes(self.shop, before, self.rack, always):
+    def _write_shop(self, before: Step, always: Iterable[str] = ()) -> None:
+        """Bring the shop's own files in line with what is known here, for what changed and is kept there."""
+        if self._folder is not None:
+            for said in self._folder.write(before, self.step, always):
                 self.complained.emit(said)
 
     # --- files --------------------------------------------------------------------------------------------------

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import TypeVar
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShowEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from ..measure.words import tr
 from ..work import Work
-from .begun import begun, told_apart
+from .begun import as_begun, begun, told_apart
 from .commands import COMMANDS
 from .dialogs import Dialogs
 from .dropped import Dropped, dropped_file, what_is
@@ -124,6 +125,12 @@ class Window(QMainWindow):
         self.stages.make_ahead(self)
         # What the book says stands on the first page; it is read beside the window once that is painted.
         QTimer.singleShot(0, self.session.book.load)
+
+    def changeEvent(self, event: QEvent) -> None:
+        """What another window has written into the shop's folder is there when one turns to this one."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
+            self.session.take_others()
 
     def _open_bench(self) -> None:
         """The stage a job opens on, its first field waiting to be typed into."""
@@ -341,12 +348,27 @@ class Window(QMainWindow):
             self._open_bench()
 
     def _like(self, work: Work) -> Work:
-        return begun(
-            work,
-            self.session.settings,
-            self.session.rack,
-            self.front.remembered.last if self.front.remembered is not None else {},
-        )
+        # What is worked on tells more of the shop than the day before; the demonstration the window opens with the first time tells nothing.
+        if not self.session.untouched:
+            last = as_begun(self.session.job)
+        else:
+            last = self.front.remembered.last if self.front.remembered is not None else {}
+        return begun(work, self.session.settings, self.session.rack, last)
+
+    def stand_where_left(self) -> None:
+        """Open what was on the bench when the window was closed, at the same part and stage; the start page where that is in no file."""
+        left = self.front.remembered.left if self.front.remembered is not None else {}
+        path = Path(left.get("path", ""))
+        if not left:
+            return
+        if not path.is_file() or not self.filing.open_file(path):
+            self.show_start()
+            return
+        part, stage = left.get("part", ""), left.get("stage", "")
+        if part.isdigit():
+            self.session.choose_part(int(part))
+        if stage in {known.id for known in STAGES}:
+            self.show_stage(stage)
 
     def add_part(self, work: Work) -> None:
         """Add the first part of this to the work on the bench."""
@@ -370,13 +392,9 @@ class Window(QMainWindow):
             return
         if self.front.remembered is not None:
             self.front.remembered.leave(self.saveGeometry())
-            job = self.session.job
-            self.front.remembered.last = {
-                "metal": job.metal,
-                "thickness": job.thickness,
-                "brake": job.brake,
-                "units": job.units.value,
-            }
+            self.front.remembered.last = as_begun(self.session.job)
+            path, shown = self.session.path, self.stages.of(self.stack.currentWidget()) or OPENING
+            self.front.remembered.left = {"path": str(path or ""), "part": str(self.session.at), "stage": shown}
         unwritten = self.session.close()
         event.accept()
         if unwritten:

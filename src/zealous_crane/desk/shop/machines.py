@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
 )
 
 from ...brake import Brake
-from ...brake.rack import shipped_rack
 from ...measure import Units, show_force, show_length
 from ...measure.dataclass import dataclass
 from ...measure.field import is_angle, unwrapped
@@ -92,7 +91,6 @@ class MachinesPage(QWidget):
     def __init__(self, session: Session, look: Look, doors: ShopDoors) -> None:
         super().__init__()
         self.session, self.look, self.doors = session, look, doors
-        self.shipped = {brake.key: brake for brake in shipped_rack().brakes}
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Machines of the shop"))
         self.list.setWordWrap(True)
@@ -147,7 +145,7 @@ class MachinesPage(QWidget):
         self.list.blockSignals(True)
         self.list.clear()
         for brake in rack.brakes:
-            notes = [tr("shipped") if self.shipped.get(brake.key) == brake else tr("your own")]
+            notes = [tr("your own") if brake.key in rack.own else tr("an example")]
             notes += [tr("in use for this job")] if brake.key == self.session.job.brake else []
             notes += [tr("retired")] if brake.key in rack.retired else []
             self.list.addItem(f"{brake.name}  ({', '.join(notes)})")
