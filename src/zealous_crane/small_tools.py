@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import Field, field_validator
 
-from .measure import INCH, Length, LengthOrZero, PositiveLength, Units
+from .measure import INCH, Length, LengthOrZero, PositiveLength, Units, show_length
 from .measure.words import tr
 from .measure.written import Written
 from .metal import Sheet, SteelRating
@@ -73,6 +73,14 @@ class SmallTools(Written):
     def punched(self, size: float, units: Units) -> bool:
         """True where a hole of this diameter (mm) is punched by hand and not drilled."""
         return any(abs(tool - size) < 0.02 for tool in self._punches(units))
+
+    def wall_words(self, units: Units) -> str:
+        """The round tools a size is rounded up to, in a phrase."""
+        shown = ", ".join(show_length(tool, units, pretty=True) for tool in self._tools(units))
+        if self.drills:
+            return tr("Punches and drills on the wall: {sizes}.").format(sizes=shown)
+        step = show_length(DRILLS_INCH * INCH if units.is_inch else DRILLS_MM, units, pretty=True)
+        return tr("Punches on the wall: {sizes}; above them a drill every {step}.").format(sizes=shown, step=step)
 
     def _punches(self, units: Units) -> tuple[Length, ...]:
         return self.punches or (tuple(INCH * p for p in PUNCHES_INCH) if units.is_inch else PUNCHES_MM)

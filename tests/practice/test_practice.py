@@ -1,5 +1,8 @@
 """Exercises are the same for the same seed, can be solved, and wrong answers are traced to their mistake."""
 
+import math
+
+import numpy as np
 import pytest
 
 from shared_plans import plan_of
@@ -7,7 +10,7 @@ from zealous_crane.blank import develop
 from zealous_crane.blank.marking import mark_out
 from zealous_crane.demo import demo_job
 from zealous_crane.job import Job
-from zealous_crane.measure import INCH, Units
+from zealous_crane.measure import INCH, Units, parse_length
 from zealous_crane.part.kinds import SingleBend
 from zealous_crane.plan.result.state import State
 from zealous_crane.practice import QuestionKind, Skill, exercise
@@ -127,3 +130,107 @@ def test_a_part_with_nothing_to_ask_is_a_sentence(rack):
     flat = demo_job("hive-stand-angle")
     with pytest.raises(ValueError, match="Nothing of this kind"):
         exercise(Skill.ORDER, 1, 0, rack, own=flat)
+
+
+def size_of(text, units=Units.FRACTIONS):
+    """A size as it is shown, mm; what is about so is taken so."""
+    return parse_length(text.replace("≈", ""), units)
+
+
+def told(found, label):
+    """What an exercise tells of one thing, as text."""
+    return next(line.partition(": ")[2] for line in found.given if line.startswith(label + ": "))
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_a_strip_worked_out_from_what_is_told_alone_is_right(rack, seed):
+    """The flat by the neutral line, from the texts a learner reads: legs less two setbacks a bend, plus its arc (any handbook's
+    bend allowance, radians times r + K·T)."""
+    found = exercise(Skill.LAY_OUT, 3, seed, rack)
+    legs = [size_of(text, found.job.units) for text in told(found, "Legs").split(", ")]
+    angles = [math.radians(abs(float(text.rstrip("°")))) for text in told(found, "Angles").split(", ")]
+    t, r = (size_of(told(found, label)) for label in ("Thickness", "Inside radius"))
+    k = float(told(found, "Counted by").rpartition("(K ")[2].rstrip(")"))
+    deductions = [2 * (r + t) * math.tan(a / 2) - a * (r + k * t) for a in angles]
+    flat = sum(legs) - sum(deductions)
+    assert question(found, "blank-0").mark(flat).right
+    # The line of the first bend lies in the middle of its arc.
+    lines = np.cumsum([leg for leg in legs[:-1]]) - [sum(deductions[:i]) + d / 2 for i, d in enumerate(deductions)]
+    nearest = sorted({round(min(at, flat - at), 2) for at in lines})
+    asked = [q for q in found.questions if q.key.startswith("scribe")]
+    assert asked and all(any(q.mark(at).right for at in nearest) for q in asked)
+
+
+@pytest.mark.parametrize("grade", [1, 2])
+@pytest.mark.parametrize("seed", range(10))
+def test_every_setting_asked_can_be_had_from_what_is_told(rack, grade, seed):
+    """Fold lines from the sizes as they are given; notches and tabs from the figures told beside them."""
+    found = exercise(Skill.LAY_OUT, grade, seed, rack)
+    units, size = found.job.units, size_of
+    hem = size(told(found, "Hem length"), units) if grade == 2 else 0.0
+    wall = hem + size(told(found, "Depth"), units)
+    spans = [size(told(found, name), units) + 2 * wall for name in ("Length", "Width")]
+    lines = [at for span in spans for at in (hem, wall, span - wall, span - hem) if at > 0]
+    for asked in (q for q in found.questions if q.key.startswith("scribe")):
+        number = asked.key.removeprefix("scribe-")
+        line = next((line for line in found.table if line.startswith(f"Scribe setting {number} ")), None)
+        if line is None or "on a fold line" in line:
+            right = lines
+        else:
+            by = size(line.split(" lies ")[1].split(" farther")[0], units) * (1 if "farther in" in line else -1)
+            right = [at + by for at in lines]
+        assert any(asked.mark(at).right for at in right), (asked.says, line)
+    relief = next((q for q in found.questions if q.key == "relief"), None)
+    if relief is not None:
+        least = size(
+            next(line for line in found.table if "at least" in line).split("at least ")[1].rstrip("."), Units.FRACTIONS
+        )
+        wall_words = next(line for line in found.table if line.startswith("Punches"))
+        tools = [size(text, units) for text in wall_words.split(": ")[1].split(";")[0].split(", ")]
+        assert relief.mark(min(tool for tool in tools if tool >= least - 0.02)).right
+
+
+def test_what_is_said_to_do_is_marked_right_and_nothing_beyond(rack):
+    for seed in range(6):
+        found = exercise(Skill.SET_UP, 1, seed, rack)
+        asked = next((q for q in found.questions if q.key == "sum"), None)
+        if asked is None:
+            continue
+        says = asked.mark(size_of(asked.answer, found.job.units)).says
+        assert says.startswith("Between "), (seed, asked.answer, says)
+        least, most = (size_of(text, found.job.units) for text in says.split("Between ")[1].split(" will do")[0].split(" and "))
+        assert asked.mark(least).right and asked.mark(most).right
+        assert not asked.mark(most + 2).right and not asked.mark(least - 2).right
+
+
+def test_an_angle_read_inside_is_called_so(rack):
+    found = exercise(Skill.SET_UP, 3, 3, rack)
+    stop = question(found, "stop")
+    right = float(stop.answer.rstrip("°"))
+    assert right < 80 and "bent from flat" in stop.says and "inside" in stop.mark(180 - right).says
+
+
+@pytest.mark.parametrize("grade", [1, 2, 3])
+@pytest.mark.parametrize("seed", range(8))
+def test_setting_up_can_be_worked_out_from_what_is_told(rack, grade, seed):
+    """The stop: the angle wanted, what the metal springs back by, what the leaf is ahead; the setback: the thickness, and what is told."""
+    found = exercise(Skill.SET_UP, grade, seed, rack)
+    stop = question(found, "stop")
+    wanted = 90.0
+    if grade == 3:
+        leg = int(stop.says.partition(":")[0].removeprefix("leg "))
+        angles = [abs(float(text.rstrip("°"))) for text in told(found, "Angles").split(", ")]
+        # Legs are counted from one end, the base is one of them, and a fold is named after the leg it carries.
+        wanted = {abs(fold.angle) for fold in found.blank.folds if fold.name == f"leg {leg}"}.pop()
+        assert wanted in angles
+
+    def degrees(mark):
+        line = next((line for line in found.table if mark in line), "")
+        return float(line.partition(mark)[2].split("°")[0]) if line else 0.0
+
+    assert stop.mark(wanted + degrees("springs back by ") + degrees("The leaf stands ")).right, (stop.answer, found.table)
+    setback = next((q for q in found.questions if q.key == "setback"), None)
+    if setback is not None:
+        more = next((line for line in found.table if "asks for" in line and "more than" in line), None)
+        extra = size_of(more.split("asks for ")[1].split(" more")[0]) if more else 0.0
+        assert setback.mark(size_of(told(found, "Thickness")) + extra).right

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from ..blank import Blank
 from ..brake import Brake
@@ -34,6 +34,9 @@ ENOUGH = 400
 
 STOPPED = 0.6
 """Degrees an answer may be off by: a stop is not set closer."""
+
+TOLD = 0.02
+"""mm of setback beyond the thickness of the sheet that are told."""
 
 NO_ROOM = 0.05
 """mm of setback that are none."""
@@ -139,7 +142,7 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
         Question("meets", tr("Bent {order}: what does {name} end at?").format(order=said, name=the(name)), QuestionKind.CHOICE, what,
                  tr("Of two walls side by side the one that stands is met by the fingers, one that stands opposite by beam or ram."),
                  obstacle.sentence(), tuple(tool_words(tool) for tool in tools)),
-        Question("reach", tr("And at about what angle of {name}?").format(name=the(name)), QuestionKind.ANGLE, angle,
+        Question("reach", tr("And at about what angle of {name}, bent from flat?").format(name=the(name)), QuestionKind.ANGLE, angle,
                  tr("Draw the standing wall from the side and swing it with a compass about the fold until it touches."),
                  show_angle(round(reach, 1))),
     ]  # fmt: skip
@@ -147,8 +150,8 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
 
 def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan) -> Exercise:
     """The exercise of setting up for a stroke: where to stop, and what else the machine is set to."""
-    # The last wall that stands: what is up already decides what goes over it.
-    stroke = max(plan.strokes, key=lambda s: (not s.verdict.flattens, s.number))
+    # The last wall that stands and is not stopped short: what is up already decides what goes over it.
+    stroke = max(plan.strokes, key=lambda s: (not s.verdict.flattens, not _stops_short(plan, s), s.number))
     questions = [_stop(plan, stroke)]
     if stroke.verdict.stroke.setback > 0:
         questions.append(_setback(stroke, job.units))
@@ -157,9 +160,7 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
     facts = tuple(
         f"{fact.label}: {fact.value}" for fact in set_up_facts(plan, stroke) if fact.key in (FactKey.HELD, FactKey.WAY)
     )
-    ahead = _ahead(plan, stroke)
-    if ahead:
-        facts = (*facts, tr("The leaf stands {ahead} ahead of the sheet there.").format(ahead=show_angle(ahead)))
+    facts = (*facts, *_told(plan, stroke, job.units))
     task = tr("{name}, {sheet}, on the {brake}: set up for {stroke}, bend {number} of {count}.").format(
         name=job.name,
         sheet=blank.sheet.name,
@@ -169,6 +170,33 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
         count=len(plan.strokes),
     )
     return Exercise(id_, Skill.SET_UP, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan, facts)
+
+
+def _told(plan: Plan, stroke: PlannedStroke, units: Units) -> Iterator[str]:
+    """What the answers rest on and no size of the part gives."""
+    found, ahead = set_up_of(plan, stroke), _ahead(plan, stroke)
+    if _stops_short(plan, stroke):
+        meets = tr("It meets what stands at {angle} and is finished by hand.")
+        yield meets.format(angle=show_angle(round(found.machine_stop, 1)))
+    elif found.over_bend:
+        yield tr("The metal springs back by {over} here.").format(over=show_angle(round(found.over_bend, 1)))
+    if ahead:
+        yield tr("The leaf stands {ahead} ahead of the sheet there.").format(ahead=show_angle(ahead))
+    setback, thickness = stroke.verdict.stroke.setback, plan.blank.thickness
+    if setback > thickness + TOLD:
+        more = show_length(setback - thickness, units.fine)
+        yield tr("The round of the bend asks for {more} more than the thickness of the sheet.").format(more=more)
+    low, high = stroke.verdict.stroke.setting.span
+    demand = stroke.verdict.demand
+    most = sum(width[1] for width in demand.widths) if demand is not None else high - low
+    if most < high - low:
+        yield tr("The walls that stand leave {most} for the pieces.").format(most=show_length(most, units, pretty=True))
+
+
+def _stops_short(plan: Plan, stroke: PlannedStroke) -> bool:
+    """True where a stroke is stopped before the angle wanted and what it springs back by."""
+    found = set_up_of(plan, stroke)
+    return found.stop_angle < found.target + found.over_bend - STOPPED
 
 
 def _ahead(plan: Plan, stroke: PlannedStroke) -> float:
@@ -192,7 +220,12 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
         *(leaf if ahead > STOPPED else []),
         (found.target, tr("That is the angle wanted after release: the springback is missing.")),
         (found.target - found.over_bend, tr("The springback was taken off; it is added.")),
-        (180 - right, tr("That is read on the back: the bend itself is turned by the rest of 180°.")),
+        (
+            180 - right,
+            tr(
+                "That is the angle inside, between the faces: the leaf or ram is stopped by how far the sheet is bent from flat."
+            ),
+        ),
     )
 
     def mark(answer: object) -> Mark:
@@ -213,7 +246,7 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
 
     return Question(
         "stop",
-        tr("{name}: at what angle is it stopped?").format(name=stroke.name),
+        tr("{name}: at what angle, bent from flat, is it stopped?").format(name=stroke.name),
         QuestionKind.ANGLE,
         mark,
         tr("The angle wanted, and what the metal springs back by."),
@@ -261,7 +294,7 @@ def _section_sum(plan: Plan, stroke: PlannedStroke, units: Units) -> Question:
         value = float(answer)  # type: ignore[arg-type]
         if least - tick(units) <= value <= most + tick(units):
             said = tr("Between {least} and {most} will do; the plan takes {total}.")
-            return Mark(True, said.format(least=shown(least), most=shown(min(most, length)), total=shown(total)))
+            return Mark(True, said.format(least=shown(least), most=shown(most), total=shown(total)))
         too_wide = tr("Wider than the walls beside it allow.")
         return Mark(False, too_wide if value > most else tr("Too much of the fold would be without support."))
 

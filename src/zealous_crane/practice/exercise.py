@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from enum import StrEnum
 
-from ..allowance import OnTheLine
 from ..blank import Blank
 from ..brake import Brake
 from ..job import Job
@@ -129,8 +128,12 @@ class Exercise:
             elif isinstance(value, StrEnum) or (isinstance(value, str) and name not in ("kind",)):
                 found.append(f"{words}: {choice_words(value)}")
         school = self.job.chosen_school
-        figures = ", ".join(f"{k} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float))
+        figures = ", ".join(f"{k.upper()} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float))
         found.append(tr("Counted by: {school}").format(school=school.label) + (f" ({figures})" if figures else ""))
-        if self.blank.folds and not isinstance(school, OnTheLine):
-            found.append(tr("Inside radius: {radius}").format(radius=show_length(self.job.inside_radius, units.fine)))
+        found.append(tr("Thickness: {thickness}").format(thickness=show_length(self.blank.thickness, units.fine)))
+        # The radius that is counted with is the machine's where the drawing names none.
+        radii = sorted({round(fold.bend.radius, 3) for fold in self.blank.folds if not fold.bend.folded_back})
+        if any(radii):
+            radius_words = ", ".join(show_length(radius, units.fine) for radius in radii)
+            found.append(tr("Inside radius: {radius}").format(radius=radius_words))
         return tuple(found)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
-from ..blank import Blank, Striking, mark_out
+from ..blank import Blank, MadeBy, Striking, mark_out
+from ..blank.marking import ScribeSetting
 from ..brake import Brake
 from ..job import Job
 from ..measure import Sum, SumKind, Units, show_length
@@ -13,6 +14,9 @@ from .exercise import Exercise, Mark, Question, QuestionKind, Skill
 
 MOST_SETTINGS = 4
 """Scribe settings asked for at most."""
+
+TOLD = 0.02
+"""mm; lines nearer than this are one."""
 
 
 def tick(units: Units) -> float:
@@ -69,6 +73,35 @@ def _length(
     return Question(key, says, QuestionKind.LENGTH, mark, hint, shown if sum_ is None else sum_.text(units, pretty=True))
 
 
+def _told(blank: Blank, asked: Sequence[ScribeSetting], spans: dict[str, float], units: Units) -> Iterator[str]:
+    """What no size of the part gives: how far lines of tabs and of notches lie beside the fold lines of what stands on the base.
+
+    Args:
+        blank: the flat.
+        asked: settings that are asked for.
+        spans: the blank's size across each edge it is struck from, mm.
+        units: of the job.
+    """
+    plain = []
+    for fold in blank.folds:
+        axis = 0 if abs(fold.outward[0]) > abs(fold.outward[1]) else 1
+        if not blank.panels[fold.child].lies_on and fold.made_by in (MadeBy.BRAKE, MadeBy.HEM):
+            plain += [float(fold.start[axis]), blank.size[axis] - float(fold.start[axis])]
+    for number, setting in enumerate(asked, start=1):
+        nearest = min(plain, key=lambda at: abs(at - setting.setting), default=None)
+        if nearest is None or (abs(nearest - setting.setting) < TOLD and setting.kind == "fold"):
+            continue
+        by = setting.setting - nearest
+        words = (
+            tr("Scribe setting {number} lies {by} farther in than the fold line nearest to it.")
+            if by > 0
+            else tr("Scribe setting {number} lies {by} farther out than the fold line nearest to it.")
+        )
+        if abs(by) < TOLD:
+            words = tr("Scribe setting {number} lies on a fold line.")
+        yield words.format(number=number, by=show_length(abs(by), units, pretty=True))
+
+
 def lay_out(id_: str, grade: int, job: Job, blank: Blank, brake: Brake) -> Exercise:
     """The exercise of laying out a part."""
     units, questions = job.units, []
@@ -109,14 +142,17 @@ def lay_out(id_: str, grade: int, job: Job, blank: Blank, brake: Brake) -> Exerc
         )
         hint = tr("Begin at the edge named and add what lies between it and the line.")
         questions.append(_length(f"scribe-{number}", says, setting.setting, None, wrong, units, hint))
+    table = tuple(_told(blank, marking.scribe[:MOST_SETTINGS], spans, units))
     if blank.reliefs:
         relief = blank.reliefs[0]
+        asks = tr("The rule asks for a relief of at least {least}.").format(least=show_length(relief.least, units.fine))
+        table = (*table, asks, job.small_tools.wall_words(units))
         wrong = [(relief.least, tr("So much is needed; take the next punch or drill on the wall above it."))]
         questions.append(
             _length("relief", tr("Relief at the corner, diameter of the punch or drill"), relief.size, None, wrong, units,
-                    tr("It reaches one inside radius and one thickness past both bend tangents; then the next tool on the wall."))
+                    tr("What the rule asks, rounded up to the next tool on the wall."))
         )  # fmt: skip
     task = tr("Lay out {quantity} × {name}, {sheet}: type what you would set rule and scribe to.").format(
         quantity=job.quantity, name=job.name, sheet=blank.sheet.name
     )
-    return Exercise(id_, Skill.LAY_OUT, grade, task, job, blank, brake, tuple(questions))
+    return Exercise(id_, Skill.LAY_OUT, grade, task, job, blank, brake, tuple(questions), table=table)
