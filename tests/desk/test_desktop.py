@@ -9,7 +9,7 @@ import zipfile
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
-from PySide6.QtWidgets import QDialogButtonBox, QFileDialog
+from PySide6.QtWidgets import QDialogButtonBox, QFileDialog, QScrollArea
 from test_window import planned, window  # noqa: F401 - a fixture
 
 from zealous_crane.blank import develop
@@ -21,6 +21,7 @@ from zealous_crane.desk.session import Session
 from zealous_crane.desk.window import Window
 from zealous_crane.files.drawing import write_dxf
 from zealous_crane.files.job_file import read_job, write_job, write_work
+from zealous_crane.part.kinds import KINDS
 
 
 def drop(window, path):  # noqa: F811
@@ -184,3 +185,23 @@ def test_new_work_is_begun_in_the_metal_on_the_brake_and_in_the_units_of_what_is
     job = session.job
     assert (job.units.value, job.thickness, job.brake) == ("mm", "0.8 mm", "bench-bars-600")
     planned(qtbot, session)
+
+
+def test_a_part_of_every_kind_is_added(qtbot, window):  # noqa: F811
+    window.show_start(adding=True)
+    start = window.stack.currentWidget()
+    window.activateWindow()
+    shown = [card for card in (*start.cards, *start.only_added) if card.isVisible()]
+    offered = {card.work.parts[0].part.kind for card in shown}
+    assert offered == {kind.model_fields["kind"].default for kind in KINDS}
+    for kind in ("cap", "enclosure-lid", "plate"):
+        window.show_start(adding=True)
+        before = len(window.session.work.parts)
+        card = next(card for card in start.only_added if card.work.parts[0].part.kind == kind)
+        start.findChild(QScrollArea).ensureWidgetVisible(card)
+        qtbot.mouseClick(card, Qt.MouseButton.LeftButton)
+        assert len(window.session.work.parts) == before + 1 and window.session.job.part.kind == kind
+    # Work is begun from whole demonstrations alone.
+    window.show_start()
+    assert not any(card.isVisible() for card in start.only_added)
+    planned(qtbot, window.session)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSc
 
 from ..blank import Blank, flat_for
 from ..demo import DEMOS, demo_work
+from ..job import Job
 from ..measure.words import tr
 from ..work import Work
 from .paint.folded import paint_folded
@@ -96,6 +97,16 @@ class Card(QWidget):
             super().keyPressEvent(event)
 
 
+def _never_first(works: Sequence[Work]) -> list[Job]:
+    """One part of every kind that no work has for its first part."""
+    known = {work.parts[0].part.kind for work in works}
+    found: dict[str, Job] = {}
+    for part in (part for work in works for part in work.parts):
+        if part.part.kind not in known:
+            found.setdefault(part.part.kind, part)
+    return list(found.values())
+
+
 class StartPage(QWidget):
     """Begin here: a kind, a file, a drawing.
 
@@ -129,10 +140,13 @@ class StartPage(QWidget):
             button.clicked.connect(lambda _=False, run=run: run())
             files.addWidget(button)
         files.addStretch(1)
-        self.cards = [Card(demo_work(name, resolved=False), look, self._chosen) for name in DEMOS]
+        works = [demo_work(name, resolved=False) for name in DEMOS]
+        self.cards = [Card(work, look, self._chosen) for work in works]
+        # A part that is never the first of a demonstration, as a lid or a cap, is added like any other.
+        self.only_added = [Card(Work.of(part), look, self._chosen) for part in _never_first(works)]
         grid = QGridLayout()
         grid.setSpacing(10)
-        for i, card in enumerate(self.cards):
+        for i, card in enumerate((*self.cards, *self.only_added)):
             grid.addWidget(card, i // 5, i % 5)
         holder = QWidget()
         holder.setLayout(grid)
@@ -156,7 +170,7 @@ class StartPage(QWidget):
 
     def _draw_one(self) -> None:
         """Go on with the next card that has no picture, a step each time the window has nothing else to do."""
-        card = next((card for card in self.cards if not card.drawn and card.isVisible()), None)
+        card = next((card for card in (*self.cards, *self.only_added) if not card.drawn and card.isVisible()), None)
         if card is None:
             self._drawing.stop()
         else:
@@ -165,6 +179,8 @@ class StartPage(QWidget):
     def show_for(self, *, adding: bool) -> None:
         """Say whether a choice begins new work or adds a part to what is open."""
         self.adding = adding
+        for card in self.only_added:
+            card.setVisible(adding)
         self.title.setText(tr("Add a part like …") if adding else tr("What do you want to make?"))
         self.about.setText(
             tr("The first part of what you choose is added to the work on the bench; then let its sizes follow "
