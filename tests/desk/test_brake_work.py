@@ -10,6 +10,7 @@ import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QApplication
+from test_own_brake import forget
 from test_window import planned
 
 from shared_plans import plan_of
@@ -296,11 +297,19 @@ def test_nothing_to_bend_is_said_at_the_brake(qtbot, open_window):
 
 
 def test_pieces_and_corners_read_as_they_are_written():
-    pieces = read_pieces("4 × 5, 3x2, 1 1/2", Units.FRACTIONS)
+    pieces = read_pieces('4" × 5, 3" x 2, 1 1/2', Units.FRACTIONS)
     assert [p.width / INCH for p in pieces] == pytest.approx([4, 3, 1.5]) and [p.count for p in pieces] == [5, 2, 1]
     assert read_pieces(show_pieces(pieces, Units.FRACTIONS), Units.FRACTIONS) == pieces
     with pytest.raises(ValueError, match="how many"):
         read_pieces("4 × many", Units.FRACTIONS)
+    # Eight of three inches, or three of eight? The unit tells, before or after.
+    with pytest.raises(ValueError, match=r'3 of 8" or 8 of 3"'):
+        read_pieces("8 x 3", Units.FRACTIONS)
+    assert read_pieces('8 x 3"', Units.FRACTIONS) == read_pieces('3" x 8', Units.FRACTIONS)
+    # In millimetres a piece 3 wide is none, and a rack has no 100 of a width.
+    assert read_pieces("100 x 3", Units.MM) == (Section(width=100, count=3),)
+    assert read_pieces("8 1/2 x 3", Units.FRACTIONS)[0].count == 3
+    assert read_pieces("4 x 4", Units.FRACTIONS)[0].count == 4
     assert read_corners("0, 0; 8, 10; -8, 10", Units.MM) == ((0, 0), (8, 10), (-8, 10))
     with pytest.raises(ValueError, match="two lengths"):
         read_corners("0; 1, 2", Units.MM)
@@ -308,7 +317,7 @@ def test_pieces_and_corners_read_as_they_are_written():
 
 def test_a_leaf_brake_is_edited(qtbot, rack):
     dialog = BrakeDialog(rack["bench-finger-1000"], Units.MM, LIGHT)
-    qtbot.addWidget(dialog)
+    qtbot.addWidget(dialog, before_close_func=forget)
     assert dialog.change(finger_height=150) is None and dialog.brake.finger_height == 150
     assert "raked face" in dialog.change(throat=400) and dialog.brake.throat == 22 and dialog.complaint.text()
     dialog.list.setCurrentRow(1)
@@ -320,7 +329,7 @@ def test_a_leaf_brake_is_edited(qtbot, rack):
 
 def test_a_press_gets_another_punch_with_an_outline_from_a_drawing(qtbot, rack, tmp_path):
     dialog = BrakeDialog(rack["shed-press-31"], Units.FRACTIONS, LIGHT)
-    qtbot.addWidget(dialog)
+    qtbot.addWidget(dialog, before_close_func=forget)
     dialog._add(3)
     assert [p.name for p in dialog.brake.punches][-1] == "Gooseneck punch"
     field, number = dialog.chosen

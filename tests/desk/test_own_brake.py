@@ -3,12 +3,16 @@
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QApplication, QInputDialog
+from PySide6.QtWidgets import QApplication, QInputDialog, QMessageBox
 from test_window import planned, window  # noqa: F401 - a fixture
 
-from zealous_crane.brake import read_brake
+from zealous_crane.brake import Section, read_brake
 from zealous_crane.brake.begin import NEW
 from zealous_crane.desk.brake_dialog import BrakeDialog
+from zealous_crane.desk.field import TextField
+from zealous_crane.desk.form import ModelForm
+from zealous_crane.desk.theme import LIGHT
+from zealous_crane.measure import Units, show_length
 from zealous_crane.plan.stroke.machines import machine_of
 
 IN = 25.4
@@ -105,3 +109,110 @@ def test_sizes_are_measured_where_they_are_drawn(rack):
             assert np.hypot(*np.subtract(*ends)) == pytest.approx(abs(value)), (brake.key, name)
             checked += 1
     assert checked > 40
+
+
+def button(dialog, which):
+    return dialog.buttons.button(getattr(dialog.buttons.StandardButton, which))
+
+
+def answered(monkeypatch, answer):
+    """What is asked from here on, and what every question is answered with."""
+    asked = []
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or answer)
+    return asked
+
+
+def forget(dialog):
+    """Nothing is asked when a test lets go of the dialog."""
+    dialog._begun = dialog.brake
+    for field in dialog.findChildren(TextField):
+        field.complain(None)
+
+
+@pytest.fixture
+def brake_dialog(qtbot, rack):
+    dialog = BrakeDialog(rack["apiary-finger-50"], Units.FRACTIONS, LIGHT)
+    qtbot.addWidget(dialog, before_close_func=forget)
+    dialog.show()
+    dialog.activateWindow()
+    qtbot.waitUntil(dialog.isActiveWindow)
+    return dialog
+
+
+def test_a_size_typed_stands_in_its_field(qtbot, brake_dialog):
+    for name, text, value in (("bed_depth", "9", 9 * IN), ("leaf_bar", "1 1/8", 1.125 * IN), ("bed_length", "51", 51 * IN)):
+        typed(qtbot, brake_dialog, name, text)
+        assert getattr(brake_dialog.brake, name) == pytest.approx(value)
+        assert brake_dialog.fields[name].edit.text() == show_length(value, Units.FRACTIONS)
+
+
+def test_a_bed_of_four_inches_is_asked_about(qtbot, brake_dialog, monkeypatch):
+    brake_dialog.change(fingers=[{"width": 3 * IN, "count": 1}])
+    typed(qtbot, brake_dialog, "bed_length", "4")
+    asked = answered(monkeypatch, QMessageBox.StandardButton.No)
+    qtbot.mouseClick(button(brake_dialog, "Save"), Qt.MouseButton.LeftButton)
+    assert len(asked) == 1 and '4"' in asked[0] and brake_dialog.isVisible()
+    typed(qtbot, brake_dialog, "bed_length", "4 ft")
+    qtbot.mouseClick(button(brake_dialog, "Save"), Qt.MouseButton.LeftButton)
+    # One finger for a bed of four feet is as odd.
+    assert len(asked) == 2 and "side by side" in asked[1] and brake_dialog.isVisible()
+    answered(monkeypatch, QMessageBox.StandardButton.Yes)
+    qtbot.mouseClick(button(brake_dialog, "Save"), Qt.MouseButton.LeftButton)
+    assert brake_dialog.result() and not brake_dialog.isVisible()
+
+
+def test_escape_asks_before_it_throws_away(qtbot, brake_dialog, monkeypatch):
+    asked = answered(monkeypatch, QMessageBox.StandardButton.No)
+    typed(qtbot, brake_dialog, "bed_depth", "9")
+    qtbot.keyClick(brake_dialog, Qt.Key.Key_Escape)
+    assert len(asked) == 1 and brake_dialog.isVisible()
+    asked = answered(monkeypatch, QMessageBox.StandardButton.Yes)
+    qtbot.keyClick(brake_dialog, Qt.Key.Key_Escape)
+    assert len(asked) == 1 and not brake_dialog.isVisible() and not brake_dialog.result()
+
+
+def test_escape_goes_at_once_where_nothing_was_changed(qtbot, brake_dialog, monkeypatch):
+    asked = answered(monkeypatch, QMessageBox.StandardButton.No)
+    qtbot.keyClick(brake_dialog, Qt.Key.Key_Escape)
+    assert not asked and not brake_dialog.isVisible()
+
+
+def test_a_brake_with_a_complaint_is_not_kept(qtbot, brake_dialog):
+    typed(qtbot, brake_dialog, "bed_depth", "nine")
+    assert brake_dialog.fields["bed_depth"].complaint.text()
+    qtbot.mouseClick(button(brake_dialog, "Save"), Qt.MouseButton.LeftButton)
+    assert brake_dialog.isVisible() and "red" in brake_dialog.complaint.text()
+    assert brake_dialog.fields["bed_depth"].edit.hasFocus()
+    typed(qtbot, brake_dialog, "bed_depth", "9")
+    qtbot.mouseClick(button(brake_dialog, "Save"), Qt.MouseButton.LeftButton)
+    assert brake_dialog.result()
+
+
+def test_fingers_are_seen_as_they_are_taken(qtbot, brake_dialog):
+    brake_dialog.list.setCurrentRow(1)
+    before = brake_dialog.rack_picture.grab().toImage()
+    edit = brake_dialog.pieces.edit
+    edit.setFocus()
+    edit.selectAll()
+    qtbot.keyClicks(edit, "8 x 3")
+    assert "may be" in brake_dialog.pieces.complaint.text()
+    qtbot.keyClicks(edit, '"')
+    assert brake_dialog.brake.fingers[0].count == 8 and brake_dialog.brake.fingers[0].width == pytest.approx(3 * IN)
+    assert brake_dialog.rack_says.text() == '8 pieces, 24" side by side; the bed is 50".'
+    qtbot.waitUntil(lambda: brake_dialog.rack_picture.grab().toImage() != before)
+
+
+def test_pieces_of_a_punch_outlive_a_change_of_its_name(qtbot, rack):
+    dialog = BrakeDialog(rack["shed-press-31"], Units.FRACTIONS, LIGHT)
+    qtbot.addWidget(dialog, before_close_func=forget)
+    dialog.show()
+    row = next(i for i, (_, field, number) in enumerate(dialog._entries()) if (field, number) == ("punches", 0))
+    dialog.list.setCurrentRow(row)
+    form = dialog.page.widget().findChild(ModelForm)
+    dialog.pieces.edit.selectAll()
+    qtbot.keyClicks(dialog.pieces.edit, '2" x 4')
+    assert dialog.brake.punches[0].pieces == (Section(width=2 * IN, count=4),)
+    edit = form.fields["name"].edit
+    edit.selectAll()
+    qtbot.keyClicks(edit, "Old punch")
+    assert dialog.brake.punches[0].name == "Old punch" and dialog.brake.punches[0].pieces == (Section(width=2 * IN, count=4),)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QListWidget,
+    QMessageBox,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -27,24 +28,40 @@ from PySide6.QtWidgets import (
 from ..brake import Brake, Section
 from ..brake.machine import BRAKE
 from ..files.tool_drawing import read_outline
-from ..measure import Units
+from ..measure import Units, show_length
 from ..measure.input_error import INPUT_ERRORS
 from ..measure.report import plain
-from ..measure.words import tr
+from ..measure.words import counted, tr
 from ..plan.stroke.machines import machine_of
 from .canvas import Canvas
 from .field import TextField
 from .form import ModelForm, drop
 from .paint.frame import Scale
-from .paint.machine import paint_machine
+from .paint.machine import paint_machine, paint_pieces
 from .piece_text import read_corners, read_pieces, show_pieces
 from .sections_dialog import SectionsDialog, as_pieces
 from .theme import Look
-from .widget import Choice, FormDialog, asked, heading
+from .widget import Choice, FormDialog, as_text, asked, heading
 from .wrapped import Wrapped
 
 SKIP = frozenset({"outline", "pieces", "key"})
 """Fields that are not on a form: those with an editor of their own, and the word in job files."""
+
+
+SHORTEST, LONGEST = 200.0, 6500.0
+"""mm; beds beyond these are not among the brakes a person enters. Common practice, no source."""
+
+
+def odd_sizes(brake: Brake, units: Units) -> Iterator[str]:
+    """What no brake has, in sentences: mostly a slip of the unit, or a figure too few."""
+    bed = brake.bed_length
+    if not SHORTEST <= bed <= LONGEST:
+        yield tr("A bed of {bed} is typed.").format(bed=show_length(bed, units))
+    for field, word in brake.pieces.items():
+        total = sum(p.count * p.width for p in getattr(brake, field))
+        if 0 < total < bed / 2 or total > 4 * bed:
+            said = tr("{word}: {total} side by side, for a bed of {bed}.")
+            yield said.format(word=word, total=show_length(total, units), bed=show_length(bed, units))
 
 
 class BrakeDialog(FormDialog):
@@ -59,6 +76,7 @@ class BrakeDialog(FormDialog):
     def __init__(self, brake: Brake, units: Units, look: Look, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.brake, self.units, self.look = brake, units, look
+        self._begun = brake
         self.setWindowTitle(tr("Brake: {name}").format(name=brake.name))
         self.resize(1120, 700)
         self.list = QListWidget()
@@ -101,6 +119,33 @@ class BrakeDialog(FormDialog):
         box.addWidget(self.buttons)
         self._fill()
         self._show()
+
+    # --- leaving it ---------------------------------------------------------------------------------------------------
+
+    def accept(self) -> None:
+        """Keep the brake: not while something typed is refused, and not without a word about sizes that no brake has."""
+        refused = next((field for field in self.findChildren(TextField) if field.complaint.text()), None)
+        if refused is not None:
+            refused.edit.setFocus()
+            self.complaint.setText(tr("What is marked in red is not in the brake yet: mend it, or put back what is in force."))
+            return
+        odd = tuple(odd_sizes(self.brake, self.units))
+        if odd and not self._agreed("\n".join((*odd, tr("Is it so?")))):
+            return
+        super().accept()
+
+    def reject(self) -> None:
+        """Think better of it; what was changed is not thrown away unasked."""
+        typed = any(field.complaint.text() for field in self.findChildren(TextField))
+        if (self.brake == self._begun and not typed) or self._agreed(tr("Throw away what was changed here?")):
+            super().reject()
+
+    def _agreed(self, question: str) -> bool:
+        buttons = QMessageBox.StandardButton
+        return (
+            QMessageBox.question(self, self.windowTitle(), as_text(question), buttons.Yes | buttons.No, buttons.No)
+            == buttons.Yes
+        )
 
     # --- what there is ----------------------------------------------------------------------------------------------
 
@@ -187,9 +232,8 @@ class BrakeDialog(FormDialog):
         box = QVBoxLayout(page)
         self.complaint.setText("")
         if not field:
-            own = SKIP | set(self.brake.pieces) | set(self.brake.tools)
             drawn = machine_of(self.brake).drawn(self.brake)
-            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, own, first=drawn.first)
+            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, self._elsewhere, first=drawn.first)
             box.addWidget(heading(tr("Measures of the machine")))
             told = Wrapped(
                 tr(
@@ -239,11 +283,14 @@ class BrakeDialog(FormDialog):
     ) -> None:
         def typed(text: str) -> str | None:
             try:
-                return take(read_pieces(text, self.units))
+                said = take(read_pieces(text, self.units))
             except INPUT_ERRORS as error:
                 return plain(error)
+            self._show_pieces()
+            return said
 
-        self.pieces = TextField(tr("Pieces, a width or a width × how many"), typed, "4 × 5, 3 × 2, 1 1/2")
+        hint = '4" × 5, 3" × 2, 1 1/2' if self.units.is_inch else "100 × 5, 60 × 2, 30"
+        self.pieces = TextField(tr("Pieces, a width or a width × how many"), typed, hint)
         self.pieces.show_text(show_pieces(pieces, self.units))
         design = QPushButton(tr("Design a set from a bar …"))
         design.clicked.connect(lambda: self._design(take))
@@ -252,9 +299,40 @@ class BrakeDialog(FormDialog):
         row.addWidget(self.pieces, 1)
         row.addWidget(design)
         box.addLayout(row)
+        # What is in force is seen, to scale: a set typed the wrong way round shows at once.
+        self.rack_picture = Canvas(tr("The pieces side by side, over the bed"), self._paint_pieces, QSize(300, 96))
+        self.rack_picture.setMaximumHeight(110)
+        self.rack_says = Wrapped()
+        box.addWidget(self.rack_picture)
+        box.addWidget(self.rack_says)
+        self._show_pieces()
+
+    @property
+    def _rack(self) -> tuple[Section, ...]:
+        """The pieces on show, as they are in force."""
+        field, number = self.chosen
+        found = getattr(self.brake, field)
+        pieces: tuple[Section, ...] = found if field in self.brake.pieces else found[number].pieces
+        return pieces
+
+    def _show_pieces(self) -> None:
+        pieces = self._rack
+        count, total = sum(p.count for p in pieces), sum(p.count * p.width for p in pieces)
+        said = counted("{count} piece", "{count} pieces", count)
+        self.rack_says.setText(tr("{pieces}, {total} side by side; the bed is {bed}.").format(
+            pieces=said, total=show_length(total, self.units), bed=show_length(self.brake.bed_length, self.units)))  # fmt: skip
+        self.rack_picture.update()
+
+    def _paint_pieces(self, p: QPainter, rect: QRectF) -> None:
+        paint_pieces(p, rect, self._rack, self.brake.bed_length, self.units, self.look)
+
+    @property
+    def _elsewhere(self) -> frozenset[str]:
+        """Fields of the machine that have a page of their own, and are there as they are now."""
+        return SKIP | set(self.brake.pieces) | set(self.brake.tools)
 
     def _machine_changed(self, model: BaseModel) -> str | None:
-        said = self.change(**model.model_dump())
+        said = self.change(**model.model_dump(exclude=set(self._elsewhere)))
         if self.section is not None:
             self.section.update()
         return said
@@ -271,7 +349,8 @@ class BrakeDialog(FormDialog):
         paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), self.lit, self.units, self.look)
 
     def _tool_changed(self, field: str, number: int, model: BaseModel) -> str | None:
-        return self.change_tool(field, number, **model.model_dump())
+        # Outline and pieces have editors of their own, and the form knows them as they were.
+        return self.change_tool(field, number, **model.model_dump(exclude=set(SKIP)))
 
     def _outline_typed(self, field: str, number: int) -> None:
         try:
@@ -321,4 +400,5 @@ class BrakeDialog(FormDialog):
             pieces = as_pieces(dialog.chosen)
             said = take(pieces)
             self.complaint.setText(said or "")
+            self._show_pieces()
             self.pieces.show_text(show_pieces(pieces, self.units))

@@ -267,8 +267,7 @@ class ModelForm(QWidget):
             # Nobody has shown the form what came of it: the next size is changed in this model, not in the one before.
             self.model = model
             for other, show in self._shows.items():
-                if other != name:
-                    show(getattr(model, other))
+                show(getattr(model, other))
         return said
 
     def _tell(self, widget: QWidget, sentence: str | None) -> None:

@@ -7,7 +7,9 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
+from ...brake import Section
 from ...measure import Units, show_length
+from ...measure.words import tr
 from ...plan.stroke.drawn import Drawn
 from ..theme import Look, pixels
 from .frame import Scale
@@ -45,6 +47,35 @@ def paint_machine(p: QPainter, rect: QRectF, drawn: Drawn, lit: str | None, unit
         p.fillRect(box, look.color("field"))
         p.setPen(look.color("accent"))
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, said)
+
+
+def paint_pieces(
+    p: QPainter, rect: QRectF, pieces: tuple[Section, ...], bed: float, units: Units, look: Look
+) -> None:  # fmt: skip
+    """The pieces of a rack side by side over the bed, to scale, each width named once."""
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    total = sum(piece.width * piece.count for piece in pieces)
+    left, per_mm = rect.left() + 8, (rect.width() - 16) / max(bed, total, 1.0)
+    top, high = rect.top() + 22, rect.height() - 46
+    p.setPen(QPen(look.color("ink"), 2))
+    p.drawLine(QPointF(left, top + high + 6), QPointF(left + bed * per_mm, top + high + 6))
+    x, free = left, rect.left()
+    p.setFont(pixels(12))
+    for piece in pieces:
+        for number in range(piece.count):
+            p.setPen(QPen(look.color("tool_edge"), 1))
+            p.setBrush(look.color("tool"))
+            p.drawRect(QRectF(x, top, piece.width * per_mm, high))
+            said = show_length(piece.width, units, pretty=True)
+            wide = p.fontMetrics().horizontalAdvance(said) + 6
+            if number == 0 and x >= free:
+                p.setPen(look.color("ink"))
+                p.drawText(QRectF(x, rect.top(), wide, 20), Qt.AlignmentFlag.AlignVCenter, said)
+                free = x + wide
+            x += piece.width * per_mm
+    p.setPen(look.color("faint"))
+    said = tr("bed {bed}").format(bed=show_length(bed, units, pretty=True))
+    p.drawText(QRectF(left, rect.bottom() - 17, rect.width(), 17), Qt.AlignmentFlag.AlignVCenter, said)
 
 
 def _arrow(p: QPainter, start: QPointF, end: QPointF, look: Look) -> None:
