@@ -54,7 +54,7 @@ class Pairing(Written):
 
     follower: Annotated[str, Field(min_length=1, max_length=200), ONE_LINE]
     master: Annotated[str, Field(max_length=200), ONE_LINE] = ""
-    measured: PositiveLength | None = None
+    measured: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "not measured"})
     waits: bool = False
     follower_faces: Faces | None = None
     master_faces: Faces | None = None

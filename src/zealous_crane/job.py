@@ -162,11 +162,11 @@ class Job(Written):
     metal: Line = "galvanized"
     own_metal: Material | None = None
     thickness: Annotated[Line, BeforeValidator(_with_unit), WithJsonSchema(THICKNESS)] = "22 ga"
-    radius: Length | None = None
+    radius: Length | None = Field(default=None, json_schema_extra={"empty": "what the tools make"})
     radius_at: dict[Line, LengthOrZero] = Field(default_factory=dict)
     school: School | None = None
     school_from: Annotated[str, Field(max_length=200), ONE_LINE] = ""
-    springback: Annotated[float, Field(ge=0, le=45)] | None = None
+    springback: Annotated[float, Field(ge=0, le=45)] | None = Field(default=None, json_schema_extra={"empty": "estimated"})
     springback_from: Annotated[str, Field(max_length=200), ONE_LINE] = ""
     brake: Line = "apiary-finger-50"
     quantity: Annotated[int, Field(ge=1, le=100_000)] = 1
@@ -174,20 +174,20 @@ class Job(Written):
     note: Annotated[str, MANY_LINES] = ""
     datum: Literal["tangent", "corner"] = "tangent"
     strike_from: StrikeFrom = "nearest"
-    ruler: Ruler | None = None
+    ruler: Ruler | None = Field(default=None, json_schema_extra={"empty": "where they fall"})
     small_tools: SmallTools = Field(default_factory=SmallTools)
     rows: Annotated[tuple[Row, ...], Field(max_length=200)] = ()
-    grain: Literal["along", "across"] | None = None
-    film: Literal["inside", "outside"] | None = None
+    grain: Literal["along", "across"] | None = Field(default=None, json_schema_extra={"empty": "it does not matter"})
+    film: Literal["inside", "outside"] | None = Field(default=None, json_schema_extra={"empty": "neither face"})
     order: OrderWishes = Field(default_factory=OrderWishes)
     tools: ToolWishes = Field(default_factory=ToolWishes)
     bottomed: bool = False
     angles: AngleReading = AngleReading.BEND
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = 1.0
-    sizes_within: PositiveLength | None = None
+    sizes_within: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "general tolerance"})
     sizes_class: SizesClass = "m"
     sizes_asked: dict[Line, Annotated[float, Field(gt=0, le=1000)]] = Field(default_factory=dict)
-    gauging: Gauging | None = None
+    gauging: Gauging | None = Field(default=None, json_schema_extra={"empty": "the better with a stop"})
     gauge_at: dict[Line, Gauging] = Field(default_factory=dict)
 
     @property

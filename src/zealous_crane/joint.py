@@ -27,7 +27,7 @@ class Side(Written):
     part: Annotated[int, Field(ge=0)]
     panel: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     edge: EdgeName = "back"
-    inset: PositiveLength | None = None
+    inset: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "the least distance"})
 
 
 JOINED_WORDS = {
@@ -56,7 +56,7 @@ class Joint(Written):
     by: Joined = Joined.RIVET
     size: PositiveLength = 3.2
     pitch: Annotated[Length, Field(ge=5.0)] = 40.0
-    length: PositiveLength | None = None
+    length: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "the shorter edge"})
 
     def rows(self, number: int, near: Job, far: Job) -> tuple[Row, Row]:
         """The row of either part.

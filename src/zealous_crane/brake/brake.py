@@ -53,9 +53,9 @@ class Brake(Written, ABC):
     name: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     bed_length: PositiveLength
     open_ends: bool = False
-    gauge_reach: PositiveLength | None = None
+    gauge_reach: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "lines are sighted"})
     gauge_height: PositiveLength = 10.0
-    tool_units: Units | None = None
+    tool_units: Units | None = Field(default=None, json_schema_extra={"empty": "as their widths are"})
     side_clearance: LengthOrZero = 0.5
     largest_gap: LengthOrZero = 8.0
     unsupported_end: LengthOrZero = 12.0

@@ -71,8 +71,8 @@ class LeafBrake(Brake):
     bed_depth: PositiveLength = 160.0
     bed_lean: Annotated[Angle, Field(ge=0, le=60)] = 20.0
     leaf_bar: PositiveLength = 12.0
-    bare_bar: PositiveLength | None = None
-    bare_rated: SteelRating | None = None
+    bare_bar: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "nothing comes off"})
+    bare_rated: SteelRating | None = Field(default=None, json_schema_extra={"empty": "half of rated"})
     counterweight: bool = False
     leaf_depth: PositiveLength = 70.0
     greatest_angle: Annotated[Angle, Field(ge=10, le=170)] = 135.0

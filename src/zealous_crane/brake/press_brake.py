@@ -83,7 +83,7 @@ class PressBrake(Brake):
     dies: Annotated[tuple[Die, ...], Field(max_length=60)] = ()
     largest_gap: LengthOrZero = 6.0
     unsupported_end: LengthOrZero = 10.0
-    gauge_reach: PositiveLength | None = 500.0
+    gauge_reach: PositiveLength | None = Field(default=500.0, json_schema_extra={"empty": "lines are sighted"})
 
     @model_validator(mode="after")
     def _stands_up(self) -> Self:

@@ -29,8 +29,8 @@ class OffCut(Written, defer_build=False):
     width: PositiveLength
     count: Annotated[int, Field(ge=1, le=1000)] = 1
     name: Annotated[str, Field(max_length=80), ONE_LINE] = ""
-    metal: Line | None = None
-    thickness: PositiveLength | None = None
+    metal: Line | None = Field(default=None, json_schema_extra={"empty": "whatever is cut"})
+    thickness: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "whatever is cut"})
 
     def is_of(self, metal: str, thickness: float) -> bool:
         """True where it may be cut up for this metal and thickness (mm)."""

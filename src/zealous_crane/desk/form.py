@@ -135,7 +135,11 @@ class ModelForm(QWidget):
                 name, words, blank_word(info) if optional else None, angle=is_angle(metadata), fold=name == FOLD
             )
         if kind is str:
-            made_text = TextField(words, lambda text: self._set(name, text.strip() or None if optional else text), "")
+            made_text = TextField(
+                words,
+                lambda text: self._set(name, text.strip() or None if optional else text),
+                blank_word(info) if optional else "",
+            )
             self._shows[name] = lambda v: made_text.show_text(v or "")
             return made_text
         return None

@@ -51,10 +51,7 @@ def _either_way(width: str, count: str, units: Units) -> bool:
 
 def show_pieces(pieces: tuple[Section, ...], units: Units) -> str:
     """The pieces as :func:`read_pieces` reads them."""
-    return ", ".join(
-        show_length(p.width, units, mark=p.count > 1 and units.is_inch) + (f" × {p.count}" if p.count > 1 else "")
-        for p in pieces
-    )
+    return ", ".join(show_length(p.width, units, mark=units.is_inch) + (f" × {p.count}" if p.count > 1 else "") for p in pieces)
 
 
 def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:

@@ -122,7 +122,7 @@ class Corner(Written):
 
     rule: CornerRule = CornerRule.OPEN
     by: Walls = Field(default=Walls.ENDS, title="Which walls")
-    gap: Length | None = Field(default=None, title="Gap at the ends")
+    gap: Length | None = Field(default=None, title="Gap at the ends", json_schema_extra={"empty": "one thickness, rounded up"})
     relief: Relief = Relief()
     tab: Tab | None = None
     ear_outside: bool = Field(default=True, title="Folded ears lie outside the wall")

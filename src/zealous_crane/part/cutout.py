@@ -54,7 +54,7 @@ class Cutout(Written):
     panel: Line = "base"
     shape: HoleShape = HoleShape.ROUND
     length: PositiveLength
-    width: PositiveLength | None = None
+    width: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "round"})
     turn: Annotated[Angle, Field(ge=-180, le=180)] = 0.0
     x: Place = Place()
     y: Place = Place()

@@ -61,8 +61,8 @@ class Flange(Written, defer_build=False):
     height: PositiveLength
     measured: Measured = Measured.INSIDE
     angle: BendAngle = 90.0
-    radius: Length | None = None
-    name: Line | None = None
+    radius: Length | None = Field(default=None, json_schema_extra={"empty": "the job's"})
+    name: Line | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
     left: End | None = None
     right: End | None = None
     slots: FoldSlots | None = None
@@ -92,8 +92,8 @@ class Facet(Written, defer_build=False):
     edge: EdgeName
     corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=200)]
     angle: BendAngle = 90.0
-    radius: Length | None = None
-    name: Line | None = None
+    radius: Length | None = Field(default=None, json_schema_extra={"empty": "the job's"})
+    name: Line | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
     flanges: "tuple[Standing, ...]" = ()
 
     @model_validator(mode="after")

@@ -32,7 +32,7 @@ class DrawnFold(Written):
     start: tuple[Length, Length]
     end: tuple[Length, Length]
     angle: Annotated[Angle, Field(ge=-300, le=300)] = 90.0
-    radius: Length | None = None
+    radius: Length | None = Field(default=None, json_schema_extra={"empty": "the job's"})
     name: Line | None = None
     crease: bool = False
     ear: bool = False

@@ -44,7 +44,7 @@ class Hem(Written, defer_build=False):
     gap: PositiveLength | None = None
     inwards: bool = True
     notch: Annotated[Angle, Field(ge=0, le=75)] = 45.0
-    name: Line | None = None
+    name: Line | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
 
 
 class Joggle(Written, defer_build=False):
@@ -62,10 +62,10 @@ class Joggle(Written, defer_build=False):
     kind: Literal["joggle"] = "joggle"
     edge: EdgeName
     lap: PositiveLength
-    step: PositiveLength | None = None
+    step: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "one thickness"})
     inwards: bool = False
     slope: Annotated[Angle, Field(ge=20, le=75)] = 45.0
-    name: Line | None = None
+    name: Line | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
 
 
 class SeamForm(Worded):
@@ -131,10 +131,10 @@ class Seam(Written, defer_build=False):
     kind: Literal["seam"] = "seam"
     edge: EdgeName
     form: SeamForm
-    allowance: PositiveLength | None = None
+    allowance: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "as is usual"})
     inwards: bool = True
     notch: Annotated[Angle, Field(ge=0, le=75)] = 0.0
-    name: Line | None = None
+    name: Line | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
 
     @property
     def width(self) -> float:
@@ -153,7 +153,7 @@ class FoldSlots(Written, defer_build=False):
 
     count: Annotated[int, Field(ge=1, le=200)]
     bridge: PositiveLength
-    width: PositiveLength | None = None
+    width: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "one thickness"})
 
 
 class End(Written, defer_build=False):

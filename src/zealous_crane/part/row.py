@@ -51,12 +51,12 @@ class Row(Written):
     edge: EdgeName = "back"
     by: Joined = Joined.RIVET
     size: PositiveLength = 3.2
-    inset: PositiveLength | None = None
+    inset: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "the least distance"})
     pitch: Annotated[PositiveLength, Field(ge=5.0)] = 40.0
-    length: PositiveLength | None = None
+    length: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "all of the edge"})
     through: Annotated[str, Field(max_length=120), ONE_LINE] = ""
     drilled: Drilled = Drilled.THROUGH
-    other: PositiveLength | None = None
+    other: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "one more thickness"})
     under: bool = False
     joint: Annotated[int, Field(ge=0)] | None = None
 

@@ -36,7 +36,7 @@ class JawCover(Ready):
     angle: Annotated[Angle, Field(ge=5, le=150, title="Middle bend")] = 90.0
     tab: PositiveLength = Field(title="Side tabs")
     measured: Measured = Measured.INSIDE
-    gap: Length | None = None
+    gap: Length | None = Field(default=None, json_schema_extra={"empty": "the corner's"})
     relief: Relief = Relief()
 
     def design(self, thickness: float) -> Design:
@@ -74,8 +74,8 @@ class EnclosureBase(Ready):
     width: PositiveLength
     height: PositiveLength
     lip: PositiveLength = Field(default=12.0, title="Lips on the wall ends")
-    top_lip: PositiveLength | None = Field(default=12.0, title="Lips on top")
-    screw: PositiveLength | None = Field(default=3.2, title="Screw holes")
+    top_lip: PositiveLength | None = Field(default=12.0, title="Lips on top", json_schema_extra={"empty": "none"})
+    screw: PositiveLength | None = Field(default=3.2, title="Screw holes", json_schema_extra={"empty": "no holes"})
 
     def walls(self, size: str) -> tuple[str, str] | None:
         """Across, its two walls; along, the lips on the ends of one of them."""
@@ -137,7 +137,7 @@ class EnclosureLid(Ready):
     length: PositiveLength
     width: PositiveLength
     height: PositiveLength
-    screw: PositiveLength | None = Field(default=3.6, title="Screw holes")
+    screw: PositiveLength | None = Field(default=3.6, title="Screw holes", json_schema_extra={"empty": "no holes"})
     screw_from: PositiveLength = Field(default=6.0, title="Holes from the ends")
 
     def design(self, thickness: float) -> Design:

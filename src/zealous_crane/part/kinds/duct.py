@@ -59,12 +59,16 @@ class Sleeve(Ready):
     pocket: PositiveLength = Field(default=25.4, title="Lock pocket")
     plain: PositiveLength = Field(default=6.35, title="Lock edge")
     tab: PositiveLength = Field(default=19.05, title="Seam tab")
-    hem: PositiveLength | None = Field(default=None, title="Hem on the front edge")
+    hem: PositiveLength | None = Field(default=None, title="Hem on the front edge", json_schema_extra={"empty": "none"})
     hem_form: HemForm = Field(default=HemForm.CLOSED, title="Form of the hem")
     lip: Lip = "none"
     lip_width: PositiveLength = Field(default=12.7, title="Width of the lip")
-    left_seam: SeamForm | None = Field(default=None, title="Seam on the left")
-    right_seam: SeamForm | None = Field(default=None, title="Seam on the right")
+    left_seam: SeamForm | None = Field(
+        default=None, title="Seam on the left", json_schema_extra={"empty": "as the piece has it"}
+    )
+    right_seam: SeamForm | None = Field(
+        default=None, title="Seam on the right", json_schema_extra={"empty": "as the piece has it"}
+    )
 
     def walls(self, size: str) -> tuple[str, str] | None:
         """A sleeve in one piece goes round; halves and sides have no two walls that face each other."""
@@ -160,8 +164,8 @@ class Cap(Ready):
     width: PositiveLength = Field(title="Opening, width")
     clearance: Annotated[Length, Field(ge=0, title="Smaller by")] = 4.0
     depth: PositiveLength = Field(title="Reaches in")
-    edge: PositiveLength | None = Field(default=12.7, title="Resting edge")
-    hem: PositiveLength | None = Field(default=None, title="Hem on the edge")
+    edge: PositiveLength | None = Field(default=12.7, title="Resting edge", json_schema_extra={"empty": "none"})
+    hem: PositiveLength | None = Field(default=None, title="Hem on the edge", json_schema_extra={"empty": "none"})
 
     def span(self, size: str, thickness: float) -> tuple[float, float]:
         """The cap itself, smaller than the opening it is given by."""
@@ -230,7 +234,7 @@ class ReducerHalf(Ready):
     half: Literal["front-right", "back-left"] = "front-right"
     pocket: PositiveLength = Field(default=25.4, title="Lock pocket")
     plain: PositiveLength = Field(default=6.35, title="Lock edge")
-    edge: PositiveLength | None = Field(default=25.4, title="Edge at both openings")
+    edge: PositiveLength | None = Field(default=25.4, title="Edge at both openings", json_schema_extra={"empty": "none"})
 
     def corners(self) -> tuple[np.ndarray, np.ndarray]:
         """Inside corners (4, 3) of the large opening (z = 0) and the small one, front left first, counter-clockwise."""

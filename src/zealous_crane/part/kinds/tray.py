@@ -84,7 +84,7 @@ class FoldedPan(Ready):
     measured: Measured = Measured.INSIDE
     ears_on: Walls = Field(default=Walls.ENDS, title="Ears against the walls")
     ears_outside: bool = Field(default=True, title="Ears outside")
-    hem: PositiveLength | None = Field(default=None, title="Hem on the edges")
+    hem: PositiveLength | None = Field(default=None, title="Hem on the edges", json_schema_extra={"empty": "none"})
 
     def design(self, thickness: float) -> Design:
         hems = () if self.hem is None else (Hem(edge="back", length=self.hem, inwards=False),)
