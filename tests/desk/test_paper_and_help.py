@@ -40,7 +40,9 @@ def test_every_word_and_figure_of_a_sheet_can_be_searched(rack, tmp_path, name):
         writer_of(kind).write(subject, tmp_path / f"{kind}.pdf")
         found = text_of(tmp_path / f"{kind}.pdf")
         for size in plan.blank.size:
-            assert show_length(size, job.units, pretty=True).removeprefix("≈") in found, (kind, size)
+            assert show_length(size, job.units).removeprefix("≈") in found, (kind, size)
+        # Raised and lowered figures are found as they are typed.
+        assert not set("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉⁄") & set(found)
         assert job.name in found
     said = text_of(tmp_path / "sheet.pdf")
     assert " ".join(plan.sentence.split()) in said and rack[job.brake].name in said
@@ -53,11 +55,13 @@ def test_pages_go_to_a_printer_as_they_go_to_a_file(qtbot, window, rack, tmp_pat
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))
-    from zealous_crane.desk.page import usual_layout
+    from zealous_crane.desk.page import searchable, usual_layout
 
     printer.setPageLayout(usual_layout(plan.job))
     writer_of("sheet").write(subject, printer)
-    one, other = (pages(tmp_path / f"{n}.pdf") for n in ("file", "printed"))
+    one = pages(tmp_path / "file.pdf")
+    (tmp_path / "printed.pdf").write_bytes(searchable((tmp_path / "printed.pdf").read_bytes()))
+    other = pages(tmp_path / "printed.pdf")
     assert [page.text for page in one] == [page.text for page in other]
 
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
+import re
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFontMetrics, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
@@ -180,7 +183,36 @@ def print_pages(
     layout = paper or usual_layout(job)
     count = _counted(job, caution, coded, fill, layout)
     data, _ = _written(job, layout, lambda device: _filled(device, job, caution, coded, fill, count))
-    write_atomically(Path(target), data)
+    write_atomically(Path(target), searchable(data))
+
+
+_MEANT = {
+    f"{ord(sign):04X}": f"{ord(plain):04X}"
+    for sign, plain in zip("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉⁄", "01234567890123456789/", strict=True)
+}
+"""Raised and lowered figures and the stroke between them, by what a reader types to find them; code points as a PDF writes them."""
+
+
+def searchable(data: bytes) -> bytes:
+    """A PDF whose fractions are found and copied as they are typed, ``14 1/2``, and look as before: a font's table of what its
+    characters mean (``ToUnicode``, ISO 32000-1, 9.10.3) names the plain figures."""
+    # Read for a file alone, not while the program starts.
+    from pypdf import PdfReader, PdfWriter
+
+    writer = PdfWriter(clone_from=PdfReader(io.BytesIO(data)))
+    for page in writer.pages:
+        resources: Any = page["/Resources"]
+        for font in resources.get("/Font", {}).values():
+            table = font.get_object()["/ToUnicode"].get_object()
+            meant = re.sub(r"\[[^]]*\]", lambda m: re.sub(r"<(\w{4})>", _plain_figure, m[0]), table.get_data().decode("ascii"))
+            table.set_data(meant.encode("ascii"))
+    out = io.BytesIO()
+    writer.write(out)
+    return out.getvalue()
+
+
+def _plain_figure(match: re.Match[str]) -> str:
+    return f"<{_MEANT.get(match[1].upper(), match[1])}>"
 
 
 def _written(job: Job, layout: QPageLayout, draw: Callable[[QPagedPaintDevice], int]) -> tuple[bytes, int]:
