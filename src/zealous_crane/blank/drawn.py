@@ -96,7 +96,12 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     panels, folds, strips = _panels(lines, metal)
     creases = tuple(Crease(_called(line), line.start, line.end, line.fold.angle) for line in lines if line.fold.crease)
     size = outline.flattened().max(axis=0)
-    marks = tuple(MarkLine("mark", np.array([a, b]) + move, np.array([c, d]) + move, "drawn") for a, b, c, d in drawing.marks)
+    marks = tuple(
+        MarkLine(tr("spot weld"), np.array([a, b]) + move, np.array([c, d]) + move, "spot")
+        if (a, b) == (c, d)
+        else MarkLine("mark", np.array([a, b]) + move, np.array([c, d]) + move, "drawn")
+        for a, b, c, d in drawing.marks
+    )
     blank = Blank(
         sheet=job.sheet,
         small_tools=job.small_tools,

@@ -32,6 +32,10 @@ JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job or work file
 PartChoice = Annotated[str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")]
 AsJson = Annotated[bool, typer.Option("--json", help="Print as JSON.")]
 PdfFile = Annotated[Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")]
+DxfVersion = Annotated[
+    str | None, typer.Option("--dxf", metavar="r12|r2010|r2018", help="Version of a DXF drawing; the shop's when not said.")
+]
+
 BrakeChoice = Annotated[
     str | None, typer.Option("--brake", metavar="KEY|FILE", help="Another brake of the shop, or a brake file.")
 ]

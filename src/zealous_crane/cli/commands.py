@@ -13,16 +13,11 @@ from pydantic import ValidationError
 from typer.completion import completion_init  # type: ignore[attr-defined]
 
 from .. import __version__
-from ..blank import DevelopmentError
-from ..brake import BrakeError
-from ..cut import CutError
 from ..files.atomic import FileError
-from ..files.drawing_in import DrawingError
-from ..files.job_file import JobFileError
+from ..measure.input_error import InputError
 from ..measure.report import readable
 from ..measure.text import cut
 from ..measure.words import tr
-from ..shop.book import BookError
 from .book import book_app
 from .cut import cut as cut_command
 from .cut import fits_piece
@@ -33,7 +28,6 @@ from .jobs import fitting, from_drawing, schema
 from .learnt import coupon, learnt, least
 from .papers import export, manual, marking, sheet, template
 from .plans import blank, check, plan
-from .recheck import RecheckError
 from .shop import shop_app
 
 app = typer.Typer(
@@ -92,8 +86,6 @@ for name, command in COMMANDS.items():
 app.add_typer(book_app, name="book")
 app.add_typer(shop_app, name="shop")
 
-FORESEEN = (BookError, CutError, RecheckError, JobFileError, BrakeError, DevelopmentError, FileError, DrawingError)
-
 
 def main() -> None:
     """Entry point: every complaint is one sentence on stderr and a non-zero exit."""
@@ -105,7 +97,7 @@ def main() -> None:
     translate(command)
     try:
         command()
-    except FORESEEN as error:
+    except (InputError, FileError) as error:
         _end(str(error))
     except ValidationError as error:
         _end(readable(error))

@@ -22,7 +22,7 @@ from ..measure.plain_json import read_json
 from ..measure.report import readable
 from ..measure.words import tr
 from ..work import Work
-from .asked import AsJson, BrakeChoice, PartChoice, on_asked_brake, on_rack, print_json, rack_with, settings_of_shop
+from .asked import AsJson, BrakeChoice, DxfVersion, PartChoice, on_asked_brake, on_rack, print_json, rack_with, settings_of_shop
 
 LARGEST = 1_000_000
 """Bytes; more does not say what is cut from."""
@@ -65,6 +65,10 @@ def cut(
         typer.Option("-o", "--output", metavar="FILE", help="Write a cut sheet (.pdf), list (.csv) or drawing (.svg, .dxf)."),
     ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
+    inches: Annotated[
+        bool | None, typer.Option("--inches/--mm", help="Units of a drawing; those of the work when not said.")
+    ] = None,
+    dxf: DxfVersion = None,
 ) -> None:
     """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
     rack, key = rack_with(brake)
@@ -99,14 +103,15 @@ def cut(
         names = ", ".join(read.parts[k].name for k in waiting)
         typer.echo(tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=names))
     if output is not None:
-        _write(every, read, output)
+        in_inches = units.is_inch if inches is None else inches
+        _write(every, read, output, inches=in_inches, version=dxf or settings_of_shop().ways.drawings)
     if as_json:
         print_json({"lots": told, "waiting": [read.parts[k].name for k in waiting]})
 
 
-def _write(told: tuple[Told, ...], work: Work, path: Path) -> None:
+def _write(told: tuple[Told, ...], work: Work, path: Path, *, inches: bool, version: str) -> None:
     first = work.parts[0]
-    if write_cutting(told, path, inches=first.units.is_inch):
+    if write_cutting(told, path, inches=inches, version=version):
         return
     if path.suffix.lower() != ".pdf":
         raise CutError(tr("{name}: write .pdf, .csv, .svg or .dxf.").format(name=path.name))

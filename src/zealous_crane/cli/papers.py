@@ -13,6 +13,7 @@ from ..measure.words import tr
 from .asked import (
     CANNOT,
     BrakeChoice,
+    DxfVersion,
     JobFile,
     PartChoice,
     PdfFile,
@@ -66,14 +67,17 @@ def export(
     ],
     brake: BrakeChoice = None,
     part: PartChoice = None,
-    inches: Annotated[bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said.")] = None,
+    inches: Annotated[
+        bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said, and mm for STL.")
+    ] = None,
+    dxf: DxfVersion = None,
 ) -> None:
-    """Write the blank as a DXF drawing in true millimetres or inches, or as an SVG in true size; the folded part as STL or glTF."""
+    """Write the blank as a DXF or SVG drawing in true millimetres or inches; the folded part as STL, or as glTF (in metres)."""
     writer = next((w for w in (*DRAWINGS, *SHAPES) if w.ending == output.suffix.lower().removeprefix(".")), None)
     if writer is None:
         raise stop(tr("{name}: drawings are written as .dxf or .svg.").format(name=output.name))
     work, flat = load_flat(job, brake, part)
-    writer.write(Subject(work, flat, inches=inches), output)
+    writer.write(Subject(work, flat, inches=inches, dxf=dxf or settings_of_shop().ways.drawings), output)
 
 
 def marking(job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None) -> None:

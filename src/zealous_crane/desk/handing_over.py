@@ -66,7 +66,7 @@ class HandingOver:
             )
             return False
         try:
-            writer.write(Subject(session.job, session.blank, session.plan), path)
+            writer.write(Subject(session.job, session.blank, session.plan, dxf=session.settings.ways.drawings), path)
         except FileError as error:
             self.front.refuse(str(error))
             return False

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import io
 from pathlib import Path as FilePath
-from typing import Any
 
 import numpy as np
 import shapely
@@ -12,12 +10,12 @@ from numpy.typing import NDArray
 
 from ..blank import Blank, MadeBy, Path
 from ..blank.fold import Fold
-from ..measure import INCH, show_angle
-from .atomic import write_atomically
+from ..measure import show_angle
+from .dxf import APP, USUAL, new_document
 
 Array = NDArray[np.float64]
 
-CUT, LATER, FOLD, MARK = "CUT", "CUT-LATER", "FOLD", "MARK"
+CUT, LATER, FOLD, MARK, SPOT = "CUT", "CUT-LATER", "FOLD", "MARK", "SPOT"
 
 LETTER = 0.85
 """Widths of a letter by its height, widely reckoned."""
@@ -25,12 +23,10 @@ LETTER = 0.85
 LEAST_NOTE = 0.4
 """mm; a note is not written smaller, even where it runs off the metal."""
 
-APP = "ZEALOUS_CRANE"
-"""Name under which a fold line carries its angle, inside radius and name."""
 
-
-def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
-    """Write the blank: outline and holes on CUT, holes made after bending on CUT-LATER, bend lines on FOLD, all else on MARK.
+def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False, version: str = USUAL) -> None:
+    """Write the blank: outline and holes on CUT, holes made after bending on CUT-LATER, bend lines on FOLD, spot welds on SPOT, all else
+    on MARK.
 
     Every fold line carries ``angle`` (degrees, signed), ``radius`` (drawing units) and ``name`` as extended data, so that reading
     the drawing back gives the same blank.
@@ -39,32 +35,24 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
         blank: what is drawn, inside face up, lower left corner at the origin.
         path: the file.
         inches: draw in inches instead of millimetres.
+        version: of DXF, one of :data:`VERSIONS`.
 
     Raises:
+        InputError: no such version is written.
         FileError: it could not be written.
     """
-    # A large library: fetched when a drawing is asked for, not while the program starts.
-    import ezdxf
-    from ezdxf import units as dxf_units
     from ezdxf.enums import TextEntityAlignment
 
-    scale = 1 / INCH if inches else 1.0
-    document = ezdxf.new("R2010", setup=["linetypes"])
-    document.units = dxf_units.IN if inches else dxf_units.MM
-    document.header["$MEASUREMENT"] = 0 if inches else 1
-    document.appids.add(APP)
-    document.layers.add(CUT, color=7)
-    document.layers.add(LATER, color=1)
-    document.layers.add(FOLD, color=5, linetype="DASHED")
-    document.layers.add(MARK, color=3)
-    space = document.modelspace()
-    _closed(space, blank.outline, scale)
+    layers = ((CUT, 7), (LATER, 1), (FOLD, 5), (MARK, 3), (SPOT, 6))
+    document = new_document(layers, blank.size, inches=inches, version=version, dashed=FOLD)
+    space, scale = document.space, document.scale
+    document.closed(_corners(blank.outline), CUT)
     for opening, layer in [*((path, CUT) for path in blank.openings), *((path, LATER) for path in blank.openings_later)]:
         if opening.circle is not None:
             centre, radius = opening.circle
             space.add_circle(tuple(centre * scale), radius * scale, dxfattribs={"layer": layer})
         else:
-            _closed(space, opening, scale, layer)
+            document.closed(_corners(opening), layer)
     height = max(2.0, min(blank.size) / 40) * scale
     for fold in blank.folds:
         start, end = fold.start * scale, fold.end * scale
@@ -86,14 +74,12 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
         line.set_xdata(APP, [(1000, f"angle={crease.angle!r}"), (1000, f"name={crease.name}"), (1000, "crease=1")])
     for mark in blank.marks:
         if mark.kind == "spot":
-            space.add_point(tuple(mark.start * scale), dxfattribs={"layer": MARK})
+            space.add_point(tuple(mark.start * scale), dxfattribs={"layer": SPOT})
         else:
             space.add_line(tuple(mark.start * scale), tuple(mark.end * scale), dxfattribs={"layer": MARK})
     for relief in blank.reliefs:
         space.add_point(tuple(relief.centre * scale), dxfattribs={"layer": MARK})
-    stream = io.StringIO()
-    document.write(stream)
-    write_atomically(FilePath(path), stream.getvalue().encode(document.output_encoding))
+    document.write(FilePath(path), blank.size)
 
 
 def _note_place(blank: Blank, fold: Fold, height: float, letters: int, scale: float) -> tuple[float, Array]:
@@ -111,6 +97,5 @@ def _note_place(blank: Blank, fold: Fold, height: float, letters: int, scale: fl
         high = max(high * 0.9, LEAST_NOTE)
 
 
-def _closed(space: Any, path: Path, scale: float, layer: str = CUT) -> None:
-    corners = [(x * scale, y * scale, bulge) for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)]
-    space.add_lwpolyline(corners, format="xyb", close=True, dxfattribs={"layer": layer})
+def _corners(path: Path) -> list[tuple[float, float, float]]:
+    return [(x, y, bulge) for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)]

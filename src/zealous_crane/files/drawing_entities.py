@@ -18,7 +18,7 @@ from ..measure.dataclass import dataclass
 from ..measure.input_error import InputError
 from ..measure.text import cut
 from ..measure.words import tr
-from .drawing import APP
+from .dxf import APP
 from .sides import JOIN, Side
 
 LARGEST = 20_000_000
@@ -38,8 +38,12 @@ MOST_CHORDS = 2000
 _UNITS = {1: INCH, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: INCH * 1e-6, 9: INCH * 1e-3, 13: 1e-3, 14: 100.0}
 _FOLD_WORDS = re.compile(r"fold|bend|crease|brake|kant|biege|pli", re.IGNORECASE)
 _MARK_WORDS = re.compile(r"mark|scribe|engrav|etch|text|note|dim|defpoints", re.IGNORECASE)
+_SPOT_WORDS = re.compile(r"spot|weld|punkt", re.IGNORECASE)
 _LATER_WORDS = re.compile(r"later|after|nachher|après", re.IGNORECASE)
 _FOLD_LINES = re.compile(r"dash|hidden|center|centre|phantom|dot", re.IGNORECASE)
+
+FARTHEST = 1e7
+"""mm; what lies farther from the origin is no part of a flat."""
 
 LEVEL = 1e-6
 """Part of an extrusion's direction that may lie along the sheet."""
@@ -121,7 +125,19 @@ def open_drawing(path: FilePath) -> tuple[Any, float | None]:
         raise DrawingError(tr("{name} is damaged, or not a DXF drawing.").format(name=cut(path.name))) from None
     named = _whole(document.header.get("$INSUNITS", 0))
     # Where a file has no such line the library supposes metres.
-    return document, _UNITS.get(named) if b"$INSUNITS" in text else None
+    return document, (_UNITS.get(named) if b"$INSUNITS" in text else None) or _own_unit(document)
+
+
+def _own_unit(document: Any) -> float | None:
+    """mm per unit as this program has written it where the version has no word for it; None where it has not."""
+    for entity in document.modelspace().query("POLYLINE"):
+        if entity.has_xdata(APP):
+            pairs = dict(
+                str(value).split("=", 1) for code, value in entity.get_xdata(APP) if code == 1000 and "=" in str(value)
+            )
+            if "unit" in pairs:
+                return figure(pairs["unit"])
+    return None
 
 
 def _whole(value: Any) -> int:
@@ -170,7 +186,7 @@ def _said(entity: Any, name: str, otherwise: Any) -> Any:
 
 def _kind(entity: Any, document: Any) -> str:
     """``cut``, ``later``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line type."""
-    if entity.has_xdata(APP):
+    if "angle" in _written(entity, 1.0):
         return "fold"
     layer = str(_said(entity, "layer", "0"))
     if _LATER_WORDS.search(layer):
@@ -183,6 +199,28 @@ def _kind(entity: Any, document: Any) -> str:
     if line_type.upper() == "BYLAYER" and document.layers.has_entry(layer):
         line_type = str(document.layers.get(layer).dxf.get("linetype", ""))
     return "fold" if _FOLD_LINES.search(line_type) else "cut"
+
+
+def _without_lines(entity: Any, kind: str, scale: float, found: Gathered) -> bool:
+    """Take in what has no lines to cut or fold along: texts, and the points of spot welds. True where the entity is such."""
+    if kind in ("TEXT", "MTEXT"):
+        at = _said(entity, "insert", None)
+        if kind == "TEXT" and (_said(entity, "halign", 0) or _said(entity, "valign", 0)):
+            # Where a text is aligned, that point counts; the other is for whoever draws it first.
+            at = _said(entity, "align_point", at)
+        if at is not None and kind == "TEXT" and _said(entity, "extrusion", (0.0, 0.0, 1.0))[2] < 0:
+            at = (-at[0], at[1])
+        text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))
+        if at is not None:
+            found.texts.append(((at[0] * scale, at[1] * scale), text))
+    elif kind == "POINT" and _SPOT_WORDS.search(str(_said(entity, "layer", "0"))):
+        place = _said(entity, "location", (math.nan, math.nan))
+        x, y = (float(place[0]) * scale, float(place[1]) * scale)
+        if abs(x) < FARTHEST and abs(y) < FARTHEST:
+            found.marks.append(Side((x, y), (x, y)))
+    elif kind in {"DIMENSION", "LEADER"}:
+        found.strange[kind.lower()] += 1
+    return kind in ("TEXT", "MTEXT", "POINT", "DIMENSION", "LEADER", "VIEWPORT", "ATTDEF")
 
 
 def gather(document: Any, scale: float) -> Gathered:
@@ -202,20 +240,7 @@ def gather(document: Any, scale: float) -> Gathered:
         if _said(entity, "invisible", 0) or str(_said(entity, "layer", "0")).lower() in unseen:
             found.unseen += 1
             continue
-        if kind in ("TEXT", "MTEXT"):
-            at = _said(entity, "insert", None)
-            if kind == "TEXT" and (_said(entity, "halign", 0) or _said(entity, "valign", 0)):
-                # Where a text is aligned, that point counts; the other is for whoever draws it first.
-                at = _said(entity, "align_point", at)
-            if at is not None and kind == "TEXT" and _said(entity, "extrusion", (0.0, 0.0, 1.0))[2] < 0:
-                at = (-at[0], at[1])
-            text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))
-            if at is not None:
-                found.texts.append(((at[0] * scale, at[1] * scale), text))
-            continue
-        if kind in ("POINT", "DIMENSION", "LEADER", "VIEWPORT", "ATTDEF"):
-            if kind in {"DIMENSION", "LEADER"}:
-                found.strange[kind.lower()] += 1
+        if _without_lines(entity, kind, scale, found):
             continue
         try:
             sides, closed, chords = _sides(entity, scale)
@@ -227,7 +252,7 @@ def gather(document: Any, scale: float) -> Gathered:
         if not sides:
             found.strange[kind.lower()] += 1
             continue
-        if not all(math.isfinite(v) and abs(v) < 1e7 for s in sides for v in (*s.start, *s.end, s.bulge)):
+        if not all(math.isfinite(v) and abs(v) < FARTHEST for s in sides for v in (*s.start, *s.end, s.bulge)):
             found.strange[tr("{kind} far away or without a place").format(kind=kind.lower())] += 1
             continue
         found.chorded += chords
@@ -252,9 +277,13 @@ def gather(document: Any, scale: float) -> Gathered:
 
 
 def _written(entity: Any, scale: float) -> dict[str, str]:
+    from ezdxf.lldxf.encoding import decode_dxf_unicode
+
     if not entity.has_xdata(APP):
         return {}
-    pairs = dict(str(value).split("=", 1) for code, value in entity.get_xdata(APP) if code == 1000 and "=" in str(value))
+    # Old versions write what is not in their character set as its number.
+    texts = [decode_dxf_unicode(str(value)) for code, value in entity.get_xdata(APP) if code == 1000]
+    pairs = dict(text.split("=", 1) for text in texts if "=" in text)
     if "radius" in pairs:
         pairs["radius"] = repr(figure(pairs["radius"]) * scale)
     return pairs

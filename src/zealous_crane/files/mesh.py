@@ -17,7 +17,10 @@ from scipy.spatial import KDTree
 from ..blank import Blank
 from ..blank.fold import Fold
 from ..blank.folding import CHAIN, Pose, arc_radius
+from ..measure import INCH
 from ..measure.dataclass import dataclass
+from ..measure.input_error import InputError
+from ..measure.words import tr
 from .atomic import write_atomically
 
 Array = NDArray[np.float64]
@@ -80,25 +83,34 @@ def folded_meshes(blank: Blank) -> dict[str, Any]:
     return {name: _closed(regions) for name, regions in by_name.items()}
 
 
-def write_mesh(blank: Blank, path: Path) -> None:
+def write_mesh(blank: Blank, path: Path, *, inches: bool = False) -> None:
     """Write the folded part; what kind of file goes by its ending, ``.stl`` or ``.glb``.
 
-    STL is in millimetres, as is usual; glTF in metres with y up, as it asks for.
+    STL is in millimetres, as is usual, or in inches where that is asked for; glTF in metres with y up, as its standard has it.
+
+    Args:
+        blank: the part.
+        path: the file.
+        inches: the figures of an STL are inches.
 
     Raises:
+        InputError: a glTF is asked for in inches.
         FileError: it could not be written; what stood there is untouched.
     """
     # Fetched when a mesh is asked for, not while the program starts.
     import trimesh
 
     if Path(path).suffix.lower() == ".glb":
+        if inches:
+            raise InputError(tr("A glTF file is in metres, whatever the job is in; leave --inches away, or write an STL."))
         turn = np.array([[1, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]], float)
         scene = trimesh.Scene()
         for name, mesh in folded_meshes(blank).items():
             scene.add_geometry(mesh.apply_transform(turn).apply_scale(0.001), node_name=name, geom_name=name)
         data: Any = scene.export(file_type="glb")  # type: ignore[no-untyped-call]
     else:
-        data = folded_mesh(blank).export(file_type="stl")
+        mesh = folded_mesh(blank)
+        data = (mesh.apply_scale(1 / INCH) if inches else mesh).export(file_type="stl")
     write_atomically(Path(path), bytes(data))
 
 

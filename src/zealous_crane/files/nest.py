@@ -13,6 +13,7 @@ from ..cut.told import Told
 from ..measure import INCH
 from .atomic import write_atomically
 from .drawing import CUT, MARK
+from .dxf import USUAL, new_document
 
 TEXT = "TEXT"
 """Layer of the names."""
@@ -67,19 +68,20 @@ def _sheets(told: Sequence[Told]) -> Iterator[tuple[Told, SheetCut, float]]:
             up += sheet.stock.width + GAP
 
 
-def write_nest_svg(told: Sequence[Told], path: Path) -> None:
-    """The sheets at 1 : 1 in millimetres, one over the other: groups ``sheet``, ``blank`` and ``off-cut``.
+def write_nest_svg(told: Sequence[Told], path: Path, *, inches: bool = False) -> None:
+    """The sheets at 1 : 1 in millimetres or inches, one over the other: groups ``sheet``, ``blank`` and ``off-cut``.
 
     Raises:
         FileError: it could not be written.
     """
+    k, unit = (1 / INCH, "in") if inches else (1.0, "mm")
     sheets = list(_sheets(told))
     wide = max((s.stock.length for _, s, _ in sheets), default=1.0)
     high = max((up + s.stock.width for _, s, up in sheets), default=1.0)
 
     def box(kind: str, title: str, x: float, y: float, length: float, width: float) -> str:
         return (
-            f'<rect class="{kind}" x="{x:.4f}" y="{high - y - width:.4f}" width="{length:.4f}" height="{width:.4f}">'
+            f'<rect class="{kind}" x="{x * k:.5f}" y="{(high - y - width) * k:.5f}" width="{length * k:.5f}" height="{width * k:.5f}">'
             f"<title>{escape(title)}</title></rect>"
         )
 
@@ -90,65 +92,69 @@ def write_nest_svg(told: Sequence[Told], path: Path) -> None:
         )
         body += [box("blank", p.name, p.x, p.y + up, p.length, p.width) for p in sheet.placed]
         body += [box("off-cut", p.name, p.x, p.y + up, p.length, p.width) for p in sheet.offcuts]
-    style = "rect{fill:none;stroke:#000;stroke-width:1} .off-cut{stroke-dasharray:8 6}"
+    style = f"rect{{fill:none;stroke:#000;stroke-width:{k:.4g}}} .off-cut{{stroke-dasharray:{8 * k:.4g} {6 * k:.4g}}}"
     text = (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{high:.4f}mm" viewBox="0 0 {wide:.4f} {high:.4f}">'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide * k:.5f}{unit}" height="{high * k:.5f}{unit}" '
+        f'viewBox="0 0 {wide * k:.5f} {high * k:.5f}">'
         f"<style>{style}</style>{''.join(body)}</svg>"
     )
     write_atomically(path, text.encode())
 
 
-def write_nest_dxf(told: Sequence[Told], path: Path, *, inches: bool = False) -> None:
+def write_nest_dxf(told: Sequence[Told], path: Path, *, inches: bool = False, version: str = USUAL) -> None:
     """The sheets as a drawing: blanks on CUT, sheets and off-cuts on MARK, names on TEXT.
 
     Raises:
+        InputError: no such version is written.
         FileError: it could not be written.
     """
-    import ezdxf
-    from ezdxf import units as dxf_units
-
-    scale = 1 / INCH if inches else 1.0
-    document = ezdxf.new("R2010")
-    document.units = dxf_units.IN if inches else dxf_units.MM
-    for layer, color in ((CUT, 7), (MARK, 3), (TEXT, 8)):
-        document.layers.add(layer, color=color)
-    space = document.modelspace()
+    sheets = list(_sheets(told))
+    size = (
+        max((sheet.stock.length for _, sheet, _ in sheets), default=1.0),
+        max((up + sheet.stock.width for _, sheet, up in sheets), default=1.0),
+    )
+    document = new_document(((CUT, 7), (MARK, 3), (TEXT, 8)), size, inches=inches, version=version)
+    scale = document.scale
 
     def box(layer: str, place: Placed, up: float) -> None:
-        corners = [
-            (place.x, place.y + up), (place.x + place.length, place.y + up),
-            (place.x + place.length, place.y + place.width + up), (place.x, place.y + place.width + up),
-        ]  # fmt: skip
-        space.add_lwpolyline([(x * scale, y * scale) for x, y in corners], close=True, dxfattribs={"layer": layer})
+        right, top = place.x + place.length, place.y + place.width + up
+        document.closed(
+            [(x, y, 0.0) for x, y in ((place.x, place.y + up), (right, place.y + up), (right, top), (place.x, top))], layer
+        )
         height = min(place.length, place.width, 200.0) / 8 * scale
-        note = space.add_text(place.name, height=height, dxfattribs={"layer": TEXT})
+        note = document.space.add_text(place.name, height=height, dxfattribs={"layer": TEXT})
         note.set_placement(((place.x + place.length * 0.05) * scale, (place.y + up + place.width * 0.1) * scale))
 
-    for one, sheet, up in _sheets(told):
+    for one, sheet, up in sheets:
         name = f"{sheet.alike} × {sheet.stock.name}, {one.lot.name}"
         box(MARK, Placed(name, -1, 0.0, 0.0, sheet.stock.length, sheet.stock.width), up)
         for place in sheet.placed:
             box(CUT, place, up)
         for place in sheet.offcuts:
             box(MARK, place, up)
-    stream = io.StringIO()
-    document.write(stream)
-    write_atomically(path, stream.getvalue().encode(document.output_encoding))
+    document.write(path, size)
 
 
-def write_cutting(told: Sequence[Told], path: Path, *, inches: bool) -> bool:
+def write_cutting(told: Sequence[Told], path: Path, *, inches: bool, version: str = USUAL) -> bool:
     """Write a cutting plan as the ending of the file says: list, picture or drawing; False where it is none of these.
 
+    Args:
+        told: the plan of every lot.
+        path: the file.
+        inches: drawings are in inches, else in mm; the list names its unit.
+        version: of DXF.
+
     Raises:
+        InputError: no such version is written.
         FileError: it could not be written.
     """
     ending = path.suffix.lower()
     if ending == ".csv":
         write_cuts(told, path)
     elif ending == ".svg":
-        write_nest_svg(told, path)
+        write_nest_svg(told, path, inches=inches)
     elif ending == ".dxf":
-        write_nest_dxf(told, path, inches=inches)
+        write_nest_dxf(told, path, inches=inches, version=version)
     else:
         return False
     return True

@@ -34,13 +34,20 @@ class Subject:
         job: the part.
         blank: its flat.
         plan: its plan; None while there is none.
-        inches: lengths of a drawing are inches, not millimetres; None takes the job's.
+        inches: lengths of a drawing are inches, not millimetres; None takes the job's, and mm for a shape.
+        dxf: version of a DXF drawing.
     """
 
     job: Job
     blank: Blank
     plan: Plan | None = None
     inches: bool | None = None
+    dxf: str = "r2010"
+
+    @property
+    def in_inches(self) -> bool:
+        """True where a drawing is in inches."""
+        return self.job.units.is_inch if self.inches is None else self.inches
 
     @property
     def planned(self) -> Plan:
@@ -78,20 +85,19 @@ class Writer:
 def _dxf(subject: Subject, path: Any) -> None:
     from .drawing import write_dxf
 
-    inches = subject.job.units.is_inch if subject.inches is None else subject.inches
-    write_dxf(subject.blank, path, inches=inches)
+    write_dxf(subject.blank, path, inches=subject.in_inches, version=subject.dxf)
 
 
 def _svg(subject: Subject, path: Any) -> None:
     from .svg import write_svg
 
-    write_svg(subject.blank, path)
+    write_svg(subject.blank, path, inches=subject.in_inches)
 
 
 def _mesh(subject: Subject, path: Any) -> None:
     from .mesh import write_mesh
 
-    write_mesh(subject.blank, path)
+    write_mesh(subject.blank, path, inches=bool(subject.inches))
 
 
 def _plan(subject: Subject, path: Any) -> None:

@@ -56,7 +56,7 @@ class DrawnFlat(Written):
         holes: the same for every hole.
         holes_later: those that are cut when the part is bent.
         folds: fold lines; each stands in the middle of its bend allowance.
-        marks: lines that are neither cut nor folded, (x, y, x, y).
+        marks: lines that are neither cut nor folded, (x, y, x, y); where both ends are one, a spot weld.
     """
 
     outline: Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)]

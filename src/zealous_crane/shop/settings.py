@@ -33,6 +33,7 @@ class Ways(Written):
         sizes_within: by which a size of the finished part may be off; none takes the general tolerance.
         strike_from: what lines are struck from.
         tonnage: what the force of a press is said in; of the shop, not of one job.
+        drawings: version of DXF in which drawings are written, for whoever cuts from them.
         ruler: the ticks notch lines are put on where the metal is folded on the line; none leaves them where they fall.
     """
 
@@ -42,6 +43,7 @@ class Ways(Written):
     sizes_within: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "general tolerance"})
     strike_from: StrikeFrom = Field(default="nearest", title="Lines struck from")
     tonnage: Tonnage = Field(default=Tonnage.BY_UNITS, title="Forces of a press")
+    drawings: Literal["r12", "r2010", "r2018"] = Field(default="r2010", title="Drawings (DXF)")
     ruler: Ruler | None = Field(default=None, title="Notch lines on the rule", json_schema_extra={"empty": "where they fall"})
 
 

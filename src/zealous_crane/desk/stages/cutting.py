@@ -279,7 +279,7 @@ class CuttingStage(QWidget):
             FileError: it could not be written.
         """
         job = self.session.job
-        if not write_cutting(self.told, path, inches=job.units.is_inch):
+        if not write_cutting(self.told, path, inches=job.units.is_inch, version=self.session.settings.ways.drawings):
             write_cut_sheet(self.told, job.model_copy(update={"name": self.session.work.name}), path)
 
     def _height(self, sheet: SheetCut) -> int:
