@@ -10,11 +10,15 @@ from pathlib import Path
 from xml.etree import ElementTree
 
 import pytest
+from jsonschema import Draft202012Validator
 
+from shared_plans import plan_of
 from tool import tool
 from zealous_crane import __version__
+from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.desk.commands import COMMANDS
-from zealous_crane.files.job_file import job_schema
+from zealous_crane.files.plan_file import plan_record
+from zealous_crane.files.schema import KINDS, schema_of
 from zealous_crane.plan.geometry.native import COMPILED
 
 SIZES = (16, 24, 32, 48, 64, 128, 256)
@@ -107,8 +111,10 @@ def test_every_key_is_used_once():
     assert len(keys) == len(set(keys)) and len({c.id for c in COMMANDS}) == len(COMMANDS)
 
 
-def test_the_schema_of_a_job_is_published_as_it_is():
-    assert json.loads((ROOT / "docs" / "job.schema.json").read_text(encoding="utf-8")) == job_schema()
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_schema_is_published_as_it_is(kind):
+    assert json.loads((ROOT / "docs" / f"{kind}.schema.json").read_text(encoding="utf-8")) == schema_of(kind)
+    Draft202012Validator.check_schema(schema_of(kind))
 
 
 STANDARD = {
@@ -131,7 +137,39 @@ def keywords(schema, names=False):
     return own + [k for found in inner for k in found]
 
 
-def test_the_schema_has_no_keyword_that_no_validator_heeds():
-    assert sorted(set(keywords(job_schema()))) == []
-    turn = next(d["properties"]["turn"] for d in job_schema()["$defs"].values() if "turn" in d.get("properties", {}))
+def refused(kind, data):
+    """What the validating library has against data."""
+    return [error.message[:200] for error in Draft202012Validator(schema_of(kind)).iter_errors(json.loads(json.dumps(data)))]
+
+
+def test_files_as_they_are_written_hold_to_their_schemas(rack):
+    """By a library of its own, which knows nothing of our models."""
+    for brake in rack.brakes:
+        assert refused("brake", brake.model_dump(mode="json")) == []
+    for name in DEMOS:
+        work = demo_work(name)
+        assert refused("work", work.model_dump(mode="json")) == []
+        for job in work.parts:
+            assert refused("job", job.model_dump(mode="json")) == []
+            assert refused("plan", plan_record(plan_of(job, rack[job.brake]))) == []
+
+
+def test_what_is_spoilt_is_refused_by_the_schema(rack):
+    job = demo_job("syrup-tray")
+    plan = plan_record(plan_of(job, rack[job.brake]))
+    for kind, data in (("job", job.model_dump(mode="json")), ("work", demo_work("hive-scale").model_dump(mode="json")),
+                       ("brake", rack[job.brake].model_dump(mode="json")), ("plan", plan)):  # fmt: skip
+        assert refused(kind, {k: v for k, v in data.items() if k != "format"}), kind
+        assert refused(kind, {**data, "format": "something else"}), kind
+    assert refused("job", {**job.model_dump(mode="json"), "quantity": -1})
+    assert refused("plan", {**plan, "strokes": [{**plan["strokes"][0], "reach": "far"}]})
+    assert refused("plan", {**plan, "strokes": [{k: v for k, v in plan["strokes"][0].items() if k != "angles_after"}]})
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_no_schema_has_a_keyword_that_no_validator_heeds(kind):
+    assert sorted(set(keywords(schema_of(kind)))) == []
+    if kind != "job":
+        return
+    turn = next(d["properties"]["turn"] for d in schema_of("job")["$defs"].values() if "turn" in d.get("properties", {}))
     assert (turn["minimum"], turn["maximum"]) == (-180, 180)

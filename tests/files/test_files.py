@@ -14,8 +14,9 @@ from zealous_crane.blank import develop
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.files.atomic import FileError, write_atomically
 from zealous_crane.files.drawing import write_dxf
-from zealous_crane.files.job_file import JobFileError, job_schema, read_job, write_job
+from zealous_crane.files.job_file import JobFileError, read_job, write_job
 from zealous_crane.files.plan_file import plan_record, write_plan
+from zealous_crane.files.schema import schema_of
 from zealous_crane.job import Job
 from zealous_crane.measure import INCH
 from zealous_crane.part import Relief
@@ -114,7 +115,7 @@ def test_a_missing_or_read_only_place_is_answered(tmp_path, monkeypatch):
 
 
 def test_the_schema_names_what_a_file_may_hold():
-    schema = job_schema()
+    schema = schema_of("job")
     assert schema["properties"]["format"]["const"] == "zealous-crane-job"
     assert {"part", "format"} <= set(schema["required"])
     assert "OpenBox" in schema["$defs"]
@@ -189,7 +190,7 @@ def test_a_thickness_is_a_length_as_the_others_are(written, mm):
         {"part": {"kind": "plate", "length": 100, "width": 50}, "metal": "mild-steel", "thickness": written, "units": "in"}
     )
     assert job.sheet.thickness == pytest.approx(mm)
-    assert [one["type"] for one in job_schema()["properties"]["thickness"]["anyOf"]] == ["number", "string"]
+    assert [one["type"] for one in schema_of("job")["properties"]["thickness"]["anyOf"]] == ["number", "string"]
 
 
 @pytest.mark.parametrize("written", [True, None, [], float("nan"), -1])

@@ -11,7 +11,8 @@ import typer
 
 from ..blank import check_flat, flat_for
 from ..files.drawing_in import DrawingError, UnitNotNamedError, read_drawing
-from ..files.job_file import job_schema, read_fitting, write_job, write_work
+from ..files.job_file import read_fitting, write_job, write_work
+from ..files.schema import schema_of
 from ..job import FlatPart, Job
 from ..measure import INCH, Units
 from ..measure.words import tr
@@ -84,6 +85,6 @@ def fitting(
     )
 
 
-def schema() -> None:
-    """Print the JSON Schema of the job file."""
-    print_json(job_schema())
+def schema(kind: Annotated[str, typer.Argument(metavar="job|work|brake|plan", help="Which file.")] = "job") -> None:
+    """Print the JSON Schema of a file: job, work, brake or plan."""
+    print_json(schema_of(kind))

@@ -165,31 +165,3 @@ def write_work(work: Work, path: Path) -> None:
         write_job(work.parts[0], path)
     else:
         write_atomically(Path(path), (work.model_dump_json(indent=2) + "\n").encode())
-
-
-KEYWORDS = {"ge": "minimum", "le": "maximum", "gt": "exclusiveMinimum", "lt": "exclusiveMaximum"}
-"""Limits as the library leaves them where a value is read by a function of ours, and the keywords of the standard, which validators heed."""
-
-
-def _standard(schema: Any, names: bool = False) -> Any:
-    """A schema with the standard's keywords; ``names`` where the keys are names of fields or of definitions."""
-    if isinstance(schema, list):
-        return [_standard(part) for part in schema]
-    if not isinstance(schema, dict):
-        return schema
-    return {
-        key if names else KEYWORDS.get(key, key): _standard(
-            value, key in ("properties", "$defs", "patternProperties") and not names
-        )
-        for key, value in schema.items()
-        # What an empty field says on a form is no matter of the file.
-        if names or key != "empty"
-    }
-
-
-def job_schema() -> dict[str, Any]:
-    """JSON Schema of the job file."""
-    schema: dict[str, Any] = _standard(Job.model_json_schema(mode="validation"))
-    schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
-    schema["required"] = sorted({*schema.get("required", []), "format"})
-    return schema
