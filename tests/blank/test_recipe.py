@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import random
 
@@ -133,7 +134,7 @@ def test_another_program_gets_the_recipe():
 
 def test_notches_of_a_lip_are_said_once_with_their_places():
     blank = develop(demo_job("wax-melter-chimney"))
-    said = {recipe.edge: recipe.says(Units.FRACTIONS) for recipe in mark_out(blank).edges}
+    said = {recipe.edges[0]: recipe.says(Units.FRACTIONS) for recipe in mark_out(blank).edges}
     # Slits between the lips, at the three folds; each ends in the punch at the crossing of the lip's fold and the side's.
     assert said["back"].startswith('Back edge, at 6", 10 ¹⁄₂", 16 ¹⁄₂" from its left end: a slit ¹⁄₁₆" wide')
     assert said["back"].endswith('to a ³⁄₃₂" punch on the ¹⁄₂" line.')
@@ -150,10 +151,11 @@ def test_a_notch_cut_by_its_recipe_takes_away_what_it_shall(name):
     for job in demo_work(name).parts:
         blank = develop(job)
         for recipe in mark_out(blank).edges:
-            across = {"left": 0, "right": 0, "front": 1, "back": 1}[recipe.edge]
-            far = blank.size[across] if recipe.edge in ("right", "back") else 0.0
             wastes = [shapely.Polygon(blank.notches[number].waste.flattened()) for number in recipe.notches]
-            for place in recipe.places:
+            assert len(wastes) == len(recipe.edges) * len(recipe.places)
+            for edge, place in itertools.product(recipe.edges, recipe.places):
+                across = {"left": 0, "right": 0, "front": 1, "back": 1}[edge]
+                far = blank.size[across] if edge in ("right", "back") else 0.0
                 mouth, foot = recipe.mouth / 2, recipe.foot / 2
                 # The sides run off square by the angle until they are a foot apart; from there on they are straight.
                 turn = math.tan(math.radians(recipe.angle))
@@ -166,6 +168,25 @@ def test_a_notch_cut_by_its_recipe_takes_away_what_it_shall(name):
                 # What is left is the hole's; without one there is nothing.
                 allowed = math.pi * recipe.hole**2 / 4 + 0.05 if recipe.hole else 0.05
                 assert left.area < allowed and cut.difference(waste).area < 0.05, (name, recipe)
+
+
+@pytest.mark.parametrize("base", [(5, 3), (6, 4), (7, 6), (9, 5)])
+@pytest.mark.parametrize("wall", [2, 3, 4])
+@pytest.mark.parametrize("lip", ["3/8 in", "1/2 in", "5/8 in"])
+def test_the_four_corners_of_a_box_with_lips_all_round_are_one_recipe(base, wall, lip):
+    """Lips beside the walls reach the rectangle's edge but for rounding: their notches hung together by nothing, and two were lost."""
+    lips = [{"kind": "flange", "edge": edge, "height": lip, "measured": "outside"} for edge in ("left", "right")]
+    walls = [
+        {"kind": "flange", "edge": e, "height": f"{wall} in", "measured": "outside", "flanges": lips} for e in ("left", "right")
+    ]
+    ends = [{"kind": "flange", "edge": edge, "height": lip, "measured": "outside"} for edge in ("front", "back")]
+    size = {"length": f"{base[0]} in", "width": f"{base[1]} in", "measured": "outside"}
+    job = Job.model_validate({"name": "chassis", "part": {"kind": "design", "tree": {"base": size, "flanges": [*ends, *walls]}},
+                              "metal": "mild-steel", "thickness": "0.040 in", "radius": "1/16 in"})  # fmt: skip
+    blank = develop(job)
+    marking = mark_out(blank)
+    assert len(blank.notches) == 4 and len(marking.recipes) == 1 and len(marking.recipes[0].notches) == 4
+    assert marking.points == ()
 
 
 @pytest.mark.parametrize("corner", ["left front", "right front", "left back", "right back"])

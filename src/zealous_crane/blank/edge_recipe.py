@@ -1,4 +1,5 @@
-"""Notches within an edge as a hand says them: V or slit, how deep and wide, in a hole or not, and at which places along the edge."""
+"""Notches within an edge as a hand says them: V or slit, how deep and wide, in a hole or not, and at which places along the edge; two
+opposite edges that are cut alike are said once."""
 
 from __future__ import annotations
 
@@ -26,12 +27,12 @@ EDGES = (("left", 0, 0.0), ("right", 0, 1.0), ("front", 1, 0.0), ("back", 1, 1.0
 
 @dataclass(frozen=True)
 class EdgeRecipe:
-    """Notches that are alike, in one edge.
+    """Notches that are alike, in one edge, or in two opposite ones at the same places.
 
     Attributes:
-        edge: ``left``, ``right``, ``front`` or ``back``.
+        edges: ``left``, ``right``, ``front``, ``back``.
         notches: their numbers in the blank.
-        places: of their middles, mm along the edge, from the left or front end.
+        places: of their middles in either edge, mm along it, from the left or front end.
         length: of the edge, mm.
         mouth: width at the edge, mm.
         foot: width at the end of both sides, mm; 0 where they meet.
@@ -41,7 +42,7 @@ class EdgeRecipe:
         hole_at: from the edge to the middle of that relief, mm.
     """
 
-    edge: str
+    edges: tuple[str, ...]
     notches: tuple[int, ...]
     places: tuple[float, ...]
     length: float
@@ -54,7 +55,7 @@ class EdgeRecipe:
 
     def says(self, units: Units, striking: Striking = NEAREST) -> str:
         """The recipe in a sentence; places are counted from one end of the edge, that of the datum where there is one."""
-        ends = ("left", "right") if self.edge in ("front", "back") else ("front", "back")
+        ends = ("left", "right") if self.edges[0] in ("front", "back") else ("front", "back")
         from_first = striking.datum is None or ends[0] in striking.datum
         end = EDGE_WORDS[ends[0] if from_first else ends[1]]
         along = sorted(place if from_first else self.length - place for place in self.places)
@@ -74,20 +75,23 @@ class EdgeRecipe:
             )
             if self.foot > SAME and not self.hole:
                 what += tr(", {foot} wide at its foot").format(foot=shown(self.foot, units))
-        return tr("{edge} edge, at {places} from its {end} end: {what}.").format(
-            edge=EDGE_WORDS[self.edge].capitalize(), places=places, end=end, what=what
-        )
+        if len(self.edges) == 1:
+            said = tr("{edge} edge, at {places} from its {end} end: {what}.")
+            return said.format(edge=EDGE_WORDS[self.edges[0]].capitalize(), places=places, end=end, what=what)
+        said = tr("{edge} and {other} edge alike, at {places} from the {end} end: {what}.")
+        first, second = (EDGE_WORDS[edge] for edge in self.edges)
+        return said.format(edge=first.capitalize(), other=second, places=places, end=end, what=what)
 
     def record(self) -> dict[str, object]:
         """As JSON, lengths mm, angles degrees."""
         return {
-            "edge": self.edge, "places": sorted(self.places), "mouth": self.mouth, "foot": self.foot, "depth": self.depth,
+            "edges": list(self.edges), "places": sorted(self.places), "mouth": self.mouth, "foot": self.foot, "depth": self.depth,
             "angle": self.angle, "hole": self.hole, "hole_at": self.hole_at,
         }  # fmt: skip
 
 
 def edge_recipes(blank: Blank) -> tuple[EdgeRecipe, ...]:
-    """The plain notches within the edges of a blank, alike ones of one edge together."""
+    """The plain notches within the edges of a blank, alike ones together."""
     found: list[EdgeRecipe] = []
     for number, notch in enumerate(blank.notches):
         recipe = _recipe(blank, notch, number)
@@ -99,7 +103,15 @@ def edge_recipes(blank: Blank) -> tuple[EdgeRecipe, ...]:
         else:
             other = found[alike]
             found[alike] = replace(other, notches=(*other.notches, *recipe.notches), places=(*other.places, *recipe.places))
-    return tuple(found)
+    said: list[EdgeRecipe] = []
+    for one in found:
+        across = next((k for k, other in enumerate(said) if _opposite(one, other)), None)
+        if across is None:
+            said.append(one)
+        else:
+            edges = sorted((*said[across].edges, *one.edges), key=[name for name, _, _ in EDGES].index)
+            said[across] = replace(said[across], edges=tuple(edges), notches=(*said[across].notches, *one.notches))
+    return tuple(said)
 
 
 def _recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
@@ -132,7 +144,7 @@ def _recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
     holes = [(r.size, abs(float(r.centre[axis]) - at)) for r in reliefs_at(blank)[number]]
     middle, depth = (mouth_a + mouth_b) / 2, max([deep_a, *(d for _, d in rest)])
     return EdgeRecipe(
-        name,
+        (name,),
         (number,),
         (middle,),
         float(size[1 - axis]),
@@ -146,6 +158,25 @@ def _recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
 
 def _alike(one: EdgeRecipe, other: EdgeRecipe) -> bool:
     """True when two notches of one edge are cut the same."""
+    return one.edges == other.edges and _same(one, other)
+
+
+OPPOSITE = ({"left", "right"}, {"front", "back"})
+
+
+def _opposite(one: EdgeRecipe, other: EdgeRecipe) -> bool:
+    """True when the notches of two opposite edges are cut the same, at the same places."""
+    places = zip(sorted(one.places), sorted(other.places), strict=False)
+    return (
+        {*one.edges, *other.edges} in OPPOSITE
+        and len(one.places) == len(other.places)
+        and all(abs(a - b) < SAME for a, b in places)
+        and _same(one, other)
+    )
+
+
+def _same(one: EdgeRecipe, other: EdgeRecipe) -> bool:
+    """True when two notches are cut the same."""
     figures = [(r.mouth, r.foot, r.depth, r.hole, r.hole_at) for r in (one, other)]
     same = all(abs(a - b) < SAME for a, b in zip(*figures, strict=True))
-    return one.edge == other.edge and same and abs(one.angle - other.angle) < EVEN
+    return same and abs(one.angle - other.angle) < EVEN

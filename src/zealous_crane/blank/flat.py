@@ -32,6 +32,9 @@ OVERLAP = 1e-3
 CRUMB = 0.05
 """mm²; waste smaller than this is rounding, not metal."""
 
+HAIR = 1e-8
+"""mm; waste thinner than this is none."""
+
 ONE_PLACE = 0.05
 """mm; reliefs whose centres lie nearer to each other are one."""
 
@@ -77,6 +80,8 @@ class Flat:
         """What lies between the outline and the sheared rectangle, counter-clockwise, in pieces."""
         holes = [shapely.Polygon(ring) for ring in self.polygon.interiors]
         rest = less(shapely.box(*self.outline.bounds), self.polygon)
+        # Where metal reaches the rectangle's edge but for rounding, two notches hang together by nothing: on a fine grid they do not.
+        rest = shapely.set_precision(rest, HAIR)
         pieces = [g for g in getattr(rest, "geoms", [rest]) if g.geom_type == "Polygon" and g.area > CRUMB]
         return tuple(
             orient(piece) for piece in pieces if not any(hole.contains(piece.representative_point()) for hole in holes)

@@ -43,6 +43,9 @@ TO_INSIDE = {
 EXACT = 1e-9
 """mm; an allowance below this is none: the metal is folded on the line."""
 
+ROUNDING = 5e-4
+"""mm; a sum that leaves out less than this is whole."""
+
 SEEN = 0.02
 """mm; a line of a sum this near a corner of the blank is that line."""
 
@@ -70,10 +73,16 @@ def chains(tree: Tree, panels: tuple[Array | None, ...]) -> dict[str, list[Node]
 
 
 def _chain(tree: Tree, reaches: list[float], direction: Array) -> list[Node]:
-    far, best = -math.inf, 0
-    for i, reach in enumerate(reaches):
-        if reach > far + 1e-7:
-            far, best = reach, i
+    """The panels to the one that reaches farthest; where another, as the ear beside a wall, reaches a hair farther askew, those that stand
+    squarely."""
+    far = max(reaches)
+    farthest = sorted((i for i, reach in enumerate(reaches) if reach > far - SEEN), key=lambda i: (-round(reaches[i], 6), i))
+    chains = [_squarely(tree, i, direction) for i in farthest]
+    return chains[0] if 0 in farthest[:1] else next((chain for chain in chains if chain), [])
+
+
+def _squarely(tree: Tree, best: int, direction: Array) -> list[Node]:
+    """The panels from the base to one, where each stands squarely beyond the last; else none."""
     found: list[Node] = []
     while best > 0:
         node = tree.nodes[best]
@@ -200,10 +209,41 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
     return found
 
 
+def _leaning(tree: Tree, way: Array) -> list[Term]:
+    """How far the panel that reaches farthest to a side does so beyond the base, where its fold runs askew: along the fold, and out from it,
+    each by its share of that side's direction.
+    """
+    rings = [node.frame.to_flat(node.corners) for node in tree.nodes]
+    reaches = [float((ring @ way).max()) for ring in rings]
+    best = max(range(len(reaches)), key=reaches.__getitem__)
+    if best == 0:
+        return []
+    corner, path = tree.nodes[best].corners[int((rings[best] @ way).argmax())], [tree.nodes[best]]
+    while path[0].parent > 0:
+        path.insert(0, tree.nodes[path[0].parent])
+    begun = float(path[0].frame.origin @ way) - reaches[0]
+    parts = [(tr("from the base's farthest corner to the fold of {name}").format(name=the(path[0].name)), begun)]
+    for node, following in zip(path, [*path[1:], None], strict=True):
+        on = (following.frame.origin if following is not None else node.frame.point(*corner.tolist())) - node.frame.origin
+        shares = float(node.frame.u @ way), float(node.frame.v @ way)
+        turned = math.degrees(math.acos(min(1.0, max(-1.0, shares[1]))))
+        parts += [
+            (
+                tr("{name}, along its fold × sin {angle:.1f}°").format(name=node.name, angle=turned),
+                float(on @ node.frame.u) * shares[0],
+            ),
+            (
+                tr("{name}, out from its fold × cos {angle:.1f}°").format(name=node.name, angle=turned),
+                float(on @ node.frame.v) * shares[1],
+            ),
+        ]
+    return [Term(what, abs(value), 1 if value > 0 else -1) for what, value in parts if abs(value) > ROUNDING]
+
+
 def _rest(total: float, terms: list[Term]) -> list[Term]:
     """What the terms leave out of a size: metal that stands out beyond them, or is cut away."""
     rest = total - sum(t.value * t.count for t in terms)
-    if abs(rest) <= 1e-6:
+    if abs(rest) <= ROUNDING:
         return []
     return [Term(tr("to the outermost corner") if rest > 0 else tr("less, cut away"), abs(rest), 1 if rest > 0 else -1)]
 
@@ -230,5 +270,7 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
         ]
     both = terms_of(low) + terms_of(high)
     terms += gains_last(both)
+    sides = (("left", low), ("right", high)) if word == "length" else (("front", low), ("back", high))
+    terms += [term for side, chain in sides if not chain for term in _leaning(tree, dict(SIDES)[side])]
     terms += _rest(total, terms)
     return Sum(tr("Blank length") if word == "length" else tr("Blank width"), merged(terms), source, SumKind.BLANK)

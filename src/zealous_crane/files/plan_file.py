@@ -25,7 +25,7 @@ from ..plan.stroke.stroke import Stroke
 from .atomic import write_atomically
 
 FORMAT = "zealous-crane-plan"
-VERSION = 3
+VERSION = 4
 
 
 def _list(array: NDArray[np.float64]) -> list[Any]:
