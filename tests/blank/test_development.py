@@ -41,8 +41,10 @@ def test_folding_the_flat_gives_the_sizes_back(sizes, school, measured, relief, 
     """Measured on the folded faces, not by the development's own sums."""
     blank = develop(job_of(sizes, school, measured, relief, round(thickness, 3), radius))
     if measured is Measured.FLAT:
-        base, wall = (np.ptp(blank.panel(name).polygon, axis=0) for name in ("base", "front wall"))
-        assert (*base, wall[1]) == pytest.approx(sizes, abs=1e-6)
+        # From line to line, and from a line to the edge, as a hand scribes them.
+        lines = {fold.name: fold.start for fold in blank.folds}
+        base = lines["right wall"][0] - lines["left wall"][0], lines["back wall"][1] - lines["front wall"][1]
+        assert (*base, lines["front wall"][1]) == pytest.approx(sizes, abs=1e-6)
         return
     faces = folded(blank)
     face = 0 if measured is Measured.INSIDE else 1
@@ -188,3 +190,40 @@ def test_a_setting_between_two_ticks_says_so():
     assert ScribeSetting(42.2, "cut", ("left", "right")).shown(Units.MM) == "42.2 mm"
     assert ScribeSetting(42.2, "cut", ("left", "right")).struck_from == "left, right edge"
     assert ScribeSetting(42.2, "cut", ("left",)).shown(Units.FRACTIONS).startswith("≈1 ")
+
+
+@pytest.mark.parametrize("school", ["on-the-line", "neutral-line", "inside-gain", "din-6935"])
+@pytest.mark.parametrize("form", ["closed", "open", "teardrop", "double"])
+def test_a_flat_size_runs_from_line_to_line_between_hems_too(school, form):
+    """29" typed is 29" between the scribed lines, whatever hem stands on either side."""
+    hems = [{"kind": "hem", "edge": edge, "form": form, "length": "1/2 in"} for edge in ("left", "right")]
+    job = Job.model_validate({
+        "name": "skin", "metal": "galvanized", "thickness": "24 ga", "school": {"school": school},
+        "part": {"kind": "design", "tree": {"base": {"length": "29 in", "width": "10 in", "measured": "flat"}, "flanges": hems}},
+    })  # fmt: skip
+    blank = develop(job)
+    first = [
+        min(f.start[0] for f in blank.folds if "left" in f.name),
+        max(f.start[0] for f in blank.folds if "right" in f.name),
+    ]
+    if form == "double":
+        # The line that is nearer the base is the hem's own.
+        first = [
+            max(f.start[0] for f in blank.folds if "left" in f.name),
+            min(f.start[0] for f in blank.folds if "right" in f.name),
+        ]
+    assert first[1] - first[0] == pytest.approx(29 * 25.4, abs=1e-6)
+
+
+@pytest.mark.parametrize("thickness", ["26 ga", "22 ga", "16 ga"])
+def test_a_flange_turned_out_has_its_line_at_one_place_as_sleeve_and_as_duct(thickness):
+    common = {"metal": "galvanized", "thickness": thickness, "school": {"school": "neutral-line", "k": 0.42}}
+    sleeve = develop(Job.model_validate({"name": "s", **common, "part": {
+        "kind": "sleeve", "length": "10 in", "width": "8 in", "height": "12 in", "piece": "plain-side", "lip": "out"}}))  # fmt: skip
+    duct = develop(Job.model_validate({"name": "d", **common, "part": {
+        "kind": "duct-side", "side": "front", "length": "10 in", "width": "8 in", "small_length": "10 in", "small_width": "8 in",
+        "height": "12 in", "first_end": "raw", "second_end": "flange", "flange": "1/2 in"}}))  # fmt: skip
+    lip = next(fold for fold in sleeve.folds if "lip" in fold.name)
+    flange = next(fold for fold in duct.folds if "flange" in fold.name)
+    far = [blank.size[1] - fold.start[1] for blank, fold in ((sleeve, lip), (duct, flange))]
+    assert far == pytest.approx([12.7, 12.7], abs=1e-6)

@@ -119,7 +119,8 @@ def to_inside(measured: Measured, bend: Bend, datum: str = "corner") -> float:
         return bend.inside_setback - (bend.radius + bend.thickness if tangent else bend.outside_setback)
     if measured is Measured.INSIDE and tangent:
         return bend.inside_setback - bend.radius
-    return bend.inside_setback if measured is Measured.FLAT else 0.0
+    # Flat is from line to line, as they are scribed; hems too.
+    return -bend.line_to_inside if measured is Measured.FLAT else 0.0
 
 
 class Bends:

@@ -24,6 +24,9 @@ from .recipe import CornerRecipe, corner_recipes
 from .rule import NEAREST, Striking, shown
 from .sides import SAME, straight_sides
 
+MARKED = ("formed", "bead")
+"""Lines that are scribed though nothing is cut or folded on them: where a lock is formed, where a bead is rolled."""
+
 SLIT = 4.0
 """Thicknesses; a cut narrower than this is a slit, a side shorter than this a nick."""
 
@@ -35,7 +38,7 @@ class RunningDimension:
     Attributes:
         what: what is there.
         at: mm from the left edge (across the length) or the front edge (across the width).
-        kind: ``edge``, ``fold`` or ``cut``.
+        kind: ``edge``, ``fold``, ``cut``, ``formed`` or ``bead``.
         read: mm from the other edge, where the datum lies there; None where it is read as it lies.
     """
 
@@ -56,7 +59,7 @@ class ScribeSetting:
 
     Attributes:
         setting: mm.
-        kind: ``fold`` or ``cut``.
+        kind: ``fold``, ``cut``, ``formed`` or ``bead``.
         edges: the true edges it is struck from.
         face: the face it is struck on: ``inside``, or ``outside`` for folds that go the other way.
         beyond: farther than a scribe is set.
@@ -75,7 +78,9 @@ class ScribeSetting:
     @property
     def purpose(self) -> str:
         """What is struck, in shop words."""
-        words = {"fold": tr("fold lines"), "cut": tr("notches")}[self.kind]
+        words = {
+            "fold": tr("fold lines"), "cut": tr("notches"), "formed": tr("lines of locks and drive edges"), "bead": tr("lines of beads"),
+        }[self.kind]  # fmt: skip
         if self.beyond:
             words = tr("{words}, with rule and straight-edge").format(words=words)
         return words if self.face == "inside" else tr("{words}, on the outside face").format(words=words)
@@ -174,6 +179,16 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
         else:
             ends = sorted((fold.start.tolist(), fold.end.tolist()))
             points += [MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end") for x, y in ends]
+    for mark in blank.marks:
+        if mark.kind not in MARKED:
+            continue
+        way = abs(mark.end - mark.start)
+        if min(way) < SAME:
+            axis = int(way[0] > way[1])
+            lines[axis].append((RunningDimension(mark.name, float(mark.start[axis]), mark.kind), "inside"))
+        else:
+            ends = sorted((mark.start.tolist(), mark.end.tolist()))
+            points += [MarkedPoint(mark.name, x, y, None, "corner") for x, y in ends]
     recipes = corner_recipes(blank)
     corners = tuple(recipe for recipe in recipes if recipe.fits or recipe.pointed)
     edges = edge_recipes(blank)

@@ -36,7 +36,7 @@ WRITTEN = {
 
 TO_INSIDE = {
     Measured.OUTSIDE: tr("outside corner to inside corner"), Measured.INSIDE: tr("bend to inside corner"),
-    Measured.FLAT: tr("tangent to inside corner"),
+    Measured.FLAT: tr("bend line to inside corner"),
 }  # fmt: skip
 """What lies between how a size was written and the inside corner."""
 

@@ -46,7 +46,7 @@ class Flange(Written, defer_build=False):
     Attributes:
         edge: the edge it stands on.
         height: mm, read as ``measured`` says.
-        measured: inside (from the carrying panel's inside face), outside, or flat (from the bend's tangent line). Up to the
+        measured: inside (from the carrying panel's inside face), outside, or flat (from the bend's line). Up to the
             free edge, or to the corner of the next fold where its free edge carries another flange.
         angle: degrees turned from flat; negative folds to the other face.
         radius: inside radius, mm; None takes the job's.
@@ -132,7 +132,7 @@ class Base(Written, defer_build=False):
     Attributes:
         length: left to right, mm.
         width: away from you, mm.
-        measured: between inside or outside faces of the walls, or the flat between their bends (the same where none stands).
+        measured: between inside or outside faces of the walls, or flat from bend line to bend line (the same where none stands).
     """
 
     length: PositiveLength

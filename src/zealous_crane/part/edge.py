@@ -13,7 +13,7 @@ from ..measure.words import tr
 
 
 class Measured(Worded):
-    """Which faces a size is read between; ``flat`` is the plain metal between two bends."""
+    """Which faces a size is read between; ``flat`` is from line to line, or to the edge, as a hand scribes them."""
 
     INSIDE = "inside"
     OUTSIDE = "outside"

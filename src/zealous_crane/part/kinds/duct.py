@@ -42,7 +42,7 @@ class Sleeve(Ready):
         hem: flat the hem on the front edge uses, mm; none without one.
         hem_form: closed, double …
         lip: on the back edge: none, in or out.
-        lip_width: mm.
+        lip_width: mm; turned in, from the inside of the walls; turned out, from its line to its edge.
         left_seam, right_seam: seams of a half or a side; None takes pocket and edge of the lock as the piece has them.
     """
 
@@ -99,6 +99,8 @@ class Sleeve(Ready):
                     edge=back,
                     height=self.lip_width,
                     angle=angle,
+                    # Turned out it is as wide as it is scribed, as the flange of a duct.
+                    measured=Measured.INSIDE if self.lip == "in" else Measured.FLAT,
                     name=f"side {number} lip",
                     left=left,
                     right=right,

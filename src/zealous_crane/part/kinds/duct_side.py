@@ -57,7 +57,7 @@ class DuctShape(Written):
         first_end, second_end: how it ends at either opening: in slips and drives, a flange turned out, a hem, or raw.
         pocket, plain: allowances of the long seams, mm.
         slip: edge for S and drive cleats, mm.
-        flange: flange turned out, mm.
+        flange: flange turned out, mm, from its line to its edge.
         hem: flat a hem uses, mm; None takes 1/2 in, and 1 in where the sheet is so light that it is hemmed double.
         cross_break: every side is broken from corner to corner, so that it does not drum.
     """
@@ -163,7 +163,7 @@ class DuctSide(DuctShape, Ready):
         if end is DuctEnd.FLANGE:
             angle = -(90.0 - lean)
             return [Flange(edge=edge, height=self.flange, angle=angle, name=f"{where} flange",
-                           measured="outside", left=cut, right=cut)]  # fmt: skip
+                           measured="flat", left=cut, right=cut)]  # fmt: skip
         if end is DuctEnd.HEM:
             form, flat = self.hem_flat(thickness)
             return [Hem(edge=edge, form=form, length=flat, inwards=False, name=f"{where} hem")]
