@@ -5,7 +5,7 @@ import re
 import numpy as np
 import pytest
 
-from zealous_crane.blank import develop
+from zealous_crane.blank import Striking, develop, mark_out
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.measure import INCH, Units, parse_length
 
@@ -52,3 +52,19 @@ def test_the_blank_of_a_reducer_is_the_sum_of_its_sides_by_sine_and_cosine():
         assert [s.total for s in blank.sums[:2]] == pytest.approx(span, abs=1e-3)
         askew = [term.what for s in blank.sums[:2] for term in s.terms if "×" in term.what]
         assert len(askew) > 4 and all("sin" in what or "cos" in what for what in askew)
+
+
+OTHER = {Units.FRACTIONS: re.compile(r"\d\s?mm\b"), Units.MM: re.compile(r'\d"|\d\s?inch|\d in\b(?! the)')}
+
+
+@pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.parametrize("units", OTHER)
+def test_no_text_of_a_flat_speaks_of_other_units_than_the_jobs(name, units):
+    for part in demo_work(name).parts:
+        job = part.model_copy(update={"units": units})
+        blank = develop(job)
+        marking = mark_out(blank, units, Striking.of(job))
+        texts = [text for s in blank.sums for text in (s.what, s.rule, s.text(units), *(term.what for term in s.terms))]
+        texts += [*blank.doubts, *marking.steps, *(recipe.says(units) for recipe in marking.recipes)]
+        texts += [point.with_size(units) for point in marking.points]
+        assert [text for text in texts if OTHER[units].search(text)] == []

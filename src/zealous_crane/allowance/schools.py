@@ -125,9 +125,9 @@ class InsideGain(BaseSchool):
     def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
         if angle <= FOLDED_BACK and self._by_rule(angle, radius, thickness) > self._neutral(angle, radius, thickness) + 1e-9:
             return tr(
-                "The gain holds for a sharp fold of 90°. At {angle:g}° and an inside radius of {radius:.2f} mm the neutral line that "
-                "gives the same gain there is used."
-            ).format(angle=angle, radius=radius)
+                "The gain holds for a sharp fold of 90°. At {angle:g}° and an inside radius of {times:.2g} thicknesses the neutral line "
+                "that gives the same gain there is used."
+            ).format(angle=angle, times=radius / thickness)
         if thickness < 1.2:
             return tr("A gain per bend is meant for plate bottomed in a press; fold sheet as thin as this on the line.")
         if self.gain is not None and not 0 <= self.gain <= thickness:

@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_length
+from ...measure import INCH, Length, PositiveLength, Sum, SumKind, Term, Units, show_length
 from ...measure.input_error import InputError
 from ...measure.worded import Worded
 from ...measure.words import tr
@@ -202,7 +202,12 @@ class Cap(Ready):
                     Term(tr("opening, length") if word == "length" else tr("opening, width"), size),
                     Term(tr("clearance"), self.clearance, -1),
                 ),
-                tr("The cap goes inside: opening less a clearance of about 1/8 to 1/4 in. Common practice, no source."),
+                tr(
+                    "The cap goes inside: opening less a clearance of about {low} to {high}. Common practice, no source."
+                ).format(
+                    low=show_length(INCH / 8 if units.is_inch else 3.0, units),
+                    high=show_length(INCH / 4 if units.is_inch else 6.0, units),
+                ),
                 SumKind.SHAPE,
             )
             for word, size in (("length", self.length), ("width", self.width))
