@@ -3,11 +3,13 @@
 import pytest
 from pydantic import ValidationError
 
+from fitted import sleeve_and_bottom
 from zealous_crane.blank import develop
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.job_file import JobFileError, read_job, read_work, write_job, write_work
 from zealous_crane.fit import Fit, FitError, Pairing
 from zealous_crane.job import Job
+from zealous_crane.measure import INCH
 from zealous_crane.part.kinds import Cap, EnclosureBase, EnclosureLid, OpenBox, Plate, Sleeve
 from zealous_crane.work import Work
 
@@ -120,3 +122,24 @@ def test_every_demonstration_develops_without_a_crossing(name):
 def test_a_plate_is_only_its_outline():
     blank = develop(job(Plate(length=120, width=80), "plate"))
     assert blank.size == (120, 80) and not blank.folds and len(blank.outline.points) == 4
+
+
+@pytest.mark.parametrize(("rests", "size"), [(None, 31 / 32), (False, 31 / 32), (True, 1 + 31 / 32)])
+def test_a_bottom_goes_between_lips_or_lies_on_them(rests, size):
+    """The case by hand: 2 in between the walls, lips of 1/2 in on either side, 1/32 in of room."""
+    work = sleeve_and_bottom(rests).resolved()
+    assert (work.parts[1].part.length, work.parts[1].part.width) == pytest.approx((size * INCH, size * INCH), abs=0.01)
+    (question, *_) = [*work.unsaid().values(), ""]
+    assert bool(question) is (rests is None)
+    if question:
+        assert '³¹⁄₃₂"' in question and '1 ³¹⁄₃₂"' in question and "bottom" in question
+    # Its sum comes to the size, with the lips in it or not.
+    total = next(s for s in work.fit_sums(1) if "length" in s.what.lower())
+    assert total.total == pytest.approx(size * INCH, abs=0.01)
+    assert any("lip" in term.what for term in total.terms) is not bool(rests)
+
+
+def test_nothing_is_asked_where_no_lip_stands_in():
+    assert sleeve_and_bottom(lip="none").resolved().unsaid() == {}
+    for name in DEMOS:
+        assert demo_work(name).unsaid() == {}

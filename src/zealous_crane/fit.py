@@ -76,6 +76,8 @@ class Fit(Written):
             master's outside and the clearance.
         sizes: which sizes go together.
         clearance: in all, over the whole size, mm.
+        rests: where lips of the master stand into its opening: the follower lies on them, between the walls, or not: it goes between the
+            lips. None where nobody has said; it is then asked.
     """
 
     follower: Annotated[int, Field(ge=0)]
@@ -83,6 +85,7 @@ class Fit(Written):
     rule: FitRule
     sizes: Annotated[tuple[Pairing, ...], Field(min_length=1)]
     clearance: Annotated[Length, Field()] = 1.0
+    rests: bool | None = Field(default=None, title="Lies on the lips", json_schema_extra={"empty": "not said"})
 
     @model_validator(mode="after")
     def _sensible(self) -> Self:

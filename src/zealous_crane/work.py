@@ -13,7 +13,7 @@ from .fit import Faces, Fit, FitError, FitRule, Pairing
 from .fitting import DuctFitting
 from .job import Job
 from .joint import Joint
-from .measure import Sum, SumKind, Term
+from .measure import Sum, SumKind, Term, show_length
 from .measure.input_error import INPUT_ERRORS, InputError
 from .measure.line import ONE_LINE
 from .measure.report import plain
@@ -110,6 +110,30 @@ class Work(Written):
         return tuple(
             sorted({fit.follower for fit in self.fits if any(pair.waits and pair.measured is None for pair in fit.sizes)})
         )
+
+    def unsaid(self, on: OnBrake = as_it_is) -> dict[int, str]:
+        """What has to be said of parts before they are cut, by their number: whether one goes between the lips of another, or lies on them.
+
+        Args:
+            on: as for :meth:`resolved`.
+        """
+        found: dict[int, str] = {}
+        for fit in self.fits:
+            if fit.rests is not None or fit.rule is not FitRule.INSIDE:
+                continue
+            master, job = on(self.parts[fit.master]), self.parts[fit.follower]
+            for pair in fit.sizes:
+                held = _held(master, pair)
+                lips = max((term.value for term in held.inward), default=0.0)
+                if pair.measured is None and lips > LIP * master.sheet.thickness:
+                    between_them, on_them = (
+                        show_length(size - fit.clearance, job.units, pretty=True) for size in (held.clear, held.inside)
+                    )
+                    found[fit.follower] = tr(
+                        "{name}: does it go between the lips of {other}, {between} over all, or lie on them, {on}? Say so in its fit."
+                    ).format(name=job.name, other=master.name, between=between_them, on=on_them)
+                    break
+        return found
 
     def opened(self, number: int) -> tuple[Fit, ...]:
         """The fits once a ready kind is opened into its tree: its sizes are then those of the base, measured between the same walls."""
@@ -244,7 +268,8 @@ class Work(Written):
                     sums.append(_measured_sum(master, job, pair, fit))
                     continue
                 # What either part carries takes from the follower that goes in; the one that goes over grows by it.
-                takes = (*((f"{master.name}, {t.what}", t.value) for t in (held.inward if goes_in else held.outward)),
+                theirs = (() if fit.rests else held.inward) if goes_in else held.outward
+                takes = (*((f"{master.name}, {t.what}", t.value) for t in theirs),
                          *((tr("its own {what}").format(what=t.what), t.value) for t in (own.outward if goes_in else own.inward)))  # fmt: skip
                 sums.append(
                     Sum(
@@ -262,6 +287,9 @@ class Work(Written):
                 )
         return tuple(sums)
 
+
+LIP = 8.0
+"""Thicknesses; what a wall carries and stands farther into the opening than this is a lip, which another part may lie on."""
 
 OPENED = {"length": "tree.base.length", "width": "tree.base.width"}
 """Sizes of a ready kind that are its base's once it is opened into its tree."""
@@ -308,7 +336,7 @@ def _missing(fit: Fit, pair: Pairing, held: Between, job: Job) -> float:
     """By how much a size of the part that follows is too small, mm; less than nothing where it is too large."""
     mine = between(job, pair.follower, *_between(pair.follower_faces))
     if fit.rule is FitRule.INSIDE:
-        return (pair.measured or held.clear) - fit.clearance - mine.over_all
+        return (pair.measured or (held.inside if fit.rests else held.clear)) - fit.clearance - mine.over_all
     return (pair.measured or held.over_all) + fit.clearance - mine.clear
 
 

@@ -2,12 +2,14 @@
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QDialogButtonBox, QWidget
 from test_rows_dialog import choose
 from test_window import planned, window  # noqa: F401 - a fixture
 
+from fitted import sleeve_and_bottom
 from zealous_crane.desk.fit_dialog import FitDialog
 from zealous_crane.desk.fit_view import FitView
+from zealous_crane.desk.session import Session
 from zealous_crane.job import DrawnPart, Job
 from zealous_crane.part import Base, Design, Flange, OpenBox
 from zealous_crane.work import Work
@@ -73,3 +75,23 @@ def _ok(dialog):
 
     box = dialog.findChild(QDialogButtonBox)
     return box.button(QDialogButtonBox.StandardButton.Ok)
+
+
+def test_the_fit_asks_whether_a_bottom_lies_on_the_lips(qtbot, rack):
+    session = Session(sleeve_and_bottom(), rack)
+    session.choose_part(1)
+    holder = QWidget()
+    qtbot.addWidget(holder)
+    dialog = FitDialog(session, holder)
+    dialog.show()
+    ok = dialog.findChild(QDialogButtonBox).button(QDialogButtonBox.StandardButton.Ok)
+    qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
+    assert dialog.isVisible() and '1 ³¹⁄₃₂"' in dialog.said.text() and session.work.fits[0].rests is None
+    dialog.lips.setFocus()
+    qtbot.keyClick(dialog.lips, Qt.Key.Key_End)
+    assert dialog.lips.currentData() is True
+    qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
+    assert session.work.fits[0].rests is True and session.unsaid() == {}
+    assert session.job.part.length == pytest.approx((1 + 31 / 32) * 25.4, abs=0.01)
+    session.mark_saved()
+    session.close()

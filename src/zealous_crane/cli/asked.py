@@ -13,7 +13,7 @@ import typer
 from ..blank import Blank, flat_for
 from ..blank.on_brake import OnBrake, on_brakes
 from ..brake import Brake, Rack, read_brake, shop_rack
-from ..files.job_file import read_job
+from ..files.job_file import read_job, read_work
 from ..job import Job
 from ..measure import say_forces_in
 from ..measure.words import tr
@@ -138,6 +138,14 @@ def load_flat(path: Path, brake: str | None, part: str | None) -> tuple[Job, Bla
     rack, key = rack_with(brake)
     job = on_asked_brake(read_job(path, part, on_rack(rack, key)), key)
     return job, flat_for(job, rack.find(job.brake))
+
+
+def asked_of(path: Path, brake: str | None, part: str | None) -> tuple[str, ...]:
+    """What has to be said of a part before it is cut, in sentences."""
+    rack, key = rack_with(brake)
+    on = on_rack(rack, key)
+    work, name = read_work(path, on), read_job(path, part, on).name
+    return tuple(question for number, question in work.unsaid(on).items() if work.parts[number].name == name)
 
 
 def refused(found: Plan) -> bool:

@@ -73,7 +73,8 @@ def cut(
     """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
     rack, key = rack_with(brake)
     read = read_work(work, on_rack(rack, key))
-    waiting, units = read.waiting(), read.parts[0].units
+    asks, units = read.unsaid(on_rack(rack, key)), read.parts[0].units
+    waiting = tuple(sorted({*read.waiting(), *asks}))
     jobs = tuple(on_asked_brake(job, key) for k, job in enumerate(read.parts) if k not in waiting)
     cut_from = _cut_from(stock) if stock is not None else read.cut_from or settings_of_shop().cut_from
     told: list[dict[str, Any]] = []
@@ -100,13 +101,16 @@ def cut(
                 for line in kept_lines(sheet, units):
                     typer.echo(f"    {line}")
     if waiting and not as_json:
-        names = ", ".join(read.parts[k].name for k in waiting)
-        typer.echo(tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=names))
+        names = ", ".join(read.parts[k].name for k in waiting if k not in asks)
+        if names:
+            typer.echo(tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=names))
+        for question in asks.values():
+            typer.echo(tr("Not cut yet. {question}").format(question=question))
     if output is not None:
         in_inches = units.is_inch if inches is None else inches
         _write(every, read, output, inches=in_inches, version=dxf or settings_of_shop().ways.drawings)
     if as_json:
-        print_json({"lots": told, "waiting": [read.parts[k].name for k in waiting]})
+        print_json({"lots": told, "waiting": [read.parts[k].name for k in waiting], "asked": list(asks.values())})
 
 
 def _write(told: tuple[Told, ...], work: Work, path: Path, *, inches: bool, version: str) -> None:

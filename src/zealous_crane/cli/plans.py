@@ -19,6 +19,7 @@ from .asked import (
     BrakeChoice,
     JobFile,
     PartChoice,
+    asked_of,
     load_flat,
     planned,
     planned_within,
@@ -48,6 +49,8 @@ def blank(
         typer.echo(f"{item['what']}: {item['sum']}")
     for doubt in record["doubts"]:
         typer.echo(tr("Take care: {doubt}").format(doubt=doubt))
+    for question in asked_of(job, brake, part):
+        typer.echo(question)
 
 
 def plan(

@@ -56,6 +56,12 @@ class FitDialog(FormDialog):
         self.waits = QCheckBox(tr("Cut it only when that part is &made and measured"))
         self.waits.setChecked(old is not None and any(pair.waits for pair in old.sizes))
         form.addRow(self.waits)
+        self.lips = Choice()
+        self.lips.setAccessibleName(tr("Where lips stand into the opening"))
+        for words, rests in ((tr("not said"), None), (tr("goes between them"), False), (tr("lies on them"), True)):
+            self.lips.addItem(words, rests)
+        self.lips.setCurrentIndex(self.lips.findData(old.rests if old is not None else None))
+        form.addRow(tr("Where lips stand in"), self.lips)
         form.addRow(heading(tr("What each size follows")))
         for size in _sizes(session, at):
             choice = Choice()
@@ -190,8 +196,13 @@ class FitDialog(FormDialog):
             return
         fit = Fit(
             follower=self.session.at, master=self.master.currentData(), rule=self.rule.currentData(), sizes=tuple(pairs),
-            clearance=self.clearance_value,
+            clearance=self.clearance_value, rests=self.lips.currentData(),
         )  # fmt: skip
+        question = self.session.unsaid((*others, fit)).get(self.session.at)
+        if question:
+            self.said.setText(question)
+            self.lips.setFocus()
+            return
         said = self.session.set_fits((*others, fit))
         if said:
             self.said.setText(said)

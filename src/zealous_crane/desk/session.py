@@ -312,6 +312,11 @@ class Session(QObject):
         """The blank of any part of the work."""
         return self._flats.of(self.work.parts[number], self.rack)
 
+    def unsaid(self, fits: tuple[Fit, ...] | None = None) -> dict[int, str]:
+        """What has to be said of parts before they are cut, by their number; with other ``fits`` where these are given."""
+        work = self.work if fits is None else self.work.model_copy(update={"fits": fits})
+        return work.unsaid(self._on)
+
     def _set_tied(self, what: str, **fields: object) -> str | None:
         return self._made(
             lambda: self._step(Work.model_validate({**self.work.model_dump(), **fields}).resolved(self._on)), what

@@ -169,12 +169,17 @@ class CuttingStage(QWidget):
         work = self.session.work
         rack = self.session.rack
         parts = tuple((flat_key(on_brake(j, rack.find(j.brake))), j.quantity, j.name, j.grain, j.film) for j in work.parts)
-        return parts, self.cut_from, work.waiting()
+        return parts, self.cut_from, self._waiting
+
+    @property
+    def _waiting(self) -> tuple[int, ...]:
+        """Numbers of the parts that are not cut yet."""
+        return tuple(sorted({*self.session.work.waiting(), *self.session.unsaid()}))
 
     def _ask(self) -> None:
         self._of = self._key()
         work, rack, cut_from, units = self.session.work, self.session.rack, self.cut_from, self.session.job.units
-        waiting = work.waiting()
+        waiting = self._waiting
         jobs = tuple(job for k, job in enumerate(work.parts) if k not in waiting)
         self._answers = 0
         # A good answer at once, then a better one.
@@ -193,8 +198,10 @@ class CuttingStage(QWidget):
             self._told_of = self._of
         said = [f"{one.lot.name}: {one.says}" for one in self.told]
         said += [] if last else [tr("Looking for better …")]
-        waiting = ", ".join(self.session.work.parts[k].name for k in self.session.work.waiting())
+        asks = self.session.unsaid()
+        waiting = ", ".join(self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks)
         said += [tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=waiting)] if waiting else []
+        said += [tr("Not cut yet. {question}").format(question=question) for question in asks.values()]
         self.says.setText("\n".join(said))
         units, lines = self.session.job.units, []
         while (item := self.pictures.takeAt(0)) is not None:
