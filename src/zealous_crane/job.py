@@ -12,7 +12,7 @@ from .measure.tolerance import general_tolerance
 from .measure.words import tr
 from .measure.written import Written
 from .metal import Material, Sheet, material
-from .part import Design, DrawnFlat, Ready, Row
+from .part import Design, DrawnFlat, Measured, Ready, Row
 from .part.kinds import ReadyKind
 from .small_tools import SmallTools
 from .tool_wishes import ToolWishes
@@ -261,6 +261,12 @@ class Job(Written):
         if job.radius is None and not isinstance(school, OnTheLine) and school.own_radius(sheet.thickness) is None:
             job = job.model_copy(update={"radius": tools.radius, "radius_at": {**dict(tools.at), **job.radius_at}})
         return job
+
+    @property
+    def measured_inside(self) -> bool:
+        """True where the part's sizes are written between inside faces: they are then measured there too."""
+        part = self.part.tree.base if isinstance(self.part, DrawnPart) else self.part
+        return getattr(part, "measured", None) is Measured.INSIDE
 
     @property
     def inside_radius(self) -> float:

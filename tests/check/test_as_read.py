@@ -80,7 +80,9 @@ def leg(bench: Bench, measure) -> float:
     frame = bench.frame(f["parent"], f["outward"])
     at = place(bench.blank.folds[measure.fold], measure.end)
     low, high = bench.jaws(bench.on(measure.fold), frame, at=at)
-    return float(high[2]) if f["angle"] > 0 else bench.part.t - float(low[2])
+    reading = float(high[2]) if f["angle"] > 0 else bench.part.t - float(low[2])
+    # A depth gauge stands on the other face of what carries the leg.
+    return reading - (bench.part.t if measure.within else 0.0)
 
 
 def acute(bench: Bench, measure) -> float:

@@ -394,14 +394,17 @@ def test_a_length_misread_by_a_round_number_is_no_fault_of_the_part():
     assert "100 mm too small" in said.what and "misread" in said.what and "Measure it again" in said.this_part
 
 
-def test_lengths_read_to_the_inside_are_named_so():
-    job = Job(part=OpenBox(length=420, width=300, depth=60), metal="mild-steel", thickness="2 mm", units="mm")
-    found, told = slip(
-        job,
-        lambda got, ms: {
-            k: got[k] - (4 if m.what is What.OUTSIDE else 2) for k, m in ms.items() if m.what in (What.OUTSIDE, What.LEG)
-        },
+@pytest.mark.parametrize("measured", ["inside", "outside"])
+def test_lengths_read_to_the_other_face_are_named_so(measured):
+    job = Job(
+        part=OpenBox(length=420, width=300, depth=60, measured=measured), metal="mild-steel", thickness="2 mm", units="mm"
     )
+
+    def other_face(m):
+        return -4 if m.what is What.OUTSIDE else 2 if measured == "inside" else -2
+
+    lengths = (What.OUTSIDE, What.LEG)
+    found, told = slip(job, lambda got, ms: {k: got[k] + other_face(m) for k, m in ms.items() if m.what in lengths})
     first = told.causes[0]
     assert first.cause.off is Off.SIDE and first.odds > 0.8 and first.by == pytest.approx(1, abs=0.15), told.causes
     assert "other face" in advice(first, found.blank, job).what

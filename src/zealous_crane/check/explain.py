@@ -205,7 +205,7 @@ def _slips(measures: tuple[Measure, ...], rows: list[int], thickness: float) -> 
     if len(faced) < 2:
         return tuple(slips), columns
     side = np.zeros((len(measures), 1))
-    side[faced, 0] = [FACES[measures[row].what] * thickness for row in faced]
+    side[faced, 0] = [FACES[measures[row].what] * thickness * (-1 if measures[row].within else 1) for row in faced]
     return (*slips, Cause(Off.SIDE)), np.hstack([columns, side])
 
 

@@ -41,7 +41,7 @@ class Inspection:
     @once
     def survey(self) -> Survey:
         """The flat looked over."""
-        return self.known or survey(self.blank, Striking.of(self.job), self.usual, self.job.datum)
+        return self.known or survey(self.blank, Striking.of(self.job), self.usual, self.job.datum, self.job.measured_inside)
 
     @property
     def measures(self) -> tuple[Measure, ...]:

@@ -26,18 +26,19 @@ FLAT = 150.0
 """Degrees from which a fold is a hem, which has no angle to be read."""
 
 
-def measures_of(blank: Blank, datum: str = TANGENT) -> tuple[Measure, ...]:
+def measures_of(blank: Blank, datum: str = TANGENT, within: bool = False) -> tuple[Measure, ...]:
     """Everything a hand can measure with rule, caliper and protractor, each once.
 
     Args:
         blank: the part as it is wanted.
         datum: to where sizes are read over a bend of more than 90°, as the job says.
+        within: the job's sizes are inside sizes; walls are then measured from the inside face of what carries them.
     """
     metal = Metal(blank)
     found = [
         Measure("sheet", tr("thickness of the sheet, with a micrometer"), What.SHEET),
         *_angles(blank),
-        *_legs(metal, datum),
+        *_legs(metal, datum, within),
         *_between_bends(blank, datum),
         *_openings(metal),
         *_diagonals(metal),
@@ -93,7 +94,7 @@ def outer_edge(blank: Blank, fold: Fold) -> tuple[Array, int]:
     return np.array([along[0] * u + reach * v, along[1] * u + reach * v]), ends_in
 
 
-def _legs(metal: Metal, datum: str) -> Iterator[Measure]:
+def _legs(metal: Metal, datum: str, within: bool) -> Iterator[Measure]:
     blank = metal.blank
     for i, fold in _formed(blank):
         edge, ends_in = outer_edge(blank, fold)
@@ -111,11 +112,24 @@ def _legs(metal: Metal, datum: str) -> Iterator[Measure]:
                 continue
             foot = fold.start if end < 0 else fold.end if end > 0 else (fold.start + fold.end) / 2
             foot = foot - fold.outward * (fold.bend.allowance / 2 + 1.0)
-            under = Anchor(fold.parent, (float(foot[0]), float(foot[1])), 0 if up > 0 else 1)
+            # A gauge stands on the face the leg rises from, where nothing turned in lies over it.
+            inner = within and not _lip(blank, ends_in)
+            under = Anchor(fold.parent, (float(foot[0]), float(foot[1])), int((up > 0) is inner))
+            key, reads = f"leg:{i}:{end}", leg(metal, i, end)
+            if inner:
+                says, key, reads = (
+                    tr("{name}, inside{end}").format(name=fold.name, end=_at_end(end)),
+                    f"depth:{i}:{end}",
+                    reads - metal.t,
+                )
             yield Measure(
-                f"leg:{i}:{end}", says, What.LEG, i, end, one=(under,), other=tips, along=(fold.parent, (0.0, 0.0, up)),
-                reads=leg(metal, i, end),
+                key, says, What.LEG, i, end, one=(under,), other=tips, along=(fold.parent, (0.0, 0.0, up)), reads=reads, within=inner,
             )  # fmt: skip
+
+
+def _lip(blank: Blank, ends_in: int) -> bool:
+    """True where an edge ends in a lip, not in a hem that lies flat, or plain."""
+    return ends_in >= 0 and abs(blank.folds[ends_in].angle) < FLAT
 
 
 def _bent_beyond(blank: Blank, fold: Fold) -> bool:

@@ -82,6 +82,7 @@ class Measure:
             distance.
         reads: what an instrument reads on the part as it is wanted, mm, where its points alone do not say it: with hems, rolled edges and
             true corners; None where they do.
+        within: a leg is read from the inside face of what carries it, as a depth gauge stands.
     """
 
     key: str
@@ -94,6 +95,7 @@ class Measure:
     other: tuple[Anchor, ...] = ()
     along: tuple[int, tuple[float, float, float]] | None = None
     reads: float | None = None
+    within: bool = False
 
 
 @dataclass(frozen=True)

@@ -35,7 +35,9 @@ class Survey:
     slopes: NDArray[np.float64]
 
 
-def survey(blank: Blank, striking: Striking, usual: tuple[tuple[Off, float], ...] = (), datum: str = TANGENT) -> Survey:
+def survey(
+    blank: Blank, striking: Striking, usual: tuple[tuple[Off, float], ...] = (), datum: str = TANGENT, within: bool = False
+) -> Survey:
     """Look a flat over.
 
     Args:
@@ -43,8 +45,9 @@ def survey(blank: Blank, striking: Striking, usual: tuple[tuple[Off, float], ...
         striking: what its lines are struck from.
         usual: the shop's own spreads where they are known, degrees or mm.
         datum: to where sizes are read over a bend of more than 90°, as the job says.
+        within: the job's sizes are inside sizes.
     """
-    measures = measures_of(blank, datum)
+    measures = measures_of(blank, datum, within)
     slopes = slopes_of(blank, measures, striking)
     first = worth_measuring(blank, measures, USUAL_COUNT, striking)
     order = (*_by_hand(first), *(m for m in measures if m not in first))

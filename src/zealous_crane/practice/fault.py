@@ -26,7 +26,7 @@ TRIES = 40
 def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int) -> Exercise | None:
     """The exercise of finding a planted fault that the figures tell from every other; None where no try gives one."""
     rng = random.Random(seed)
-    measures, striking = measures_of(blank, job.datum), Striking.of(job)
+    measures, striking = measures_of(blank, job.datum, job.measured_inside), Striking.of(job)
     model = Model(blank, striking)
     asked = worth_measuring(blank, measures, 6 if grade == 1 else 8, striking)
     wanted = model.values(asked, {})

@@ -50,7 +50,7 @@ from .size_table import GotLine, SizeTable
 FIRST = 430
 """Width of the table of sizes, where letters are as large as usual."""
 
-LookedOver = tuple[Blank, Striking, tuple[tuple[Off, float], ...], str]
+LookedOver = tuple[Blank, Striking, tuple[tuple[Off, float], ...], str, bool]
 """What a flat is looked over by: what its lines are struck from, the shop's spreads, the datum of sizes over acute bends."""
 
 
@@ -199,7 +199,7 @@ class CheckingStage(QWidget):
         self.within.show_value(job.sizes_within)
         self.steps.show_steps(finishing(job, blank))
         self.mates.refresh()
-        of = blank, Striking.of(job), (), job.datum
+        of = blank, Striking.of(job), (), job.datum, job.measured_inside
         if self._known is not None and self._known[0] == of:
             self.inspection = Inspection(job, blank, known=self._known[1])
             self._show_table()
