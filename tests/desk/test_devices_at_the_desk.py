@@ -6,8 +6,10 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from test_book_at_the_brake import at_a_bend
 from test_window import window  # noqa: F401 - a fixture
 
+from zealous_crane.desk import device_desk
 from zealous_crane.desk.device_dialog import DeviceDialog
 from zealous_crane.devices.simulated import SimulatedGauge, SimulatedInstrument
+from zealous_crane.measure import show_length
 from zealous_crane.plan.result.set_up import set_up_of
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -113,3 +115,50 @@ def test_without_a_gauge_it_is_said(qtbot, window, monkeypatch):  # noqa: F811
     monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Yes)
     qtbot.keyClick(page, Qt.Key.Key_G)
     assert "No back gauge is connected" in page.answer.text()
+
+
+def sent(qtbot, window, monkeypatch):  # noqa: F811
+    """At a bend with a stop, which was sent by G and yes."""
+    at_a_bend(qtbot, window)
+    with_a_stop(qtbot, window)
+    page, stroke = at_a_bend(qtbot, window)
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Yes)
+    qtbot.keyClick(page, Qt.Key.Key_G)
+    return page, set_up_of(window.session.plan, stroke).gauge
+
+
+def test_a_stop_that_stands_elsewhere_is_an_alarm_until_it_is_sent_again(qtbot, window, stands, monkeypatch):  # noqa: F811
+    _, gauge = stands
+    gauge.bias = 3.0
+    page, wanted = sent(qtbot, window, monkeypatch)
+    qtbot.waitUntil(page.alarm.isVisible)
+    units = window.session.job.units.fine
+    told = page.alarm.text()
+    assert (
+        "do not bend" in told
+        and show_length(wanted.distance, units) in told
+        and show_length(wanted.distance + 3, units) in told
+    )
+    gauge.bias = 0.0
+    qtbot.keyClick(page, Qt.Key.Key_G)
+    qtbot.waitUntil(lambda: "The stop stands at" in page.answer.text())
+    assert not page.alarm.isVisible()
+
+
+def test_a_stop_that_answers_nothing_is_halted_and_an_alarm(qtbot, window, stands, monkeypatch):  # noqa: F811
+    _, gauge = stands
+    gauge.silent = True
+    monkeypatch.setattr(device_desk, "ANSWERS", 0.2)
+    page, _ = sent(qtbot, window, monkeypatch)
+    qtbot.waitUntil(page.alarm.isVisible)
+    assert "has not said where it stands" in page.alarm.text()
+    qtbot.waitUntil(lambda: gauge.heard[-1] == "STOP")
+
+
+def test_a_stop_that_moves_is_halted_when_the_page_is_left(qtbot, window, stands, monkeypatch):  # noqa: F811
+    _, gauge = stands
+    gauge.silent = True
+    page, _ = sent(qtbot, window, monkeypatch)
+    qtbot.waitUntil(lambda: bool(gauge.heard))
+    qtbot.keyClick(page, Qt.Key.Key_Escape)
+    qtbot.waitUntil(lambda: gauge.heard[-1] == "STOP")

@@ -5,6 +5,7 @@ import time
 
 import pytest
 
+from zealous_crane.devices import port as port_module
 from zealous_crane.devices.port import DeviceError, Port
 from zealous_crane.devices.protocol import Told, Word, go_line, read_line
 from zealous_crane.devices.simulated import SimulatedGauge, SimulatedInstrument
@@ -64,3 +65,38 @@ def test_a_line_that_is_not_there_is_a_sentence_and_one_that_breaks_is_said():
     wait(lambda: bool(lost))
     assert f"{made.name} is gone" in lost[0] and not os.path.exists(made.name)
     port.close()
+
+
+def test_an_instrument_plugged_in_again_goes_on(tmp_path, monkeypatch):
+    """The line has one name, whichever terminal stands behind it, as a serial line has."""
+    monkeypatch.setattr(port_module, "AGAIN", 0.05)
+    name, heard, said = tmp_path / "line", [], []
+    first = SimulatedInstrument()
+    name.symlink_to(first.name)
+    port = Port(str(name), heard.append, said.append)
+    first.angle(88.5)
+    wait(lambda: len(heard) == 1)
+    name.unlink()
+    first.close()
+    wait(lambda: len(said) == 1)
+    assert "is gone" in said[0]
+    with pytest.raises(DeviceError, match="plug it in again"):
+        port.go(1.0)
+    second = SimulatedInstrument()
+    name.symlink_to(second.name)
+    wait(lambda: len(said) == 2)
+    assert "there again" in said[1]
+    second.size(25.12)
+    wait(lambda: len(heard) == 2)
+    assert heard == [Told(Word.ANGLE, 88.5), Told(Word.SIZE, 25.12)]
+    port.close()
+    second.close()
+
+
+def test_a_stop_is_halted():
+    made = SimulatedGauge()
+    port = Port(made.name, lambda _: None)
+    port.halt()
+    wait(lambda: made.heard == ["STOP"])
+    port.close()
+    made.close()

@@ -82,8 +82,9 @@ class Session(QObject):
         self.crew = crew
         self.book = BookKeeper(None if shop is None else book_place(shop.parent), None if shop is None else shop.parent)
         self.book.complained.connect(self.complained)
-        self.devices = DeviceDesk()
+        self.devices = DeviceDesk(lambda: self.job.units)
         self.devices.said.connect(self.complained)
+        self.devices.alarm.connect(lambda said: self.complained.emit(said) if said else None)
         self._history = History(Step(work, 0, rack, settings or ShopSettings()))
         self._folder = None if shop is None else ShopFolder(shop, rack, self.settings)
         self._saved = Saved(work)

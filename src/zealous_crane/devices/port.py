@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 import threading
 from collections.abc import Callable
 
 import serial
 
 from ..measure.words import tr
-from .protocol import Told, go_line, read_line
+from .protocol import STOP_LINE, Told, go_line, read_line
 
 BAUD = 9600
 
@@ -20,27 +21,34 @@ class DeviceError(OSError):
     """A device that could not be reached; the message says which and why."""
 
 
+AGAIN = 1.0
+"""Seconds until a line that is gone is tried again."""
+
+
 class Port:
-    """One device.
+    """One device. A line that breaks, because somebody pulled its plug, is tried again until it is there.
 
     Args:
         name: of the serial line: ``/dev/ttyUSB0``, or that of a stand-in.
         told: called with everything the device says, on the port's own thread.
-        lost: called with a sentence when the line breaks.
+        said: called with a sentence when the line breaks, and when it is there again.
 
     Raises:
         DeviceError: it cannot be opened.
     """
 
-    def __init__(self, name: str, told: Callable[[Told], None], lost: Callable[[str], None] = lambda _: None) -> None:
-        self.name, self._told, self._lost = name, told, lost
+    def __init__(self, name: str, told: Callable[[Told], None], said: Callable[[str], None] = lambda _: None) -> None:
+        self.name, self._told, self._said = name, told, said
         try:
-            self._line = serial.Serial(name, BAUD, timeout=WAIT, write_timeout=2.0)
+            self._line: serial.Serial | None = self._opened()
         except (serial.SerialException, OSError, ValueError) as error:
             raise DeviceError(tr("{name} cannot be opened: {error}").format(name=name, error=error)) from None
-        self._open = True
-        self._thread = threading.Thread(target=self._listen, name=f"device {name}", daemon=True)
+        self._closing = threading.Event()
+        self._thread = threading.Thread(target=self._run, name=f"device {name}", daemon=True)
         self._thread.start()
+
+    def _opened(self) -> serial.Serial:
+        return serial.Serial(self.name, BAUD, timeout=WAIT, write_timeout=2.0)
 
     def go(self, distance: float) -> None:
         """Drive a stop to a distance, mm.
@@ -48,28 +56,60 @@ class Port:
         Raises:
             DeviceError: the line is broken.
         """
+        self._write(go_line(distance))
+
+    def halt(self) -> None:
+        """Halt a stop that moves.
+
+        Raises:
+            DeviceError: the line is broken.
+        """
+        self._write(STOP_LINE)
+
+    def _write(self, line: str) -> None:
+        standing = self._line
+        if standing is None:
+            raise DeviceError(tr("{name} is gone; plug it in again.").format(name=self.name))
         try:
-            self._line.write(go_line(distance).encode())
+            standing.write(line.encode())
         except (serial.SerialException, OSError) as error:
             raise DeviceError(tr("{name} does not take it: {error}").format(name=self.name, error=error)) from None
 
     def close(self) -> None:
         """Stop listening and let go of the line."""
-        self._open = False
+        self._closing.set()
         self._thread.join(timeout=2.0)
-        self._line.close()
+        if self._line is not None:
+            self._line.close()
 
-    def _listen(self) -> None:
+    def _run(self) -> None:
+        """Listen; where the line breaks, say so, and go on when it is there again."""
+        while not self._closing.is_set():
+            standing = self._line
+            if standing is not None:
+                why = self._listen(standing)
+                if why is None:
+                    return
+                self._line = None
+                with contextlib.suppress(serial.SerialException, OSError):
+                    standing.close()
+                self._said(tr("{name} is gone: {error}").format(name=self.name, error=why))
+            self._closing.wait(AGAIN)
+            with contextlib.suppress(serial.SerialException, OSError, ValueError):
+                self._line = self._opened()
+                self._said(tr("{name} is there again.").format(name=self.name))
+
+    def _listen(self, line: serial.Serial) -> str | None:
+        """Hear what is said until the port is closed, None, or the line breaks: why."""
         pending = b""
-        while self._open:
+        while not self._closing.is_set():
             try:
-                pending += self._line.read(64)
+                pending += line.read(64)
             except (serial.SerialException, OSError, TypeError) as error:
-                if self._open:
-                    self._lost(tr("{name} is gone: {error}").format(name=self.name, error=error))
-                return
+                return None if self._closing.is_set() else str(error)
             *lines, pending = pending[-4096:].split(b"\n")
-            for line in lines:
-                told = read_line(line.decode("ascii", "replace"))
+            for each in lines:
+                told = read_line(each.decode("ascii", "replace"))
                 if told is not None:
                     self._told(told)
+        return None

@@ -61,6 +61,10 @@ def go_line(distance: float) -> str:
     return f"GO {distance:.3f}\n"
 
 
+STOP_LINE = "STOP\n"
+"""The line that halts a stop."""
+
+
 def reading_line(word: Word, value: float) -> str:
     """The line of a reading: ``ANGLE 88.50``, ``SIZE 25.12``, ``AT 68.257``."""
     return f"{word} {value:.3f}\n"

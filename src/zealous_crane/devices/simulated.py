@@ -47,11 +47,12 @@ class SimulatedGauge(_Terminal):
     Args:
         travel: farthest it goes, mm.
         bias: how far off it stands from what it was told, mm.
+        silent: it never says where it stands.
     """
 
-    def __init__(self, travel: float = 600.0, bias: float = 0.0) -> None:
+    def __init__(self, travel: float = 600.0, bias: float = 0.0, *, silent: bool = False) -> None:
         super().__init__()
-        self.travel, self.bias, self.stands = travel, bias, 0.0
+        self.travel, self.bias, self.silent, self.stands = travel, bias, silent, 0.0
         self.heard: list[str] = []
         self._run = True
         self._thread = threading.Thread(target=self._listen, daemon=True)
@@ -78,7 +79,8 @@ class SimulatedGauge(_Terminal):
             self.send("REFUSED over its travel\n")
             return
         self.stands = wanted + self.bias
-        self.send(reading_line(Word.AT, self.stands))
+        if not self.silent:
+            self.send(reading_line(Word.AT, self.stands))
 
     def close(self) -> None:
         self._run = False

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
+from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
-from ...measure import AngleError, show_angle
+from ...measure import AngleError, show_angle, show_length
 from ...measure.words import tr
 from ...plan.result.plan import HandStep, Plan, PlannedStroke
 from ...plan.result.set_up import set_up_of
@@ -107,6 +107,10 @@ class AtBrake(QWidget):
         self.sections, self.care, self.answer = Wrapped(), Wrapped(), Wrapped()
         for label in (self.title, self.hold, self.sections, self.care, self.answer):
             label.setTextFormat(Qt.TextFormat.PlainText)
+        self.alarm = Wrapped()
+        self.alarm.setObjectName("complaint")
+        self.alarm.setFont(font(16, strong=True))
+        self.alarm.hide()
         self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 56))
         self.end = Canvas(tr("The brake from its end"), self._paint_end, QSize(420, 320))
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
@@ -143,6 +147,7 @@ class AtBrake(QWidget):
         self._lay_out()
         session.devices.angle.connect(self._angle_read)
         session.devices.said.connect(self._device_said)
+        session.devices.alarm.connect(self._alarmed)
         session.planned.connect(self._replanned)
         session.changed.connect(self._replanned)
         session.book.changed.connect(self._book_read)
@@ -159,7 +164,7 @@ class AtBrake(QWidget):
         left = self._left
         left.setSpacing(4)
         left.addLayout(head)
-        for label in (self.angle, self.hold, self.sections):
+        for label in (self.alarm, self.angle, self.hold, self.sections):
             left.addWidget(label)
         left.addStretch(1)
         self.typed = QWidget()
@@ -386,6 +391,17 @@ class AtBrake(QWidget):
         self.answer.setText(said)
         self._fit()
 
+    def _alarmed(self, said: str) -> None:
+        """The stop is not where it should be: said on the card until it is sent again."""
+        self.alarm.setText(f"■  {said}" if said else "")
+        self.alarm.setVisible(bool(said))
+        self._fit()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Nobody watches a stop that moves once the page is left."""
+        super().hideEvent(event)
+        self.session.devices.halt()
+
     def _device_said(self, said: str) -> None:
         if self.isVisible():
             self.answer.setText(said)
@@ -401,9 +417,8 @@ class AtBrake(QWidget):
             self.answer.setText(tr("This line is sighted; the stop has no place in it."))
             return
         buttons = QMessageBox.StandardButton
-        asked = tr("Drive the stop to {at:.2f} mm behind the line?\nHands clear of it and of the part.").format(
-            at=gauge.distance
-        )
+        at = show_length(gauge.distance, self.session.job.units.fine)
+        asked = tr("Drive the stop to {at} behind the line?\nHands clear of it and of the part.").format(at=at)
         if QMessageBox.question(self, tr("The stop"), as_text(asked), buttons.Yes | buttons.No, buttons.No) == buttons.Yes:
             said = self.session.devices.go(gauge.distance)
             if said:
