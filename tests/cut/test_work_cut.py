@@ -17,7 +17,7 @@ from zealous_crane.measure import INCH, Units
 from zealous_crane.part import Base, Design, Flange, OpenBox, PolygonBase
 from zealous_crane.part.kinds.cover import JawCover
 from zealous_crane.shop.book.record import StockRecord
-from zealous_crane.shop.stock import offcuts_left
+from zealous_crane.shop.stock import offcuts_of, stock_left
 from zealous_crane.work import Work
 
 RACK = shipped_rack()
@@ -69,10 +69,18 @@ def test_the_stock_is_what_came_in_less_what_went_out():
     def record(length, width, count, **fields):
         return StockRecord(what="off-cut", metal="brass", thickness=1.0, length=length, width=width, count=count, **fields)
 
-    left = offcuts_left([
+    stocked = stock_left([
         record(300, 200, 2, name="a"), record(200, 300, -1), record(500, 100, 1), record(500, 100, -1),
         StockRecord(what="sheet", metal="brass", thickness=1.0, length=2000, width=1000, count=3),
+        StockRecord(what="sheet", metal="brass", thickness=1.0, length=2000, width=1000, count=-2),
+        StockRecord(what="sheet", metal="copper", thickness=1.0, length=2000, width=1000, count=-2),
+        StockRecord(what="sheet", metal="brass", thickness=2.0, length=2000, width=1000, count=1),
+        StockRecord(what="sheet", metal="brass", thickness=2.0, length=2000, width=1000, count=-4),
     ])  # fmt: skip
+    # Sheets nobody has written in are not counted; those used up are none.
+    sheets = [(s.metal, s.thickness, s.count) for s in stocked if s.what == "sheet"]
+    assert sheets == [("brass", 1.0, 1), ("brass", 2.0, 0)]
+    left = offcuts_of(stocked)
     assert left == (OffCut(length=300, width=200, count=1, name="a", metal="brass", thickness=1.0),)
     cut_from = CutFrom(offcuts=left)
     assert [s.offcut for s in cut_from.stock_of("brass", 1.02)] == [True, False]

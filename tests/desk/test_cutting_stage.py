@@ -80,6 +80,9 @@ def test_the_piece_in_hand_says_how_many_and_what_would_go(qtbot, window):  # no
     said("1 comes from it")
     window.session.undo()
     assert window.session.job == before
+    # The piece stays typed, and is answered for the part as it is now.
+    said("does not come from it")
+    assert hand.field.edit.text() == "19 x 15"
     typed(qtbot, hand.field, "nineteen")
     assert "length x width" in hand.field.complaint.text()
     # Too small both ways: two sizes together.

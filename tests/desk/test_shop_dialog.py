@@ -101,10 +101,40 @@ def test_the_stock_of_the_book_is_shown(qtbot, window):  # noqa: F811
 
     def look(dialog):
         qtbot.waitUntil(lambda: dialog.stock.pieces.rowCount() == 1)
+        return [dialog.stock.pieces.item(0, j).text() for j in range(5)]
+
+    what, metal, piece, count, name = in_shop(qtbot, window, look)
+    assert what == "off-cut" and "rass" in metal and count == "2" and name == "by the wall" and "20" in piece
+
+
+def test_sheets_are_written_in_counted_down_and_missed(qtbot, window):  # noqa: F811
+    session = window.session
+    session.edit("quantity", quantity=60)
+
+    def write_in(dialog):
+        dialog.stock.came.setFocus()
+        dialog.stock.came.selectAll()
+        qtbot.keyClicks(dialog.stock.came, "4")
+        left(qtbot, dialog.stock.write_in)
+        qtbot.waitUntil(lambda: dialog.stock.pieces.rowCount() == 1)
         return [dialog.stock.pieces.item(0, j).text() for j in range(4)]
 
-    metal, piece, count, name = in_shop(qtbot, window, look)
-    assert "rass" in metal and count == "2" and name == "by the wall" and "20" in piece
+    what, metal, piece, count = in_shop(qtbot, window, write_in)
+    assert (what, count) == ("sheet", "4") and piece == '96" × 48"' and "luminium" in metal
+    window.show_stage("cut")
+    stage = window.stages["cut"]
+    qtbot.waitUntil(lambda: not stage.busy, timeout=60_000)
+    needs = stage.told[0].bought
+    assert needs > 4
+    qtbot.waitUntil(lambda: "The book holds 4 sheets" in stage.says.text())
+    assert f"this takes {needs}" in stage.says.text()
+    session.edit("quantity", quantity=6)
+    qtbot.waitUntil(lambda: not stage.busy and stage.told[0].bought == 1, timeout=60_000)
+    assert "The book holds" not in stage.says.text()
+    left(qtbot, stage.to_stock)
+    session.book.settle()
+    session.book.ask_stock()
+    qtbot.waitUntil(lambda: any(s.what == "sheet" and s.count == 3 for s in stage._stock))
 
 
 def test_a_metal_of_our_own_in_use_changes_and_is_undone(qtbot, window, tmp_path):  # noqa: F811

@@ -15,7 +15,7 @@ from ..shop.book.record import AnyRecord, BendRecord, StockRecord, StripRecord
 from ..shop.deduction import LearntK, learn_k, usual_k
 from ..shop.handbook import handbook
 from ..shop.learnt import Learnt, Place, learn
-from ..shop.stock import offcuts_left
+from ..shop.stock import stock_left
 from .waiting import Waiting
 
 LATEST = 3000
@@ -42,7 +42,7 @@ class BookKeeper(QObject):
     """What was said to be changed next time: name of the job, the day, the sentence."""
 
     stocked = Signal(object)
-    """Off-cuts the book still holds: a tuple of :class:`OffCut`."""
+    """What the book still holds: a tuple of :class:`Stocked`."""
 
     _written = Signal(object)
     _read = Signal(object)
@@ -114,7 +114,7 @@ class BookKeeper(QObject):
             self._crew.submit(self._remembering, job)
 
     def ask_stock(self) -> None:
-        """Ask what off-cuts are left; :attr:`stocked` tells."""
+        """Ask what sheets and off-cuts are left; :attr:`stocked` tells."""
         if self.where is not None:
             self._crew.submit(self._stocktaking)
 
@@ -184,7 +184,7 @@ class BookKeeper(QObject):
 
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
-                self._tell(self.stocked, offcuts_left(r for r in book.find("stock") if isinstance(r, StockRecord)))
+                self._tell(self.stocked, stock_left(r for r in book.find("stock") if isinstance(r, StockRecord)))
         except BookError as error:
             self._tell(self._read, str(error))
 

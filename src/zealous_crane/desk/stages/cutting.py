@@ -21,6 +21,7 @@ from ...measure import Units, parse_length, show_length
 from ...measure.input_error import INPUT_ERRORS, InputError
 from ...measure.words import counted, tr
 from ...shop.book.record import StockRecord
+from ...shop.stock import Stocked, offcuts_of
 from ..ask_where import ask_where
 from ..beside import Beside
 from ..canvas import Canvas
@@ -75,6 +76,8 @@ class CuttingStage(QWidget):
         self.setObjectName("bench")
         self.told: tuple[Told, ...] = ()
         self._in_stock: tuple[Told, ...] = ()
+        self._stock: tuple[Stocked, ...] = ()
+        self._wants_offcuts = False
         self.sheets: list[tuple[Canvas, SheetCut]] = []
         self._answers = 0
         self._of: object = None
@@ -93,7 +96,7 @@ class CuttingStage(QWidget):
         )
         self.from_stock = QPushButton(tr("Off-cuts from the &book's stock"))
         self.from_stock.setToolTip(tr("Every off-cut the book still holds, of the metals of this work."))
-        self.from_stock.clicked.connect(session.book.ask_stock)
+        self.from_stock.clicked.connect(self._ask_offcuts)
         session.book.stocked.connect(self._stocked)
         self.to_stock = QPushButton(tr("&Cut: off-cuts into the stock"))
         self.to_stock.setToolTip(tr("Writes what was cut up out of the book's stock and what is kept into it."))
@@ -150,6 +153,7 @@ class CuttingStage(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         safely(self._changed)
+        self.session.book.ask_stock()
 
     def hideEvent(self, event: QHideEvent) -> None:
         self._pause.stop()
@@ -196,13 +200,7 @@ class CuttingStage(QWidget):
         self.told = told
         if last:
             self._told_of = self._of
-        said = [f"{one.lot.name}: {one.says}" for one in self.told]
-        said += [] if last else [tr("Looking for better …")]
-        asks = self.session.unsaid()
-        waiting = ", ".join(self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks)
-        said += [tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=waiting)] if waiting else []
-        said += [tr("Not cut yet. {question}").format(question=question) for question in asks.values()]
-        self.says.setText("\n".join(said))
+        self._say()
         units, lines = self.session.job.units, []
         while (item := self.pictures.takeAt(0)) is not None:
             widget = item.widget()
@@ -226,13 +224,51 @@ class CuttingStage(QWidget):
         self.pictures.addStretch(1)
         self.cuts.setText("\n".join(lines))
 
+    def _say(self) -> None:
+        """What comes of it, what is still looked for, and what is not cut yet."""
+        if not self.told:
+            return
+        said = [f"{one.lot.name}: {one.says}" for one in self.told]
+        said += [] if self._answers == ANSWERS else [tr("Looking for better …")]
+        asks = self.session.unsaid()
+        waiting = ", ".join(self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks)
+        said += [tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=waiting)] if waiting else []
+        said += [tr("Not cut yet. {question}").format(question=question) for question in asks.values()]
+        self.says.setText("\n".join([*said, *self._short()]))
+
     # --- stock and papers ------------------------------------------------------------------------------------------------
 
+    def _ask_offcuts(self) -> None:
+        self._wants_offcuts = True
+        self.session.book.ask_stock()
+
+    def _short(self) -> list[str]:
+        """Which sheets the book has too few of for this cutting, in sentences; only those it counts."""
+        found = []
+        for one in self.told:
+            sheets = [s for s in self._stock if s.what == "sheet" and s.is_of(one.lot.metal, one.lot.thickness)]
+            left = sum(s.count for s in sheets)
+            if sheets and one.bought > left:
+                of = counted("{count} sheet", "{count} sheets", left)
+                found.append(
+                    tr("The book holds {left} of {metal}; this takes {needs}.").format(
+                        left=of, metal=one.lot.name, needs=one.bought
+                    )
+                )
+        return found
+
     def _stocked(self, pieces: object) -> None:
-        """What the book still holds of this work's metals becomes what it is cut from."""
-        if not self.isVisible() or not isinstance(pieces, tuple):
+        """What the book still holds; of this work's metals the off-cuts become what it is cut from, where that was asked for."""
+        if not isinstance(pieces, tuple):
             return
-        kept = tuple(p for p in pieces if any(p.is_of(j.metal, j.sheet.thickness) for j in self.session.work.parts))
+        self._stock = pieces
+        if not self.isVisible():
+            return
+        if not self._wants_offcuts:
+            self._say()
+            return
+        self._wants_offcuts = False
+        kept = offcuts_of(p for p in pieces if any(p.is_of(j.metal, j.sheet.thickness) for j in self.session.work.parts))
         said = self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
         self.says.setText(said or counted("{count} off-cut from the book.", "{count} off-cuts from the book.", len(kept)))
 

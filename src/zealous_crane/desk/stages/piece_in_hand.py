@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from ...cut import Shear
@@ -37,14 +38,26 @@ class PieceInHand(QWidget):
         self.ways = QVBoxLayout()
         self._text = ""
         self._beside = Beside(self, session.crew)
+        self._answered: Job | None = None
+        session.changed.connect(self._changed)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.field)
         column.addWidget(self.says)
         column.addLayout(self.ways)
 
+    def _changed(self) -> None:
+        """Another part, or another size of it: the piece is still in hand, and is answered for anew."""
+        if self._text.strip() and self.isVisible() and self._answered != self.session.job:
+            self._typed(self._text)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._changed()
+
     def _typed(self, text: str) -> str | None:
         emptied(self.ways)
+        self._answered = self.session.job
         self._beside.stop()
         self._text = text
         job, shear = self.session.job, self._shear()
@@ -55,6 +68,8 @@ class PieceInHand(QWidget):
             length, width = read_piece(text, job.units)
         except INPUT_ERRORS as error:
             return str(error)
+        # What is answered for stays typed when the field is left.
+        self.field.show_text(text.strip())
         self.says.setText(tr("Trying its sizes …"))
 
         self._beside.ask(partial(self._after, job), (in_hand, (job, self.session.brake, length, width, shear)))
@@ -76,5 +91,3 @@ class PieceInHand(QWidget):
         said = self.session.change(job)
         if said:
             self.says.setText(said)
-        else:
-            self._typed(self._text)
