@@ -133,7 +133,7 @@ def test_a_version_nobody_writes_is_refused(tmp_path):
 
 
 def test_a_nest_is_drawn_in_the_unit_and_version_asked_for(tmp_path):
-    write_job(demo_job("syrup-tray"), tmp_path / "job.json")
+    write_job(demo_job("syrup-tray").model_copy(update={"quantity": 20}), tmp_path / "job.json")
     for ending in ("dxf", "svg"):
         ran = subprocess.run(
             [sys.executable, "-m", "zealous_crane.cli", "cut", str(tmp_path / "job.json"), "-o", str(tmp_path / f"nest.{ending}"),
@@ -145,7 +145,16 @@ def test_a_nest_is_drawn_in_the_unit_and_version_asked_for(tmp_path):
     found = [bbox.extents([line]) for line in document.modelspace().query('POLYLINE[layer=="CUT"]')]
     boxes = [shapely.box(*box.extmin.vec2, *box.extmax.vec2) for box in found]
     blank = develop(demo_job("syrup-tray")).size
-    assert len(boxes) == demo_job("syrup-tray").quantity
+    assert len(boxes) == 20
+    # None lies on another, and each on one of the sheets.
+    assert all(a.intersection(b).area < 1e-3 for i, a in enumerate(boxes) for b in boxes[:i])
+    marks = [bbox.extents([line]) for line in document.modelspace().query('POLYLINE[layer=="MARK"]')]
+    sheets = [shapely.box(*box.extmin.vec2, *box.extmax.vec2).buffer(0.01) for box in marks]
+    assert all(any(sheet.contains(box) for sheet in sheets) for box in boxes)
+    # Names are written within their piece.
+    for note in document.modelspace().query("TEXT"):
+        assert 0 < note.dxf.height <= 25.0
+        assert any(sheet.contains(shapely.Point(note.dxf.insert.x, note.dxf.insert.y)) for sheet in sheets)
     assert all(math.isclose(box.area, blank[0] * blank[1], rel_tol=2e-3) for box in boxes)
     rects = [r for r in ET.parse(tmp_path / "nest.svg").getroot().iter(f"{SVG}rect") if r.get("class") == "blank"]
     drawn = [float(r.get("width")) * float(r.get("height")) for r in rects]

@@ -1,0 +1,211 @@
+"""Limits from both sides and figures a person reads, worked out by hand: each was once changed by a small fault that no other test saw."""
+
+import math
+from types import SimpleNamespace
+
+import pytest
+from pydantic import ValidationError
+
+from shared_plans import plan_of
+from zealous_crane.allowance.shop_table import TestStrip
+from zealous_crane.blank import develop
+from zealous_crane.blank.fastener import SOLID_SHANK, rivet_hole, screw_hole
+from zealous_crane.blank.marking import mark_out
+from zealous_crane.brake.hand_folder import HandFolder
+from zealous_crane.cut.cut_from import CutFrom
+from zealous_crane.cut.told import worked_out
+from zealous_crane.cut.work import lots
+from zealous_crane.demo import DEMOS, demo_job, demo_work
+from zealous_crane.files.atomic import FileError, shown, write_atomically
+from zealous_crane.files.job_file import JobFileError, read_job
+from zealous_crane.job import Job
+from zealous_crane.measure import INCH, Units, show_length
+from zealous_crane.part.kinds import Plate
+from zealous_crane.plan.advice.trial import Trial
+from zealous_crane.plan.result.set_up import set_up_of
+from zealous_crane.shop.book import BendRecord, StripRecord
+from zealous_crane.shop.caution import cautions_for
+from zealous_crane.shop.deduction import learn_k
+from zealous_crane.shop.learnt import Place
+
+# --- allowance ------------------------------------------------------------------------------------------------------------
+
+
+def strip_of(k, t=2.0, r=2.0):
+    """Legs of a strip of 90° with a K of our choosing: flat = legs − 2 (r + t) + π/2 (r + K·t)."""
+    flat = 30.0 + 40.0 - 2 * (r + t) + math.pi / 2 * (r + k * t)
+    return {"length": flat, "first": 30.0, "second": 40.0, "thickness": t, "radius": r}
+
+
+@pytest.mark.parametrize(
+    ("k", "good"), [(0.001, True), (0.44, True), (0.6, True), (0.604, True), (0.61, False), (-0.02, False)]
+)
+def test_a_strip_shows_a_k_between_none_and_six_tenths(k, good):
+    if good:
+        assert TestStrip(**strip_of(k)).bend.k_factor == pytest.approx(k, abs=1e-9)
+    else:
+        with pytest.raises(ValidationError):
+            TestStrip(**strip_of(k))
+
+
+# --- blank ----------------------------------------------------------------------------------------------------------------
+
+
+def test_screws_and_rivets_have_the_holes_of_the_tables():
+    """Tapping screws: DIN 7975 for thin sheet; rivets: drill 30 for 1/8 in, a tenth over in mm (ISO 15977); both from memory."""
+    assert [screw_hole(size, bites=True) for size in (2.9, 3.5, 3.9, 4.2, 4.8)] == [2.3, 2.8, 3.1, 3.3, 3.8]
+    assert screw_hole(3.5, bites=False) == pytest.approx(3.85)
+    assert rivet_hole(INCH / 8) == pytest.approx(0.1285 * INCH) and rivet_hole(3.2) == pytest.approx(3.3)
+
+
+def test_a_solid_rivet_is_its_grip_and_one_and_a_half_diameters():
+    seen = 0
+    for name in DEMOS:
+        for job in demo_work(name).parts:
+            blank = develop(job)
+            for row in blank.rows:
+                if row.by.value == "rivet":
+                    wanted = show_length(row.grip + 1.5 * row.size, job.units.fine, pretty=True)
+                    assert any(f"a solid one is {wanted} long" in step for step in mark_out(blank, job.units).steps)
+                    seen += 1
+    assert seen and SOLID_SHANK == 1.5
+
+
+# --- brake ----------------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("nose", "good"), [(14.9, True), (15.1, False), (19.0, False)])
+def test_a_bar_is_not_rounder_than_it_is_thick_either_way(nose, good):
+    fields = {
+        "key": "x",
+        "name": "x",
+        "bed_length": 600.0,
+        "rated": 1.0,
+        "bar_height": 30.0,
+        "bar_depth": 40.0,
+        "nose_radius": nose,
+    }
+    if good:
+        assert HandFolder(**fields).nose_radius == nose
+    else:
+        with pytest.raises(ValidationError, match="rounder"):
+            HandFolder(**fields)
+
+
+# --- cut ------------------------------------------------------------------------------------------------------------------
+
+
+def plate(length, width, **fields):
+    return Job.model_validate({"name": "plate", "part": Plate(length=length, width=width).model_dump(), "metal": "mild-steel",
+                               "thickness": "1 mm", "units": "mm", **fields})  # fmt: skip
+
+
+def test_a_square_metre_of_a_millimetre_of_steel_weighs_what_the_tables_say(rack):
+    """7.85 kg, EN 10029 and every table of sheet."""
+    (lot,) = lots([plate(500, 300)], rack)
+    assert lot.mass_of(1e6) == pytest.approx(7.85, rel=0.005)
+    assert lot.weight == pytest.approx(0.5 * 0.3 * 7.85, rel=0.005)
+
+
+@pytest.mark.parametrize(("thickness", "rated", "cut"), [("1.5 mm", 1.5, True), ("1.51 mm", 1.5, False), ("2 mm", 1.5, False)])
+def test_a_shear_cuts_what_it_is_rated_for_and_no_more(rack, thickness, rated, cut):
+    (told,) = worked_out([plate(500, 300, thickness=thickness)], rack, CutFrom(rated=rated), Units.MM, 0.0)
+    assert bool(told.cannot) is not cut
+
+
+def test_a_shear_rated_by_a_gauge_names_just_that_gauge(rack):
+    """0.0598 in is 16 ga of steel (Manufacturers' Standard Gauge): it goes, the next thicker does not."""
+    (told,) = worked_out([plate(500, 300, thickness="14 ga")], rack, CutFrom(rated=0.0598 * INCH), Units.FRACTIONS, 0.0)
+    assert told.cannot and "16 ga goes" in told.says
+
+
+@pytest.mark.parametrize(("width", "warned"), [(50.0, True), (51.0, False)])
+def test_strips_narrower_than_two_hold_downs_are_warned_of(rack, width, warned):
+    (told,) = worked_out([plate(500, width)], rack, CutFrom(least_strip=25.4), Units.MM, 0.0)
+    assert any("Narrow strips twist" in care for care in told.care) is warned
+
+
+# --- files ----------------------------------------------------------------------------------------------------------------
+
+
+def test_what_could_not_be_written_or_read_says_why_in_words(tmp_path):
+    with pytest.raises(FileError) as missing:
+        write_atomically(tmp_path / "no" / "job.json", b"")
+    assert "No such file or directory" in str(missing.value) and "Errno" not in str(missing.value)
+    with pytest.raises(FileError, match="null"):
+        write_atomically(tmp_path / "a\x00b", b"")
+    with pytest.raises(JobFileError) as unread:
+        read_job(tmp_path / "no.json")
+    assert "No such file" in str(unread.value) and "Errno" not in str(unread.value)
+
+
+def test_a_path_is_shown_whole_or_its_end():
+    assert shown("/home/a/job.crane") == "/home/a/job.crane"
+    long = "/" + "x" * 100 + "/job.crane"
+    assert shown(long).startswith("…") and shown(long).endswith("/job.crane") and len(shown(long)) == 80
+    assert shown("/" + "x" * 79) == "/" + "x" * 79
+
+
+# --- plan -----------------------------------------------------------------------------------------------------------------
+
+
+def test_folds_of_a_stroke_run_as_long_as_they_are(rack):
+    for name in ("deep-feeder", "frame-rail", "inspection-tray"):
+        job = demo_job(name)
+        plan = plan_of(job, rack[job.brake])
+        for stroke in plan.strokes:
+            setting = stroke.verdict.stroke.setting
+            lengths = sorted(high - low for low, high in setting.fold_ranges)
+            assert lengths == pytest.approx(sorted(plan.blank.folds[i].length for i in setting.folds))
+
+
+def test_what_a_cure_brings_is_said_of_what_was_wrong():
+    def gain(feasible, by_seamer=()):
+        return Trial(SimpleNamespace(feasible=feasible, by_seamer=by_seamer)).gain
+
+    assert gain(False) == "it can be made" and gain(True) == "every bend reaches its angle"
+    assert gain(True, ("lip",)) == "nothing is left for the hand"
+
+
+def test_what_lies_hemmed_under_a_bar_is_packed_and_said(rack):
+    brake = rack["bench-bars-600"]
+    plan = plan_of(demo_work("wax-melter-chimney").parts[1].model_copy(update={"brake": brake.key}), brake)
+    packed = [s for s in plan.strokes if set_up_of(plan, s).machine.packing.thickness]
+    assert len(packed) == 3
+    for stroke in plan.strokes:
+        said = set_up_of(plan, stroke).machine.hold("base", Units.MM)
+        assert said.startswith("Clamp the base") and (" Lay " in said) is (stroke in packed)
+
+
+# --- shop -----------------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("length", "two"), [(1790, False), (1810, True)])
+def test_a_sheet_longer_than_a_man_is_held_by_two(rack, length, two):
+    """By its longer side: a narrow strip whips too. 1 800 mm is common practice, no source."""
+    part = {**demo_job("hive-stand-angle").part.model_dump(), "length": length}
+    job = Job.model_validate(
+        {**demo_job("hive-stand-angle").model_dump(), "part": part, "brake": "honey-press-2000", "thickness": "20 ga"}
+    )
+    plan = plan_of(job, rack["honey-press-2000"])
+    assert plan.strokes and any("Two people" in c.text for c in cautions_for(plan)) is two
+
+
+def test_the_radius_learnt_is_that_of_the_strips_it_was_learnt_from():
+    def strip(metal, radius, k=0.42, t=1.5):
+        legs = strip_of(k, t, radius)
+        return StripRecord(metal=metal, thickness=t, machine="m", width=50, flat=legs["length"], line=30, leg_one=30, leg_two=40, angle=90,
+                           stop=92, radius=radius)  # fmt: skip
+
+    strips = [strip("mild-steel", 2.0) for _ in range(3)] + [strip("brass", 5.0) for _ in range(6)]
+    found = learn_k(strips, Place("mild-steel", 1.5, "m"), lambda _: 0.44)
+    assert found.radius == pytest.approx(2.0) and found.mean == pytest.approx(0.42, abs=0.01)
+
+
+def test_a_reading_corrected_or_taken_back_leaves_the_hits_before_it():
+    first = BendRecord(job="j", metal="mild-steel", thickness=1.0, machine="m", stroke="front wall", angle=90, stop=92, got=88)
+    twice = first.with_hit(type(first.every_hit[0])(94.0, 90.0, 90.0))
+    assert [hit.got for hit in twice.every_hit] == [88, 90]
+    assert [hit.got for hit in twice.corrected(91).every_hit] == [88, 91] and twice.corrected(91).got == 91
+    assert twice.corrected(None).got is None and [hit.got for hit in twice.corrected(None).every_hit] == [88]
+    assert first.corrected(None).every_hit == ()
