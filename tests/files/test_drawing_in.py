@@ -1,5 +1,6 @@
 """Drawings: what was written is read back the same; what others drew is understood or said."""
 
+import math
 import random
 import xml.etree.ElementTree as ET
 
@@ -14,7 +15,7 @@ from ezdxf.enums import TextEntityAlignment
 from zealous_crane.blank import DevelopmentError, MadeBy, Path, develop
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.files.drawing import write_dxf
-from zealous_crane.files.drawing_in import DrawingError, UnitNotNamedError, read_drawing
+from zealous_crane.files.drawing_in import DrawingError, Taken, UnitNotNamedError, read_drawing
 from zealous_crane.files.sides import Side, chain
 from zealous_crane.files.svg import svg_text, write_svg
 from zealous_crane.job import FlatPart, Job
@@ -289,7 +290,7 @@ def test_an_edge_that_stray_lines_touch_is_found_whichever_was_drawn_first(stray
     sides = [Side(*ends) for ends in (strays + square if strays_first else square + strays)]
     loops, left = chain(sides)
     assert [[side.start for side in loop] for loop in loops] == [[(0, 0), (10, 0), (10, 10), (0, 10)]]
-    assert sorted(left) == sorted(strays)
+    assert sorted((run[0].start, run[-1].end) for run in left) == sorted(strays)
 
 
 @pytest.mark.parametrize(
@@ -509,3 +510,29 @@ def test_a_frame_round_the_part_is_left_out_and_said(frames, tmp_path):
     assert any("round the part" in said for said in reading.said) and any(
         "1 closed line outside" in said for said in reading.said
     )
+
+
+def test_what_is_left_out_is_what_somebody_says_it_is(tmp_path):
+    def draw(space, document):
+        rectangle(space)
+        space.add_line((0, 50), (200, 50))
+        space.add_line((20, 10), (40, 10))
+        # An opening whose last side was forgotten, and a hole with another line in it.
+        for start, end in (((100, 10), (120, 10)), ((120, 10), (120, 30)), ((120, 30), (100, 30))):
+            space.add_line(start, end)
+        space.add_circle((160, 80), 10)
+        space.add_circle((160, 80), 4)
+
+    path = drawing(tmp_path / "x.dxf", draw)
+    plain = read_drawing(path)
+    assert [tuple(left.may) for left in plain.left_out] == [
+        (Taken.FOLD, Taken.MARK), (Taken.FOLD, Taken.MARK), (Taken.FOLD, Taken.MARK, Taken.CUT), (Taken.MARK,)
+    ]  # fmt: skip
+    assert len(plain.flat.folds) == 0 and len(plain.flat.holes) == 1 and len(plain.said) == 4
+    told = read_drawing(path, taken={0: Taken.FOLD, 1: Taken.MARK, 2: Taken.CUT})
+    assert len(told.flat.folds) == 1 and len(told.flat.marks) == 1 and len(told.flat.holes) == 2
+    assert [left.taken for left in told.left_out] == [Taken.FOLD, Taken.MARK, Taken.CUT, Taken.NOTHING]
+    blank = develop(flat_job(told))
+    assert blank.area == pytest.approx(200 * 100 - 20 * 20 - math.pi * 100, rel=1e-3)
+    with pytest.raises(DrawingError, match="cannot be a cut"):
+        read_drawing(path, taken={0: Taken.CUT})

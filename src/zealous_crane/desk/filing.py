@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
@@ -20,7 +22,10 @@ from .handing_over import file_name
 from .safety import Found, left_behind
 from .saved import ChangedOnDisk, stamp_of
 from .session import Session, safety_folder
-from .widget import as_text
+from .widget import as_text, asked
+
+if TYPE_CHECKING:  # no drawing is read while the window starts
+    from ..files.drawing_in import Reading, Taken
 
 JOBS = tr("Jobs (*.crane *.json)")
 
@@ -129,6 +134,7 @@ class Filing:
         """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
         from ..files.drawing_in import UnitNotNamedError, read_drawing
 
+        unit: float | None = None
         try:
             try:
                 reading = read_drawing(path)
@@ -137,6 +143,11 @@ class Filing:
                 if unit is None:
                     return ()
                 reading = read_drawing(path, unit=unit)
+            if reading.left_out:
+                seen = self._ask_left_out(reading, lambda taken: read_drawing(path, unit=unit, taken=taken))
+                if seen is None:
+                    return ()
+                reading = seen
             job = self.session.job
             made = Job(
                 name=path.stem, part=FlatPart(flat=reading.flat), **reading.tolerance.fields, metal=job.metal, own_metal=job.own_metal,
@@ -150,7 +161,15 @@ class Filing:
             return ()
         self.front.open_bench()
         self.front.say(tr("Read {name}.").format(name=path.name) + (f" {reading.said[0]}" if reading.said else ""))
-        return reading.said
+        # What was asked about has been read already.
+        return () if reading.left_out else reading.said
+
+    def _ask_left_out(self, reading: Reading, again: Callable[[dict[int, Taken]], Reading]) -> Reading | None:
+        """Show what was left out, and let it be said what it is; None where the drawing is rather not taken."""
+        from .drawing_dialog import DrawingDialog
+
+        dialog = DrawingDialog(reading, again, self.front.look, self.front.window)
+        return dialog.reading if asked(dialog) else None
 
     def _ask_unit(self, said: str) -> float | None:
         """Ask in which unit a drawing is drawn, both sizes shown; mm per unit, None where nobody knows."""

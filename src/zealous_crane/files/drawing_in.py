@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import field
+from enum import StrEnum
 from pathlib import Path as FilePath
 
 import numpy as np
@@ -13,7 +14,7 @@ import shapely
 from pydantic import ValidationError
 
 from ..blank import Path
-from ..measure import INCH, Units
+from ..measure import INCH, Units, show_length
 from ..measure.dataclass import dataclass
 from ..measure.report import plain
 from ..measure.text import cut
@@ -24,7 +25,7 @@ from .drawing_entities import DrawingError, Gathered, figure, gather, open_drawi
 from .drawing_tolerance import GeneralTolerance, general_tolerance
 from .sides import JOIN, Side, chain, first_of_each
 
-__all__ = ["DrawingError", "Reading", "UnitNotNamedError", "read_drawing"]
+__all__ = ["DrawingError", "LeftOut", "Reading", "Taken", "UnitNotNamedError", "read_drawing"]
 
 _FIGURE = r"([+-]?)\s*(\d{1,3}(?:[.,]\d+)?)"
 _UP_WORDS = "up|u|hoch|oben|auf|haut|arriba|su|omhoog|op|upp"
@@ -39,6 +40,32 @@ _UP = re.compile(rf"(?<![^\W_])(?:{_UP_WORDS})(?![^\W\d_])", re.IGNORECASE)
 _DOWN = re.compile(rf"(?<![^\W_])(?:{_DOWN_WORDS})(?![^\W\d_])", re.IGNORECASE)
 
 
+class Taken(StrEnum):
+    """What something of a drawing is taken for."""
+
+    NOTHING = "nothing"
+    FOLD = "fold"
+    MARK = "mark"
+    CUT = "cut"
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """Something of a drawing that is not understood by itself: a person may say what it is.
+
+    Attributes:
+        sides: its lines, mm, as they are drawn.
+        why: it is left out, in a sentence.
+        may: what it can be taken for.
+        taken: what it is taken for.
+    """
+
+    sides: tuple[Side, ...]
+    why: str
+    may: tuple[Taken, ...]
+    taken: Taken = Taken.NOTHING
+
+
 @dataclass(frozen=True)
 class Reading:
     """What came of a drawing.
@@ -49,6 +76,7 @@ class Reading:
         tolerance: what its text asks of every size.
         asked: numbers (from 1) of the fold lines whose angle was not written.
         inches: it is drawn in inches or feet.
+        left_out: what was left out, or what somebody has said it is, in the order in which it is numbered.
     """
 
     flat: DrawnFlat
@@ -56,6 +84,7 @@ class Reading:
     asked: tuple[int, ...]
     tolerance: GeneralTolerance = field(default_factory=GeneralTolerance)
     inches: bool = False
+    left_out: tuple[LeftOut, ...] = ()
 
     def units(self, shop: Units) -> Units:
         """Units for a job made of it: the drawing's, as the shop reads them."""
@@ -84,7 +113,9 @@ class UnitNotNamedError(DrawingError):
         )
 
 
-def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90.0) -> Reading:
+def read_drawing(
+    path: FilePath, *, unit: float | None = None, angle: float = 90.0, taken: Mapping[int, Taken] | None = None
+) -> Reading:
     """Read a flat from a DXF file.
 
     Lines on a layer (or of a line type) that says fold, bend or dashes are fold lines; layers that say mark, text or engrave are
@@ -95,6 +126,7 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
         path: the file.
         unit: mm per drawing unit; None takes what the drawing says.
         angle: degrees for folds that say nothing.
+        taken: what lines are that would be left out, by their number in :attr:`Reading.left_out`, from 0.
 
     Raises:
         UnitNotNamedError: ``unit`` is None, and the drawing names none either.
@@ -105,11 +137,14 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
     said: list[str] = []
     scale = unit or named or 1.0
     gathered = gather(document, scale)
-    loops = _loops(gathered, path.name, said)
+    left = _Left(taken or {})
+    units = Units.DECIMAL if _in_inches(scale) else Units.MM
+    loops = _loops(gathered, path.name, said, left, units)
     chained, _ = chain([loop[0] for loop in gathered.later if len(loop) == 1])
     later = [loop for loop in gathered.later if len(loop) > 1] + chained
-    loops = _edge_first(loops, [side for side, _, _ in gathered.folds], said)
-    outline, holes, holes_later = _sorted_loops([*loops, *later], len(loops), said)
+    loops, frames = _edge_first(loops, [side for side, _, _ in gathered.folds])
+    outline, holes, holes_later, outside, nested = _sorted_loops([*loops, *later], len(loops))
+    _leave_loops(left, gathered, said, (frames, outside, nested))
     said += _left_out(gathered)
     size = _spread(outline)
     if unit is None and named is None:
@@ -124,15 +159,15 @@ def read_drawing(path: FilePath, *, unit: float | None = None, angle: float = 90
         )
     if max(size) < 8 or max(size) > 8000:
         said.append(
-            tr("The part is {size:.4g} × {size_2:.4g} mm. If that is wrong, the drawing's units are.").format(
-                size=size[0], size_2=size[1]
+            tr("The part is {size} × {size_2}. If that is wrong, the drawing's units are.").format(
+                size=show_length(size[0], units), size_2=show_length(size[1], units)
             )
         )
     flat = _flat(path.name, outline, holes, holes_later, folds, gathered.marks)
     tolerance = general_tolerance((text for _, text in gathered.texts), inches=_in_inches(scale))
     if tolerance.fields:
         said.append(tolerance.says())
-    return Reading(flat, tuple(said), tuple(asked), tolerance, _in_inches(scale))
+    return Reading(flat, tuple(said), tuple(asked), tolerance, _in_inches(scale), tuple(left.found))
 
 
 def _in_inches(scale: float) -> bool:
@@ -162,8 +197,62 @@ def _flat(
         raise DrawingError(f"{cut(name)}: {plain(error)}") from None
 
 
-def _loops(gathered: Gathered, name: str, said: list[str]) -> list[list[Side]]:
-    """Every closed line, those put together from single sides among them; what does not close is said.
+class _Left:
+    """What is left out as a drawing is read, each with its number, and what somebody has said it is."""
+
+    def __init__(self, taken: Mapping[int, Taken]) -> None:
+        self._taken = taken
+        self.found: list[LeftOut] = []
+
+    def out(self, sides: list[Side], why: str, may: tuple[Taken, ...]) -> Taken:
+        """Leave lines out; what they are taken for.
+
+        Raises:
+            DrawingError: they are said to be what they cannot be.
+        """
+        taken = self._taken.get(len(self.found), Taken.NOTHING)
+        if taken is not Taken.NOTHING and taken not in may:
+            words = ", ".join(may)
+            raise DrawingError(
+                tr("Line {number} cannot be a {taken}; it can be: {may}.").format(
+                    number=len(self.found) + 1, taken=taken, may=words
+                )
+            )
+        self.found.append(LeftOut(tuple(sides), why, may, taken))
+        return taken
+
+
+def _leave_loops(left: _Left, gathered: Gathered, said: list[str], kinds: tuple[list[list[Side]], ...]) -> None:
+    """Leave out closed lines: those round the part, those beside it, those within holes. Each may be a mark."""
+    for loops, why in zip(kinds, (_round_it, _beside_it, _within_holes), strict=True):
+        kept = [loop for loop in loops if left.out(loop, why(1), (Taken.MARK,)) is Taken.NOTHING]
+        gathered.marks += [side for loop in loops if loop not in kept for side in loop if not side.bulge]
+        if kept:
+            said.append(why(len(kept)))
+
+
+def _round_it(count: int) -> str:
+    return counted(
+        "{count} closed line round the part was left out: a frame, or the sheet it is cut from?",
+        "{count} closed lines round the part were left out: a frame, or the sheet it is cut from?",
+        count,
+    )
+
+
+def _beside_it(count: int) -> str:
+    return counted(
+        "{count} closed line outside the largest outline or across it was left out: other parts?",
+        "{count} closed lines outside the largest outline or across it were left out: other parts?",
+        count,
+    )
+
+
+def _within_holes(count: int) -> str:
+    return counted("{count} closed line inside holes was left out.", "{count} closed lines inside holes were left out.", count)
+
+
+def _loops(gathered: Gathered, name: str, said: list[str], left: _Left, units: Units) -> list[list[Side]]:
+    """Every closed line, those put together from single sides among them; what does not close is left out, or what it is said to be.
 
     Raises:
         DrawingError: there is none.
@@ -176,20 +265,31 @@ def _loops(gathered: Gathered, name: str, said: list[str]) -> list[list[Side]]:
                 double=double, which=tr("line was") if double == 1 else tr("lines were")
             )
         )
-    chained, open_ends = chain(gathered.cut)
+    chained, runs = chain(gathered.cut)
     loops += chained
-    for ends in open_ends[:5]:
-        said.append(
-            tr("A line from {ends:.2f}, {ends_2:.2f} to {ends_3:.2f}, {ends_4:.2f} mm does not close; it was left out.").format(
-                ends=ends[0][0], ends_2=ends[0][1], ends_3=ends[1][0], ends_4=ends[1][1]
-            )
-        )
-    if len(open_ends) > 5:
-        said.append(tr("{open_ends} more lines do not close and were left out.").format(open_ends=len(open_ends) - 5))
+    open_runs = []
+    for run in runs:
+        straight = not any(side.bulge for side in run)
+        may = ((Taken.FOLD,) if straight else ()) + ((Taken.MARK,) if straight else ()) + ((Taken.CUT,) if len(run) > 1 else ())
+        ends = run[0].start, run[-1].end
+        begin, end = (f"{show_length(x, units)}, {show_length(y, units)}" for x, y in ends)
+        why = tr("A line from {begin} to {end} does not close; it was left out.").format(begin=begin, end=end)
+        match left.out(run, why, may):
+            case Taken.FOLD:
+                gathered.folds += [(side, "", {}) for side in run]
+            case Taken.MARK:
+                gathered.marks += run
+            case Taken.CUT:
+                loops.append([*run, Side(*ends[::-1])])
+            case _:
+                open_runs.append(why)
+    said += open_runs[:5]
+    if len(open_runs) > 5:
+        said.append(tr("{open_ends} more lines do not close and were left out.").format(open_ends=len(open_runs) - 5))
     if not loops:
         raise DrawingError(
             tr("{name} has no closed outline.").format(name=cut(name))
-            + (f" {said[-1]}" if open_ends else tr(" Draw the edge of the part as one closed line."))
+            + (f" {said[-1]}" if open_runs else tr(" Draw the edge of the part as one closed line."))
         )
     return loops
 
@@ -243,26 +343,25 @@ def _spread(corners: Corners) -> tuple[float, float]:
     return wide, high
 
 
-def _edge_first(loops: list[list[Side]], folds: list[Side], said: list[str]) -> list[list[Side]]:
-    """The loops, the part's edge first: the largest, or where every fold line lies in smaller ones, the smallest of these.
-
-    What is drawn round that one, a frame or the sheet it is cut from, is said and left out.
+def _edge_first(loops: list[list[Side]], folds: list[Side]) -> tuple[list[list[Side]], list[list[Side]]]:
+    """The loops, the part's edge first: the largest, or where every fold line lies in smaller ones, the smallest of these; and what is
+    drawn round that one, a frame or the sheet it is cut from.
     """
     shapes = [shapely.Polygon(_path(_corners(loop)).flattened()) for loop in loops]
     lines = shapely.MultiLineString([(side.start, side.end) for side in folds])
     around = [i for i, shape in enumerate(shapes) if folds and shape.buffer(JOIN).contains(lines)]
     edge = min(around, key=lambda i: shapes[i].area) if around else max(range(len(loops)), key=lambda i: shapes[i].area)
-    if len(around) > 1:
-        said.append(
-            tr("{which} round the part left out: a frame, or the sheet it is cut from?").format(
-                which=counted("{count} closed line", "{count} closed lines", len(around) - 1)
-            )
-        )
-    return [loops[edge], *(loop for i, loop in enumerate(loops) if i != edge and i not in around)]
+    kept = [loops[edge], *(loop for i, loop in enumerate(loops) if i != edge and i not in around)]
+    return kept, [loops[i] for i in around if i != edge]
 
 
-def _sorted_loops(loops: list[list[Side]], later: int, said: list[str]) -> tuple[Corners, list[Corners], list[Corners]]:
-    """The first loop is the part's edge; loops inside it are holes, those from ``later`` on cut after bending; the rest is said."""
+Loops = list[list[Side]]
+
+
+def _sorted_loops(loops: Loops, later: int) -> tuple[Corners, list[Corners], list[Corners], Loops, Loops]:
+    """The first loop is the part's edge; loops inside it are holes, those from ``later`` on cut after bending; then those outside it, and
+    those within holes.
+    """
     paths = [_path(_corners(loop)) for loop in loops]
     order = [0, *sorted(range(1, len(loops)), key=lambda i: -abs(paths[i].area))]
     outline = _corners(loops[order[0]])
@@ -271,7 +370,7 @@ def _sorted_loops(loops: list[list[Side]], later: int, said: list[str]) -> tuple
     inner = [i for i in order[1:] if abs(paths[i].area) >= 1e-6]
     shapes = np.array([shapely.Polygon(paths[i].flattened()) for i in inner], dtype=object)
     inside = edge.contains(shapes) if len(shapes) else np.zeros(0, dtype=bool)
-    outside = int((~inside).sum())
+    outside = [loops[i] for i, here in zip(inner, inside.tolist(), strict=True) if not here]
     inner, shapes = [i for i, here in zip(inner, inside.tolist(), strict=True) if here], shapes[inside]
     # Larger ones come first: what lies in one of them is no hole of its own.
     tree = shapely.STRtree(shapes)
@@ -280,26 +379,14 @@ def _sorted_loops(loops: list[list[Side]], later: int, said: list[str]) -> tuple
     holes: list[Corners] = []
     holes_later: list[Corners] = []
     kept: set[int] = set()
-    nested = 0
+    nested: Loops = []
     for k, i in enumerate(inner):
         if within[k] & kept:
-            nested += 1
+            nested.append(loops[i])
         else:
             kept.add(k)
             (holes if i < later else holes_later).append(_corners(loops[i]))
-    if outside:
-        said.append(
-            tr("{outside} closed {which} outside the largest outline or across it left out: other parts?").format(
-                outside=outside, which=tr("line") if outside == 1 else tr("lines")
-            )
-        )
-    if nested:
-        said.append(
-            tr("{nested} closed {which} inside holes left out.").format(
-                nested=nested, which=tr("line") if nested == 1 else tr("lines")
-            )
-        )
-    return outline, holes, holes_later
+    return outline, holes, holes_later, outside, nested
 
 
 def _folds(gathered: Gathered, angle: float, size: tuple[float, float]) -> tuple[list[DrawnFold], list[int]]:

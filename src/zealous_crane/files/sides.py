@@ -39,8 +39,6 @@ def first_of_each(things: list[Thing], key: Callable[[Thing], Hashable]) -> list
     return list({key(thing): thing for thing in reversed(things)}.values())[::-1]
 
 
-Ends = tuple[tuple[float, float], tuple[float, float]]
-
 MOST_BRANCHES = 60
 """Runs between the points where more than two sides meet, beyond which no loop is sought among them: there are too many ways."""
 
@@ -48,8 +46,8 @@ PATIENCE = 1.0
 """Seconds for which loops are sought there."""
 
 
-def chain(sides: list[Side]) -> tuple[list[list[Side]], list[Ends]]:
-    """Join sides end to end; returns closed loops and the ends of what stays open.
+def chain(sides: list[Side]) -> tuple[list[list[Side]], list[list[Side]]]:
+    """Join sides end to end; returns closed loops, and the runs that stay open.
 
     Where more than two sides meet, as where a stray line touches an edge, the longest loops are taken.
     """
@@ -64,7 +62,7 @@ def chain(sides: list[Side]) -> tuple[list[list[Side]], list[Ends]]:
     loops = [run for run in runs if _closes(run, sides)]
     through, rest = _through_branches([run for run in runs if not _closes(run, sides)], sides)
     begun = sorted((_begun(run) for run in (*loops, *through)), key=lambda run: run[0][0])
-    left = [(_drawn(run[0], sides).start, _drawn(run[-1], sides).end) for run in sorted(rest, key=min)]
+    left = [[_drawn(step, sides) for step in run] for run in sorted(rest, key=min)]
     return [[_drawn(step, sides) for step in run] for run in begun], left
 
 
