@@ -461,3 +461,25 @@ def test_a_table_far_too_large_is_refused_before_it_is_read(tmp_path):
     many.write_text("kind,text\n" + "caution,Mind the leaf.\n" * 120_000, encoding="utf-8")
     with pytest.raises(BookError, match="up to 100000"):
         read_records(many)
+
+
+def test_a_book_is_merged_page_by_page(tmp_path, monkeypatch):
+    """Corrections at two benches, several pages apart from what they correct, are one after merging either way round."""
+    monkeypatch.setattr(store, "PAGE", 7)
+    with Book(tmp_path / "one.db") as one, Book(tmp_path / "two.db") as two:
+        begun = [bend(stroke=f"wall {number}", got=88.0) for number in range(40)]
+        one.add(*begun)
+        assert two.merge(one) == 40 and two.merge(one) == 0
+        asked = []
+        original = Book.add
+        monkeypatch.setattr(Book, "add", lambda self, *records: asked.append(len(records)) or original(self, *records))
+        for book, got in ((one, 80.0), (two, 81.0)):
+            book.add(begun[3].corrected(got))
+            book.add(*(bend(stroke=f"lip {number}", got=88.0) for number in range(20)))
+        asked.clear()
+        two.merge(one)
+        one.merge(two)
+        assert max(asked) <= 7 and len(asked) > 10
+        assert {r.id for r in one.find("bend")} == {r.id for r in two.find("bend")}
+        standing = [r for r in one.find("bend") if r.stroke == begun[3].stroke and r.replaces]
+        assert len(standing) == 1

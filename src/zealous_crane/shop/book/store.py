@@ -24,6 +24,7 @@ from sqlalchemy import (
     Engine,
     Select,
     Table,
+    and_,
     create_engine,
     event,
     func,
@@ -279,8 +280,27 @@ class Book:
 
     def every(self) -> Iterator[AnyRecord]:
         """All records, corrected ones too, kind by kind, the oldest first."""
-        for kind in TABLES:
-            yield from reversed(self.find(kind, replaced=True))
+        for page in self.pages():
+            yield from page
+
+    def pages(self) -> Iterator[tuple[AnyRecord, ...]]:
+        """The same, so many at a time: a book of years is never held in memory whole."""
+        for kind, table in TABLES.items():
+            asked = select(table).order_by(table.c.made, table.c.id).limit(PAGE)
+            begun = None
+            while True:
+                where = (
+                    asked
+                    if begun is None
+                    else asked.where(or_(table.c.made > begun[0], and_(table.c.made == begun[0], table.c.id > begun[1])))
+                )
+                with self._using() as connection:
+                    rows = connection.execute(where).mappings().all()
+                    found = self._read(kind, rows)
+                if not rows:
+                    break
+                begun = rows[-1]["made"], rows[-1]["id"]
+                yield found
 
     def strike(self, record: AnyRecord, *, struck: bool = True) -> AnyRecord:
         """Strike a record out, or bring it back: one more record stands for it. Returns that.
@@ -319,14 +339,18 @@ class Book:
         )
 
     def merge(self, other: Book) -> int:
-        """Take over what another book has and this one has not. Returns how many records were new."""
-        return self.add(*other.every())
+        """Take over what another book has and this one has not, so many at a time, the oldest first: a correction never comes before what it
+        corrects, and where the line breaks, merging again goes on. Returns how many were new."""
+        return sum(self.add(*page) for page in other.pages())
 
 
 def _record(kind: str, row: Mapping[Any, Any]) -> AnyRecord:
     """What stands in a row of a table."""
     return KINDS[kind].model_validate({**{n: v for n, v in row.items() if n != WORDS}, "kind": kind})
 
+
+PAGE = 2000
+"""Records that are read and taken over at a time."""
 
 SETTLED = uuid.UUID("0c1f1a2e-7c7e-4b43-9a0b-3d4f2b6f9d11")
 """Names what strikes out a correction that another bench corrected later; any would do that is the same at every bench."""
