@@ -165,7 +165,7 @@ class Reach:
         if not found:
             found = {test for tests in lines.values() for test in tests if test}
         ranked, spent = sorted(found, key=lambda test: self._seconds.get(test, 0.0)), 0.0
-        kept = []
+        kept: list[str] = []
         for test in ranked:
             spent += self._seconds.get(test, 0.0)
             if kept and spent > BUDGET:
