@@ -53,6 +53,14 @@ def pages(path: Path) -> list[Sheet]:
         document.close()
 
 
+RAISED = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉⁄", "01234567890123456789/")
+
+
+def typed(words: str) -> str:
+    """Words as they are found in a document: fractions as they are typed."""
+    return " ".join(words.split()).translate(RAISED)
+
+
 def text_of(path: Path) -> str:
     """All words of a document."""
     return " ".join(page.text for page in pages(path))

@@ -51,7 +51,7 @@ def check(path, wanted):
         assert not overlaps(found), (path, number)
     text = " ".join(sheet.text for sheet in sheets)
     for each in wanted:
-        assert " ".join(each.split()) in text, each
+        assert paper.typed(each) in text, each
     return len(sheets)
 
 

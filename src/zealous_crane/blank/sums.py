@@ -46,6 +46,9 @@ EXACT = 1e-9
 ROUNDING = 5e-4
 """mm; a sum that leaves out less than this is whole."""
 
+STRAIGHT = 0.05
+"""Degrees by which a panel may lean and still runs straight out."""
+
 SEEN = 0.02
 """mm; a line of a sum this near a corner of the blank is that line."""
 
@@ -222,22 +225,20 @@ def _leaning(tree: Tree, way: Array) -> list[Term]:
     while path[0].parent > 0:
         path.insert(0, tree.nodes[path[0].parent])
     begun = float(path[0].frame.origin @ way) - reaches[0]
-    parts = [(tr("from the base's farthest corner to the fold of {name}").format(name=the(path[0].name)), begun)]
+    parts = [(tr("from the base's farthest corner to the fold of {name}").format(name=the(_word(path[0]))), begun)]
     for node, following in zip(path, [*path[1:], None], strict=True):
         on = (following.frame.origin if following is not None else node.frame.point(*corner.tolist())) - node.frame.origin
         shares = float(node.frame.u @ way), float(node.frame.v @ way)
-        turned = math.degrees(math.acos(min(1.0, max(-1.0, shares[1]))))
-        parts += [
-            (
-                tr("{name}, along its fold × sin {angle:.1f}°").format(name=node.name, angle=turned),
-                float(on @ node.frame.u) * shares[0],
-            ),
-            (
-                tr("{name}, out from its fold × cos {angle:.1f}°").format(name=node.name, angle=turned),
-                float(on @ node.frame.v) * shares[1],
-            ),
-        ]
+        turned, word = math.degrees(math.acos(min(1.0, max(-1.0, shares[1])))), _word(node)
+        out = word if turned < STRAIGHT else tr("{name}, out from its fold × cos {angle:.1f}°").format(name=word, angle=turned)
+        along = tr("{name}, along its fold × sin {angle:.1f}°").format(name=word, angle=turned)
+        parts += [(along, float(on @ node.frame.u) * shares[0]), (out, float(on @ node.frame.v) * shares[1])]
     return [Term(what, abs(value), 1 if value > 0 else -1) for what, value in parts if abs(value) > ROUNDING]
+
+
+def _word(node: Node) -> str:
+    """What a panel is called in a sum."""
+    return node.name if node.element is None else node.element.word
 
 
 def _rest(total: float, terms: list[Term]) -> list[Term]:
