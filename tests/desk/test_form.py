@@ -180,3 +180,18 @@ def test_a_template_names_its_cuts_and_says_how_they_are_made(tmp_path, qtbot):
     write_template(job, blank, tmp_path / "t.pdf")
     across, up = (math.ceil((size - 12) / (shown - 12)) for size, shown in zip(blank.size, (182, 253), strict=True))
     assert (tmp_path / "t.pdf").read_bytes().count(b"/Type /Page\n") == across * up + 1
+
+
+def test_a_hint_stays_after_a_choice_and_gives_way_to_a_complaint(form, qtbot):
+    made, held = form(LockingBox(length=100, width=80, depth=40))
+    field = made.fields["measured"]
+    hint = field.toolTip()
+    assert hint
+    field.setFocus()
+    qtbot.keyClick(field, Qt.Key.Key_End)
+    assert held["model"].measured != LockingBox(length=100, width=80, depth=40).measured and field.toolTip() == hint
+    made, held = form(LockingBox(length=100, width=80, depth=40), refuse=lambda new: "Not today.")
+    field = made.fields["measured"]
+    field.setFocus()
+    qtbot.keyClick(field, Qt.Key.Key_End)
+    assert held["said"] == ["Not today."] and field.toolTip() == "Not today."

@@ -276,7 +276,7 @@ class ModelForm(QWidget):
 
     def _tell(self, widget: QWidget, sentence: str | None) -> None:
         """Say what is wrong with a choice where it was made, and show what is still in force."""
-        widget.setToolTip(sentence or attribute_docs(type(self.model)).get("", ""))
+        widget.setToolTip(sentence or widget.whatsThis())
         if sentence:
             self.refused.emit(sentence)
             self.show_model(self.model)
