@@ -323,7 +323,7 @@ class Bent:
     def _learnt(self, plan: Plan, stroke: PlannedStroke, without: str | None = None) -> Learnt:
         """What the book knows of the springback of a stroke."""
         place = Place(plan.job.metal, plan.blank.thickness, plan.brake.key, stroke.verdict.tooling.key)
-        return self._session.book.learnt(place, self._session.rack, self._session.settings.every_metal, without)
+        return self._session.book.learnt(place, self._session.rack, self._session.settings.every_metal, without, whole=False)
 
     def _write(self, stroke: PlannedStroke, record: BendRecord) -> None:
         if not stroke.verdict.flattens:  # a hem's first stroke is flattened: how far it sprang back is of no use

@@ -22,6 +22,13 @@ LATEST = 3000
 """Bends that are learnt from at most: the latest."""
 
 
+BESIDE = 400
+"""Records up to which learning takes no time anybody notices; more are gone through beside the window."""
+
+Asked = tuple[Place, str | None]
+"""A place, and the id of a record that is left out."""
+
+
 class BookKeeper(QObject):
     """Writes into the book and knows what its bends say.
 
@@ -47,6 +54,7 @@ class BookKeeper(QObject):
     _written = Signal(object)
     _read = Signal(object)
     _left = Signal(object, object)
+    _taught = Signal(object)
 
     def __init__(self, where: Path | str | None, shop: Path | None = None) -> None:
         super().__init__()
@@ -58,13 +66,21 @@ class BookKeeper(QObject):
         self.bends: list[BendRecord] = []
         self.strips: list[StripRecord] = []
         self.waiting: list[AnyRecord] = []
-        self._learnt: dict[tuple[Place, str | None], Learnt] = {}
+        self._learnt: dict[Asked, Learnt] = {}
+        self._before: dict[Place, Learnt] = {}
+        """What was last known of a place, while more is learnt."""
+        self._learning: set[Asked] = set()
+        self._stands = False
+        self._told = 0
+        """How often what is known has changed."""
         self._learnt_by: tuple[Rack | None, dict[str, Material]] = (None, {})
         # Every page asks for the same again and again; what was learnt stands until the book says more.
-        self.changed.connect(self._learnt.clear)
+        self.changed.connect(self._forget)
+        self._taught.connect(self._after_learning, Qt.ConnectionType.QueuedConnection)
         self._said = self._why = self._unkept = ""
         self._opened = False
         self._crew = ThreadPoolExecutor(1, thread_name_prefix="book")
+        self._learner = ThreadPoolExecutor(1, thread_name_prefix="learning")
         self._written.connect(self._after_writing, Qt.ConnectionType.QueuedConnection)
         self._read.connect(self._after_reading, Qt.ConnectionType.QueuedConnection)
         self._left.connect(self._take_over, Qt.ConnectionType.QueuedConnection)
@@ -93,16 +109,59 @@ class BookKeeper(QObject):
         if self.where is not None:
             self._crew.submit(self._writing, tuple(self.waiting))
 
-    def learnt(self, place: Place, rack: Rack, metals: Mapping[str, Material], without: str | None = None) -> Learnt:
-        """What the bends and strips known say of a place, all but the record of that id."""
+    def learnt(
+        self, place: Place, rack: Rack, metals: Mapping[str, Material], without: str | None = None, *, whole: bool = True
+    ) -> Learnt:
+        """What the bends and strips known say of a place, all but the record of that id.
+
+        Args:
+            place: what is asked about.
+            rack: the shop's machines.
+            metals: what the shop bends, by key.
+            without: id of a record that is left out.
+            whole: the answer counts every record, and is waited for. Else a thick book is gone through beside the window: what was known
+                before, or the rule while nothing was, holds until :attr:`changed` tells that the answer is there.
+        """
         asked, by = (place, without), (rack, dict(metals))
         if by[0] is not self._learnt_by[0] or by[1] != self._learnt_by[1]:
             self._learnt.clear()
+            self._before.clear()
             self._learnt_by = by
+        if asked not in self._learnt and not whole and len(self.bends) + len(self.strips) > BESIDE:
+            if asked not in self._learning:
+                self._learning.add(asked)
+                every: tuple[BendRecord | StripRecord, ...] = (*self.bends, *self.strips)
+                records = [record for record in every if record.id != without]
+                self._learner.submit(self._learn_beside, self._told, asked, records, handbook(rack, metals))
+            return self._before.get(place) or learn([], place, handbook(rack, metals))
         if asked not in self._learnt:
             known: tuple[BendRecord | StripRecord, ...] = (*self.bends, *self.strips)
             self._learnt[asked] = learn([record for record in known if record.id != without], place, handbook(rack, metals))
         return self._learnt[asked]
+
+    def _forget(self) -> None:
+        """The book says more: what was learnt stands only until that is gone through."""
+        if self._stands:
+            return
+        self._before.update({place: found for (place, _), found in self._learnt.items()})
+        self._learnt.clear()
+        self._learning.clear()
+        self._told += 1
+
+    def _learn_beside(
+        self, told: int, asked: Asked, records: list[BendRecord | StripRecord], rule: Callable[[Place], float]
+    ) -> None:
+        self._tell(self._taught, (told, asked, learn(records, asked[0], rule)))
+
+    def _after_learning(self, what: tuple[int, Asked, Learnt]) -> None:
+        told, asked, found = what
+        if told == self._told:
+            self._learning.discard(asked)
+            self._learnt[asked] = found
+            # Nothing more is known: what was learnt stands while the pages ask again.
+            self._stands = True
+            self.changed.emit()
+            self._stands = False
 
     def learnt_k(self, place: Place, metals: Mapping[str, Material]) -> LearntK:
         """What the test strips known say of K in a place."""
@@ -127,6 +186,7 @@ class BookKeeper(QObject):
         if self.where is not None and self.waiting:
             self._crew.submit(self._writing, tuple(self.waiting))
         self._crew.shutdown(wait=True)
+        self._learner.shutdown(wait=True, cancel_futures=True)
         if not self._on_disk:
             return ""
         records = counted("{count} record", "{count} records", self._on_disk)

@@ -288,7 +288,7 @@ class ShapeStage(LookedAt):
         said = job.springback_from if job.springback is not None else ""
         # A book without bends is not asked: it would bring in the machines for what nobody sees.
         any_bent = bool(book.bends or book.strips)
-        learnt = book.learnt(self._place(), self.session.rack, metals) if any_bent and not said else None
+        learnt = book.learnt(self._place(), self.session.rack, metals, whole=False) if any_bent and not said else None
         self._offer(self.from_book, said, learnt)
         told = job.school_from if isinstance(job.school, NeutralLine) else ""
         self._offer(self.k_from_book, told, book.learnt_k(self._place(), metals) if book.strips and not told else None)
