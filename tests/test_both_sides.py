@@ -13,6 +13,8 @@ from zealous_crane.blank.fastener import SOLID_SHANK, rivet_hole, screw_hole
 from zealous_crane.blank.marking import mark_out
 from zealous_crane.brake.hand_folder import HandFolder
 from zealous_crane.cut.cut_from import CutFrom
+from zealous_crane.cut.layout import Cut
+from zealous_crane.cut.settings import running_order
 from zealous_crane.cut.told import worked_out
 from zealous_crane.cut.work import lots
 from zealous_crane.demo import DEMOS, demo_job, demo_work
@@ -123,6 +125,18 @@ def test_a_shear_rated_by_a_gauge_names_just_that_gauge(rack):
 def test_strips_narrower_than_two_hold_downs_are_warned_of(rack, width, warned):
     (told,) = worked_out([plate(500, width)], rack, CutFrom(least_strip=25.4), Units.MM, 0.0)
     assert any("Narrow strips twist" in care for care in told.care) is warned
+
+
+def test_a_setting_waits_until_all_that_is_cut_at_it_is_there():
+    """Two strips of one width, of which one is freed by a crosscut: the crosscut first, and the stop is set for the strips once."""
+    rip, freed = Cut("rip", 100.0, 500.0, 1, "sheet", "strip"), Cut("rip", 100.0, 300.0, 1, "rest", "strip", after=(1,))
+    across = Cut("across", 250.0, 400.0, 1, "sheet", "rest")
+    order = running_order([SimpleNamespace(cuts=(rip, across, freed), alike=3)])
+    assert [(one.what, one.gauge, one.times) for one in order] == [("across", 250.0, 3), ("rip", 100.0, 6)]
+    # What is there at once follows as cuts commonly do: rips, wide ones first, before crosscuts.
+    wide = Cut("rip", 140.0, 500.0, 2, "sheet", "strip")
+    order = running_order([SimpleNamespace(cuts=(across, rip, wide), alike=1)])
+    assert [(one.what, one.gauge, one.times) for one in order] == [("rip", 140.0, 2), ("rip", 100.0, 1), ("across", 250.0, 1)]
 
 
 # --- files ----------------------------------------------------------------------------------------------------------------
