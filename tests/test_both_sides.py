@@ -11,6 +11,8 @@ from zealous_crane.allowance.shop_table import TestStrip
 from zealous_crane.blank import develop
 from zealous_crane.blank.fastener import SOLID_SHANK, rivet_hole, screw_hole
 from zealous_crane.blank.marking import mark_out
+from zealous_crane.blank.on_brake import tool_radius
+from zealous_crane.brake import Punch
 from zealous_crane.brake.hand_folder import HandFolder
 from zealous_crane.cut.cut_from import CutFrom
 from zealous_crane.cut.layout import Cut
@@ -26,9 +28,11 @@ from zealous_crane.part.kinds import Plate
 from zealous_crane.plan.advice.trial import Trial
 from zealous_crane.plan.result.set_up import set_up_of
 from zealous_crane.shop.book import BendRecord, StripRecord
+from zealous_crane.shop.book.tables import words_of
 from zealous_crane.shop.caution import cautions_for
 from zealous_crane.shop.deduction import learn_k
 from zealous_crane.shop.learnt import Place
+from zealous_crane.tool_wishes import ToolWishes
 
 # --- allowance ------------------------------------------------------------------------------------------------------------
 
@@ -92,6 +96,22 @@ def test_a_bar_is_not_rounder_than_it_is_thick_either_way(nose, good):
     else:
         with pytest.raises(ValidationError, match="rounder"):
             HandFolder(**fields)
+
+
+def test_corners_drawn_twice_are_one_and_all_others_stay():
+    """Twice at the same place, or nearer than anybody files; high up as well as at the foot."""
+    ring = [(0.0, 0.0), (0.0, 0.001), (8.0, 10.0), (8.0, 40.0), (8.004, 40.003), (-8.0, 40.0), (-8.0, 10.0), (0.0, 0.0)]
+    punch = Punch(name="bar", style="straight", angle=80.0, radius=0.5, outline=ring, limit=500.0)
+    assert set(punch.outline) == {(0.0, 0.0), (8.0, 10.0), (8.0, 40.0), (-8.0, 40.0), (-8.0, 10.0)}
+
+
+def test_no_tool_for_a_sheet_leaves_the_radius_to_the_school_whatever_one_fold_asks_for():
+    job = demo_job("frame-rail")
+    fold = develop(job).folds[0].name
+    asked = job.model_copy(update={"tools": ToolWishes(brake=job.brake).choosing(job.brake, "die", "V 3/8", fold)})
+    assert asked.tools.of(job.brake).at
+    nothing = SimpleNamespace(key=job.brake, radius=lambda *_, **__: None)
+    assert tool_radius(asked, nothing) is None and tool_radius(job, nothing) is None
 
 
 # --- cut ------------------------------------------------------------------------------------------------------------------
@@ -214,6 +234,17 @@ def test_the_radius_learnt_is_that_of_the_strips_it_was_learnt_from():
     strips = [strip("mild-steel", 2.0) for _ in range(3)] + [strip("brass", 5.0) for _ in range(6)]
     found = learn_k(strips, Place("mild-steel", 1.5, "m"), lambda _: 0.44)
     assert found.radius == pytest.approx(2.0) and found.mean == pytest.approx(0.42, abs=0.01)
+
+
+def test_a_record_is_found_by_its_words_not_by_its_figures():
+    words = words_of(
+        BendRecord(job="Hive roof", metal="brass", thickness=1.25, machine="m", stroke="Front wall", angle=90, stop=92, got=88)
+    )
+    assert (
+        "hive roof" in words
+        and "front wall" in words
+        and not any(figure in words for figure in ("1.25", "88", "none", "false"))
+    )
 
 
 def test_a_reading_corrected_or_taken_back_leaves_the_hits_before_it():
