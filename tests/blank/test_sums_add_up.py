@@ -7,6 +7,7 @@ import pytest
 
 from zealous_crane.blank import Striking, develop, mark_out
 from zealous_crane.demo import DEMOS, demo_work
+from zealous_crane.job import Job
 from zealous_crane.measure import INCH, Units, parse_length
 
 SIGN = re.compile(r" ([+−]) ")
@@ -68,3 +69,19 @@ def test_no_text_of_a_flat_speaks_of_other_units_than_the_jobs(name, units):
         texts += [*blank.doubts, *marking.steps, *(recipe.says(units) for recipe in marking.recipes)]
         texts += [point.with_size(units) for point in marking.points]
         assert [text for text in texts if OTHER[units].search(text)] == []
+
+
+@pytest.mark.parametrize("units", OTHER)
+def test_doubts_of_a_school_speak_the_jobs_units(units):
+    """A round bend on the line, and a shop's table without a strip that is near."""
+    strip = {"length": 74.06, "first": 40.0, "second": 36.5, "thickness": 1.5, "radius": 1.0}
+    said = []
+    for school, radius in (({"school": "on-the-line"}, "6 mm"), ({"school": "shop-table", "strips": [strip]}, "6 mm")):
+        for thickness in ("1.5 mm", "2.5 mm"):
+            job = Job.model_validate({
+                "name": "bend", "part": {"kind": "single-bend", "first": 60, "second": 60, "length": 80}, "metal": "mild-steel",
+                "thickness": thickness, "radius": radius, "school": school, "units": units,
+            })  # fmt: skip
+            said += develop(job).doubts
+    figured = [text for text in said if re.search(r"\d(\s?mm\b|\")", text)]
+    assert len(figured) >= 3 and not [text for text in said if OTHER[units].search(text)], said

@@ -2,6 +2,7 @@
 
 from typing import ClassVar
 
+from ..measure import Units
 from ..measure.input_error import InputError
 from ..measure.words import tr
 from ..measure.written import Written
@@ -45,12 +46,12 @@ class BaseSchool(Written):
         allowance = self.allowance(angle, radius, thickness)
         if allowance < 0:
             raise InputError(
-                tr("{label} leaves a bend of {angle:g}° at {radius:.2f} mm less than no metal; check its figures.").format(
-                    label=self.label, angle=angle, radius=radius
-                )
+                tr(
+                    "{label} leaves a bend of {angle:g}° with a radius of {times:.2g} thicknesses less than no metal; check its figures."
+                ).format(label=self.label, angle=angle, times=radius / thickness)
             )
         return Bend(angle, radius, thickness, allowance)
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         """A sentence when the school is used outside its range, else None."""
         return None

@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from ..measure import Length, PositiveLength
+from ..measure import Length, PositiveLength, Units, show_length
 from ..measure.words import tr
 from .bend import FOLDED_BACK, Bend
 from .school import BaseSchool
@@ -75,12 +75,12 @@ class OnTheLine(BaseSchool):
     def default_radius(self, thickness: float) -> float:
         return 0.0
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         if angle <= FOLDED_BACK and _on_the_line(angle, radius) > arc(angle, radius, thickness):
             return tr(
-                "An inside radius of {radius:.2f} mm is too round to be folded on the line, which is for sharp folds: the neutral "
+                "An inside radius of {radius} is too round to be folded on the line, which is for sharp folds: the neutral "
                 "line (K {k:g}) is used for this bend."
-            ).format(radius=radius, k=THUMB_K)
+            ).format(radius=show_length(radius, units.fine), k=THUMB_K)
         if thickness > SHARP:
             return tr(
                 "Fold on the line is for sheet of about 20 gauge and thinner; in metal as thick as this the part "
@@ -122,7 +122,7 @@ class InsideGain(BaseSchool):
         k = ((2 * sharp + self._gain(thickness)) / (math.pi / 2) - sharp) / thickness
         return arc(angle, radius, thickness, k)
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         if angle <= FOLDED_BACK and self._by_rule(angle, radius, thickness) > self._neutral(angle, radius, thickness) + 1e-9:
             return tr(
                 "The gain holds for a sharp fold of 90°. At {angle:g}° and an inside radius of {times:.2g} thicknesses the neutral line "
@@ -174,7 +174,7 @@ class NeutralLine(BaseSchool):
         """K in force: the one given, or the usual one for r/T."""
         return usual_k(radius / thickness) if self.k is None else self.k
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         if self.k is not None and self.k > 0.5:
             return tr(
                 "K {k:g} puts the neutral line outside the middle of the sheet; only pure rolling comes near 0.5."
@@ -216,7 +216,7 @@ class Din6935(BaseSchool):
             return 2 * (radius + thickness) * math.tan(math.radians(angle) / 2)
         return math.radians(angle) * (radius + thickness * self.factor(radius, thickness) / 2)
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         if radius < 0.1 * thickness:
             return tr(
                 "DIN 6935 has no correction factor for an inside radius as small as this; its k falls to nothing below 0.05 s."
@@ -246,7 +246,7 @@ class Handbook90(BaseSchool):
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         return (1.57 * radius + self.share * thickness) * angle / 90
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         if abs(angle - 90) > 0.5:
             return tr("The handbook's form is given for 90°; at {angle:g}° it is taken in proportion.").format(angle=angle)
         return None
@@ -262,7 +262,7 @@ class FaaHandbook(BaseSchool):
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         return (0.01743 * radius + 0.0078 * thickness) * angle
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         if angle > 180:
             return tr("The handbook's form runs to 180°; this bend turns {angle:g}°.").format(angle=angle)
         return None
@@ -282,7 +282,7 @@ def default_school(thickness: float) -> OnTheLine | NeutralLine:
 
 
 def side_by_side(
-    angle: float, radius: float, thickness: float, chosen: School
+    angle: float, radius: float, thickness: float, chosen: School, units: Units = Units.MM
 ) -> tuple[tuple[BaseSchool, Bend, str | None], ...]:
     """One bend by every school, the chosen one with its own figures, each with its doubt.
 
@@ -290,6 +290,7 @@ def side_by_side(
         angle: degrees turned from flat.
         radius, thickness: mm.
         chosen: the school in force.
+        units: of the job, for what is said.
 
     Returns:
         (school, bend, sentence or None) in the order of :data:`SCHOOLS`; a shop table without strips is left out.
@@ -299,5 +300,5 @@ def side_by_side(
         school: BaseSchool = chosen if isinstance(chosen, kind) else kind()
         if isinstance(school, ShopTable) and not school.strips:
             continue
-        rows.append((school, school.bend(angle, radius, thickness), school.doubt(angle, radius, thickness)))
+        rows.append((school, school.bend(angle, radius, thickness), school.doubt(angle, radius, thickness, units)))
     return tuple(rows)

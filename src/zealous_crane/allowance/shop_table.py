@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..measure import Length, PositiveLength
+from ..measure import Length, PositiveLength, Units, show_length
 from ..measure.dataclass import dataclass
 from ..measure.input_error import InputError
 from ..measure.line import Line
@@ -154,14 +154,14 @@ class ShopTable(BaseSchool):
                     k = ka + (kb - ka) * (angle - a) / (b - a)
         return math.radians(angle) * (radius + k * thickness)
 
-    def doubt(self, angle: float, radius: float, thickness: float) -> str | None:
+    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
         strips = self.near(thickness)
         if not strips:
             return tr("The shop's table holds no test strip yet.")
         off = strips[0].thickness - thickness
         if abs(off) > 0.1 * thickness:
-            return tr("No strip of {thickness:.2f} mm was bent; the nearest is {thickness_2:.2f} mm.").format(
-                thickness=thickness, thickness_2=strips[0].thickness
+            return tr("No strip of {thickness} was bent; the nearest is {thickness_2}.").format(
+                thickness=show_length(thickness, units.fine), thickness_2=show_length(strips[0].thickness, units.fine)
             )
         low, high = min(s.angle for s in strips), max(s.angle for s in strips)
         if not low - 5 <= angle <= high + 5:
@@ -169,5 +169,7 @@ class ShopTable(BaseSchool):
                 low=low, high=high, angle=angle
             )
         if all(abs(s.radius - radius) > max(0.3, 0.5 * thickness) for s in strips):
-            return tr("No strip had an inside radius near {radius:.2f} mm; bend one with this tooling.").format(radius=radius)
+            return tr("No strip had an inside radius near {radius}; bend one with this tooling.").format(
+                radius=show_length(radius, units.fine)
+            )
         return None

@@ -82,7 +82,7 @@ def _school(job: Job, blank: Blank) -> list[Finding]:
     found: list[Finding] = []
     for fold in blank.folds:
         if fold.made_by is MadeBy.BRAKE:
-            doubt = job.chosen_school.doubt(fold.bend.angle, fold.bend.radius, fold.bend.thickness)
+            doubt = job.chosen_school.doubt(fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.units)
             if doubt:
                 found.append(Finding(doubt, None, "school"))
     return found

@@ -201,7 +201,7 @@ class SchoolTable(QDialog):
         if not folds:
             return
         fold: Fold = folds[self.bend.currentData() or 0]
-        rows = side_by_side(fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.chosen_school)
+        rows = side_by_side(fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.chosen_school, job.units)
         self.table.setRowCount(len(rows))
         for i, (school, bend, doubt) in enumerate(rows):
             mine = type(school) is type(job.chosen_school)
