@@ -14,6 +14,7 @@ from zealous_crane.blank.marking import mark_out
 from zealous_crane.blank.on_brake import tool_radius
 from zealous_crane.brake import Punch
 from zealous_crane.brake.hand_folder import HandFolder
+from zealous_crane.check.solids import folded_solids
 from zealous_crane.cut.cut_from import CutFrom
 from zealous_crane.cut.layout import Cut
 from zealous_crane.cut.settings import running_order
@@ -254,3 +255,12 @@ def test_a_reading_corrected_or_taken_back_leaves_the_hits_before_it():
     assert [hit.got for hit in twice.corrected(91).every_hit] == [88, 91] and twice.corrected(91).got == 91
     assert twice.corrected(None).got is None and [hit.got for hit in twice.corrected(None).every_hit] == [88]
     assert first.corrected(None).every_hit == ()
+
+
+def test_panels_and_bends_of_a_folded_part_are_told_apart_by_their_numbers():
+    for name in ("deep-feeder", "comb-box"):
+        blank = develop(demo_job(name))
+        solids = folded_solids(blank)
+        panels = {solid.panel for solid in solids if solid.panel >= 0}
+        bends = {solid.panel for solid in solids if solid.panel < 0}
+        assert panels == set(range(len(blank.panels))) and bends == {-1 - i for i in range(len(blank.folds))}

@@ -79,7 +79,7 @@ def test_the_stock_is_what_came_in_less_what_went_out():
     ])  # fmt: skip
     # Sheets nobody has written in are not counted; those used up are none.
     sheets = [(s.metal, s.thickness, s.count) for s in stocked if s.what == "sheet"]
-    assert sheets == [("brass", 1.0, 1), ("brass", 2.0, 0)]
+    assert sheets == [("brass", 1.0, 1), ("brass", 2.0, 0)] and [s.what for s in stocked] == ["sheet", "sheet", "off-cut"]
     left = offcuts_of(stocked)
     assert left == (OffCut(length=300, width=200, count=1, name="a", metal="brass", thickness=1.0),)
     cut_from = CutFrom(offcuts=left)
