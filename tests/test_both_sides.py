@@ -14,15 +14,20 @@ from zealous_crane.blank.marking import mark_out
 from zealous_crane.blank.on_brake import tool_radius
 from zealous_crane.brake import Punch
 from zealous_crane.brake.hand_folder import HandFolder
+from zealous_crane.check.measures import measures_of
+from zealous_crane.check.model import Cause, Model, Off
 from zealous_crane.check.solids import folded_solids
 from zealous_crane.cut.cut_from import CutFrom
 from zealous_crane.cut.layout import Cut
+from zealous_crane.cut.saying import sheet_title
 from zealous_crane.cut.settings import running_order
 from zealous_crane.cut.told import worked_out
 from zealous_crane.cut.work import lots
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.files.atomic import FileError, shown, write_atomically
 from zealous_crane.files.job_file import JobFileError, read_job
+from zealous_crane.files.plan_file import blank_record
+from zealous_crane.files.writer import Subject
 from zealous_crane.job import Job
 from zealous_crane.measure import INCH, Units, show_length
 from zealous_crane.part.kinds import Plate
@@ -264,3 +269,42 @@ def test_panels_and_bends_of_a_folded_part_are_told_apart_by_their_numbers():
         panels = {solid.panel for solid in solids if solid.panel >= 0}
         bends = {solid.panel for solid in solids if solid.panel < 0}
         assert panels == set(range(len(blank.panels))) and bends == {-1 - i for i in range(len(blank.folds))}
+
+
+def test_a_row_says_in_the_plan_which_panel_is_behind_it():
+    seen = set()
+    for name in DEMOS:
+        for job in demo_work(name).parts:
+            blank = develop(job)
+            for row, told in zip(blank.rows, blank_record(blank, job)["rows"], strict=True):
+                assert told["through"] == (row.through or None)
+                seen.add(bool(row.through))
+    assert True in seen
+
+
+def test_sheets_are_counted_from_one():
+    sheet = SimpleNamespace(alike=1, stock=SimpleNamespace(name="sheet", length=2000.0, width=1000.0))
+    lot = SimpleNamespace(sheets=(sheet, sheet))
+    assert [sheet_title(lot, number, Units.MM)[:8] for number in (0, 1)] == ["Sheet 1:", "Sheet 2:"]
+
+
+def test_a_bend_off_by_its_allowance_is_so_in_proportion_up_to_a_right_angle():
+    """The line stays where it was struck, so a leg is shorter by half of what the bend takes more: at 45° half as much as at 90°, and at
+    120° no more.
+    """
+    for angle, share in ((45.0, 0.5), (90.0, 1.0), (120.0, 1.0)):
+        part = {"kind": "single-bend", "first": 60, "second": 60, "length": 80, "angle": angle}
+        job = Job.model_validate({"name": "bend", "part": part, "metal": "mild-steel", "thickness": "1 mm", "units": "mm"})
+        blank = develop(job)
+        leg = tuple(m for m in measures_of(blank) if m.key.startswith("leg:"))
+        model = Model(blank)
+        moved = model.values(leg, {Cause(Off.ALLOWANCE): 0.2}) - model.values(leg, {})
+        assert moved == pytest.approx([-0.1 * share])
+
+
+def test_drawings_are_in_the_jobs_units_where_nothing_else_is_said():
+    blank = develop(demo_job("syrup-tray"))
+    for units, inches in ((Units.FRACTIONS, True), (Units.DECIMAL, True), (Units.MM, False)):
+        job = demo_job("syrup-tray").model_copy(update={"units": units})
+        assert Subject(job, blank).in_inches is inches
+        assert Subject(job, blank, inches=True).in_inches and not Subject(job, blank, inches=False).in_inches

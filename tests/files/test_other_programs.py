@@ -6,6 +6,7 @@ import sys
 import xml.etree.ElementTree as ET
 
 import ezdxf
+import numpy as np
 import pytest
 import shapely
 import trimesh
@@ -17,6 +18,7 @@ from zealous_crane.files.drawing import write_dxf
 from zealous_crane.files.drawing_in import read_drawing
 from zealous_crane.files.dxf import VERSIONS
 from zealous_crane.files.job_file import write_job
+from zealous_crane.files.svg import svg_text
 from zealous_crane.job import FlatPart, Job
 from zealous_crane.measure import INCH
 
@@ -123,6 +125,21 @@ def test_the_unit_asked_for_counts_for_every_format(unit, tmp_path):
         assert gltf.returncode and "metres" in gltf.stderr and not (tmp_path / "part.glb").exists()
     else:
         assert not gltf.returncode
+
+
+def test_lines_of_a_picture_lie_where_they_are_on_the_flat():
+    """y runs down in SVG: every fold, mark and spot against the flat."""
+    for name in ("syrup-tray", "safety-edge-tray", "warm-air-duct"):
+        blank = develop(demo_job(name))
+        root = ET.fromstring(svg_text(blank))
+        _, high = blank.size
+        lines = [[float(line.get(key)) for key in ("x1", "y1", "x2", "y2")] for line in root.iter(f"{SVG}line")]
+        folds = [[*f.start, *f.end] for f in blank.folds]
+        marks = [[*m.start, *m.end] for m in blank.marks if m.kind != "spot"]
+        wanted = [[x1, high - y1, x2, high - y2] for x1, y1, x2, y2 in folds + marks]
+        assert np.array(lines) == pytest.approx(np.array(wanted), abs=1e-4)
+        spots = [[float(spot.get(key)) for key in ("cx", "cy")] for spot in root.iter(f"{SVG}circle")]
+        assert spots == [pytest.approx([m.start[0], high - m.start[1]], abs=1e-4) for m in blank.marks if m.kind == "spot"]
 
 
 def test_a_version_nobody_writes_is_refused(tmp_path):
