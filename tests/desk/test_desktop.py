@@ -148,28 +148,27 @@ def test_a_report_of_a_fault_holds_log_versions_and_job(qtbot, window, tmp_path,
 
 
 def test_the_window_opens_where_it_was_left(qtbot, window, tmp_path):  # noqa: F811
-    remembered = tmp_path / "window.ini"
+    def next_day():
+        session = Session(demo_job(), window.session.rack)
+        found = Window(session, remembered=Remembered(tmp_path / "window.ini"))
+        qtbot.addWidget(found, before_close_func=lambda _: session.mark_saved())
+        found.show()
+        found.stand_where_left()
+        return found
+
     write_work(demo_work("wax-melter-chimney"), tmp_path / "chimney.crane")
     window.session.mark_saved()
     assert window.filing.open_file(tmp_path / "chimney.crane") and window.session.choose_part(1) is None
     window.show_stage("lay-out")
-    window.front.remembered = Remembered(remembered)
+    window.front.remembered = Remembered(tmp_path / "window.ini")
     window.close()
-    session = Session(demo_job(), window.session.rack)
-    other = Window(session, remembered=Remembered(remembered))
-    qtbot.addWidget(other, before_close_func=lambda _: session.mark_saved())
-    other.show()
-    other.stand_where_left()
-    assert (session.path, session.at) == (tmp_path / "chimney.crane", 1)
+    other = next_day()
+    assert (other.session.path, other.session.at) == (tmp_path / "chimney.crane", 1)
     assert other.stages.of(other.stack.currentWidget()) == "lay-out"
     # What was begun and never saved: what one wants to make is asked, and nothing invented is opened.
-    session.start_with(demo_job("hive-roof"))
+    other.session.start_with(demo_job("hive-roof"))
     other.close()
-    last = Session(demo_job(), window.session.rack)
-    third = Window(last, remembered=Remembered(remembered))
-    qtbot.addWidget(third, before_close_func=lambda _: last.mark_saved())
-    third.show()
-    third.stand_where_left()
+    third = next_day()
     assert third.others.of(third.stack.currentWidget()) == "start"
 
 

@@ -103,6 +103,14 @@ def test_where_both_changed_one_figure_the_later_stands(at_one_shop):
     assert on_disk(one, brake.key).force == 32.0
 
 
+def test_two_machines_begun_under_one_key_are_two(at_one_shop):
+    one, other = at_one_shop(), at_one_shop()
+    begun = [one.brake.model_copy(update={"key": "own-1", "name": name}) for name in ("By the door", "In the loft")]
+    assert one.keep_brake(begun[0]) is None and other.keep_brake(begun[1]) is None
+    assert {on_disk(one, key).name for key in ("own-1", "own-1-2")} == {"By the door", "In the loft"}
+    assert other.brake.name == "In the loft" and other.brake.key == "own-1-2"
+
+
 def test_a_machine_added_elsewhere_is_there_when_the_window_is_turned_to(at_one_shop, qtbot):
     one, other = at_one_shop(), at_one_shop()
     window = Window(one)

@@ -79,8 +79,11 @@ class ScribeSetting:
     def purpose(self) -> str:
         """What is struck, in shop words."""
         words = {
-            "fold": tr("fold lines"), "cut": tr("notches"), "formed": tr("lines of locks and drive edges"), "bead": tr("lines of beads"),
-        }[self.kind]  # fmt: skip
+            "fold": tr("fold lines"),
+            "cut": tr("notches"),
+            "formed": tr("lines of locks and drive edges"),
+            "bead": tr("lines of beads"),
+        }[self.kind]
         if self.beyond:
             words = tr("{words}, with rule and straight-edge").format(words=words)
         return words if self.face == "inside" else tr("{words}, on the outside face").format(words=words)

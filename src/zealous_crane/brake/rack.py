@@ -74,6 +74,11 @@ class Rack:
         """The brake of that key; None where this shop does not have it."""
         return next((brake for brake in self.brakes if brake.key == key), None)
 
+    def under_a_free_key(self, brake: Brake) -> Brake:
+        """A brake under a key that none of these has: its own with a number behind it."""
+        key = next(key for n in range(2, 1000) if self.find(key := f"{brake.key}-{n}") is None)
+        return brake.model_copy(update={"key": key})
+
     def with_brakes(self, more: Iterable[Brake], *, own: bool = False) -> Rack:
         """A rack with further brakes; one with a known key takes its place. ``own`` brakes are the shop's from now on."""
         added = {brake.key: brake for brake in more}

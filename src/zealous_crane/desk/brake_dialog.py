@@ -319,8 +319,11 @@ class BrakeDialog(FormDialog):
         pieces = self._rack
         count, total = sum(p.count for p in pieces), sum(p.count * p.width for p in pieces)
         said = counted("{count} piece", "{count} pieces", count)
-        self.rack_says.setText(tr("{pieces}, {total} side by side; the bed is {bed}.").format(
-            pieces=said, total=show_length(total, self.units), bed=show_length(self.brake.bed_length, self.units)))  # fmt: skip
+        self.rack_says.setText(
+            tr("{pieces}, {total} side by side; the bed is {bed}.").format(
+                pieces=said, total=show_length(total, self.units), bed=show_length(self.brake.bed_length, self.units)
+            )
+        )
         self.rack_picture.update()
 
     def _paint_pieces(self, p: QPainter, rect: QRectF) -> None:

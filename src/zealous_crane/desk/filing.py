@@ -279,6 +279,7 @@ class Filing:
         changed = found.origin is not None and found.stamp is not None and stamp_of(found.origin) != found.stamp
         self.front.say(
             tr("Restored; not saved yet. {name} was changed since, or is gone: saving will ask.").format(name=found.origin.name)
-            if changed and found.origin is not None else tr("Restored; not saved yet.")
-        )  # fmt: skip
+            if changed and found.origin is not None
+            else tr("Restored; not saved yet.")
+        )
         return True

@@ -191,8 +191,12 @@ def read_copy(path: Path) -> Found:
             at = 0
         stamp = data.get("stamp")
         return Found(
-            path, _when(data["saved"]) or written, work, at, Path(origin) if isinstance(origin, str) else None,
+            path,
+            _when(data["saved"]) or written,
+            work,
+            at,
+            Path(origin) if isinstance(origin, str) else None,
             stamp if isinstance(stamp, str) else None,
-        )  # fmt: skip
+        )
     # A copy as earlier versions wrote it: the work alone.
     return Found(path, written, read_work(path), 0, None)

@@ -453,8 +453,9 @@ class Session(QObject):
         known = self.rack.find(brake.key)
         self.take_others()
         theirs = self.rack.find(brake.key)
-        if known is not None and theirs is not None:
-            brake = merged_brake(known, brake, theirs)
+        if theirs is not None:
+            # One that another window has begun under this key meanwhile is another machine.
+            brake = merged_brake(known, brake, theirs) if known is not None else self.rack.under_a_free_key(brake)
         before = self.step
         rack = self.rack.with_brakes([brake], own=True)
         said = self._changed_to(self.job.model_copy(update={"brake": brake.key}), rack)

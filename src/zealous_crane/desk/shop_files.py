@@ -132,10 +132,9 @@ def merged(base: object, mine: object, theirs: object) -> object:
         found = {key: merged(base.get(key), mine.get(key), theirs.get(key)) for key in keys}
         # None stands for what is not there: taken away at one window, it is gone.
         return {key: value for key, value in found.items() if value is not None or (key in mine and key in theirs)}
-    lists = [_by_key(values) for values in (base, mine, theirs)]
-    if all(found is not None for found in lists):
-        return list(merged(*lists).values())  # type: ignore[attr-defined]
-    return mine
+    tables = [_by_key(values) for values in (base, mine, theirs)]
+    table = None if None in tables else merged(*tables)
+    return list(table.values()) if isinstance(table, dict) else mine
 
 
 def _by_key(values: object) -> dict[object, object] | None:

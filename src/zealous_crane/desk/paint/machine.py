@@ -49,9 +49,7 @@ def paint_machine(p: QPainter, rect: QRectF, drawn: Drawn, lit: str | None, unit
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, said)
 
 
-def paint_pieces(
-    p: QPainter, rect: QRectF, pieces: tuple[Section, ...], bed: float, units: Units, look: Look
-) -> None:  # fmt: skip
+def paint_pieces(p: QPainter, rect: QRectF, pieces: tuple[Section, ...], bed: float, units: Units, look: Look) -> None:
     """The pieces of a rack side by side over the bed, to scale, each width named once."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     total = sum(piece.width * piece.count for piece in pieces)

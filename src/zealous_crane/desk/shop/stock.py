@@ -26,9 +26,11 @@ class StockPage(QWidget):
         self.pieces.horizontalHeader().setStretchLastSection(True)
         self.empty = prose()
         self.empty.setText(
-            tr("Nothing is in the book yet. Write in the sheets you have; Cut → “Off-cuts into the stock” counts them down and writes "
-               "what a sheet leaves.")
-        )  # fmt: skip
+            tr(
+                "Nothing is in the book yet. Write in the sheets you have; Cut → “Off-cuts into the stock” counts them down and writes "
+                "what a sheet leaves."
+            )
+        )
         self.came = Count()
         self.came.setRange(1, 1000)
         self.came.setAccessibleName(tr("Sheets that came in"))
@@ -58,9 +60,14 @@ class StockPage(QWidget):
     def _write_in(self) -> None:
         job, cut_from = self.session.job, self.session.work.cut_from or self.session.settings.cut_from
         record = StockRecord(
-            what="sheet", metal=job.metal, thickness=job.sheet.thickness, length=cut_from.sheet_length, width=cut_from.sheet_width,
-            count=self.came.value(), name=job.sheet.name[:80],
-        )  # fmt: skip
+            what="sheet",
+            metal=job.metal,
+            thickness=job.sheet.thickness,
+            length=cut_from.sheet_length,
+            width=cut_from.sheet_width,
+            count=self.came.value(),
+            name=job.sheet.name[:80],
+        )
         self.session.book.note(record)
         self.session.book.ask_stock()
 
