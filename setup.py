@@ -4,12 +4,12 @@ from pathlib import Path
 
 from setuptools import Extension, setup
 
-FOLDER = Path("src/zealous_crane/plan/geometry/native")
+FOLDER = Path("src/zealous_crane/kernel/native")
 
 setup(
     ext_modules=[
         Extension(
-            "zealous_crane.plan.geometry.native._exact",
+            "zealous_crane.kernel.native._exact",
             [path.as_posix() for path in sorted(FOLDER.glob("*.c"))],
             depends=[path.as_posix() for path in sorted(FOLDER.glob("*.h"))],
             # No sums of products in one step: a contact is found alike on every machine.

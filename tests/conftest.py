@@ -9,16 +9,19 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
+sys.path.append(str(Path(__file__).parents[1] / "tools"))
 
 import pytest
 from hypothesis import settings
 
 import away_from_home  # noqa: F401 - clears the environment before anything of ours is brought in
 import shared_plans
-from zealous_crane.brake import LeafBrake, Rack, shipped_rack
-from zealous_crane.job import Job
-from zealous_crane.part import Corner, OpenBox, Relief
-from zealous_crane.plan.memory import collect_seldom
+from zealous_crane.brake.leaf_brake import LeafBrake
+from zealous_crane.brake.library import MachineLibrary, shipped_rack
+from zealous_crane.cache import collect_seldom
+from zealous_crane.job.job import Job
+from zealous_crane.part.corner import Corner, ReliefRule
+from zealous_crane.part.kinds.box import OpenBox
 
 # Machines are shared: what is slow now and then is not wrong.
 settings.register_profile("crane", deadline=None)
@@ -52,12 +55,12 @@ def plans_are_shared(tmp_path_factory: pytest.TempPathFactory) -> None:
 
 
 @pytest.fixture(scope="session")
-def rack() -> Rack:
+def rack() -> MachineLibrary:
     return shipped_rack()
 
 
 @pytest.fixture(scope="session")
-def brake(rack: Rack) -> LeafBrake:
+def brake(rack: MachineLibrary) -> LeafBrake:
     """The inch brake with 3" fingers."""
     return rack["apiary-finger-50"]
 
@@ -66,7 +69,7 @@ def box_job(
     length="11 in", width="8 1/2 in", depth="2 1/2 in", *, measured="inside", gap="1/32 in", relief=None, **fields
 ) -> Job:
     """An open box as a job; sizes as written."""
-    corner = Corner(gap=gap, relief=relief or Relief())
+    corner = Corner(gap=gap, relief=relief or ReliefRule())
     part = OpenBox(length=length, width=width, depth=depth, measured=measured, corner=corner)
     return Job(name="box", part=part, **fields)
 

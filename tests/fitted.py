@@ -1,6 +1,6 @@
 """Works that fit, for the tests of works and of the window."""
 
-from zealous_crane.work import Work
+from zealous_crane.work.work import Work
 
 
 def sleeve_and_bottom(rests=None, lip="in"):

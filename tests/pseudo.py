@@ -31,59 +31,58 @@ from PySide6.QtWidgets import (
     QTreeWidget,
     QWidget,
 )
+from views import settle
 
 import paper
-from zealous_crane.blank import Blank, DevelopmentError, develop
-from zealous_crane.brake import shipped_rack
-from zealous_crane.brake.begin import NEW
-from zealous_crane.check.explain import Explanation, causes_of
-from zealous_crane.check.finishing import finishing
-from zealous_crane.check.inspection import Inspection
-from zealous_crane.check.saying import advice, cause_words, question_text, verdict
+from zealous_crane.bending.machines import machine_of
+from zealous_crane.brake.library import NEW, shipped_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work
-from zealous_crane.desk.app import application
-from zealous_crane.desk.book_dialog import BookDialog
-from zealous_crane.desk.brake_dialog import BrakeDialog
-from zealous_crane.desk.device_dialog import DeviceDialog
-from zealous_crane.desk.field import SumButton
-from zealous_crane.desk.fit_dialog import FitDialog
-from zealous_crane.desk.fit_view import FitView
-from zealous_crane.desk.fitting_dialog import FittingDialog
-from zealous_crane.desk.order_dialog import OrderDialog
-from zealous_crane.desk.palette import Palette
-from zealous_crane.desk.picture import settle
-from zealous_crane.desk.pieces_dialog import PiecesDialog
-from zealous_crane.desk.practice_page import PracticePage
-from zealous_crane.desk.preferences import PreferencesDialog
-from zealous_crane.desk.recovery import RecoveryDialog
-from zealous_crane.desk.rows_dialog import RowsDialog
-from zealous_crane.desk.safety import Found
-from zealous_crane.desk.schools import SchoolTable
-from zealous_crane.desk.sections_dialog import SectionsDialog
-from zealous_crane.desk.session import Session
-from zealous_crane.desk.sheet import write_sheet
-from zealous_crane.desk.shop import ShopDialog, ShopDoors
-from zealous_crane.desk.strip_dialog import StripDialog
-from zealous_crane.desk.take_over_dialog import TakeOverDialog
-from zealous_crane.desk.template import write_marking
-from zealous_crane.desk.tree import fill_tree, lines_of
-from zealous_crane.desk.window import Window, page
-from zealous_crane.files.job_file import read_job
-from zealous_crane.files.page_code import page_code
-from zealous_crane.files.plan_file import plan_record
-from zealous_crane.job import DrawnPart
-from zealous_crane.measure.words import asked, within
-from zealous_crane.metal import MATERIALS
-from zealous_crane.part import Base, Corner, Cutout, Design, Flange, Hem, Joggle, Mark, MarkForm, Seam, SeamForm
-from zealous_crane.part.corner import CornerAt
-from zealous_crane.part.names import names_of
-from zealous_crane.plan.advice.advise import advise
-from zealous_crane.plan.make import make_plan
-from zealous_crane.plan.result.facts import set_up_facts
-from zealous_crane.plan.stroke.machines import machine_of
-from zealous_crane.practice import Skill
-from zealous_crane.practice.exercise import QuestionKind
+from zealous_crane.flat.blank import Blank
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.element import DevelopmentError
+from zealous_crane.i18n import asked, within
+from zealous_crane.inspection.explain import Explanation, causes_of
+from zealous_crane.inspection.finishing import finishing
+from zealous_crane.inspection.inspection import Inspection
+from zealous_crane.inspection.wording import advice, cause_words, question_text, verdict
+from zealous_crane.io.job_file import page_code, read_job
+from zealous_crane.io.plan_file import plan_record
+from zealous_crane.job.job import DrawnPart
+from zealous_crane.metal.material import MATERIALS
+from zealous_crane.paint.application import application
+from zealous_crane.paper.sheets import write_sheet
+from zealous_crane.paper.template import write_marking
+from zealous_crane.part.corner import Corner, CornerAt
+from zealous_crane.part.design import Base, Design, Flange
+from zealous_crane.part.edge import Hem, Joggle, Seam, SeamForm
+from zealous_crane.part.hole import Cutout, MarkForm, Stiffener
+from zealous_crane.part.size import names_of
+from zealous_crane.planning.planner import make_plan
+from zealous_crane.planning.remedies.registry import advise
+from zealous_crane.planning.setup import set_up_facts
+from zealous_crane.practice.exercise import QuestionKind, Skill
 from zealous_crane.practice.make import exercise
+from zealous_crane.ui.dialogs.book import BookDialog
+from zealous_crane.ui.dialogs.brake import BrakeDialog, SectionsDialog
+from zealous_crane.ui.dialogs.fit import FitDialog, FitView
+from zealous_crane.ui.dialogs.fitting import FittingDialog
+from zealous_crane.ui.dialogs.order import OrderDialog
+from zealous_crane.ui.dialogs.preferences import DeviceDialog, PreferencesDialog
+from zealous_crane.ui.dialogs.rows import RowsDialog
+from zealous_crane.ui.dialogs.shop.dialog import ShopDialog
+from zealous_crane.ui.dialogs.shop.machines import ShopDoors
+from zealous_crane.ui.dialogs.strip import StripDialog
+from zealous_crane.ui.dialogs.take_over import TakeOverDialog
+from zealous_crane.ui.pages.practice import PracticePage
+from zealous_crane.ui.pages.tool_choices import PiecesDialog
+from zealous_crane.ui.state.autosave import Found
+from zealous_crane.ui.state.session import Session
+from zealous_crane.ui.widgets.designer import fill_tree, lines_of
+from zealous_crane.ui.widgets.field import SumButton
+from zealous_crane.ui.widgets.schools import SchoolTable
+from zealous_crane.ui.window.commands import Palette
+from zealous_crane.ui.window.filing import RecoveryDialog
+from zealous_crane.ui.window.window import Window, page
 
 PROGRAM = "Zealous Crane"
 
@@ -136,7 +135,7 @@ ONE_OF_EVERYTHING = Design(
         Flange(edge="front", height=20), Hem(edge="back", length=8, name="grip"), Joggle(edge="left", lap=10),
         Seam(edge="right", form=SeamForm.LAP),
     ),
-    corners=(CornerAt(at="front-right", corner=Corner()),), cutouts=(Cutout(length=5),), marks=(Mark(form=MarkForm.CROSS_BREAK),),
+    corners=(CornerAt(at="front-right", corner=Corner()),), cutouts=(Cutout(length=5),), marks=(Stiffener(form=MarkForm.CROSS_BREAK),),
 )  # fmt: skip
 """A part on which stands one of everything."""
 

@@ -8,9 +8,13 @@ from typing import Any
 
 from random_press import random_press
 from random_work import random_brake, random_job, random_part
-from zealous_crane.blank import DevelopmentError, develop
-from zealous_crane.brake import Brake, HandFolder, LeafBrake, Section
-from zealous_crane.job import Job
+from zealous_crane.brake.brake import Brake
+from zealous_crane.brake.hand_folder import HandFolder
+from zealous_crane.brake.leaf_brake import LeafBrake
+from zealous_crane.brake.tools import Segment
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.element import DevelopmentError
+from zealous_crane.job.job import Job
 
 Ring = list[list[float]]
 
@@ -23,7 +27,7 @@ def random_folder(rng: random.Random) -> HandFolder:
         name="Random",
         bed_length=2000,
         rated=3.0,
-        bars=(Section(width=10, count=20), Section(width=50, count=20)),
+        bars=(Segment(width=10, count=20), Segment(width=50, count=20)),
         bar_height=height,
         bar_depth=rng.uniform(1.3, 3) * height,
         nose_radius=rng.uniform(0.2, 1.0),

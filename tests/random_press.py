@@ -5,14 +5,16 @@ from __future__ import annotations
 import random
 
 from random_work import random_job, random_part, standing
-from zealous_crane.blank import Blank, DevelopmentError, MadeBy, develop
-from zealous_crane.brake import PressBrake, Section, gooseneck_punch, straight_punch, v_die
-from zealous_crane.job import Job
-from zealous_crane.plan.stroke.press.stroke import PressStroke
-from zealous_crane.plan.stroke.press.tooling import PressTooling
-from zealous_crane.plan.stroke.setting import Setting
+from zealous_crane.bending.press.stroke import PressStroke, PressTooling
+from zealous_crane.bending.setting import Setting
+from zealous_crane.brake.press_brake import PressBrake, gooseneck_punch, straight_punch, v_die
+from zealous_crane.brake.tools import Segment
+from zealous_crane.flat.blank import Blank
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.element import DevelopmentError, MadeBy
+from zealous_crane.job.job import Job
 
-PIECES = (Section(width=10, count=20), Section(width=50, count=20))
+PIECES = (Segment(width=10, count=20), Segment(width=50, count=20))
 
 
 def random_press(rng: random.Random) -> PressBrake:

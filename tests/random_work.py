@@ -5,17 +5,25 @@ from __future__ import annotations
 import random
 from typing import Any
 
-from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.blank import Blank, DevelopmentError, Fold, MadeBy, develop
-from zealous_crane.brake import LeafBrake, Section
-from zealous_crane.files.plan_file import blank_record, stroke_record
-from zealous_crane.job import DrawnPart, Job
-from zealous_crane.part import Base, Corner, Design, Edge, Flange, Relief
-from zealous_crane.part.kinds import Cap, EnclosureBase, HemmedTray, JawCover, LockingBox, Sleeve, Strip
-from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
-from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
-from zealous_crane.plan.stroke.setting import Setting
-from zealous_crane.plan.stroke.stroke import Stroke
+from zealous_crane.bending.leaf.stroke import LeafStroke, LeafTooling
+from zealous_crane.bending.setting import Setting
+from zealous_crane.bending.stroke import Stroke
+from zealous_crane.brake.leaf_brake import LeafBrake
+from zealous_crane.brake.tools import Segment
+from zealous_crane.flat.blank import Blank
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.element import DevelopmentError, MadeBy
+from zealous_crane.flat.features import Fold
+from zealous_crane.io.plan_file import blank_record, stroke_record
+from zealous_crane.job.job import DrawnPart, Job
+from zealous_crane.metal.allowance import NeutralLine, OnTheLine
+from zealous_crane.part.corner import Corner, ReliefRule
+from zealous_crane.part.design import Base, Design, Flange
+from zealous_crane.part.edge import Edge
+from zealous_crane.part.kinds.box import HemmedTray, LockingBox
+from zealous_crane.part.kinds.cover import EnclosureBase, JawCover
+from zealous_crane.part.kinds.duct import Cap, Sleeve
+from zealous_crane.part.kinds.strip import Strip
 
 
 def random_brake(rng: random.Random) -> LeafBrake:
@@ -28,7 +36,7 @@ def random_brake(rng: random.Random) -> LeafBrake:
         name="Random",
         bed_length=2000,
         rated=3.0,
-        fingers=(Section(width=10, count=20), Section(width=50, count=20)),
+        fingers=(Segment(width=10, count=20), Segment(width=50, count=20)),
         finger_height=height,
         nose_radius=rng.uniform(0.2, 1.0),
         rake=rng.uniform(35, 60),
@@ -63,7 +71,7 @@ def random_job(rng: random.Random) -> Job:
             tree=Design(
                 base=Base(length=rng.uniform(60, 400), width=rng.uniform(60, 300)),
                 flanges=tuple(flanges),
-                corner=Corner(gap=rng.uniform(0, 2), relief=Relief(shape=rng.choice(["round", "square", "none"]))),
+                corner=Corner(gap=rng.uniform(0, 2), relief=ReliefRule(shape=rng.choice(["round", "square", "none"]))),
             )
         ),
         metal="mild-steel",

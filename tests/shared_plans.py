@@ -9,10 +9,10 @@ import threading
 from collections.abc import Hashable
 from pathlib import Path
 
-from zealous_crane.brake import Brake
-from zealous_crane.job import Job
-from zealous_crane.plan.make import make_plan
-from zealous_crane.plan.result.plan import Plan
+from zealous_crane.brake.brake import Brake
+from zealous_crane.job.job import Job
+from zealous_crane.planning.plan import Plan
+from zealous_crane.planning.planner import make_plan
 
 FOLDER: Path | None = None
 """Where they are kept for this run of the tests; set by conftest."""

@@ -77,7 +77,7 @@ import sys
 sys.path.insert(0, "/usr/lib/zealous-crane")
 from pathlib import Path
 from zealous_crane.demo import demo_job
-from zealous_crane.files.job_file import write_job
+from zealous_crane.io.job_file import write_job
 write_job(demo_job(), Path("box.crane"))
 END
 """
@@ -86,9 +86,10 @@ PRACTISE = f"""
 {PYTHON} - <<'END'
 import sys
 sys.path.insert(0, "/usr/lib/zealous-crane")
-from zealous_crane.blank import develop
-from zealous_crane.brake import shipped_rack
-from zealous_crane.practice import Skill, exercise
+from zealous_crane.flat.development import develop
+from zealous_crane.brake.library import shipped_rack
+from zealous_crane.practice.exercise import Skill
+from zealous_crane.practice.make import exercise
 found = exercise(Skill.LAY_OUT, 1, 0, shipped_rack())
 size = develop(found.job).size
 asked = {{q.key: q for q in found.questions}}
@@ -119,7 +120,7 @@ def test_the_package_is_whole_and_known_to_the_desktop(bare):
     assert bare("xdg-mime query filetype box.crane").strip() == "application/x-zealous-crane"
     assert bare("xdg-mime query default application/x-zealous-crane").strip() == "zealous-crane.desktop"
     assert "compiled" in bare(
-        "test -e /usr/lib/zealous-crane/zealous_crane/plan/geometry/native/_exact*.so && echo compiled || echo compiled not"
+        "test -e /usr/lib/zealous-crane/zealous_crane/kernel/native/_exact*.so && echo compiled || echo compiled not"
     )
 
 
@@ -130,7 +131,7 @@ def compiled_anew(bare, *more):
 {call} -c '
 import sys
 sys.path.insert(0, "/usr/lib/zealous-crane")
-import zealous_crane.desk.window' 2>&1 | grep -c "code object from /usr/lib/zealous-crane/" || true
+import zealous_crane.ui.window.window' 2>&1 | grep -c "code object from /usr/lib/zealous-crane/" || true
 """)
     return int(said)
 

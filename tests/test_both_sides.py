@@ -7,38 +7,35 @@ import pytest
 from pydantic import ValidationError
 
 from shared_plans import plan_of
-from zealous_crane.allowance.shop_table import TestStrip
-from zealous_crane.blank import develop
-from zealous_crane.blank.fastener import SOLID_SHANK, rivet_hole, screw_hole
-from zealous_crane.blank.marking import mark_out
-from zealous_crane.blank.on_brake import tool_radius
-from zealous_crane.brake import Punch
 from zealous_crane.brake.hand_folder import HandFolder
-from zealous_crane.check.measures import measures_of
-from zealous_crane.check.model import Cause, Model, Off
-from zealous_crane.check.solids import folded_solids
-from zealous_crane.cut.cut_from import CutFrom
-from zealous_crane.cut.layout import Cut
-from zealous_crane.cut.saying import sheet_title
-from zealous_crane.cut.settings import running_order
-from zealous_crane.cut.told import worked_out
-from zealous_crane.cut.work import lots
+from zealous_crane.brake.tools import Punch
+from zealous_crane.cutting.layout import ShearCut, running_order
+from zealous_crane.cutting.piece import CutFrom
+from zealous_crane.cutting.summary import lots, sheet_title, worked_out
 from zealous_crane.demo import DEMOS, demo_job, demo_work
-from zealous_crane.files.atomic import FileError, shown, write_atomically
-from zealous_crane.files.job_file import JobFileError, read_job
-from zealous_crane.files.plan_file import blank_record
-from zealous_crane.files.writer import Subject
-from zealous_crane.job import Job
-from zealous_crane.measure import INCH, Units, show_length
-from zealous_crane.part.kinds import Plate
-from zealous_crane.plan.advice.trial import Trial
-from zealous_crane.plan.result.set_up import set_up_of
-from zealous_crane.shop.book import BendRecord, StripRecord
-from zealous_crane.shop.book.tables import words_of
-from zealous_crane.shop.caution import cautions_for
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.joining import SOLID_SHANK, rivet_hole, screw_hole
+from zealous_crane.flat.marking import mark_out
+from zealous_crane.flat.on_brake import tool_radius
+from zealous_crane.inspection.assembly_fit import folded_solids
+from zealous_crane.inspection.measures import measures_of
+from zealous_crane.inspection.model import Cause, Model, Off
+from zealous_crane.io.atomic import FileError, shown, write_atomically
+from zealous_crane.io.formats import Subject
+from zealous_crane.io.job_file import JobFileError, read_job
+from zealous_crane.io.plan_file import blank_record
+from zealous_crane.job.job import Job
+from zealous_crane.job.tools import ToolWishes
+from zealous_crane.metal.shop_table import TestStrip
+from zealous_crane.part.kinds.strip import Plate
+from zealous_crane.planning.remedies.trial import Trial
+from zealous_crane.planning.setup import set_up_of
+from zealous_crane.shop.book.record import BendRecord, StripRecord
+from zealous_crane.shop.book.store import words_of
 from zealous_crane.shop.deduction import learn_k
-from zealous_crane.shop.learnt import Place
-from zealous_crane.tool_wishes import ToolWishes
+from zealous_crane.shop.hierarchical_fit import BendContext
+from zealous_crane.shop.safety_notes import cautions_for
+from zealous_crane.units.length import INCH, Units, show_length
 
 # --- allowance ------------------------------------------------------------------------------------------------------------
 
@@ -155,12 +152,15 @@ def test_strips_narrower_than_two_hold_downs_are_warned_of(rack, width, warned):
 
 def test_a_setting_waits_until_all_that_is_cut_at_it_is_there():
     """Two strips of one width, of which one is freed by a crosscut: the crosscut first, and the stop is set for the strips once."""
-    rip, freed = Cut("rip", 100.0, 500.0, 1, "sheet", "strip"), Cut("rip", 100.0, 300.0, 1, "rest", "strip", after=(1,))
-    across = Cut("across", 250.0, 400.0, 1, "sheet", "rest")
+    rip, freed = (
+        ShearCut("rip", 100.0, 500.0, 1, "sheet", "strip"),
+        ShearCut("rip", 100.0, 300.0, 1, "rest", "strip", after=(1,)),
+    )
+    across = ShearCut("across", 250.0, 400.0, 1, "sheet", "rest")
     order = running_order([SimpleNamespace(cuts=(rip, across, freed), alike=3)])
     assert [(one.what, one.gauge, one.times) for one in order] == [("across", 250.0, 3), ("rip", 100.0, 6)]
     # What is there at once follows as cuts commonly do: rips, wide ones first, before crosscuts.
-    wide = Cut("rip", 140.0, 500.0, 2, "sheet", "strip")
+    wide = ShearCut("rip", 140.0, 500.0, 2, "sheet", "strip")
     order = running_order([SimpleNamespace(cuts=(across, rip, wide), alike=1)])
     assert [(one.what, one.gauge, one.times) for one in order] == [("rip", 140.0, 2), ("rip", 100.0, 1), ("across", 250.0, 1)]
 
@@ -238,7 +238,7 @@ def test_the_radius_learnt_is_that_of_the_strips_it_was_learnt_from():
                            stop=92, radius=radius)  # fmt: skip
 
     strips = [strip("mild-steel", 2.0) for _ in range(3)] + [strip("brass", 5.0) for _ in range(6)]
-    found = learn_k(strips, Place("mild-steel", 1.5, "m"), lambda _: 0.44)
+    found = learn_k(strips, BendContext("mild-steel", 1.5, "m"), lambda _: 0.44)
     assert found.radius == pytest.approx(2.0) and found.mean == pytest.approx(0.42, abs=0.01)
 
 

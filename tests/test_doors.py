@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import io
 import json
-import random
 import re
 import sys
 from unittest import mock
@@ -17,28 +16,29 @@ import pytest
 import shapely
 import typer
 
-from random_work import random_job, random_part
+from random_jobs import random_jobs
 from rebuilt import Part
-from zealous_crane.blank import Blank, DevelopmentError, flat_for, mark_out, on_brake
-from zealous_crane.blank.uncut import uncut
-from zealous_crane.brake import Brake, Rack, shipped_rack
-from zealous_crane.check.inspection import Inspection
-from zealous_crane.cli import app, main
-from zealous_crane.cut.cut_from import CutFrom
-from zealous_crane.cut.in_hand import in_hand
-from zealous_crane.cut.told import worked_out
-from zealous_crane.cut.work import lots
+from zealous_crane.brake.brake import Brake
+from zealous_crane.brake.library import MachineLibrary, shipped_rack
+from zealous_crane.cli.commands import app, main
+from zealous_crane.cutting.piece import CutFrom
+from zealous_crane.cutting.piece_in_hand import in_hand
+from zealous_crane.cutting.summary import lots, worked_out
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.desk.known_flats import KnownFlats
-from zealous_crane.desk.writers import WRITERS
-from zealous_crane.files.drawing import write_dxf
-from zealous_crane.files.job_file import write_job
-from zealous_crane.files.plan_file import blank_record, plan_record
-from zealous_crane.files.svg import svg_text
-from zealous_crane.job import Job
-from zealous_crane.part.kinds import SingleBend
-from zealous_crane.plan.make import make_plan
-from zealous_crane.shop.coupon import coupon_job
+from zealous_crane.flat.bend_lines import uncut
+from zealous_crane.flat.blank import Blank
+from zealous_crane.flat.marking import mark_out
+from zealous_crane.flat.on_brake import flat_for, on_brake
+from zealous_crane.inspection.inspection import Inspection
+from zealous_crane.io.dxf_write import svg_text, write_dxf
+from zealous_crane.io.job_file import write_job
+from zealous_crane.io.plan_file import blank_record, plan_record
+from zealous_crane.job.job import Job
+from zealous_crane.paper.writers import WRITERS
+from zealous_crane.part.kinds.strip import SingleBend
+from zealous_crane.planning.planner import make_plan
+from zealous_crane.shop.test_strip import coupon_job
+from zealous_crane.ui.state.bench_plan import KnownFlats
 
 RACK = shipped_rack()
 NEAR = 0.01
@@ -47,26 +47,6 @@ NEAR = 0.01
 
 def demonstrations():
     return [(part, RACK[part.brake]) for name in DEMOS for part in demo_work(name).parts]
-
-
-def random_jobs(count: int, seed: int = 35):
-    """Random parts on every machine of the rack, most with nothing said of school or radius, now and then bottomed or on a die asked for."""
-    rng, found = random.Random(seed), []
-    while len(found) < count:
-        brake = rng.choice(RACK.brakes)
-        job = (random_job if rng.random() < 0.6 else random_part)(rng)
-        thickness = f"{rng.choice((0.5, 0.7, 0.9, 1.2, 1.45, 1.6, 2.0, 2.5)):g} mm"
-        fields = {"brake": brake.key, "thickness": thickness, "name": f"part {len(found)}", "bottomed": rng.random() < 0.2}
-        if rng.random() < 0.7:
-            fields |= {"school": None, "radius": None}
-        if rng.random() < 0.3 and getattr(brake, "dies", ()):
-            die = rng.choice(brake.dies).name
-            fields["tools"] = job.tools.choosing(brake.key, "die", die, None if rng.random() < 0.5 else "front wall")
-        job = job.model_copy(update=fields)
-        with contextlib.suppress(DevelopmentError):
-            flat_for(job, brake)
-            found.append((job, brake))
-    return found
 
 
 def dxf_extents(blank: Blank, path) -> tuple[float, float]:
@@ -243,9 +223,9 @@ def test_the_pieces_of_a_duct_fitting_are_cut_as_they_are_laid_out(tmp_path):
 def test_the_strip_of_the_window_is_that_of_the_command_line(tmp_path, qtbot):
     from PySide6.QtWidgets import QWidget
 
-    from zealous_crane.desk.session import Session
-    from zealous_crane.desk.strip_dialog import StripDialog
-    from zealous_crane.desk.theme import LIGHT
+    from zealous_crane.paint.theme import LIGHT
+    from zealous_crane.ui.dialogs.strip import StripDialog
+    from zealous_crane.ui.state.session import Session
 
     job = Job(
         part=SingleBend(first=152.4, second=101.6, length=254),
@@ -289,14 +269,14 @@ def test_a_die_that_is_asked_for_is_the_die_of_the_flat():
 
 def test_what_other_tools_make_is_told_signed_and_cured():
     """A radius is written that no die makes: the plan says by how much the part is off, carries a care sign, and offers the tools' own."""
-    from zealous_crane.plan.advice.advise import advise
-    from zealous_crane.plan.result.state import State
+    from zealous_crane.planning.outcome import Outcome
+    from zealous_crane.planning.remedies.registry import advise
 
     press = RACK["honey-press-2000"]
     job = on_die(press, press.dies_for(on_die(press, "").sheet)[0].name).model_copy(update={"radius": 6.0, "sizes_within": 0.2})
     plan = advise(make_plan(job, press), RACK)
     error = plan.radius_error
-    assert plan.feasible and error is not None and error.across == 4 and plan.state is State.CARE
+    assert plan.feasible and error is not None and error.across == 4 and plan.state is Outcome.CARE
     # By hand: BD = 2 (r + T) − π/2 (r + 0.44 T); between 6 mm and what the V makes it changes by (2 − π/2) Δr a bend.
     made = error.bends[0].made
     assert error.off == pytest.approx(4 * (2 - np.pi / 2) * (made - 6.0), abs=1e-6) and "too short" in plan.reasons[0]
@@ -335,7 +315,7 @@ def test_a_brake_the_shop_does_not_have_leaves_the_school_alone():
         units="mm",
         brake="sold-last-year",
     )
-    assert Rack(()).find(job.brake) is None
+    assert MachineLibrary(()).find(job.brake) is None
     assert flat_for(job, None).folds[0].bend.radius == pytest.approx(2.0), "one thickness, as the method takes it"
 
 

@@ -2,15 +2,16 @@
 
 import pytest
 
-from zealous_crane.blank import develop, mark_out
-from zealous_crane.brake import shipped_rack
-from zealous_crane.cut.cut_from import CutFrom
+from zealous_crane.brake.library import shipped_rack
+from zealous_crane.cutting.piece import CutFrom
 from zealous_crane.demo import DEMOS, demo_job, demo_work
-from zealous_crane.job import Job
-from zealous_crane.measure import INCH, Units
-from zealous_crane.measure.field import is_length, unwrapped
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.marking import mark_out
+from zealous_crane.job.job import Job
 from zealous_crane.part.kinds import KINDS
-from zealous_crane.shop.coupon import coupon_job
+from zealous_crane.schema.model import is_length, unwrapped
+from zealous_crane.shop.test_strip import coupon_job
+from zealous_crane.units.length import INCH, Units
 
 LENGTHS = {
     kind: tuple(

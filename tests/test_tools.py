@@ -123,4 +123,4 @@ def clear(room: float, least: float = 0.5) -> bool:
         assert fault.tie is (fault.before in ("room - least > 0.0", "min(room, 2.0) < 3.0"))
     mutants = tool("mutants")
     # The same seed makes the same faults.
-    assert mutants.chosen(["cut"], 3, 5) == mutants.chosen(["cut"], 3, 5) != mutants.chosen(["cut"], 3, 6)
+    assert mutants.chosen(["cutting"], 3, 5) == mutants.chosen(["cutting"], 3, 5) != mutants.chosen(["cutting"], 3, 6)

@@ -14,7 +14,7 @@ import typing
 from pathlib import Path
 
 import zealous_crane
-from zealous_crane.measure.worded import Worded
+from zealous_crane.i18n import LabelledEnum
 
 HERE = Path(__file__).parent
 sys.path.insert(0, str(HERE.parent / "tools"))
@@ -116,7 +116,7 @@ def test_every_choice_of_a_form_has_words():
     found = {kind for model in models() for info in model.model_fields.values() for kind in kinds_in(info.annotation)}
     enums = {kind for kind in found if issubclass(kind, enum.Enum)}
     assert len(enums) > 15
-    assert not {kind for kind in enums if not issubclass(kind, Worded)}
+    assert not {kind for kind in enums if not issubclass(kind, LabelledEnum)}
 
 
 NO_CHOICE = {"what", "value", "end", "units", "ruler", "sizes_class"}

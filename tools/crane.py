@@ -125,7 +125,7 @@ def unpack_window_library(python: Path, site: Path) -> None:
 
 def compile_engine() -> None:
     """The compiled questions of the contact search, anew when their sources changed; without a compiler the program does without."""
-    folder = ROOT / "src" / "zealous_crane" / "plan" / "geometry" / "native"
+    folder = ROOT / "src" / "zealous_crane" / "kernel" / "native"
     sources = b"".join(path.read_bytes() for path in sorted(folder.glob("*.[ch]")))
     stamp, wanted = VENV / "crane-engine", hashlib.sha256(sources + sys.version.encode()).hexdigest()
     if stamp.exists() and stamp.read_text() == wanted:
@@ -156,7 +156,7 @@ def check() -> int:
         # What a tool asks of the program is there, too; short functions written in place are not worth their types.
         ["mypy", "--follow-imports=silent", "--disable-error-code=misc", "--disable-error-code=no-untyped-call", "tools"],
     )
-    return max(run("-m", *step, MYPYPATH="tests:tests/cut:tests/check:tests/plan:tools") for step in steps)
+    return max(run("-m", *step, MYPYPATH="tests:tests/cutting:tests/inspection:tools") for step in steps)
 
 
 def test(arguments: list[str]) -> int:

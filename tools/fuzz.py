@@ -170,10 +170,10 @@ def damaged(rng: random.Random, text: str) -> str:
 
 def samples() -> tuple[list[Any], list[Any], list[str]]:
     """Jobs and work, brakes, drawings to begin from."""
-    from zealous_crane.blank import develop
-    from zealous_crane.brake import shipped_rack
+    from zealous_crane.brake.library import shipped_rack
     from zealous_crane.demo import DEMOS, demo_work
-    from zealous_crane.files.drawing import write_dxf
+    from zealous_crane.flat.development import develop
+    from zealous_crane.io.dxf_write import write_dxf
 
     works = [demo_work(name) for name in DEMOS]
     jobs = [json.loads(part.model_dump_json()) for work in works for part in work.parts]
@@ -190,16 +190,18 @@ def samples() -> tuple[list[Any], list[Any], list[str]]:
 
 def fuzz_files(count: int, seed: int) -> bool:
     """Mutated job, work, brake and drawing files: read, developed, recorded; some planned."""
-    from zealous_crane.blank import DevelopmentError, develop
-    from zealous_crane.brake import BrakeError, read_brake, shipped_rack
-    from zealous_crane.files.drawing_in import DrawingError, read_drawing
-    from zealous_crane.files.job_file import JobFileError, read_work
-    from zealous_crane.files.plan_file import blank_record
-    from zealous_crane.job import FlatPart, Job
-    from zealous_crane.plan.advice.advise import advise
-    from zealous_crane.plan.make import make_plan
-    from zealous_crane.plan.order.route import Cancelled
-    from zealous_crane.plan.stroke.machines import narrow_flanges, toolings
+    from zealous_crane.bending.machines import narrow_flanges, toolings
+    from zealous_crane.brake.library import BrakeError, read_brake, shipped_rack
+    from zealous_crane.flat.development import develop
+    from zealous_crane.flat.element import DevelopmentError
+    from zealous_crane.io.dxf_entities import DrawingError
+    from zealous_crane.io.dxf_read import read_drawing
+    from zealous_crane.io.job_file import JobFileError, read_work
+    from zealous_crane.io.plan_file import blank_record
+    from zealous_crane.job.job import FlatPart, Job
+    from zealous_crane.planning.planner import make_plan
+    from zealous_crane.planning.remedies.registry import advise
+    from zealous_crane.planning.route import Cancelled
 
     rng, rack = random.Random(seed), shipped_rack()
     jobs, brakes, drawings = samples()
@@ -261,8 +263,10 @@ def mutated_dxf(rng: random.Random, text: str) -> str:
 
 def fuzz_lengths(count: int, seed: int) -> bool:
     """Lengths, angles and thicknesses put together from what people type."""
-    from zealous_crane.measure import AngleError, LengthError, Units, parse_angle, parse_length, show_length
-    from zealous_crane.metal import MATERIALS, Sheet
+    from zealous_crane.metal.material import MATERIALS
+    from zealous_crane.metal.sheet import Sheet
+    from zealous_crane.units.length import LengthError, Units, parse_length, show_length
+    from zealous_crane.units.quantities import AngleError, parse_angle
 
     rng, tally = random.Random(seed), Tally("typed lengths, angles and gauges")
     metals = list(MATERIALS.values())
@@ -292,7 +296,7 @@ def fuzz_lengths(count: int, seed: int) -> bool:
 def fuzz_kills(count: int, seed: int) -> bool:
     """The program killed while it saves, again and again: the file is always one of those that were saved."""
     from zealous_crane.demo import DEMOS, demo_work
-    from zealous_crane.files.job_file import read_work, write_work
+    from zealous_crane.io.job_file import read_work, write_work
 
     rng, lost, ends = random.Random(seed), 0, 0
     works = [demo_work(name) for name in DEMOS[:6]]
@@ -317,7 +321,7 @@ def fuzz_kills(count: int, seed: int) -> bool:
 
 
 def _save_on_and_on(works: list[Any], path: Path) -> None:
-    from zealous_crane.files.job_file import write_work
+    from zealous_crane.io.job_file import write_work
 
     i = 0
     while True:
@@ -330,12 +334,12 @@ def fuzz_edits(count: int, seed: int) -> bool:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PySide6.QtCore import QEvent
 
-    from zealous_crane.brake import shipped_rack
+    from zealous_crane.brake.library import shipped_rack
     from zealous_crane.demo import DEMOS, demo_work
-    from zealous_crane.desk.app import application
-    from zealous_crane.desk.session import Session
-    from zealous_crane.desk.window import Window
-    from zealous_crane.measure import INCH
+    from zealous_crane.paint.application import application
+    from zealous_crane.ui.state.session import Session
+    from zealous_crane.ui.window.window import Window
+    from zealous_crane.units.length import INCH
 
     app, rng = application(), random.Random(seed)
     names = [name for name in DEMOS if name not in ("wax-melter-chimney", "chimney-four-sides", "comb-box")]
@@ -383,9 +387,8 @@ def fuzz_strokes(count: int, seed: int) -> bool:
     """Plans of random parts with metal across the bend line, seeds from this one on, on every kind of machine, bent again in
     solids."""
     tests = Path(__file__).parents[1] / "tests"
-    sys.path[:0] = [str(tests), str(tests / "plan")]
-    from test_bent_again import random_plans
-
+    sys.path.insert(0, str(tests))
+    from bent_again import random_plans
     from random_across import MACHINES
 
     good = True

@@ -14,7 +14,7 @@ SIZES = (16, 24, 32, 48, 64, 128, 256)
 
 def drawn(size: int) -> QImage:
     """The icon, so many pixels wide and high."""
-    data = (ROOT / "src" / "zealous_crane" / "desk" / "icons" / "zealous-crane.svg").read_bytes()
+    data = (ROOT / "src" / "zealous_crane" / "paint" / "icons" / "zealous-crane.svg").read_bytes()
     image = QImage(size, size, QImage.Format.Format_ARGB32)
     image.fill(0)
     painter = QPainter(image)

@@ -15,14 +15,14 @@ from enum import Enum
 from pathlib import Path
 from typing import Any, Literal, get_args, get_origin
 
-from zealous_crane.blank import DevelopmentError
-from zealous_crane.brake import shipped_rack
+from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.job import Job
-from zealous_crane.measure.field import unwrapped
-from zealous_crane.part import KINDS
-from zealous_crane.part.ready import Ready
-from zealous_crane.plan.make import make_plan
+from zealous_crane.flat.element import DevelopmentError
+from zealous_crane.job.job import Job
+from zealous_crane.part.kinds import KINDS
+from zealous_crane.part.template import PartTemplate
+from zealous_crane.planning.planner import make_plan
+from zealous_crane.schema.model import unwrapped
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -71,7 +71,7 @@ def demonstrations() -> dict[str, Job]:
     return found
 
 
-def values(kind: type[Ready], name: str, key: str) -> tuple[Any, ...]:
+def values(kind: type[PartTemplate], name: str, key: str) -> tuple[Any, ...]:
     """What a field may be chosen to be; nothing for sizes and counts."""
     if name in MORE.get(key, {}):
         return MORE[key][name]
@@ -83,7 +83,7 @@ def values(kind: type[Ready], name: str, key: str) -> tuple[Any, ...]:
     return (True, False) if plain is bool else ()
 
 
-def choices(job: Job) -> Iterator[tuple[str, Ready]]:
+def choices(job: Job) -> Iterator[tuple[str, PartTemplate]]:
     """The part as it is, then with every choice changed."""
     part, kind = job.part, type(job.part)
     key = part.kind

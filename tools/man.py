@@ -8,7 +8,7 @@ from typing import Any
 import typer
 from typer.completion import get_completion_script  # type: ignore[attr-defined]  # its page of the manual uses it too
 
-from zealous_crane.cli import app
+from zealous_crane.cli.commands import app
 
 ROOT = Path(__file__).resolve().parent.parent
 NAME = "zealous-crane"

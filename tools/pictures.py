@@ -6,9 +6,10 @@ import sys
 import tempfile
 from pathlib import Path
 
+from views import AT_THE_BRAKE, PAGES, hand_over, take_pictures, take_shop_pictures, take_start_picture
+
 from zealous_crane.demo import demo_job, demo_work
-from zealous_crane.desk.picture import AT_THE_BRAKE, PAGES, hand_over, take_pictures, take_shop_pictures, take_start_picture
-from zealous_crane.job import DrawnPart
+from zealous_crane.job.job import DrawnPart
 
 ROOT = Path(__file__).resolve().parent.parent
 

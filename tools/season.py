@@ -13,18 +13,16 @@ import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 
-from zealous_crane.brake import shipped_rack
-from zealous_crane.shop.book import BendRecord
-from zealous_crane.shop.book.csv_file import csv_text
+from zealous_crane.brake.library import shipped_rack
+from zealous_crane.shop.book.record import BendRecord, csv_text
 from zealous_crane.shop.book.store import Book, read_records
-from zealous_crane.shop.handbook import handbook
-from zealous_crane.shop.learnt import Learnt, learn
-from zealous_crane.shop.pooled import Place
+from zealous_crane.shop.hierarchical_fit import BendContext
+from zealous_crane.shop.springback import Learnt, handbook, learn
 
 ROOT = Path(__file__).resolve().parent.parent
 METALS = (("galvanized", 0.85), ("aluminium-5052", 1.3), ("stainless", 0.9))
 BRAKES = ("apiary-finger-50", "bench-finger-1000")
-PLACES = tuple(Place(metal, t, brake) for metal, t in METALS for brake in BRAKES)
+PLACES = tuple(BendContext(metal, t, brake) for metal, t in METALS for brake in BRAKES)
 JOBS, BENDS = 12, 8
 
 SEED = 3
@@ -45,9 +43,9 @@ class Season:
         records: every bend, in the order it was made.
     """
 
-    truth: dict[Place, float]
-    rule: dict[Place, float]
-    told: dict[Place, list[Learnt]]
+    truth: dict[BendContext, float]
+    rule: dict[BendContext, float]
+    told: dict[BendContext, list[Learnt]]
     records: tuple[BendRecord, ...]
 
 
@@ -64,7 +62,7 @@ def season(seed: int, book: Book) -> Season:
     truth = {p: rule(p) + by_metal[p.metal] + by_brake[p.machine] + rng.gauss(0, 0.6) for p in PLACES}
     # What is read is what teaches: an instrument that reads high makes the springback look smaller, and the stop come out where it reads right.
     seen = {p: truth[p] - (BIAS if p.machine == BRAKES[1] else 0.0) for p in PLACES}
-    told: dict[Place, list[Learnt]] = {p: [] for p in PLACES}
+    told: dict[BendContext, list[Learnt]] = {p: [] for p in PLACES}
     records: list[BendRecord] = []
     for number in range(JOBS):
         place = PLACES[number % 6] if number < 4 else rng.choice(PLACES)

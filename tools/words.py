@@ -13,11 +13,10 @@ from typing import Any, Literal, get_args, get_origin
 import typer
 
 import zealous_crane
-from zealous_crane.cli import app
-from zealous_crane.cli.help import helps
-from zealous_crane.desk.form_words import attribute_docs, title
-from zealous_crane.measure.worded import Worded, word
-from zealous_crane.measure.written import Written
+from zealous_crane.cli.commands import app, helps
+from zealous_crane.i18n import LabelledEnum, word
+from zealous_crane.schema.model import InputModel
+from zealous_crane.ui.widgets.form import attribute_docs, title
 
 ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "zealous_crane"
@@ -53,7 +52,7 @@ def sentences() -> dict[tuple[str, ...], list[str]]:
     return found
 
 
-def models(kind: type[Written] = Written) -> list[type[Written]]:
+def models(kind: type[InputModel] = InputModel) -> list[type[InputModel]]:
     """Every model that may have a form."""
     below = [m for sub in kind.__subclasses__() for m in (sub, *models(sub))]
     return list(dict.fromkeys(below))
@@ -68,12 +67,12 @@ def literals(annotation: Any) -> list[str]:
 
 def chosen(annotation: Any) -> bool:
     """True of a type in which one of several words of data may stand."""
-    if isinstance(annotation, type) and issubclass(annotation, Worded):
+    if isinstance(annotation, type) and issubclass(annotation, LabelledEnum):
         return True
     return bool(literals(annotation)) or any(chosen(inner) for inner in get_args(annotation))
 
 
-def choices(kind: type[Worded] = Worded) -> dict[str, list[str]]:
+def choices(kind: type[LabelledEnum] = LabelledEnum) -> dict[str, list[str]]:
     """Words of every choice that has none of its own."""
     found: dict[str, list[str]] = {}
     for sub in kind.__subclasses__():

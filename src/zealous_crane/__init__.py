@@ -1,17 +1,36 @@
-"""Zealous Crane: plans bent sheet-metal work for finger, press and bench brakes.
+"""Zealous Crane: plans bent sheet-metal work for finger, press and hand brakes.
 
-Data flows one way: a :class:`~zealous_crane.job.Job` is developed into a
-:class:`~zealous_crane.blank.Blank`, and the blank is planned on a
-:class:`~zealous_crane.brake.LeafBrake` into a :class:`~zealous_crane.plan.Plan`.
+Data flows one way: a job is developed into a blank, and the blank is planned on a brake into a plan. Other programs use
+the functions of :mod:`zealous_crane.api`, which are given here by name and imported when they are first asked for:
+
+>>> import zealous_crane as zc
+>>> zc.develop(zc.new_job({"kind": "plate", "length": 100, "width": 60}, units="mm")).size
+(100.0, 60.0)
 """
 
-import os
+from importlib import import_module
+from typing import TYPE_CHECKING, Any
 
-# The library that checks what people write looks through every package on the machine for additions to itself, a twentieth of a second
-# of each start; none may change how our files are read anyway.
-os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+if TYPE_CHECKING:
+    from .api import FieldError, Inspected, brakes, cut, develop, inspect, new_job, plan, read, write
+    from .errors import CraneError
+    from .flat.blank import Blank
+    from .job.job import Job
+    from .planning.plan import Plan
+    from .work.work import Work
 
-# Nothing larger than a few corners is multiplied here: a second thread for that would only spin beside the window.
-os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+__version__ = "0.5.0"
 
-__version__ = "0.4.0"
+__all__ = [
+    "Blank", "CraneError", "FieldError", "Inspected", "Job", "Plan", "Work", "brakes", "cut", "develop", "inspect", "new_job", "plan", "read",
+    "write",
+]  # fmt: skip
+
+_ELSEWHERE = {"Blank": "flat.blank", "CraneError": "errors", "Job": "job.job", "Plan": "planning.plan", "Work": "work.work"}
+
+
+def __getattr__(name: str) -> Any:
+    """Import a name of the door when it is first asked for: whoever needs one package need not wait for all."""
+    if name not in __all__:
+        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    return getattr(import_module(f"{__name__}.{_ELSEWHERE.get(name, 'api')}"), name)

@@ -4,14 +4,15 @@ import pytest
 import shapely
 from pydantic import ValidationError
 
-from zealous_crane.allowance import NeutralLine, OnTheLine
-from zealous_crane.brake import BrakeError, LeafBrake, Section, read_brake, shipped_rack, shop_rack, tools_for
-from zealous_crane.brake.begin import NEW
-from zealous_crane.job import Job
-from zealous_crane.measure import INCH
-from zealous_crane.part import Design, Flange
-from zealous_crane.part.design import Base
-from zealous_crane.plan.make import make_plan
+from zealous_crane.brake.cross_section import tools_for
+from zealous_crane.brake.leaf_brake import LeafBrake
+from zealous_crane.brake.library import NEW, BrakeError, read_brake, shipped_rack, shop_rack
+from zealous_crane.brake.tools import Segment
+from zealous_crane.job.job import Job
+from zealous_crane.metal.allowance import NeutralLine, OnTheLine
+from zealous_crane.part.design import Base, Design, Flange
+from zealous_crane.planning.planner import make_plan
+from zealous_crane.units.length import INCH
 
 
 def test_shipped_brakes_stand_up(rack):
@@ -74,7 +75,7 @@ def test_a_brake_file_is_read_or_answered(tmp_path, brake):
 
 def test_the_shops_own_folder_joins_the_rack(tmp_path, brake):
     (tmp_path / "a.json").write_text(
-        brake.model_copy(update={"key": "own", "fingers": (Section(width=INCH),)}).model_dump_json()
+        brake.model_copy(update={"key": "own", "fingers": (Segment(width=INCH),)}).model_dump_json()
     )
     (tmp_path / "b.json").write_text("nonsense")
     rack, complaints = shop_rack(tmp_path)

@@ -8,28 +8,22 @@ import pytest
 import shapely
 from pydantic import ValidationError
 
-from zealous_crane.brake import (
-    BRAKE,
-    Bottoming,
-    BrakeError,
-    Die,
+from zealous_crane.brake.force import Bottoming, bend_force, least_leg, load
+from zealous_crane.brake.library import BRAKE, BrakeError, read_brake, shipped_rack
+from zealous_crane.brake.press_brake import (
     PressBrake,
-    Punch,
     air_radius,
-    bend_force,
     gooseneck_punch,
     hemming_punch,
-    least_leg,
-    load,
-    read_brake,
-    shipped_rack,
+    press_tools_for,
     straight_punch,
     v_die,
     wanted_opening,
 )
-from zealous_crane.brake.press_profile import press_tools_for
-from zealous_crane.measure import Units
-from zealous_crane.metal import MATERIALS, Sheet
+from zealous_crane.brake.tools import Die, Punch
+from zealous_crane.metal.material import MATERIALS
+from zealous_crane.metal.sheet import Sheet
+from zealous_crane.units.length import Units
 
 
 @pytest.fixture

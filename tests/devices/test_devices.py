@@ -5,9 +5,8 @@ import time
 
 import pytest
 
-from zealous_crane.devices import port as port_module
-from zealous_crane.devices.port import DeviceError, Port
-from zealous_crane.devices.protocol import Told, Word, go_line, read_line
+from zealous_crane.devices import serial_line as port_module
+from zealous_crane.devices.serial_line import DeviceError, DeviceMessage, Port, Word, go_line, read_line
 from zealous_crane.devices.simulated import SimulatedGauge, SimulatedInstrument
 
 
@@ -21,8 +20,8 @@ def wait(done, seconds=5.0):
 @pytest.mark.parametrize(
     ("line", "told"),
     [
-        ("ANGLE 88.50", Told(Word.ANGLE, 88.5)), ("SIZE -0.25\r", Told(Word.SIZE, -0.25)), ("AT 68.257", Told(Word.AT, 68.257)),
-        ("REFUSED over its travel", Told(Word.REFUSED, why="over its travel")), ("ANGLE", None), ("ANGLE 8e9", None),
+        ("ANGLE 88.50", DeviceMessage(Word.ANGLE, 88.5)), ("SIZE -0.25\r", DeviceMessage(Word.SIZE, -0.25)), ("AT 68.257", DeviceMessage(Word.AT, 68.257)),
+        ("REFUSED over its travel", DeviceMessage(Word.REFUSED, why="over its travel")), ("ANGLE", None), ("ANGLE 8e9", None),
         ("ANGLE nan", None), ("angle 3", None), ("HELLO 3", None), ("", None), ("SIZE " + "9" * 300, None),
     ],
 )  # fmt: skip
@@ -39,7 +38,7 @@ def test_an_instrument_is_heard_through_noise():
     made.send("SIZE 2")
     made.send("5.12\nANGLE")
     wait(lambda: len(heard) == 2)
-    assert heard == [Told(Word.ANGLE, 88.5), Told(Word.SIZE, 25.12)]
+    assert heard == [DeviceMessage(Word.ANGLE, 88.5), DeviceMessage(Word.SIZE, 25.12)]
     port.close()
     made.close()
 
@@ -50,7 +49,10 @@ def test_a_stop_goes_where_it_is_told_or_says_why_not():
     port.go(68.26)
     port.go(900)
     wait(lambda: len(heard) == 2)
-    assert heard == [Told(Word.AT, 68.31), Told(Word.REFUSED, why="over its travel")] and made.stands == pytest.approx(68.31)
+    assert heard == [
+        DeviceMessage(Word.AT, 68.31),
+        DeviceMessage(Word.REFUSED, why="over its travel"),
+    ] and made.stands == pytest.approx(68.31)
     assert made.heard == ["GO 68.260", "GO 900.000"]
     port.close()
     made.close()
@@ -88,7 +90,7 @@ def test_an_instrument_plugged_in_again_goes_on(tmp_path, monkeypatch):
     assert "there again" in said[1]
     second.size(25.12)
     wait(lambda: len(heard) == 2)
-    assert heard == [Told(Word.ANGLE, 88.5), Told(Word.SIZE, 25.12)]
+    assert heard == [DeviceMessage(Word.ANGLE, 88.5), DeviceMessage(Word.SIZE, 25.12)]
     port.close()
     second.close()
 

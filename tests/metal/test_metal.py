@@ -2,8 +2,11 @@ import math
 
 import pytest
 
-from zealous_crane.measure import INCH, Units
-from zealous_crane.metal import MATERIALS, Sheet, elastic_springback, gauge_table, material, overbend
+from zealous_crane.metal.gauge import gauge_table
+from zealous_crane.metal.material import MATERIALS, material
+from zealous_crane.metal.sheet import Sheet
+from zealous_crane.metal.springback import elastic_springback, overbend
+from zealous_crane.units.length import INCH, Units
 
 
 def test_steel_gauges_weigh_what_the_standard_says():

@@ -4,8 +4,11 @@ import pytest
 from pydantic import ValidationError
 
 from zealous_crane.demo import demo_job
-from zealous_crane.job import Job
-from zealous_crane.part import Base, Corner, Design, Edge, Flange, Measured, OpenBox, Relief
+from zealous_crane.job.job import Job
+from zealous_crane.part.corner import Corner, ReliefRule
+from zealous_crane.part.design import Base, Design, Flange
+from zealous_crane.part.edge import Edge, Measured
+from zealous_crane.part.kinds.box import OpenBox
 
 
 def test_an_open_box_is_a_base_and_four_walls():
@@ -36,7 +39,7 @@ def test_a_design_may_be_written_and_read_as_it_stands():
         (lambda: Flange(edge="front", height=10, flanges=(Flange(edge="edge-5", height=5),)), "no edge-5"),
         (lambda: Design(base=Base(length=10, width=10), flanges=(Flange(edge="front", height=5),) * 2), "each edge"),
         (lambda: Base(length=float("inf"), width=10), "finite"),
-        (lambda: Relief(shape="star"), "none"),
+        (lambda: ReliefRule(shape="star"), "none"),
         (lambda: Corner(gap="wide"), "could not be read"),
     ],
 )

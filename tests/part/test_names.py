@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from zealous_crane.blank import DevelopmentError, develop
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.job import DrawnPart, Job
-from zealous_crane.part import Base, Design, Flange, Hem
-from zealous_crane.part.names import names_of
-from zealous_crane.part.size import sizes
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.element import DevelopmentError
+from zealous_crane.job.job import DrawnPart, Job
+from zealous_crane.part.design import Base, Design, Flange
+from zealous_crane.part.edge import Hem
+from zealous_crane.part.size import names_of, sizes
 
 
 @pytest.mark.parametrize("demo", DEMOS)

@@ -8,9 +8,17 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.job import Job
-from zealous_crane.part import KINDS, Corner, Cutout, DrawnFlat, DrawnFold, Facet, Flange, Hem, Joggle, Place, PolygonBase, Seam
-from zealous_crane.part.kinds import Cap, EnclosureBase, EnclosureLid, HemmedTray, OpenBox, ReducerHalf, Sleeve, Strip
+from zealous_crane.job.job import Job
+from zealous_crane.part.corner import Corner
+from zealous_crane.part.design import Facet, Flange, PolygonBase
+from zealous_crane.part.drawn_flat import DrawnFlat, DrawnFold
+from zealous_crane.part.edge import Hem, Joggle, Seam
+from zealous_crane.part.hole import Cutout, HolePlace
+from zealous_crane.part.kinds import KINDS
+from zealous_crane.part.kinds.box import HemmedTray, OpenBox
+from zealous_crane.part.kinds.cover import EnclosureBase, EnclosureLid
+from zealous_crane.part.kinds.duct import Cap, ReducerHalf, Sleeve
+from zealous_crane.part.kinds.strip import Strip
 
 EVERY_PART = [part.part for name in DEMOS for part in demo_work(name).parts]
 
@@ -71,8 +79,8 @@ def test_spans_are_two_thicknesses_apart_and_set_back(size, thickness, measured)
         (lambda: Cutout(length=5, width=3), "no width"),
         (lambda: Cutout(length=5, shape="slot"), "needs a width"),
         (lambda: Cutout(length=5, width=6, shape="slot"), "at least as long"),
-        (lambda: Cutout(length=5, x=Place(edge="front")), "left or right"),
-        (lambda: Cutout(length=5, y=Place(edge="left")), "front or back"),
+        (lambda: Cutout(length=5, x=HolePlace(edge="front")), "left or right"),
+        (lambda: Cutout(length=5, y=HolePlace(edge="left")), "front or back"),
         (lambda: Facet(edge="back", corners=((0, 1), (5, 0), (3, 4))), "lie on the fold line"),
         (lambda: Facet(edge="back", corners=((0, 0), (5, 0), (3, -4))), "beyond the fold line"),
         (lambda: PolygonBase(corners=((0, 0), (0, 10), (10, 10), (10, 0))), "counter-clockwise"),

@@ -6,15 +6,16 @@ import numpy as np
 import pytest
 
 from shared_plans import plan_of
-from zealous_crane.blank import develop
-from zealous_crane.blank.marking import mark_out
 from zealous_crane.demo import demo_job
-from zealous_crane.job import Job
-from zealous_crane.measure import INCH, Units, parse_length
-from zealous_crane.part.kinds import SingleBend
-from zealous_crane.plan.result.state import State
-from zealous_crane.practice import QuestionKind, Skill, exercise
+from zealous_crane.flat.development import develop
+from zealous_crane.flat.marking import mark_out
+from zealous_crane.job.job import Job
+from zealous_crane.part.kinds.strip import SingleBend
+from zealous_crane.planning.outcome import Outcome
 from zealous_crane.practice.bending import CAUTIONS, folds_of, judged
+from zealous_crane.practice.exercise import QuestionKind, Skill
+from zealous_crane.practice.make import exercise
+from zealous_crane.units.length import INCH, Units, parse_length
 
 
 def question(found, key):
@@ -62,7 +63,7 @@ def test_an_order_is_marked_by_the_engine(rack, name):
     mark = asked.mark(tuple(best[::-1]))
     folds = folds_of(plan)
     engine = judged(job, rack[job.brake], [f for i in best[::-1] for f in folds[asked.options[i]]])
-    assert mark.right == (engine.state is not State.STOP)
+    assert mark.right == (engine.state is not Outcome.STOP)
     if not mark.right:
         assert mark.says == engine.sentence and (engine.stuck is None or mark.stroke is not None)
 
@@ -122,7 +123,7 @@ def test_a_fault_can_be_told_and_only_one_is_right(rack, grade, seed):
 def test_every_random_part_can_be_made_where_a_machine_is_asked(rack):
     for seed in range(4):
         found = exercise(Skill.SET_UP, 3, seed, rack)
-        assert found.plan.state is not State.STOP and found.cautions
+        assert found.plan.state is not Outcome.STOP and found.cautions
         assert all(q.kind in (QuestionKind.ANGLE, QuestionKind.LENGTH) for q in found.questions)
 
 

@@ -19,20 +19,20 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import event
 
-from zealous_crane.shop.book import (
+from zealous_crane.shop.book import store
+from zealous_crane.shop.book.record import (
     KINDS,
     BendRecord,
+    BookError,
     CautionRecord,
     DoneRecord,
     PracticeRecord,
     SizeRecord,
     StockRecord,
     StripRecord,
-    store,
+    csv_text,
 )
-from zealous_crane.shop.book.csv_file import csv_text
-from zealous_crane.shop.book.store import Book, BookError, engine_of, json_text, read_records
-from zealous_crane.shop.book.tables import DIALECT, METADATA, TABLES
+from zealous_crane.shop.book.store import DIALECT, METADATA, TABLES, Book, engine_of, json_text, read_records
 
 PG = next(iter(sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True)), None)
 
@@ -263,7 +263,7 @@ def test_steps_that_break_off_leave_the_book_as_it_was(tmp_path, monkeypatch):
 
 WRITER = """
 import sys
-from zealous_crane.shop.book import BendRecord
+from zealous_crane.shop.book.record import BendRecord
 from zealous_crane.shop.book.store import Book
 book = Book(sys.argv[1])
 print("ready", flush=True)

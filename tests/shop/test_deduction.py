@@ -6,15 +6,15 @@ import random
 import numpy as np
 import pytest
 
-from zealous_crane.allowance import NeutralLine
-from zealous_crane.blank import flat_for
-from zealous_crane.brake import shipped_rack
-from zealous_crane.job import Job
-from zealous_crane.part.kinds import SingleBend
-from zealous_crane.plan.make import make_plan
-from zealous_crane.shop.book import StripRecord
+from zealous_crane.brake.library import shipped_rack
+from zealous_crane.flat.on_brake import flat_for
+from zealous_crane.job.job import Job
+from zealous_crane.metal.allowance import NeutralLine
+from zealous_crane.part.kinds.strip import SingleBend
+from zealous_crane.planning.planner import make_plan
+from zealous_crane.shop.book.record import StripRecord
 from zealous_crane.shop.deduction import STRAYS, learn_k, usual_k, weight
-from zealous_crane.shop.pooled import Place
+from zealous_crane.shop.hierarchical_fit import BendContext
 
 METALS = (("mild-steel", 1.5), ("aluminium-5052", 1.6), ("stainless", 1.2))
 MACHINES = ("apiary-finger-50", "honey-press-2000")
@@ -58,11 +58,11 @@ class Shop:
 
 
 def places():
-    return [Place(metal, t, machine) for metal, t in METALS for machine in MACHINES]
+    return [BendContext(metal, t, machine) for metal, t in METALS for machine in MACHINES]
 
 
 def test_a_strip_gives_its_k_back_and_many_stand_alone():
-    place = Place("mild-steel", 1.5, "honey-press-2000")
+    place = BendContext("mild-steel", 1.5, "honey-press-2000")
     means = [learn_k([strip(place, 0.35)] * n, place, usual_k()).mean for n in (0, 1, 3, 20, 80)]
     assert means[0] == 0.44 and means == sorted(means, reverse=True) and means[-1] == pytest.approx(0.35, abs=0.002)
     found = learn_k([strip(place, 0.35)] * 80, place, usual_k())
@@ -88,7 +88,7 @@ def test_intervals_hold_and_two_strips_halve_the_handbooks_error():
 
 
 def test_what_cannot_be_is_passed_over():
-    place = Place("mild-steel", 1.5, "honey-press-2000")
+    place = BendContext("mild-steel", 1.5, "honey-press-2000")
     unmeasured = strip(place, 0.35).model_copy(update={"radius": None})
     absurd = strip(place, 0.35, slip=9.0)
     found = learn_k([unmeasured, absurd], place, usual_k())
@@ -97,7 +97,7 @@ def test_what_cannot_be_is_passed_over():
 
 
 def test_other_angles_say_the_same():
-    place = Place("aluminium-5052", 1.6, "apiary-finger-50")
+    place = BendContext("aluminium-5052", 1.6, "apiary-finger-50")
     found = learn_k([strip(place, 0.38, angle=a) for a in (45, 90, 120) for _ in range(12)], place, usual_k())
     assert found.mean == pytest.approx(0.38, abs=0.003)
 
@@ -105,7 +105,7 @@ def test_other_angles_say_the_same():
 @pytest.mark.parametrize("thickness", [0.8, 1.5, 3.0, 6.0])
 def test_nine_strips_of_ten_lie_within_what_is_stated_on_thin_sheet_and_on_plate(thickness):
     """200 shops whose truth and whose sheets are drawn evenly, read with one caliper: K is a share of the thickness, the reading is not."""
-    place, inside = Place("mild-steel", thickness, "honey-press-2000"), []
+    place, inside = BendContext("mild-steel", thickness, "honey-press-2000"), []
     for count in (3, 6, 12):
         for seed in range(200):
             rng = random.Random(100 * count + seed)
@@ -125,14 +125,14 @@ def test_thin_strips_do_not_outvote_thick_ones():
 
 
 def test_what_is_told_is_what_is_taken():
-    place = Place("mild-steel", 1.5, "honey-press-2000")
+    place = BendContext("mild-steel", 1.5, "honey-press-2000")
     found = learn_k([strip(place, 0.57)] * 40, place, usual_k())
     assert found.k == 0.57 and found.school.k == 0.57 and found.text().startswith("K 0.57 ")
 
 
 def test_with_its_radius_what_is_learnt_gives_the_strip_its_flat_again():
     """The radius the strips came out with is another than the rule's: K alone would lay the part out wrong."""
-    place = Place("mild-steel", 1.5, "honey-press-2000")
+    place = BendContext("mild-steel", 1.5, "honey-press-2000")
     one = strip(place, 0.36, radius=2.6)
     found = learn_k([one] * 30, place, usual_k())
     assert found.radius == 2.6

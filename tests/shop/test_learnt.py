@@ -7,12 +7,13 @@ import numpy as np
 import pytest
 
 from shop_season import MACHINES, METALS, Shop, handbook
-from zealous_crane.shop.book import BendRecord, StripRecord
-from zealous_crane.shop.learnt import Place, learn
+from zealous_crane.shop.book.record import BendRecord, StripRecord
+from zealous_crane.shop.hierarchical_fit import BendContext
+from zealous_crane.shop.springback import learn
 
 
 def places():
-    return [Place(metal, t, machine) for metal, t in METALS for machine in MACHINES]
+    return [BendContext(metal, t, machine) for metal, t in METALS for machine in MACHINES]
 
 
 def test_nine_bends_of_ten_lie_within_the_stated_interval_and_five_bends_halve_the_rules_error():
@@ -37,7 +38,7 @@ def test_what_is_known_from_one_brake_helps_the_next():
     gain = []
     for seed in range(120):
         shop = Shop(1000 + seed)
-        here, there = Place("stainless", 0.9, MACHINES[1]), Place("stainless", 0.9, MACHINES[0])
+        here, there = BendContext("stainless", 0.9, MACHINES[1]), BendContext("stainless", 0.9, MACHINES[0])
         bends = [shop.bend(there) for _ in range(12)]
         found = learn(bends, here, handbook)
         assert found.here == 0 and found.near == 12
@@ -46,7 +47,7 @@ def test_what_is_known_from_one_brake_helps_the_next():
 
 
 def test_few_bends_lean_on_the_handbook_and_many_stand_alone():
-    place = Place("galvanized", 0.55, MACHINES[0])
+    place = BendContext("galvanized", 0.55, MACHINES[0])
 
     def bends(count):
         return [
@@ -161,11 +162,11 @@ def test_shallow_bends_do_not_spoil_what_deep_ones_tell():
 
 
 def test_one_thickness_of_a_metal_lends_to_another():
-    lent = Place("galvanized", 0.55, MACHINES[0])
-    there = Place("galvanized", 1.0, MACHINES[1])
+    lent = BendContext("galvanized", 0.55, MACHINES[0])
+    there = BendContext("galvanized", 1.0, MACHINES[1])
     found = learn(bends_of(random.Random(1), CHANCES["quiet"], 5.0, 20), there, handbook)
     assert lent == places()[0] and found.near == 20 and 2.4 < found.mean < 4.5
-    other = learn(bends_of(random.Random(1), CHANCES["quiet"], 5.0, 20), Place("stainless", 1.0, MACHINES[1]), handbook)
+    other = learn(bends_of(random.Random(1), CHANCES["quiet"], 5.0, 20), BendContext("stainless", 1.0, MACHINES[1]), handbook)
     assert (other.near, other.mean) == (0, pytest.approx(2.0, abs=0.01))
 
 

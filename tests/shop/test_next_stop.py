@@ -5,16 +5,20 @@ import random
 import numpy as np
 import pytest
 
-from zealous_crane.shop.book import BendRecord
-from zealous_crane.shop.book.hit import Hit, Reading, hits_text, read_hits, springback_at_90
-from zealous_crane.shop.learnt import Place, learn
-from zealous_crane.shop.next_stop import Expected, after_hits, expected_springback
+from zealous_crane.shop.book.record import BendRecord, Hit, ReadingCondition, hits_text, read_hits, springback_at_90
+from zealous_crane.shop.hierarchical_fit import BendContext
+from zealous_crane.shop.springback import Expected, after_hits, expected_springback, learn
 
-PLACE = Place("mild-steel", 1.5, "a-brake", "")
+PLACE = BendContext("mild-steel", 1.5, "a-brake", "")
 
 
 def test_hits_are_written_so_that_a_person_can_read_them():
-    hits = (Hit(92, 88.4, 88.4), Hit(93.6, 89.5, 90.5), Hit(95, 94, 94, Reading.HELD), Hit(95, 90, 90, Reading.BY_HAND))
+    hits = (
+        Hit(92, 88.4, 88.4),
+        Hit(93.6, 89.5, 90.5),
+        Hit(95, 94, 94, ReadingCondition.HELD),
+        Hit(95, 90, 90, ReadingCondition.BY_HAND),
+    )
     assert hits_text(hits) == "92>88.4 93.6>89.5/90.5 95>94~ 95>90h" and read_hits(hits_text(hits)) == hits
     with pytest.raises(ValueError, match="is no hit"):
         read_hits("92-88")
@@ -24,9 +28,9 @@ def test_each_hit_teaches_and_what_was_not_let_go_or_done_by_hand_teaches_nothin
     # 6° of springback at 90°: stopped at 90 it stands at 84.375, stopped at 96 at 90. By hand: stop / (1 + 6 / 90).
     true = (Hit(90, 84.375, 84.375), Hit(96, 90, 90))
     assert springback_at_90(true)[0] == pytest.approx(6.0)
-    false = (*true, Hit(96, 96, 96, Reading.HELD), Hit(96, 95, 95, Reading.BY_HAND), Hit(20, 2, 2))
+    false = (*true, Hit(96, 96, 96, ReadingCondition.HELD), Hit(96, 95, 95, ReadingCondition.BY_HAND), Hit(20, 2, 2))
     assert springback_at_90(false) == springback_at_90(true)
-    assert springback_at_90((Hit(96, 95, 95, Reading.BY_HAND),)) is None
+    assert springback_at_90((Hit(96, 95, 95, ReadingCondition.BY_HAND),)) is None
     shallow, deep = springback_at_90((Hit(4.5, 4.2, 4.2),)), springback_at_90((Hit(96, 90, 90),))
     assert shallow[1] < 0.01 < deep[1] == 1.0, "four degrees tell next to nothing"
 
@@ -52,7 +56,7 @@ def test_the_next_stop_follows_this_part_more_than_the_book():
     prior = Expected(2.0, 1.6)
     now = after_hits(prior, [Hit(92, 86, 86)])
     assert now.mean == pytest.approx((92 - 86) * 90 / 86, abs=0.15) and now.sd < 0.3
-    assert after_hits(prior, [Hit(92, 86, 86, Reading.HELD)]) == prior.__class__(
+    assert after_hits(prior, [Hit(92, 86, 86, ReadingCondition.HELD)]) == prior.__class__(
         prior.mean, pytest.approx(prior.sd), prior.known
     )
     assert after_hits(Expected(2.0, 0.2), [Hit(5, 3.5, 3.5)]).mean == pytest.approx(2.0, abs=0.1), (

@@ -4,16 +4,18 @@ import json
 
 import pytest
 
-from zealous_crane.blank import develop
 from zealous_crane.demo import demo_job
-from zealous_crane.files.job_file import read_work, write_work
-from zealous_crane.job import Job
-from zealous_crane.measure import AngleReading, Units
-from zealous_crane.metal import MATERIALS, Sheet
-from zealous_crane.part.kinds import OpenBox
+from zealous_crane.flat.development import develop
+from zealous_crane.io.job_file import read_work, write_work
+from zealous_crane.job.job import Job
+from zealous_crane.job.tools import SmallTools
+from zealous_crane.metal.material import MATERIALS
+from zealous_crane.metal.sheet import Sheet
+from zealous_crane.part.kinds.box import OpenBox
 from zealous_crane.shop.settings import SETTINGS, ShopSettings, Ways, read_settings
-from zealous_crane.small_tools import SmallTools
-from zealous_crane.work import Work
+from zealous_crane.units.length import Units
+from zealous_crane.units.quantities import AngleReading
+from zealous_crane.work.work import Work
 
 
 def own():

@@ -9,7 +9,7 @@ import argparse
 import sys
 from functools import partial
 
-from zealous_crane.plan.memory import collect_seldom
+from zealous_crane.cache import collect_seldom
 
 from .against import against
 from .growth import growth

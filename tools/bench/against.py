@@ -25,13 +25,19 @@ PROBE = """
 import json, sys, time
 sys.path.insert(0, sys.argv[1])
 from pathlib import Path
-from zealous_crane.brake import shipped_rack
-from zealous_crane.files.job_file import read_work
-from zealous_crane.plan.make import make_plan
 try:
-    from zealous_crane.plan.advice.advise import advise
-except ModuleNotFoundError:  # as it was in 0.4.0
-    from zealous_crane.plan.advice import advise
+    from zealous_crane.brake.library import shipped_rack
+    from zealous_crane.io.job_file import read_work
+    from zealous_crane.planning.planner import make_plan
+    from zealous_crane.planning.remedies.registry import advise
+except ModuleNotFoundError:  # as it was before 0.5.0
+    from zealous_crane.brake import shipped_rack
+    from zealous_crane.files.job_file import read_work
+    from zealous_crane.plan.make import make_plan
+    try:
+        from zealous_crane.plan.advice.advise import advise
+    except ModuleNotFoundError:  # as it was in 0.4.0
+        from zealous_crane.plan.advice import advise
 rack = shipped_rack()
 job = read_work(Path(sys.argv[2])).parts[int(sys.argv[3])]
 first = []

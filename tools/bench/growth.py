@@ -6,14 +6,16 @@ import math
 import time
 from pathlib import Path
 
-from zealous_crane.brake import Brake, shipped_rack
+from zealous_crane.brake.brake import Brake
+from zealous_crane.brake.library import shipped_rack
+from zealous_crane.cache import forget
 from zealous_crane.demo import demo_job
-from zealous_crane.job import DrawnPart, Job
-from zealous_crane.part import Base, Corner, Design, Flange
-from zealous_crane.part.kinds import Strip
-from zealous_crane.plan.make import make_plan
-from zealous_crane.plan.memory import forget
-from zealous_crane.plan.result.plan import Plan
+from zealous_crane.job.job import DrawnPart, Job
+from zealous_crane.part.corner import Corner
+from zealous_crane.part.design import Base, Design, Flange
+from zealous_crane.part.kinds.strip import Strip
+from zealous_crane.planning.plan import Plan
+from zealous_crane.planning.planner import make_plan
 
 from .rows import median, row
 

@@ -7,8 +7,8 @@ import statistics
 import time
 from collections.abc import Callable, Iterator
 
-from zealous_crane.job import Job
-from zealous_crane.plan.memory import forget
+from zealous_crane.cache import forget
+from zealous_crane.job.job import Job
 
 
 def median(work: Callable[[], object], times: int, *, fresh: bool = True) -> float:

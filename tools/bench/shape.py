@@ -4,23 +4,25 @@ from __future__ import annotations
 
 import itertools
 
-from zealous_crane.blank import Blank, develop
-from zealous_crane.brake import shipped_rack
+from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.job import DrawnPart, Job
-from zealous_crane.part import Base, Design, Flange
+from zealous_crane.flat.blank import Blank
+from zealous_crane.flat.development import develop
+from zealous_crane.job.job import DrawnPart, Job
+from zealous_crane.part.design import Base, Design, Flange
 
 from .rows import median, never_alike, row
 
 
 def shape() -> None:
     """From a typed size to the new blank and the folded part on the screen."""
-    from zealous_crane.desk.app import application
-    from zealous_crane.desk.picture import wait_until
-    from zealous_crane.desk.session import Session
-    from zealous_crane.desk.stages.shape import ShapeStage
-    from zealous_crane.desk.turns import Turns
-    from zealous_crane.desk.window import Window, page
+    from views import wait_until
+
+    from zealous_crane.paint.application import application
+    from zealous_crane.paint.queue import Turns
+    from zealous_crane.ui.pages.shape import ShapeStage
+    from zealous_crane.ui.state.session import Session
+    from zealous_crane.ui.window.window import Window, page
 
     application()
     job = thirty_panels()
@@ -66,9 +68,9 @@ def folded() -> None:
     from PySide6.QtCore import QRectF
     from PySide6.QtGui import QImage, QPainter
 
-    from zealous_crane.desk.app import application
-    from zealous_crane.desk.paint.folded import paint_folded
-    from zealous_crane.desk.theme import LIGHT
+    from zealous_crane.paint.application import application
+    from zealous_crane.paint.folded import paint_folded
+    from zealous_crane.paint.theme import LIGHT
 
     application()
     image = QImage(760, 320, QImage.Format.Format_RGB32)

@@ -12,13 +12,13 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QAbstractSlider, QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
 
-from zealous_crane.brake import shipped_rack
+from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
-from zealous_crane.desk.app import application
-from zealous_crane.desk.canvas import Canvas
-from zealous_crane.desk.session import Session
-from zealous_crane.desk.turns import Turns
-from zealous_crane.desk.window import Window
+from zealous_crane.paint.application import application
+from zealous_crane.paint.queue import Turns
+from zealous_crane.ui.state.session import Session
+from zealous_crane.ui.widgets.canvas import Canvas
+from zealous_crane.ui.window.window import Window
 
 KINDS = (QLineEdit, QComboBox, QAbstractButton, QAbstractSlider, QAbstractSpinBox, Canvas)
 

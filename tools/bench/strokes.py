@@ -9,18 +9,18 @@ from functools import partial
 from typing import Any
 
 from solids import Rebuilt
-from zealous_crane.blank import develop
-from zealous_crane.brake import LeafBrake, shipped_rack
+from zealous_crane.bending.judge import judge
+from zealous_crane.bending.leaf.stroke import LeafStroke, LeafTooling
+from zealous_crane.bending.machines import toolings
+from zealous_crane.bending.press.stroke import PressStroke
+from zealous_crane.bending.setting import Setting
+from zealous_crane.brake.leaf_brake import LeafBrake
+from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import demo_job
-from zealous_crane.files.plan_file import plan_record
-from zealous_crane.job import Job
-from zealous_crane.plan.make import make_plan
-from zealous_crane.plan.stroke.judge import judge
-from zealous_crane.plan.stroke.leaf.stroke import LeafStroke
-from zealous_crane.plan.stroke.leaf.tooling import LeafTooling
-from zealous_crane.plan.stroke.machines import toolings
-from zealous_crane.plan.stroke.press.stroke import PressStroke
-from zealous_crane.plan.stroke.setting import Setting
+from zealous_crane.flat.development import develop
+from zealous_crane.io.plan_file import plan_record
+from zealous_crane.job.job import Job
+from zealous_crane.planning.planner import make_plan
 
 from .rows import median, never_alike, row
 

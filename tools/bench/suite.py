@@ -9,9 +9,10 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import NamedTuple
 
-from zealous_crane.brake import LeafBrake, shipped_rack
+from zealous_crane.brake.leaf_brake import LeafBrake
+from zealous_crane.brake.library import shipped_rack
+from zealous_crane.cache import forget
 from zealous_crane.demo import demo_job
-from zealous_crane.plan.memory import forget
 
 from .rows import row
 from .strokes import leaf_strokes

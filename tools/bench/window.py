@@ -9,7 +9,7 @@ import sys
 import tempfile
 import time
 
-from zealous_crane.brake import shipped_rack
+from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import demo_job
 
 from .rows import row
@@ -19,12 +19,12 @@ def window() -> None:
     """Start of the window in a fresh process, and the angle being dragged."""
     begin_script = (
         "import time; t = time.perf_counter()\n"
-        "from zealous_crane.desk.app import application\n"
-        "from zealous_crane.desk.session import Session\n"
-        "from zealous_crane.desk.turns import Turns\n"
-        "from zealous_crane.desk.window import Window\n"
+        "from zealous_crane.paint.application import application\n"
+        "from zealous_crane.ui.state.session import Session\n"
+        "from zealous_crane.paint.queue import Turns\n"
+        "from zealous_crane.ui.window.window import Window\n"
         "from zealous_crane.demo import DEMOS, demo_job, demo_work\n"
-        "from zealous_crane.brake import shipped_rack\n"
+        "from zealous_crane.brake.library import shipped_rack\n"
         "app = application(); w = Window(Session(demo_job(), shipped_rack())); w.show(); app.processEvents()\n"
         "while not Turns.of_all().through:\n    app.processEvents()\n"
         "w.grab()\n"
@@ -43,11 +43,12 @@ def window() -> None:
         start()
         row("window ready, fresh process, bytecode warm", statistics.median(start() for _ in range(5)), "< 1000")
 
-    from zealous_crane.desk.app import application
-    from zealous_crane.desk.picture import settle
-    from zealous_crane.desk.session import Session
-    from zealous_crane.desk.stages.bend import BendStage
-    from zealous_crane.desk.window import Window, page
+    from views import settle
+
+    from zealous_crane.paint.application import application
+    from zealous_crane.ui.pages.bend import BendStage
+    from zealous_crane.ui.state.session import Session
+    from zealous_crane.ui.window.window import Window, page
 
     application()
     made = Window(Session(demo_job(), shipped_rack()))

@@ -7,23 +7,23 @@ import sys
 import tempfile
 from pathlib import Path
 
-from zealous_crane.blank import Striking
+from zealous_crane.flat.ruler import Striking
 
 from .rows import median, row
 
 
 def cutting() -> None:
     """Sixty blanks of ten sizes, and how sheets compare with a general packing library on random works."""
-    sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "tests" / "cut"))
+    sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "tests" / "cutting"))
     import random
 
     from test_cutting import against_library
 
-    from zealous_crane.cut import Blank, Shear, Stock
-    from zealous_crane.cut.solve import plan_cutting
+    from zealous_crane.cutting.piece import Shear, Stock, WantedBlank
+    from zealous_crane.cutting.solve import plan_cutting
 
     rng = random.Random(4)
-    blanks = [Blank(f"b{i}", rng.uniform(130, 810), rng.uniform(80, 560), 6) for i in range(10)]
+    blanks = [WantedBlank(f"b{i}", rng.uniform(130, 810), rng.uniform(80, 560), 6) for i in range(10)]
     row(
         "60 blanks of ten sizes cut",
         median(lambda: plan_cutting(blanks, [Stock("sheet", 2438.4, 1219.2)], Shear()), 3),
@@ -36,11 +36,11 @@ def cutting() -> None:
 
 def checking() -> None:
     """A figure typed in Check, and how often a planted fault is named first (seed 11, as in the tests)."""
-    sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "tests" / "check"))
+    sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "tests" / "inspection"))
     from test_inspection import PARTS, named_of, tried
 
-    from zealous_crane.check.explain import explain, worth_measuring
-    from zealous_crane.check.model import Model
+    from zealous_crane.inspection.explain import explain, worth_measuring
+    from zealous_crane.inspection.model import Model
 
     job, blank, measures = tried("inspection-tray")
     asked = worth_measuring(blank, measures, 10, Striking.of(job))

@@ -8,15 +8,15 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
 
-from zealous_crane.brake import shipped_rack
+from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import demo_job
-from zealous_crane.desk.app import application
-from zealous_crane.desk.book_dialog import BookDialog
-from zealous_crane.desk.session import Session
-from zealous_crane.desk.window import Window
-from zealous_crane.shop.book import BendRecord
+from zealous_crane.paint.application import application
+from zealous_crane.shop.book.record import BendRecord
 from zealous_crane.shop.book.store import Book
-from zealous_crane.shop.place import book_place
+from zealous_crane.shop.settings import book_place
+from zealous_crane.ui.dialogs.book import BookDialog
+from zealous_crane.ui.state.session import Session
+from zealous_crane.ui.window.window import Window
 
 ASKED = ("", "job 77", "copper", "left wall", "nothing such")
 

@@ -6,21 +6,18 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
-from ..allowance import ToolRadius
-from ..measure import LengthOrZero, PositiveLength, Units
-from ..measure.line import ONE_LINE
-from ..measure.written import Written
-from ..metal import Sheet
-from ..tool_wishes import ToolChoice
-from .die import Die
-from .punch import Punch
-from .section import Section, Sections, marked_in
+from ..job.tools import ToolChoice
+from ..metal.bend import ToolRadius
+from ..metal.sheet import Sheet
+from ..schema.model import ONE_LINE, InputModel, LengthOrZero, PositiveLength
+from ..units.length import Units
+from .tools import Die, Punch, Segment, SegmentSet, marked_in
 
 NONE_ASKED: Mapping[ToolChoice, str] = {}
 """No tool is asked for."""
 
 
-class Brake(Written, ABC):
+class Brake(InputModel, ABC):
     """A machine that folds sheet. All lengths mm; ``y`` runs from the operator to the back, ``z`` up.
 
     Attributes:
@@ -66,7 +63,7 @@ class Brake(Written, ABC):
 
     @property
     @abstractmethod
-    def racks(self) -> tuple[Sections, ...]:
+    def racks(self) -> tuple[SegmentSet, ...]:
         """Everything there is to set up with, one rack for each set of pieces that may stand together."""
 
     @abstractmethod
@@ -93,7 +90,7 @@ class Brake(Written, ABC):
             there: how many of a rack, by its field or its tool's name, and of a width (mm) there are; None when all are.
         """
 
-        def left(rack: str, pieces: tuple[Section, ...]) -> tuple[Section, ...]:
+        def left(rack: str, pieces: tuple[Segment, ...]) -> tuple[Segment, ...]:
             counts = [(piece, there(rack, piece.width)) for piece in pieces]
             return tuple(
                 piece if count is None or count >= piece.count else piece.model_copy(update={"count": count})

@@ -9,10 +9,10 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 
-from ..measure.dataclass import dataclass
-from ..measure.input_error import InputError
-from ..measure.words import tr
+from ..errors import InputError
+from ..i18n import tr
 
 MOST = 12
 """Sets proposed for one bar."""

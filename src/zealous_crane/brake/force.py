@@ -6,15 +6,14 @@ Common practice unless a source stands beside the figure; the press maker's own 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from enum import StrEnum
 
-from ..measure import Force, ForceAlong, Said
-from ..measure.dataclass import dataclass
-from ..measure.words import tr
-from ..metal import Sheet
-from .die import Die
+from ..i18n import tr
+from ..metal.sheet import Sheet
+from ..units.sums import Force, ForceAlong, Message
 from .press_brake import PressBrake
-from .punch import Punch
+from .tools import Die, Punch
 
 
 class Bottoming(StrEnum):
@@ -75,7 +74,7 @@ class Load:
     total: float
     share: float
     whose: str
-    says: Said | None
+    says: Message | None
 
 
 def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float, bottoming: Bottoming = Bottoming.AIR) -> Load:
@@ -87,7 +86,7 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
     if total > brake.force:
         # Rounding does not hide the reason.
         shown = max(total, brake.force + HAIR)
-        says = Said.of(tr("it needs {total} and the press gives {force}"), total=Force(shown), force=Force(brake.force))
+        says = Message.of(tr("it needs {total} and the press gives {force}"), total=Force(shown), force=Force(brake.force))
     else:
         for tool, sentence in (
             (punch, tr("it needs {along} and the punch {name} stands {limit}")),
@@ -95,6 +94,6 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
         ):
             if per > tool.limit:
                 along = ForceAlong(max(per, tool.limit + HAIR))
-                says = Said.of(sentence, along=along, name=tool.name, limit=ForceAlong(tool.limit))
+                says = Message.of(sentence, along=along, name=tool.name, limit=ForceAlong(tool.limit))
                 break
     return Load(per, total, *max(shares), says)

@@ -6,14 +6,14 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..allowance import Bend, ToolRadius
-from ..measure import Angle, Length, LengthOrZero, PositiveLength
-from ..measure.input_error import InputError
-from ..measure.words import tr
-from ..metal import Sheet, SteelRating
-from ..tool_wishes import ToolChoice
+from ..errors import InputError
+from ..i18n import tr
+from ..job.tools import ToolChoice
+from ..metal.bend import Bend, ToolRadius
+from ..metal.sheet import Sheet, SteelRating
+from ..schema.model import Angle, Length, LengthOrZero, PositiveLength
 from .brake import NONE_ASKED, Brake
-from .section import Section, Sections
+from .tools import Segment, SegmentSet
 
 
 class LeafBrake(Brake):
@@ -57,7 +57,7 @@ class LeafBrake(Brake):
 
     kind: Literal["leaf"] = "leaf"
     rated: SteelRating
-    fingers: tuple[Section, ...] = ()
+    fingers: tuple[Segment, ...] = ()
     finger_height: PositiveLength
     nose_radius: PositiveLength = 0.4
     rake: Annotated[Angle, Field(ge=0, le=75)] = 30.0
@@ -99,12 +99,12 @@ class LeafBrake(Brake):
         return self
 
     @property
-    def sections(self) -> Sections:
+    def sections(self) -> SegmentSet:
         """The fingers and how they may be set."""
-        return Sections(self.fingers, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end)
+        return SegmentSet(self.fingers, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end)
 
     @property
-    def racks(self) -> tuple[Sections, ...]:
+    def racks(self) -> tuple[SegmentSet, ...]:
         """See :attr:`Brake.racks`."""
         return (self.sections,)
 
@@ -115,7 +115,7 @@ class LeafBrake(Brake):
 
     def with_one_more(self, width: float) -> Self:
         """See :meth:`Brake.with_one_more`."""
-        return self.model_copy(update={"fingers": (*self.fingers, Section(width=width))})
+        return self.model_copy(update={"fingers": (*self.fingers, Segment(width=width))})
 
     @property
     def bare(self) -> Self | None:

@@ -1,18 +1,143 @@
-"""The shop's book without a window."""
+"""What the book has learnt of a metal, and the test strip it learns from."""
 
 from __future__ import annotations
 
+import dataclasses
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
-from ..brake import Brake
-from ..measure.words import counted, tr
-from ..shop.book import KINDS, READER, AnyRecord, BendRecord, BookError, StripRecord
-from ..shop.book.record import from_words
-from ..shop.place import book_place, shop_home
-from .asked import AsJson, metals_with, print_json, rack_of_shop, settings_of_shop
+from ..brake.brake import Brake
+from ..brake.library import MachineLibrary
+from ..i18n import counted, tr
+from ..metal.material import Material
+from ..metal.sheet import Sheet
+from ..planning.planner import make_plan
+from ..planning.remedies.sizes import least_sizes
+from ..shop.book.record import KINDS, READER, AnyRecord, BendRecord, BookError, StripRecord, from_words
+from ..shop.hierarchical_fit import BendContext
+from ..shop.settings import book_place, shop_home
+from ..shop.springback import learn
+from ..units.length import show_length
+from .options import (
+    CANNOT,
+    AsJson,
+    BrakeChoice,
+    JobFile,
+    PartChoice,
+    load,
+    metals_with,
+    print_json,
+    rack_of_shop,
+    rack_with,
+    refused,
+    settings_of_shop,
+    stop,
+)
+
+
+def learnt(
+    metal: Annotated[str, typer.Option(help="Key of the metal.")],
+    thickness: Annotated[str, typer.Option(help="Gauge or thickness.")],
+    brake: Annotated[str, typer.Option(help="Key of the brake.")],
+    tool: Annotated[str, typer.Option(help="Punch and die, or what is out of the ordinary.")] = "",
+    book: BookAt = None,
+    as_json: AsJson = False,
+) -> None:
+    """What the book says of the springback of a metal on a brake, and where it comes from."""
+    known = metals_with(metal)
+    sheet = Sheet.read(known[metal], thickness)
+    found = _record(BendContext(metal, sheet.thickness, brake, tool), known, rack_of_shop(), book)
+    if as_json:
+        print_json(found)
+    else:
+        typer.echo(found["says"])
+        typer.echo(found["neutral_line"]["says"])
+
+
+def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_json: AsJson = False) -> None:
+    """The test strip for a job: size, mark, set-up and force; measure it and write it into the book as a strip."""
+    from ..planning.setup import record as set_up_record
+    from ..planning.setup import set_up_facts, set_up_of
+    from ..shop.test_strip import care_of, coupon_job
+
+    work, on, _ = load(job, brake, part)
+    strip = coupon_job(work, on)
+    found = make_plan(strip, on)
+    line = found.blank.folds[0]
+    told: dict[str, Any] = {
+        "name": strip.name,
+        "flat": found.blank.size[0],
+        "width": found.blank.size[1],
+        "line": float(line.start[0]),
+        "angle": 90.0,
+        "says": found.sentence,
+        "caution": care_of(on),
+        "set_up": [set_up_record(set_up_of(found, stroke)) for stroke in found.strokes],
+    }
+    if as_json:
+        print_json(told)
+    else:
+        flat, width, at = (show_length(v, strip.units) for v in (told["flat"], told["width"], told["line"]))
+        typer.echo(tr("{name}: cut {flat} × {width}, mark the line {line} from one end.").format(
+            name=strip.name, flat=flat, width=width, line=at))  # fmt: skip
+        for stroke in found.strokes:
+            typer.echo("  " + stroke.sentence())
+            for fact in set_up_facts(found, stroke):
+                if fact.value:
+                    typer.echo(f"      {fact.label}: {fact.value}")
+        if care_of(on):
+            typer.echo("  " + care_of(on))
+    if refused(found):
+        raise stop(found.sentence, CANNOT)
+
+
+def least(
+    metal: Annotated[str, typer.Option(help="Key of the metal.")],
+    thickness: Annotated[str, typer.Option(help="Gauge or thickness.")],
+    brake: Annotated[str, typer.Option(metavar="KEY|FILE", help="A brake of the shop, or a brake file.")],
+    as_json: AsJson = False,
+) -> None:
+    """The least flange, return, hem and distance between two bends on a brake in a sheet, outside, and why."""
+    known = metals_with(metal)
+    rack, key = rack_with(brake)
+    machine, sheet = rack[key or brake], Sheet.read(known[metal], thickness)
+    found = least_sizes(machine, sheet)
+    if as_json:
+        print_json([dataclasses.asdict(one) for one in found])
+        return
+    for one in found:
+        typer.echo(f"{one.what}: {show_length(one.size, machine.marked_in.fine)} ({one.why})")
+    if not found:
+        typer.echo(tr("Nothing is known of the least sizes on this machine in this sheet."))
+
+
+def _record(place: BendContext, metals: Mapping[str, Material], rack: MachineLibrary, where: str | None) -> dict[str, Any]:
+    """What the book says of the springback in one place, with the records behind it.
+
+    Raises:
+        BrakeError: neither this shop nor its book knows the machine.
+    """
+    from ..shop.deduction import learn_k, usual_k
+    from ..shop.springback import handbook
+
+    with open_book(where) as opened:
+        bends, strips = opened.find("bend"), opened.find("strip")
+    if place.machine not in {record.machine for record in (*bends, *strips)}:
+        rack[place.machine]  # a slip of the pen is no brake nobody has bent on yet
+    found = learn((*bends, *strips), place, handbook(rack, metals))
+    k = learn_k(strips, place, usual_k(metals))
+    line = {**dataclasses.asdict(k), "within": list(k.within), "says": k.text(), "k": k.k}
+    return {
+        **dataclasses.asdict(found),
+        "neutral_line": line,
+        "within": list(found.within),
+        "says": found.text(),
+        "stop_at_90": found.stop(90.0),
+    }
+
 
 book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
 
@@ -89,10 +214,10 @@ def _check(record: AnyRecord, opened: Any) -> None:
 
 def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
     """Set-ups of a brake by the keys that bends in a sheet are booked under, where the brake is the shop's."""
-    from ..blank import flat_for
-    from ..job import Job
-    from ..part.kinds import SingleBend
-    from ..plan.stroke.machines import toolings
+    from ..bending.machines import toolings
+    from ..flat.on_brake import flat_for
+    from ..job.job import Job
+    from ..part.kinds.strip import SingleBend
 
     if brake is None or not isinstance(record, BendRecord | StripRecord):
         return set()
@@ -106,13 +231,13 @@ def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
 def _taught(record: AnyRecord, opened: Any) -> str:
     """What the book says of the place of a bend or a strip, now that it is written; empty of anything else."""
     from ..shop.deduction import learn_k, usual_k
-    from ..shop.handbook import handbook
-    from ..shop.learnt import Place, learn
+    from ..shop.hierarchical_fit import BendContext
+    from ..shop.springback import handbook, learn
 
     if not isinstance(record, BendRecord | StripRecord):
         return ""
     metals = settings_of_shop().every_metal
-    place, strips = Place.of(record), opened.find("strip")
+    place, strips = BendContext.of(record), opened.find("strip")
     found = learn((*opened.find("bend"), *strips), place, handbook(rack_of_shop(), metals))
     said = tr("Springback there: {learnt}.").format(learnt=found.text())
     return said if isinstance(record, BendRecord) else f"{said} {learn_k(strips, place, usual_k(metals)).text()}."
@@ -168,8 +293,8 @@ def export(
     book: BookAt = None,
 ) -> None:
     """Write the whole book as JSON or CSV."""
-    from ..files.atomic import write_atomically
-    from ..shop.book.csv_file import csv_text
+    from ..io.atomic import write_atomically
+    from ..shop.book.record import csv_text
     from ..shop.book.store import json_text
 
     with open_book(book) as opened:

@@ -1,34 +1,45 @@
-"""Every command by its name, and what is said when one comes to nothing."""
+"""Help of the command line in the language of its user: it is written beside the commands, in English."""
 
 from __future__ import annotations
 
 import os
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 from pydantic import ValidationError
 from typer.completion import completion_init  # type: ignore[attr-defined]
 
 from .. import __version__
-from ..files.atomic import FileError
-from ..measure.input_error import InputError
-from ..measure.report import readable
-from ..measure.text import cut
-from ..measure.words import tr
-from .book import book_app
+from ..errors import InputError
+from ..i18n import tr
+from ..io.atomic import FileError
+from ..schema.reading import readable
+from ..units.length import cut
+from .book import book_app, coupon, learnt, least
 from .cut import cut as cut_command
 from .cut import fits_piece
-from .devices import simulate
-from .help import translate
 from .inspection import explain, sizes
-from .jobs import fitting, from_drawing, schema
-from .learnt import coupon, learnt, least
+from .jobs import fitting, from_drawing, schema, shop_app, simulate
 from .papers import export, manual, marking, sheet, template
 from .plans import blank, check, plan
-from .shop import shop_app
+
+
+def helps(command: Any) -> Iterator[tuple[Any, str]]:
+    """Whoever has help in a tree of commands, and the name of the attribute it stands in."""
+    yield from ((command, name) for name in ("help", "short_help") if getattr(command, name, None))
+    yield from ((parameter, "help") for parameter in command.params if getattr(parameter, "help", None))
+    for below in getattr(command, "commands", {}).values():
+        yield from helps(below)
+
+
+def translate(command: Any) -> None:
+    """Put the help of a tree of commands into the user's language."""
+    for owner, name in helps(command):
+        setattr(owner, name, tr(getattr(owner, name)))
+
 
 app = typer.Typer(
     help=tr(
@@ -65,7 +76,7 @@ def open_window(job: Path | None) -> int:
             tr("There is no display to open a window on. The commands blank, plan, sheet and export work without."), err=True
         )
         return 1
-    from ..desk import run
+    from ..ui.app import run
 
     return run(job)
 
@@ -117,7 +128,7 @@ def main() -> None:
     except KeyboardInterrupt:
         sys.exit(130)
     except Exception as error:
-        from ..desk.log import record_fault
+        from ..ui.app import record_fault
 
         path = record_fault(error)
         where = tr(" What happened is written in {path}.").format(path=path) if path is not None else ""

@@ -9,20 +9,26 @@ from typing import Annotated, Any
 import typer
 from pydantic import ValidationError
 
-from ..cut import CutError
-from ..cut.cut_from import CutFrom
-from ..cut.layout import SheetCut
-from ..cut.saying import kept_lines, setting_lines, sheet_title
-from ..cut.settings import Setting
-from ..cut.told import Told, worked_out
-from ..files.job_file import read_job, read_work
-from ..files.nest import write_cutting
-from ..measure.input_error import InputError
-from ..measure.plain_json import read_json
-from ..measure.report import readable
-from ..measure.words import tr
-from ..work import Work
-from .asked import AsJson, BrakeChoice, DxfVersion, PartChoice, on_asked_brake, on_rack, print_json, rack_with, settings_of_shop
+from ..cutting.layout import SheetCut, StopSetting
+from ..cutting.piece import CutError, CutFrom
+from ..cutting.summary import MetalSummary, kept_lines, setting_lines, sheet_title, worked_out
+from ..errors import InputError
+from ..i18n import tr
+from ..io.cut_files import write_cutting
+from ..io.job_file import read_job, read_work
+from ..schema.reading import read_json, readable
+from ..work.work import Work
+from .options import (
+    AsJson,
+    BrakeChoice,
+    DxfVersion,
+    PartChoice,
+    on_asked_brake,
+    on_rack,
+    print_json,
+    rack_with,
+    settings_of_shop,
+)
 
 LARGEST = 1_000_000
 """Bytes; more does not say what is cut from."""
@@ -45,7 +51,7 @@ def _record(sheet: SheetCut) -> dict[str, object]:
     return found
 
 
-def _setting(one: Setting) -> dict[str, object]:
+def _setting(one: StopSetting) -> dict[str, object]:
     cuts = [
         {"sheet": at.sheet, "times": at.times, "length": at.cut.length, "of": at.cut.of, "gives": at.cut.gives}
         for at in one.cuts
@@ -113,13 +119,13 @@ def cut(
         print_json({"lots": told, "waiting": [read.parts[k].name for k in waiting], "asked": list(asks.values())})
 
 
-def _write(told: tuple[Told, ...], work: Work, path: Path, *, inches: bool, version: str) -> None:
+def _write(told: tuple[MetalSummary, ...], work: Work, path: Path, *, inches: bool, version: str) -> None:
     first = work.parts[0]
     if write_cutting(told, path, inches=inches, version=version):
         return
     if path.suffix.lower() != ".pdf":
         raise CutError(tr("{name}: write .pdf, .csv, .svg or .dxf.").format(name=path.name))
-    from ..desk.cut_sheet import write_cut_sheet
+    from ..paper.sheets import write_cut_sheet
 
     write_cut_sheet(told, first.model_copy(update={"name": work.name}), path)
 
@@ -132,7 +138,7 @@ def fits_piece(
     as_json: AsJson = False,
 ) -> None:
     """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be so that it does."""
-    from ..cut.in_hand import Reach, in_hand, read_piece, verdict, would_go
+    from ..cutting.piece_in_hand import LargestSize, in_hand, read_piece, verdict, would_go
 
     rack, key = rack_with(brake)
     read = read_work(job, on_rack(rack, key))
@@ -140,7 +146,7 @@ def fits_piece(
     length, width = read_piece(piece, wanted.units)
     told = in_hand(wanted, rack.find(wanted.brake), length, width, (read.cut_from or settings_of_shop().cut_from).shear)
 
-    def record(reach: Reach) -> dict[str, object]:
+    def record(reach: LargestSize) -> dict[str, object]:
         blank = None if reach.blank is None else list(reach.blank)
         return {"size": reach.size.title, "now": reach.size.value, "greatest": reach.value, "blank": blank}
 

@@ -7,16 +7,15 @@ from typing import Annotated, Any
 
 import typer
 
-from ..check.inspection import Inspection
-from ..check.line import Line
-from ..check.model import What
-from ..check.saying import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
-from ..files.atomic import FileError
-from ..measure.input_error import INPUT_ERRORS, InputError
-from ..measure.plain_json import read_json
-from ..measure.report import plain
-from ..measure.words import tr
-from .asked import BrakeChoice, PartChoice, load_flat, print_json
+from ..errors import INPUT_ERRORS, InputError
+from ..i18n import tr
+from ..inspection.inspection import Inspection
+from ..inspection.measures import InspectedSize
+from ..inspection.model import What
+from ..inspection.wording import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
+from ..io.atomic import FileError
+from ..schema.reading import plain, read_json
+from .options import BrakeChoice, PartChoice, load_flat, print_json
 
 LARGEST = 1_000_000
 """Bytes; more is no file of sizes."""
@@ -35,7 +34,7 @@ def sizes_record(found: Inspection, *, every: bool) -> dict[str, Any]:
     }
 
 
-def _line(line: Line) -> dict[str, Any]:
+def _line(line: InspectedSize) -> dict[str, Any]:
     m = line.measure
     return {
         "key": m.key, "says": m.says, "kind": m.what.value, "wanted": round(line.wanted, 6), "allowed": line.allowed, "by": line.standard,

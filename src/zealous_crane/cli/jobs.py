@@ -3,22 +3,27 @@
 from __future__ import annotations
 
 import dataclasses
+import sys
 from enum import StrEnum
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
-from ..blank import check_flat, flat_for
-from ..files.drawing_in import DrawingError, Taken, UnitNotNamedError, read_drawing
-from ..files.job_file import read_fitting, write_job, write_work
-from ..files.schema import schema_of
-from ..job import FlatPart, Job
-from ..measure import INCH, Units
-from ..measure.input_error import InputError
-from ..measure.words import tr
-from ..work import Work
-from .asked import print_json, rack_of_shop, settings_of_shop
+from ..brake.library import shop_rack
+from ..errors import InputError
+from ..flat.on_brake import check_flat, flat_for
+from ..i18n import counted, tr
+from ..io.dxf_entities import DrawingError
+from ..io.dxf_read import Taken, UnitNotNamedError, read_drawing
+from ..io.formats import schema_of
+from ..io.job_file import read_fitting, write_job, write_work
+from ..job.job import FlatPart, Job
+from ..shop.book.record import BookError
+from ..shop.settings import book_place, brakes_place, read_settings, shop_home
+from ..units.length import INCH, Units
+from ..work.work import Work
+from .options import AsJson, print_json, rack_of_shop, settings_of_shop
 
 
 class DrawnIn(StrEnum):
@@ -115,3 +120,86 @@ def fitting(
 def schema(kind: Annotated[str, typer.Argument(metavar="job|work|brake|plan", help="Which file.")] = "job") -> None:
     """Print the JSON Schema of a file: job, work, brake or plan."""
     print_json(schema_of(kind))
+
+
+shop_app = typer.Typer(help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True)
+
+BROKEN = 3
+"""Exit code when something of the shop could not be used."""
+
+
+@shop_app.command("list")
+def list_(as_json: AsJson = False) -> None:
+    """Every machine of the shop, an example or its own, in use or retired; its own metals, tools and ways."""
+    rack, _ = shop_rack(brakes_place())
+    settings, _ = read_settings(shop_home())
+    rows = [
+        {
+            "key": brake.key, "name": brake.name, "kind": brake.kind, "length": brake.bed_length,
+            "own": brake.key in rack.own, "retired": brake.key in rack.retired,
+        }
+        for brake in rack.brakes
+    ]  # fmt: skip
+    if as_json:
+        said = settings.model_dump(mode="json", exclude={"format", "version"})
+        print_json({"machines": rows, **said})
+        return
+    for row in rows:
+        notes = [tr("its own") if row["own"] else tr("an example"), *([tr("retired")] if row["retired"] else [])]
+        typer.echo(f"{row['key']:24}  {row['name']}  ({', '.join(notes)})")
+    for metal in settings.metals:
+        typer.echo(f"{metal.key:24}  {metal.name}")
+
+
+@shop_app.command()
+def check(as_json: AsJson = False) -> None:
+    """Whether every file of the shop can be used: machines and the book. Exit code 3 where one cannot."""
+    rack, complaints = shop_rack(brakes_place())
+    settings, complaint = read_settings(shop_home())
+    said, records = [*complaints, *([complaint] if complaint else [])], 0
+    try:
+        from ..shop.book.record import KINDS
+        from ..shop.book.store import Book
+
+        with Book(book_place(shop_home())) as book:
+            records = sum(book.count(kind) for kind in KINDS)
+    except BookError as error:
+        said.append(str(error))
+    if as_json:
+        print_json({"machines": len(rack.brakes), "metals": len(settings.metals), "records": records, "complaints": said})
+    else:
+        typer.echo(
+            tr("{machines}, {records}.").format(
+                machines=counted("{count} machine", "{count} machines", len(rack.brakes)),
+                records=counted("{count} record in the book", "{count} records in the book", records),
+            )
+        )
+        for sentence in said:
+            typer.echo(sentence, err=True)
+    if said:
+        raise typer.Exit(BROKEN)
+
+
+def simulate(
+    device: Annotated[str, typer.Argument(help="instrument | gauge")],
+    bias: Annotated[float, typer.Option("--bias", help="Of a gauge: mm it stands off what it was told.")] = 0.0,
+) -> None:
+    """A device that is not there: prints the line it hangs on. An instrument sends every figure typed (88.5, or 25.1 mm)."""
+    from ..devices.simulated import SimulatedGauge, SimulatedInstrument
+
+    if device not in ("instrument", "gauge"):
+        raise typer.BadParameter(tr("write instrument or gauge"))
+    made = SimulatedInstrument() if device == "instrument" else SimulatedGauge(bias=bias)
+    typer.echo(made.name)
+    try:
+        for line in sys.stdin:
+            figure, _, unit = line.strip().partition(" ")
+            if isinstance(made, SimulatedInstrument) and figure:
+                try:
+                    (made.size if unit == "mm" else made.angle)(float(figure))
+                except ValueError:
+                    typer.echo(tr("{line!r} is no figure").format(line=line.strip()), err=True)
+            elif isinstance(made, SimulatedGauge):
+                typer.echo(tr("stands at {stands:.3f} mm").format(stands=made.stands))
+    finally:
+        made.close()

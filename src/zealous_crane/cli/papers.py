@@ -7,10 +7,10 @@ from typing import Annotated
 
 import typer
 
-from ..files.job_file import read_work
-from ..files.writer import DRAWINGS, SHAPES, Subject
-from ..measure.words import tr
-from .asked import (
+from ..i18n import tr
+from ..io.formats import DRAWINGS, SHAPES, Subject
+from ..io.job_file import read_work
+from .options import (
     CANNOT,
     BrakeChoice,
     DxfVersion,
@@ -38,11 +38,11 @@ def sheet(
     ] = False,
 ) -> None:
     """Print the sheet for the bench and the brake as a PDF."""
-    from ..desk.writers import writer_of
+    from ..paper.writers import writer_of
 
     if every:
-        from ..cut.told import worked_out
-        from ..desk.work_pages import write_work_pages
+        from ..cutting.summary import worked_out
+        from ..paper.documents import write_work_pages
 
         rack, key = rack_with(brake)
         work = read_work(job, on_rack(rack, key))
@@ -82,7 +82,7 @@ def export(
 
 def marking(job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None) -> None:
     """Print the marking sheet: running dimensions, scribe settings, holes and points, steps."""
-    from ..desk.writers import writer_of
+    from ..paper.writers import writer_of
 
     writer_of("marking").write(Subject(*load_flat(job, brake, part)), output)
 
@@ -97,8 +97,8 @@ def template(
     ] = None,
 ) -> None:
     """Print the blank at full size over as many pages as it takes."""
-    from ..desk.page import paper_layout
-    from ..desk.template import write_template
+    from ..paper.page import paper_layout
+    from ..paper.template import write_template
 
     work, flat = load_flat(job, brake, part)
     write_template(work, flat, output, None if paper is None else paper_layout(paper, flat.size))
@@ -106,8 +106,8 @@ def template(
 
 def manual(folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="Where the pages go.")]) -> None:
     """Write the manual as HTML."""
-    from ..desk.app import application
-    from ..desk.manual_window import write_manual
+    from ..paint.application import application
+    from ..ui.dialogs.about import write_manual
 
     application()
     typer.echo(tr("{count} files in {folder}.").format(count=len(write_manual(folder)), folder=folder))

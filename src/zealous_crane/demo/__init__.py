@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from importlib import resources
 
-from ..job import Job
-from ..work import Work
+from ..job.job import Job
+from ..work.work import Work
 
 DEMOS: tuple[str, ...] = (
     "syrup-tray",

@@ -6,6 +6,6 @@ Every line is plain text, ended by a line feed, figures with a decimal point, le
     program → back gauge    GO 68.260          STOP
     back gauge → program    AT 68.257          REFUSED over its travel
 
-``STOP`` halts a stop that moves: it is sent when the program waits no longer for its answer, or the page of the bend is left. Nothing
-else is sent, and a line that is not understood is passed over. ``simulated`` holds stand-ins that ship with the program.
+``STOP`` halts a stop that moves: it is sent when the program no longer waits for its answer, or when the page of the bend is
+left. Nothing else is sent; a line that is not understood is skipped. ``simulated`` holds stand-ins that ship with the program.
 """

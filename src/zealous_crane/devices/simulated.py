@@ -6,7 +6,7 @@ import os
 import threading
 import tty
 
-from .protocol import Word, reading_line
+from .serial_line import Word, reading_line
 
 
 class _Terminal:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Literal
 
-from ..measure import INCH
-from ..measure.dataclass import dataclass
-from ..measure.input_error import InputError
-from ..measure.words import tr
+from ..errors import InputError
+from ..i18n import tr
+from ..units.length import INCH
 
 # Manufacturers' Standard Gauge for steel sheet, inches. Each number stands for a weight in ounces per
 # square foot over 41.82 lb per square foot per inch of thickness; values from memory, tested against the weights.

@@ -4,16 +4,15 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from ..measure.input_error import InputError
-from ..measure.line import ONE_LINE
-from ..measure.words import tr
-from ..measure.written import Written
+from ..errors import InputError
+from ..i18n import tr
+from ..schema.model import ONE_LINE, InputModel
 from .gauge import GaugeName, GaugeTable, gauge_table
 
 Share = Annotated[float, Field(gt=0, lt=1)]
 
 
-class Material(Written, defer_build=False):
+class Material(InputModel, defer_build=False):
     """One metal in one usual condition.
 
     Attributes:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from ..measure.dataclass import dataclass
-from ..measure.words import tr, within
+from dataclasses import dataclass
+
+from ..i18n import tr, within
 from .sheet import Sheet
 
 LEAF_PLAY = 1.0

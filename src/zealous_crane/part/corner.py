@@ -4,14 +4,12 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..measure import Angle, Length, PositiveLength
-from ..measure.input_error import InputError
-from ..measure.worded import Worded
-from ..measure.words import tr
-from ..measure.written import Written
+from ..errors import InputError
+from ..i18n import LabelledEnum, tr
+from ..schema.model import Angle, InputModel, Length, PositiveLength
 
 
-class ReliefShape(Worded):
+class ReliefShape(LabelledEnum):
     """Shape of the cut at the inner point of a corner notch."""
 
     NONE = "none"
@@ -20,7 +18,7 @@ class ReliefShape(Worded):
     SLOT = "slot"
 
 
-class Relief(Written):
+class ReliefRule(InputModel):
     """The relief cut at the inner point of a notch.
 
     Attributes:
@@ -32,7 +30,7 @@ class Relief(Written):
     size: Length | None = None
 
 
-class CornerRule(Worded):
+class CornerRule(LabelledEnum):
     """How two walls close their corner."""
 
     OPEN = "open"
@@ -42,14 +40,14 @@ class CornerRule(Worded):
     MITRE = "mitre"
 
 
-class Walls(Worded):
+class Walls(LabelledEnum):
     """Which two walls of a rectangular base are meant."""
 
     ENDS = "left-right"
     SIDES = "front-back"
 
 
-class Fastening(Worded):
+class Fastening(LabelledEnum):
     """How a tab is held."""
 
     NONE = "none"
@@ -68,7 +66,7 @@ SPOT = 4.0
 """mm across a spot of a small machine. Common practice, no source."""
 
 
-class Tab(Written, defer_build=False):
+class Tab(InputModel, defer_build=False):
     """A tab on the end of one wall that lies against the next.
 
     Attributes:
@@ -103,7 +101,7 @@ class Tab(Written, defer_build=False):
         return RIVET_EDGE * self.rivet if self.fastening is Fastening.RIVET else SPOT_EDGE
 
 
-class Corner(Written):
+class Corner(InputModel):
     """How a corner closes.
 
     Attributes:
@@ -123,7 +121,7 @@ class Corner(Written):
     rule: CornerRule = CornerRule.OPEN
     by: Walls = Field(default=Walls.ENDS, title="Which walls")
     gap: Length | None = Field(default=None, title="Gap at the ends", json_schema_extra={"empty": "one thickness, rounded up"})
-    relief: Relief = Relief()
+    relief: ReliefRule = ReliefRule()
     tab: Tab | None = None
     ear_outside: bool = Field(default=True, title="Folded ears lie outside the wall")
 
@@ -141,7 +139,7 @@ class Corner(Written):
         return self
 
 
-class CornerAt(Written):
+class CornerAt(InputModel):
     """A corner of the base that differs from the others."""
 
     at: Literal["front-right", "right-back", "back-left", "left-front"]

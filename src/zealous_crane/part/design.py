@@ -1,19 +1,18 @@
 """The design tree: a base panel, what stands on its edges, and what stands on theirs."""
 
+from __future__ import annotations
+
 import math
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Discriminator, Field, Tag, model_validator
 
-from ..measure import Angle, Length, PositiveLength
-from ..measure.input_error import InputError
-from ..measure.line import Line
-from ..measure.words import tr
-from ..measure.written import Written
+from ..errors import InputError
+from ..i18n import tr
+from ..schema.model import Angle, InputModel, Length, PositiveLength, TextLine
 from .corner import Corner, CornerAt
-from .cutout import Cutout, Mark
-from .edge import EdgeName, Measured, edge_names, edge_words
-from .edging import End, FoldSlots, Hem, Joggle, Seam
+from .edge import EdgeName, End, FoldSlots, Hem, Joggle, Measured, Seam, edge_names, edge_words
+from .hole import Cutout, Stiffener
 
 BendAngle = Annotated[Angle, Field(ge=-150, le=150)]
 Point = tuple[Length, Length]
@@ -40,7 +39,7 @@ def _turns(angle: float) -> None:
         raise InputError(tr("a flange must turn by at least 1°"))
 
 
-class Flange(Written, defer_build=False):
+class Flange(InputModel, defer_build=False):
     """A flange on one edge of the panel that carries it.
 
     Attributes:
@@ -62,11 +61,11 @@ class Flange(Written, defer_build=False):
     measured: Measured = Measured.INSIDE
     angle: BendAngle = 90.0
     radius: Length | None = Field(default=None, json_schema_extra={"empty": "the job's"})
-    name: Line | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
+    name: TextLine | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
     left: End | None = None
     right: End | None = None
     slots: FoldSlots | None = None
-    flanges: "tuple[Standing, ...]" = ()
+    flanges: tuple[Standing, ...] = ()
 
     @model_validator(mode="after")
     def _checked(self) -> Self:
@@ -77,7 +76,7 @@ class Flange(Written, defer_build=False):
         return self
 
 
-class Facet(Written, defer_build=False):
+class Facet(InputModel, defer_build=False):
     """A flange of any shape: the sides of a reducer, a gusset, a spout.
 
     Attributes:
@@ -93,8 +92,8 @@ class Facet(Written, defer_build=False):
     corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=200)]
     angle: BendAngle = 90.0
     radius: Length | None = Field(default=None, json_schema_extra={"empty": "the job's"})
-    name: Line | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
-    flanges: "tuple[Standing, ...]" = ()
+    name: TextLine | None = Field(default=None, json_schema_extra={"empty": "after its edge"})
+    flanges: tuple[Standing, ...] = ()
 
     @model_validator(mode="after")
     def _checked(self) -> Self:
@@ -126,7 +125,7 @@ Standing = Annotated[
 """Anything that stands on an edge; written without a kind it is a flange."""
 
 
-class Base(Written, defer_build=False):
+class Base(InputModel, defer_build=False):
     """The rectangular panel everything else stands on.
 
     Attributes:
@@ -140,7 +139,7 @@ class Base(Written, defer_build=False):
     measured: Measured = Measured.INSIDE
 
 
-class PolygonBase(Written):
+class PolygonBase(InputModel):
     """A base panel of any convex shape.
 
     Attributes:
@@ -179,7 +178,7 @@ def _base_kind(value: Any) -> str:
     return "polygon" if has else "rectangle"
 
 
-class Design(Written, defer_build=False):
+class Design(InputModel, defer_build=False):
     """A whole part.
 
     Attributes:
@@ -198,7 +197,7 @@ class Design(Written, defer_build=False):
     corner: Corner = Corner()
     corners: tuple[CornerAt, ...] = ()
     cutouts: Annotated[tuple[Cutout, ...], Field(max_length=2000)] = ()
-    marks: tuple[Mark, ...] = ()
+    marks: tuple[Stiffener, ...] = ()
     trim: Annotated[Length, Field(ge=0)] = 0.0
 
     @model_validator(mode="after")
@@ -208,3 +207,53 @@ class Design(Written, defer_build=False):
         if len({c.at for c in self.corners}) != len(self.corners):
             raise InputError(tr("one corner is described twice"))
         return self
+
+
+Path = tuple[int, ...]
+"""Where something is written in a design: its place among the flanges on every level; empty for the base."""
+
+
+def at(design: Design, path: Path) -> Standing:
+    """What is written at a path.
+
+    Raises:
+        IndexError: nothing is there.
+    """
+    found: Any = design
+    for i in path:
+        found = found.flanges[i]
+    standing: Standing = found
+    return standing
+
+
+def replaced(design: Design, path: Path, new: Standing | None) -> Design:
+    """The design with another thing at a path; None takes it away with all it carries.
+
+    Raises:
+        InputError: the result is not a design.
+    """
+    record = design.model_dump()
+    holder = record
+    for i in path[:-1]:
+        holder = holder["flanges"][i]
+    flanges = list(holder["flanges"])
+    flanges[path[-1] : path[-1] + 1] = [] if new is None else [new.model_dump()]
+    holder["flanges"] = flanges
+    return Design.model_validate(record)
+
+
+def added(design: Design, carrier: Path, new: Standing) -> tuple[Design, Path]:
+    """The design with something more on a panel, and where it is written.
+
+    Raises:
+        InputError: the panel cannot carry it there.
+    """
+    if carrier:
+        panel = at(design, carrier)
+        if not isinstance(panel, Flange | Facet):
+            raise InputError(tr("a hem, a joggle or a seam carries nothing more"))
+        grown = panel.model_copy(update={"flanges": (*panel.flanges, new)})
+        return replaced(design, carrier, grown), (*carrier, len(panel.flanges))
+    record = design.model_dump()
+    record["flanges"] = [*record["flanges"], new.model_dump()]
+    return Design.model_validate(record), (len(design.flanges),)

@@ -5,11 +5,9 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from ..measure import Angle, Length
-from ..measure.input_error import InputError
-from ..measure.line import Line
-from ..measure.words import tr
-from ..measure.written import Written
+from ..errors import InputError
+from ..i18n import tr
+from ..schema.model import Angle, InputModel, Length, TextLine
 
 MOST_CORNERS = 3000
 """Corners of one outline or hole; a flat drawn with more is a picture."""
@@ -17,7 +15,7 @@ MOST_CORNERS = 3000
 Corner3 = tuple[Length, Length, Annotated[float, Field(ge=-1e6, le=1e6)]]
 
 
-class DrawnFold(Written):
+class DrawnFold(InputModel):
     """A fold line as drawn.
 
     Attributes:
@@ -33,7 +31,7 @@ class DrawnFold(Written):
     end: tuple[Length, Length]
     angle: Annotated[Angle, Field(ge=-300, le=300)] = 90.0
     radius: Length | None = Field(default=None, json_schema_extra={"empty": "the job's"})
-    name: Line | None = None
+    name: TextLine | None = None
     crease: bool = False
     ear: bool = False
 
@@ -48,7 +46,7 @@ class DrawnFold(Written):
         return self
 
 
-class DrawnFlat(Written):
+class DrawnFlat(InputModel):
     """A flat pattern from a drawing.
 
     Attributes:

@@ -1,18 +1,82 @@
-"""The sizes of a part, one by one, and the part with one of them changed."""
+"""Names of everything that stands on a part: those a person gave, and what is called after its edge. Names are data, the same in every
+language."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from typing import Any
 
-from ..measure.dataclass import dataclass
-from ..measure.field import is_length, unwrapped
-from ..measure.words import the, tr
-from .design import Base, Design, Flange
-from .edging import Hem, Joggle, Seam
-from .edit import Path
-from .names import names_of
-from .ready import Ready
+from ..errors import InputError
+from ..i18n import the, tr
+from ..schema.model import is_length, unwrapped
+from .design import Base, Design, Facet, Flange, Path, Standing
+from .edge import Edge, Hem, HemForm, Joggle, Seam
+from .template import PartTemplate
+
+BASE = "base"
+"""What the panel everything stands on is called."""
+
+
+def usual_name(one: Standing, carrier: str, level: int) -> str:
+    """What something is called where nobody names it: ``front wall``, ``left lip``, ``front hem``.
+
+    Args:
+        one: what stands there.
+        carrier: name of the panel it stands on.
+        level: 1 on the base, 2 on what stands there, and so on.
+    """
+    if isinstance(one, Hem):
+        word = "safety edge" if one.form is HemForm.ROLLED else "hem"
+    elif isinstance(one, Joggle):
+        word = "joggle"
+    elif isinstance(one, Seam):
+        word = one.form.stem
+    elif level == 1:
+        return f"{one.edge} wall"
+    else:
+        word = "lip" if one.edge == Edge.BACK else f"{one.edge} tab"
+    if level == 1:
+        return f"{one.edge} {word}"
+    stem = carrier.removesuffix(" wall")
+    if isinstance(one, Hem | Joggle | Seam) and one.edge != Edge.BACK:
+        return f"{stem} {one.edge} {word}"
+    return f"{stem} {word}"
+
+
+def names_of(design: Design, *, twice: bool = False) -> dict[Path, str]:
+    """The name of everything that stands on a part, by where it is written; no two are alike.
+
+    Args:
+        design: the part.
+        twice: a name that was given twice gets a number, as one that was not given does.
+
+    Raises:
+        InputError: a name is given that another has.
+    """
+    found: dict[Path, str] = {}
+    taken = {BASE}
+
+    def free(wanted: str) -> str:
+        name, number = wanted, 1
+        while name in taken:
+            number += 1
+            name = f"{wanted} {number}"
+        return name
+
+    def walk(standing: tuple[Standing, ...], carrier: str, path: Path) -> None:
+        for i, one in enumerate(standing):
+            here = (*path, i)
+            if one.name and one.name in taken and not twice:
+                raise InputError(tr("Two panels are called {name}; give each its own name.").format(name=one.name))
+            name = found[here] = free(one.name or usual_name(one, carrier, len(here)))
+            taken.add(name)
+            if isinstance(one, Flange | Facet):
+                walk(one.flanges, name, here)
+
+    walk(design.flanges, "", ())
+    return found
+
 
 Keys = tuple[str | int, ...]
 """Where a value stands in a model's record: names of fields and places in rows."""
@@ -37,7 +101,7 @@ class Size:
         """Where it stands, written in one: ``length``, ``tree.base.length``."""
         return ".".join(str(key) for key in self.keys)
 
-    def changed(self, part: Ready, value: float) -> Ready:
+    def changed(self, part: PartTemplate, value: float) -> PartTemplate:
         """The part with this size changed, mm.
 
         Raises:
@@ -53,13 +117,13 @@ class Size:
         return type(part).model_validate(record)
 
 
-def sizes(part: Ready) -> tuple[Size, ...]:
+def sizes(part: PartTemplate) -> tuple[Size, ...]:
     """Every length of a part that is given: of a ready kind its own, of a design those of its panels and edges."""
     tree = getattr(part, "tree", None)
     return tuple(_of_tree(tree) if isinstance(tree, Design) else _of_kind(part))
 
 
-def larger(part: Ready, name: str, by: float) -> Ready:
+def larger(part: PartTemplate, name: str, by: float) -> PartTemplate:
     """The part with one size larger by so much, mm.
 
     Raises:
@@ -69,12 +133,12 @@ def larger(part: Ready, name: str, by: float) -> Ready:
     return part.larger(name, by) if size is None else size.changed(part, size.value + by)
 
 
-def size_title(part: Ready, name: str) -> str:
+def size_title(part: PartTemplate, name: str) -> str:
     """What the shop calls a size."""
     return next((size.title for size in sizes(part) if size.name == name), name.replace("_", " ").capitalize())
 
 
-def _of_kind(part: Ready) -> Iterator[Size]:
+def _of_kind(part: PartTemplate) -> Iterator[Size]:
     for name, info in type(part).model_fields.items():
         plain, metadata, _ = unwrapped(info.annotation, list(info.metadata))
         value, title = getattr(part, name), tr(info.title or name.replace("_", " ").capitalize())

@@ -5,21 +5,21 @@ from __future__ import annotations
 import random
 from collections.abc import Iterator, Sequence
 
-from ..blank import Blank
-from ..brake import Brake
-from ..job import Job, OrderWishes
-from ..measure import Units, show_angle, show_length
-from ..measure.words import the, the_first, tr
-from ..plan.geometry.obstacle import tool_words
-from ..plan.make import make_plan
-from ..plan.order.wishes import WishError
-from ..plan.result.facts import LEAST_AHEAD, set_up_facts
-from ..plan.result.plan import Plan, PlannedStroke
-from ..plan.result.set_up import set_up_of
-from ..plan.result.state import State
-from ..plan.stroke.machine import FactKey
+from ..bending.machine import FactKey
+from ..brake.brake import Brake
+from ..flat.blank import Blank
+from ..i18n import the, the_first, tr
+from ..job.job import Job, OrderWishes
+from ..kernel.obstacle import tool_words
+from ..planning.order_requests import WishError
+from ..planning.outcome import Outcome
+from ..planning.plan import Plan, PlannedStroke
+from ..planning.planner import make_plan
+from ..planning.setup import LEAST_AHEAD, set_up_facts, set_up_of
+from ..units.length import Units, show_length
+from ..units.quantities import show_angle
 from .exercise import Exercise, Mark, Question, QuestionKind, Skill
-from .lay_out import tick
+from .layout import tick
 
 CAUTIONS = (
     tr(
@@ -76,7 +76,7 @@ def order(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan
             found = judged(job, brake, sequence)
         except WishError as error:
             return Mark(False, str(error))
-        if found.state is State.STOP:
+        if found.state is Outcome.STOP:
             return Mark(False, found.sentence, found.stuck)
         if found.least_cost is not None and found.cost > found.least_cost + 1e-6:
             return Mark(
@@ -112,7 +112,7 @@ def _stuck(
         except WishError:
             continue
         stuck = found.stuck
-        if found.state is State.STOP and stuck is not None and stuck.verdict.limit is not None and stuck.verdict.reach > 1.0:
+        if found.state is Outcome.STOP and stuck is not None and stuck.verdict.limit is not None and stuck.verdict.reach > 1.0:
             return sequence, stuck
     return None
 

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from enum import StrEnum
 
-from ..blank import Blank
-from ..brake import Brake
-from ..job import Job
-from ..measure import show_angle, show_length
-from ..measure.dataclass import dataclass
-from ..measure.field import is_length, unwrapped
-from ..measure.worded import Worded, choice_words
-from ..measure.words import tr
-from ..plan.result.plan import Plan, PlannedStroke
+from ..brake.brake import Brake
+from ..flat.blank import Blank
+from ..i18n import LabelledEnum, choice_words, tr
+from ..job.job import Job
+from ..planning.plan import Plan, PlannedStroke
+from ..schema.model import is_length, unwrapped
+from ..units.length import show_length
+from ..units.quantities import show_angle
 
 
-class Skill(Worded):
+class Skill(LabelledEnum):
     """What is practised."""
 
     LAY_OUT = "lay-out"

@@ -6,15 +6,17 @@ import random
 
 import numpy as np
 
-from ..blank import Blank, Striking
-from ..brake import Brake
-from ..check.explain import SHARE, Explanation, causes_of, explain, worth_measuring
-from ..check.measures import measures_of
-from ..check.model import Cause, Measure, Model, Off, What
-from ..check.saying import advice
-from ..job import Job
-from ..measure import show_angle, show_length
-from ..measure.words import the, tr
+from ..brake.brake import Brake
+from ..flat.blank import Blank
+from ..flat.ruler import Striking
+from ..i18n import the, tr
+from ..inspection.explain import SHARE, Explanation, causes_of, explain, worth_measuring
+from ..inspection.measures import measures_of
+from ..inspection.model import Cause, Measure, Model, Off, What
+from ..inspection.wording import advice
+from ..job.job import Job
+from ..units.length import show_length
+from ..units.quantities import show_angle
 from .exercise import Exercise, Mark, Question, QuestionKind, Skill
 
 WRONG = {Off.ANGLE: 4.0, Off.LINE: 2.0, Off.ALLOWANCE: 0.5, Off.CUT: 2.5}

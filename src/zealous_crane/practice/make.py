@@ -4,20 +4,23 @@ from __future__ import annotations
 
 import random
 
-from ..blank import DevelopmentError, flat_for
-from ..brake import Brake, Rack
-from ..job import Job
-from ..measure import INCH, Units
-from ..measure.input_error import InputError
-from ..measure.words import tr
-from ..part.kinds import HemmedTray, OpenBox, Strip
-from ..plan.make import make_plan
-from ..plan.result.state import State
-from ..plan.stroke.machines import machine_of
+from ..bending.machines import machine_of
+from ..brake.brake import Brake
+from ..brake.library import MachineLibrary
+from ..errors import InputError
+from ..flat.element import DevelopmentError
+from ..flat.on_brake import flat_for
+from ..i18n import tr
+from ..job.job import Job
+from ..part.kinds.box import HemmedTray, OpenBox
+from ..part.kinds.strip import Strip
+from ..planning.outcome import Outcome
+from ..planning.planner import make_plan
+from ..units.length import INCH, Units
 from .bending import order, set_up
 from .exercise import Exercise, Skill
 from .fault import fault
-from .lay_out import lay_out
+from .layout import lay_out
 
 MOST_TRIES = 60
 
@@ -32,7 +35,7 @@ def grades() -> tuple[tuple[int, str], ...]:
 
 
 def exercise(
-    skill: Skill, grade: int, seed: int, rack: Rack, *, own: Job | None = None, units: Units = Units.FRACTIONS
+    skill: Skill, grade: int, seed: int, rack: MachineLibrary, *, own: Job | None = None, units: Units = Units.FRACTIONS
 ) -> Exercise:
     """An exercise.
 
@@ -67,14 +70,14 @@ def _of(id_: str, skill: Skill, grade: int, job: Job, brake: Brake, seed: int) -
     if skill is Skill.FAULT:
         return fault(id_, grade, job, blank, brake, seed)
     plan = make_plan(job, brake)
-    if plan.state is State.STOP or not plan.strokes:
+    if plan.state is Outcome.STOP or not plan.strokes:
         return None
     if skill is Skill.ORDER:
         return order(id_, grade, job, plan.blank, brake, plan, seed) if len(plan.strokes) > 1 else None
     return set_up(id_, grade, job, plan.blank, brake, plan)
 
 
-def _random(rng: random.Random, grade: int, rack: Rack, units: Units) -> Job:
+def _random(rng: random.Random, grade: int, rack: MachineLibrary, units: Units) -> Job:
     """A part of a grade, in sizes a hand would choose."""
     step = INCH / 4 if units.is_inch else 5.0
 

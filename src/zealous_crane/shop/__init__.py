@@ -1,1 +1,1 @@
-"""What the shop keeps and must be told: cautions where the danger is, its book, its ways and stock."""
+"""What the shop keeps: settings, stock, its book and what the book teaches, and safety notes."""

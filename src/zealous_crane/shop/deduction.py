@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from statistics import median
 
-from ..allowance import Bend, NeutralLine
-from ..allowance.shop_table import MOST_K
-from ..measure.dataclass import dataclass
-from ..measure.input_error import INPUT_ERRORS
-from ..measure.words import counted, tr
-from ..metal import MATERIALS, Material
-from .book import StripRecord
-from .coupon import found_by
-from .pooled import Place, Pooled, Rule, Sample, Scales, pooled
+from ..errors import INPUT_ERRORS
+from ..i18n import counted, tr
+from ..metal.allowance import NeutralLine
+from ..metal.bend import Bend
+from ..metal.material import MATERIALS, Material
+from ..metal.shop_table import MOST_K
+from .book.record import StripRecord
+from .hierarchical_fit import BendContext, Pooled, Rule, Sample, Scales, pooled
+from .test_strip import found_by
 
 STRAYS = Scales(metal=0.04, sheet=0.03, machine=0.03, both=0.02, lot=0.02, noise=0.03, least=0.008)
 """Of K: by metal, its thickness, machine, both, delivery, and from one strip to the next. A caliper read to 0.05 mm on both legs of a
@@ -87,7 +88,7 @@ def usual_k(metals: Mapping[str, Material] = MATERIALS) -> Rule:
     return lambda place: metals[place.metal].k_factor if place.metal in metals else 0.44
 
 
-def learn_k(strips: Sequence[StripRecord], place: Place, rule: Rule) -> LearntK:
+def learn_k(strips: Sequence[StripRecord], place: BendContext, rule: Rule) -> LearntK:
     """What the test strips of the book say of K in a place.
 
     Args:
@@ -103,7 +104,7 @@ def learn_k(strips: Sequence[StripRecord], place: Place, rule: Rule) -> LearntK:
             k = found_by(record).strip.bend.k_factor
         except INPUT_ERRORS:
             continue
-        samples.append(Sample(record.id, Place.of(record), k, weight(record.thickness, record.angle)))
+        samples.append(Sample(record.id, BendContext.of(record), k, weight(record.thickness, record.angle)))
     found = pooled(samples, place, rule, STRAYS, weight(place.thickness))
     behind = set(found.ids[: found.here])
     radii = [record.radius for record in strips if record.id in behind and record.radius is not None]

@@ -1,20 +1,49 @@
-"""The ways of a shop: how it measures and marks, its own metals, its small tools, what it cuts from. One file in its folder."""
+"""Where the shop keeps its things."""
 
+from __future__ import annotations
+
+import os
 from pathlib import Path
 from typing import Annotated, Literal, Self
 
+import platformdirs
 from pydantic import Field, ValidationError, field_validator
 
-from ..cut.cut_from import CutFrom
-from ..job import Job, Ruler, StrikeFrom
-from ..measure import AngleReading, PositiveLength, Tonnage, Units
-from ..measure.input_error import InputError
-from ..measure.plain_json import read_json
-from ..measure.report import plain
-from ..measure.words import tr
-from ..measure.written import Written
-from ..metal import MATERIALS, Material
-from ..small_tools import SmallTools
+from ..cutting.piece import CutFrom
+from ..errors import InputError
+from ..i18n import tr
+from ..job.job import Job, Ruler, StrikeFrom
+from ..job.tools import SmallTools
+from ..metal.material import MATERIALS, Material
+from ..schema.model import InputModel, PositiveLength
+from ..schema.reading import plain, read_json
+from ..units.length import Units
+from ..units.quantities import AngleReading, Tonnage
+
+ADDRESS = "book-address.txt"
+"""A file in the shop's folder that holds the address of a book several benches share."""
+
+
+def shop_home() -> Path:
+    """The shop's folder of the person at this bench."""
+    return Path(platformdirs.user_data_dir("zealous-crane", appauthor=False))
+
+
+def brakes_place() -> Path:
+    """The folder of the shop's own brake files."""
+    return shop_home() / "brakes"
+
+
+def book_place(home: Path) -> Path | str:
+    """Where the book is: what ``ZEALOUS_CRANE_BOOK`` or the shop's address file says, else a file in the shop's folder."""
+    said = os.environ.get("ZEALOUS_CRANE_BOOK", "").strip()
+    if not said:
+        try:
+            said = (home / ADDRESS).read_text(encoding="utf-8-sig").strip()
+        except (OSError, UnicodeDecodeError):
+            said = ""
+    return said or home / "book.db"
+
 
 SETTINGS = "shop.json"
 """The file, in the shop's folder."""
@@ -23,7 +52,7 @@ LARGEST = 2_000_000
 """Bytes; no shop says more."""
 
 
-class Ways(Written):
+class Ways(InputModel):
     """How a shop measures, marks and judges; a new job begins so.
 
     Attributes:
@@ -51,7 +80,7 @@ OF_A_JOB = tuple(name for name in Ways.model_fields if name in Job.model_fields)
 """Ways every job has too, and may have otherwise."""
 
 
-class ShopSettings(Written):
+class ShopSettings(InputModel):
     """Everything a shop says of itself besides its machines.
 
     Attributes:
@@ -97,7 +126,7 @@ class ShopSettings(Written):
         others = tuple(m for m in self.metals if m.key != metal.key)
         return self.model_validate({**self.model_dump(), "metals": [*others, metal]})
 
-    def follows(self, job: Job, before: "ShopSettings") -> Job:
+    def follows(self, job: Job, before: ShopSettings) -> Job:
         """A job once the shop's settings changed: what stood as the shop said stands as it says now, and its own metal as it is now.
 
         Raises:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 
-from ..cut.cut_from import OffCut
-from ..measure.dataclass import dataclass
+from ..cutting.piece import OffCut
 from .book.record import StockRecord
 
 GRID = 0.5

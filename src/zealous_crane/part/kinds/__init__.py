@@ -4,15 +4,14 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..ready import Ready
+from ..template import PartTemplate
+from .box import FoldedPan, HemmedTray, LockingBox, OpenBox
 from .cover import EnclosureBase, EnclosureLid, JawCover
-from .duct import Cap, ReducerHalf, Sleeve, SleevePiece
-from .duct_side import DuctEnd, DuctShape, DuctSide, DuctSideName
-from .open_box import OpenBox
+from .duct import Cap, ReducerHalf, Sleeve
+from .duct_side import DuctSide
 from .strip import LongSkin, Plate, SingleBend, SlottedChannel, Strip
-from .tray import FoldedPan, HemmedTray, LockingBox
 
-KINDS: tuple[type[Ready], ...] = (
+KINDS: tuple[type[PartTemplate], ...] = (
     OpenBox,
     HemmedTray,
     FoldedPan,
@@ -32,7 +31,7 @@ KINDS: tuple[type[Ready], ...] = (
 )
 """Every ready kind, in the order they are offered."""
 
-ReadyKind = Annotated[
+PartKind = Annotated[
     OpenBox
     | HemmedTray
     | FoldedPan
@@ -50,29 +49,4 @@ ReadyKind = Annotated[
     | SingleBend
     | Plate,
     Field(discriminator="kind"),
-]
-
-__all__ = [
-    "KINDS",
-    "Cap",
-    "DuctEnd",
-    "DuctShape",
-    "DuctSide",
-    "DuctSideName",
-    "EnclosureBase",
-    "EnclosureLid",
-    "FoldedPan",
-    "HemmedTray",
-    "JawCover",
-    "LockingBox",
-    "LongSkin",
-    "OpenBox",
-    "Plate",
-    "ReadyKind",
-    "ReducerHalf",
-    "SingleBend",
-    "Sleeve",
-    "SleevePiece",
-    "SlottedChannel",
-    "Strip",
 ]

@@ -4,16 +4,15 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from ...measure import Angle, Length, PositiveLength
-from ..corner import Corner, Relief
-from ..cutout import Cutout, Place
+from ...schema.model import Angle, Length, PositiveLength
+from ..corner import Corner, ReliefRule
 from ..design import Base, Design, Flange
-from ..edge import Measured
-from ..edging import End
-from ..ready import Ready
+from ..edge import End, Measured
+from ..hole import Cutout, HolePlace
+from ..template import PartTemplate
 
 
-class JawCover(Ready):
+class JawCover(PartTemplate):
     """A cover for a vise jaw, or a tray bent in the middle: side tabs first, the middle bend last.
 
     Attributes:
@@ -37,7 +36,7 @@ class JawCover(Ready):
     tab: PositiveLength = Field(title="Side tabs")
     measured: Measured = Measured.INSIDE
     gap: Length | None = Field(default=None, json_schema_extra={"empty": "the corner's"})
-    relief: Relief = Relief()
+    relief: ReliefRule = ReliefRule()
 
     def design(self, thickness: float) -> Design:
         def tabs() -> tuple[Flange, ...]:
@@ -53,7 +52,7 @@ class JawCover(Ready):
         )
 
 
-class EnclosureBase(Ready):
+class EnclosureBase(PartTemplate):
     """The lower half of a two-piece enclosure: a U with lips the lid is screwed to.
 
     Attributes:
@@ -104,8 +103,8 @@ class EnclosureBase(Ready):
                     panel=f"{wall} wall, {end} lip",
                     length=self.screw,
                     # Half way up the wall, which is half a thickness off the lip's own middle where the wall ends bare.
-                    x=Place(value=0.0 if self.top_lip is not None else thickness / 2 * (-1 if end == "left" else 1)),
-                    y=Place(edge="front", value=self.lip / 2, face=Measured.OUTSIDE),
+                    x=HolePlace(value=0.0 if self.top_lip is not None else thickness / 2 * (-1 if end == "left" else 1)),
+                    y=HolePlace(edge="front", value=self.lip / 2, face=Measured.OUTSIDE),
                     name=f"screw hole, {wall} wall, {end} lip",
                 )
                 for wall in ("left", "right")
@@ -118,7 +117,7 @@ class EnclosureBase(Ready):
         )
 
 
-class EnclosureLid(Ready):
+class EnclosureLid(PartTemplate):
     """The upper half: a U that goes over the base, turned a quarter.
 
     Attributes:
@@ -146,7 +145,7 @@ class EnclosureLid(Ready):
             holes = tuple(
                 Cutout(
                     panel=f"{wall} wall", length=self.screw,
-                    x=Place(edge=end, value=self.screw_from), y=Place(edge="front", value=self.height / 2),
+                    x=HolePlace(edge=end, value=self.screw_from), y=HolePlace(edge="front", value=self.height / 2),
                     name=f"screw hole, {wall} wall, {end}",
                 )
                 for wall in ("front", "back")

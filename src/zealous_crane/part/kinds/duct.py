@@ -6,21 +6,21 @@ from typing import Annotated, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ...measure import INCH, Length, PositiveLength, Sum, SumKind, Term, Units, show_length
-from ...measure.input_error import InputError
-from ...measure.worded import Worded
-from ...measure.words import tr
-from ..corner import Corner, CornerRule, Relief
+from ...errors import InputError
+from ...i18n import LabelledEnum, tr
+from ...schema.model import Length, PositiveLength
+from ...units.length import INCH, Units, show_length
+from ...units.sums import Sum, SumKind, Term
+from ..corner import Corner, CornerRule, ReliefRule
 from ..design import Base, Design, Facet, Flange, PolygonBase, Standing
-from ..edge import Measured
-from ..edging import End, Hem, HemForm, Seam, SeamForm
-from ..ready import Ready
-from .quad import in_frame, normal, plane
+from ..edge import End, Hem, HemForm, Measured, Seam, SeamForm
+from ..template import PartTemplate
+from .duct_side import in_frame, normal, plane
 
 Lip = Literal["none", "in", "out"]
 
 
-class SleevePiece(Worded):
+class SleevePiece(LabelledEnum):
     """Which piece of a sleeve is made."""
 
     WHOLE = "whole"
@@ -29,7 +29,7 @@ class SleevePiece(Worded):
     POCKET_SIDE = "pocket-side"
 
 
-class Sleeve(Ready):
+class Sleeve(PartTemplate):
     """A four-sided sleeve: from one strip, in halves, or in four sides.
 
     Attributes:
@@ -141,10 +141,10 @@ class Sleeve(Ready):
 
     @staticmethod
     def _whole(base: Base, flanges: tuple[Standing, ...]) -> Design:
-        return Design(base=base, flanges=flanges, corner=Corner(relief=Relief()))
+        return Design(base=base, flanges=flanges, corner=Corner(relief=ReliefRule()))
 
 
-class Cap(Ready):
+class Cap(PartTemplate):
     """A cap that closes an opening: smaller by a clearance, then larger by its edges.
 
     Attributes:
@@ -214,7 +214,7 @@ class Cap(Ready):
         )
 
 
-class ReducerHalf(Ready):
+class ReducerHalf(PartTemplate):
     """Half of a reducer between two rectangles: two sides and the fold between them.
 
     Attributes:

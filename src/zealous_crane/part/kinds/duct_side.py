@@ -1,4 +1,6 @@
-"""One side of a four-sided duct fitting that leads from one opening to another."""
+"""Flat four-sided panels in space, and in their own plane."""
+
+from __future__ import annotations
 
 import math
 from typing import Annotated, ClassVar, Literal, Self
@@ -6,17 +8,47 @@ from typing import Annotated, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ...measure import Length, PositiveLength, Sum, SumKind, Term, Units, show_angle, show_length
-from ...measure.input_error import InputError
-from ...measure.worded import Worded
-from ...measure.words import tr
-from ...measure.written import Written
-from ..corner import Corner, Relief
-from ..cutout import Mark, MarkForm
+from ..._typing import Array
+from ...errors import InputError
+from ...i18n import LabelledEnum, tr
+from ...schema.model import InputModel, Length, PositiveLength
+from ...units.length import Units, show_length
+from ...units.quantities import show_angle
+from ...units.sums import Sum, SumKind, Term
+from ..corner import Corner, ReliefRule
 from ..design import Design, Flange, PolygonBase, Standing
-from ..edging import End, Hem, HemForm, Seam, SeamForm
-from ..ready import Ready
-from .quad import Array, plane
+from ..edge import End, Hem, HemForm, Seam, SeamForm
+from ..hole import MarkForm, Stiffener
+from ..template import PartTemplate
+
+
+def normal(quad: Array) -> Array:
+    """Unit normal (3,) of a flat quadrilateral (4, 3)."""
+    across = np.cross(quad[1] - quad[0], quad[3] - quad[0])
+    unit: Array = across / np.linalg.norm(across)
+    return unit
+
+
+def plane(quad: Array) -> list[tuple[float, float]]:
+    """A flat quadrilateral (4, 3) in its own plane, first edge along x."""
+    u = (quad[1] - quad[0]) / np.linalg.norm(quad[1] - quad[0])
+    rest = quad[3] - quad[0]
+    v = rest - (rest @ u) * u
+    v = v / np.linalg.norm(v)
+    return [(float((p - quad[0]) @ u), float((p - quad[0]) @ v)) for p in quad]
+
+
+def in_frame(quad: Array, origin: Array, u: Array) -> Array:
+    """A side (4, 3) in the frame of its fold: from the large end to the small one, then its far corners."""
+    # quad: shared large, far large, far small, shared small.
+    rest = quad[1] - origin
+    v = rest - (rest @ u) * u
+    v = v / np.linalg.norm(v)
+    ring = np.array([((p - origin) @ u, (p - origin) @ v) for p in quad[[0, 3, 2, 1]]])
+    ring[:2, 1] = 0.0
+    ring[0, 0] = 0.0
+    return ring
+
 
 LEVEL = 1.0
 """Degrees of slant below which a side's edges need no kick: a fold turns by at least so much."""
@@ -28,7 +60,7 @@ END_TAPER = 15.0
 """Degrees off square at which an end's edge is notched. Common practice, no source."""
 
 
-class DuctEnd(Worded):
+class DuctEnd(LabelledEnum):
     """How a fitting ends: in slips and drives, in a flange turned out, in a hem, or raw."""
 
     SLIPS = "s-and-drive"
@@ -37,7 +69,7 @@ class DuctEnd(Worded):
     RAW = "raw"
 
 
-class DuctSideName(Worded):
+class DuctSideName(LabelledEnum):
     """Which side, seen from above with the large opening below."""
 
     FRONT = "front"
@@ -46,7 +78,7 @@ class DuctSideName(Worded):
     LEFT = "left"
 
 
-class DuctShape(Written):
+class DuctShape(InputModel):
     """What all sides of one fitting share.
 
     Attributes:
@@ -114,7 +146,7 @@ class DuctShape(Written):
         return form, self.hem or (25.4 if form is HemForm.DOUBLE else 12.7)
 
 
-class DuctSide(DuctShape, Ready):
+class DuctSide(DuctShape, PartTemplate):
     """One of the four sides of a duct fitting.
 
     What it shares with every side is said by :class:`DuctShape`.
@@ -151,8 +183,8 @@ class DuctSide(DuctShape, Ready):
         return Design(
             base=PolygonBase(corners=tuple((float(a), float(b)) for a, b in quad)),
             flanges=tuple(made),
-            corner=Corner(relief=Relief()),
-            marks=(Mark(form=MarkForm.CROSS_BREAK, inset=12.7),) if self.cross_break else (),
+            corner=Corner(relief=ReliefRule()),
+            marks=(Stiffener(form=MarkForm.CROSS_BREAK, inset=12.7),) if self.cross_break else (),
         )
 
     def _end(self, edge: str, end: DuctEnd, lean: float, thickness: float) -> list[Standing]:

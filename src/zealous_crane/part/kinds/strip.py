@@ -4,13 +4,12 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ...measure import Angle, PositiveLength
-from ...measure.input_error import InputError
-from ...measure.words import tr
+from ...errors import InputError
+from ...i18n import tr
+from ...schema.model import Angle, PositiveLength
 from ..design import Base, BendAngle, Design, Flange
-from ..edge import Measured
-from ..edging import FoldSlots
-from ..ready import Ready
+from ..edge import FoldSlots, Measured
+from ..template import PartTemplate
 
 
 def strip(
@@ -43,7 +42,7 @@ def strip(
     return Design(base=Base(length=legs[at], width=length, measured=measured), flanges=right + left)
 
 
-class Strip(Ready):
+class Strip(PartTemplate):
     """A strip bent along parallel lines: channel, hat, Z or any row of angles.
 
     Attributes:
@@ -88,7 +87,7 @@ class Strip(Ready):
         return strip(self.legs, self.angles, self.length, self.measured, None)
 
 
-class SingleBend(Ready):
+class SingleBend(PartTemplate):
     """One bend in a plate.
 
     Attributes:
@@ -112,7 +111,7 @@ class SingleBend(Ready):
         return strip((self.first, self.second), (self.angle,), self.length, self.measured, None)
 
 
-class SlottedChannel(Ready):
+class SlottedChannel(PartTemplate):
     """A channel whose folds are slotted, to be finished by hand in a vise.
 
     Attributes:
@@ -150,7 +149,7 @@ class SlottedChannel(Ready):
         )
 
 
-class LongSkin(Ready):
+class LongSkin(PartTemplate):
     """A long skin: two faces, a sharp bend between them, a narrow flange on each long edge.
 
     Attributes:
@@ -179,7 +178,7 @@ class LongSkin(Ready):
         return strip(legs, (90.0, self.sharp, 90.0), self.length, self.measured, None)
 
 
-class Plate(Ready):
+class Plate(PartTemplate):
     """A plain plate: an insert, a bottom.
 
     Attributes:

@@ -8,8 +8,8 @@ from typing import Any
 from sqlalchemy import URL, make_url
 from sqlalchemy.exc import SQLAlchemyError
 
-from ...measure.text import cut
-from ...measure.words import tr
+from ...i18n import tr
+from ...units.length import cut
 
 WAIT = 5.0
 """Seconds another program, or a server, may keep anybody waiting before that is said."""

@@ -1,18 +1,119 @@
-"""What is written into the book: records that are only ever added, never changed."""
+"""The hits of one bend: stop, let go, measure, go on. Written into the book as one short text a person can read."""
 
+from __future__ import annotations
+
+import csv
+import io
+import re
 import uuid
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import UTC, datetime
+from enum import StrEnum
+from itertools import chain, islice
 from typing import Annotated, Literal, Self
 
 from pydantic import ConfigDict, Discriminator, Field, TypeAdapter, field_validator
 
-from ...measure import Length, LengthOrZero, PositiveLength, Units, parse_angle, parse_length
-from ...measure.input_error import INPUT_ERRORS, InputError
-from ...measure.line import MANY_LINES, ONE_LINE
-from ...measure.words import tr
-from ...measure.written import Written
-from ...metal import MATERIALS, Sheet
-from .hit import Hit, hits_text, read_hits, springback_at_90
+from ...errors import INPUT_ERRORS, InputError
+from ...i18n import tr
+from ...metal.material import MATERIALS
+from ...metal.sheet import Sheet
+from ...schema.model import MANY_LINES, ONE_LINE, InputModel, Length, LengthOrZero, PositiveLength
+from ...units.length import Units, parse_length
+from ...units.quantities import parse_angle
+
+LEAST_READ = 3.0
+"""Degrees; a reading of less than this tells nothing of springback."""
+
+
+PART = 0.5
+"""Share of the variance between bends at 90° that is the sheet's own and not the reading's: it does not grow where a bend is shallow.
+Common practice, no source."""
+
+
+class ReadingCondition(StrEnum):
+    """How a bend stood when it was read, as it is written behind a hit."""
+
+    RELEASED = ""
+    HELD = "~"
+    """The leaf or the ram had not let go yet."""
+    BY_HAND = "h"
+    """The hand had gone on where the brake stopped."""
+
+
+@dataclass(frozen=True)
+class Hit:
+    """One hit of a bend and what came of it.
+
+    Attributes:
+        stop: degrees the brake was stopped at, from flat.
+        left, right: degrees read at the two ends, from flat; the same where one reading was taken.
+        reading: how the bend stood when it was read.
+    """
+
+    stop: float
+    left: float
+    right: float
+    reading: ReadingCondition = ReadingCondition.RELEASED
+
+    @property
+    def got(self) -> float:
+        """Mean of both ends, degrees."""
+        return (self.left + self.right) / 2
+
+    @property
+    def teaches(self) -> bool:
+        """True when it says something of springback: let go, by the brake alone, and bent far enough to be read."""
+        return self.reading is ReadingCondition.RELEASED and self.got >= LEAST_READ
+
+    @property
+    def text(self) -> str:
+        """``92>88.4`` or ``92>88/89``, with the mark of its reading."""
+        ends = f"{self.left:.6g}" if self.left == self.right else f"{self.left:.6g}/{self.right:.6g}"
+        return f"{self.stop:.6g}>{ends}{self.reading.value}"
+
+
+_HIT = re.compile(r"([\d.]+)>([\d.]+)(?:/([\d.]+))?([~h]?)")
+
+
+def hits_text(hits: Iterable[Hit]) -> str:
+    """Hits in order, as the book has them."""
+    return " ".join(hit.text for hit in hits)
+
+
+def read_hits(text: str) -> tuple[Hit, ...]:
+    """Hits of a text of :func:`hits_text`.
+
+    Raises:
+        InputError: a hit that is none.
+    """
+    found = []
+    for word in text.split():
+        match = _HIT.fullmatch(word)
+        if match is None:
+            raise InputError(tr("{word!r} is no hit; write stop>angle, such as 92>88.4").format(word=word))
+        left = float(match[2])
+        found.append(Hit(float(match[1]), left, left if match[3] is None else float(match[3]), ReadingCondition(match[4])))
+    return tuple(found)
+
+
+def springback_at_90(hits: Iterable[Hit]) -> tuple[float, float] | None:
+    """Springback that the hits of one bend show, degrees at 90°, and how much it weighs against a reading at 90°.
+
+    Springback is taken in proportion to the angle: least squares of what each hit came back by against the angle it stands at. A
+    reading is as uncertain at any angle, so a shallow bend tells less.
+
+    Returns:
+        None where no hit teaches anything.
+    """
+    taught = [(hit.stop, hit.got) for hit in hits if hit.teaches]
+    if not taught:
+        return None
+    squares = sum(got * got for _, got in taught)
+    weight = 1 / (PART + (1 - PART) * 90.0**2 / squares)
+    return 90.0 * sum((stop - got) * got for stop, got in taught) / squares, min(1.0, weight)
 
 
 class BookError(InputError):
@@ -28,7 +129,7 @@ Note = Annotated[str, Field(max_length=4000), MANY_LINES]
 Name = Annotated[str, Field(max_length=200), ONE_LINE]
 
 
-class Record(Written):
+class Record(InputModel):
     """One record.
 
     Attributes:
@@ -283,3 +384,55 @@ def _written(name: str, text: str, row: dict[str, str]) -> float:
     if name == "thickness" and metal is not None:
         return Sheet.read(metal, text, Units.MM).thickness
     return parse_length(text, Units.MM)
+
+
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+"""What a spreadsheet takes for the beginning of a formula."""
+
+PLAIN = "'"
+"""Written before such a text: a spreadsheet shows it as text then."""
+
+ROWS = uuid.UUID("6f0b3c52-5d6e-4f0e-9a55-2f6f7f1f6a10")
+"""Names the rows of tables without ids; any would do that stays the same."""
+
+
+def csv_text(records: Iterable[AnyRecord]) -> str:
+    """Records as CSV, one row each; fields a kind does not have stay empty. Texts that look like a formula are written as text."""
+    rows = [record.model_dump(mode="json") for record in records]
+    names = list(dict.fromkeys(["kind", *(name for row in rows for name in row)]))
+    stream = io.StringIO(newline="")
+    writer = csv.DictWriter(stream, names)
+    writer.writeheader()
+    writer.writerows({name: _defused(value) for name, value in row.items()} for row in rows)
+    return stream.getvalue()
+
+
+def _defused(value: object) -> object:
+    return PLAIN + value if isinstance(value, str) and value.startswith(FORMULA) else value
+
+
+def read_rows(lines: Iterable[str], most: int) -> list[dict[str, str]]:
+    """The rows of a table parted by commas, semicolons or tabs, at most so many; empty cells are left out.
+
+    A row without an id is given one by what it says, and by how many times it has come: the same table brought in twice is one.
+
+    Raises:
+        csv.Error: it is no table.
+    """
+    lines = iter(lines)
+    first = next(lines, "")
+    delimiter = max(",;\t", key=first.count)
+    seen: Counter[str] = Counter()
+    rows = []
+    for read in islice(csv.DictReader(chain([first], lines), delimiter=delimiter), most):
+        row = {name: _as_written(cell) for name, cell in read.items() if name and cell}
+        if "id" not in row:
+            said = repr(sorted(row.items()))
+            row["id"] = uuid.uuid5(ROWS, f"{said} {seen[said]}").hex
+            seen[said] += 1
+        rows.append(row)
+    return rows
+
+
+def _as_written(cell: str) -> str:
+    return cell[1:] if cell.startswith(PLAIN) and cell[1:].startswith(FORMULA) else cell

@@ -2,7 +2,7 @@
 
 from alembic import context
 
-from zealous_crane.shop.book.tables import METADATA
+from zealous_crane.shop.book.store import METADATA
 
 connection = context.config.attributes["connection"]
 context.configure(connection=connection, target_metadata=METADATA, render_as_batch=True)

@@ -1,0 +1,1 @@
+"""The hand folder: one stroke, its settings, and its wording."""

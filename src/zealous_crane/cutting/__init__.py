@@ -1,0 +1,1 @@
+"""Cutting blanks from sheets and off-cuts on a shear."""

@@ -1,0 +1,444 @@
+"""What is cut from what."""
+
+from __future__ import annotations
+
+import itertools
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from ..i18n import tr
+from .guillotine import Leaf, Nested, Tree, trims
+from .pattern import Pattern, RippedStrip
+from .piece import Shear, Stock, WantedBlank, squared
+
+
+@dataclass(frozen=True)
+class Cutting:
+    """What is cut from what.
+
+    Attributes:
+        sheets: how every sheet is cut, off-cuts first.
+        blanks, stock, shear: what was asked.
+        least: sheets below which no cutting whatever gets, off-cuts not counted.
+        proved: no cutting by rips and crosscuts needs less metal.
+        deep: every cutting from edge to edge, of any depth, was looked at.
+    """
+
+    sheets: tuple[Pattern | Nested, ...]
+    blanks: tuple[WantedBlank, ...]
+    stock: tuple[Stock, ...]
+    shear: Shear
+    least: int
+    proved: bool
+    deep: bool = False
+
+    @property
+    def bought(self) -> int:
+        """Whole sheets that are cut."""
+        return sum(not self.stock[p.stock].offcut for p in self.sheets)
+
+    @property
+    def yielded(self) -> float:
+        """Share of the metal cut up that ends in blanks."""
+        used = sum(self.stock[p.stock].area for p in self.sheets)
+        wanted = sum(b.area * b.count for b in self.blanks)
+        return wanted / used if used else 1.0
+
+    @property
+    def at_most(self) -> float:
+        """Share of the metal that can end in blanks at most: with as few sheets as any cutting could do with, off-cuts as they are used."""
+        bought = [self.stock[p.stock].area for p in self.sheets if not self.stock[p.stock].offcut]
+        offcuts = sum(self.stock[p.stock].area for p in self.sheets if self.stock[p.stock].offcut)
+        fewest = self.bought if self.deep else min(self.least, self.bought)
+        used = offcuts + sum(sorted(bought)[:fewest])
+        wanted = sum(b.area * b.count for b in self.blanks)
+        return min(1.0, max(self.yielded, wanted / used if used else 1.0))
+
+    def sentence(self) -> str:
+        """How many sheets, whether fewer are possible, and what comes of the metal."""
+        whole, pieces = self.bought, len(self.sheets) - self.bought
+        said = tr("{whole} sheets").format(whole=whole) if whole != 1 else tr("1 sheet")
+        if pieces:
+            said += tr(" and {pieces} off-cuts").format(pieces=pieces) if pieces > 1 else tr(" and 1 off-cut")
+        if whole <= self.least:
+            said += tr("; fewer is impossible")
+        elif self.deep:
+            said += tr("; fewer is not possible with cuts from edge to edge")
+        elif self.proved:
+            said += tr("; fewer is not possible with rips and crosscuts")
+        else:
+            said += tr("; {least} at the very least").format(least=self.least)
+        share, most = 100 * self.yielded, 100 * self.at_most
+        if most - share < 0.5:
+            return tr("{said}; {share:.0f} % of the metal is used, and more is not possible.").format(said=said, share=share)
+        return tr("{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be.").format(
+            said=said, share=share, most=most
+        )
+
+
+LEVEL = 1e-6
+"""mm within which two gauge settings are one."""
+
+
+@dataclass(frozen=True)
+class PlacedBlank:
+    """A blank, or an off-cut, on a sheet.
+
+    Attributes:
+        name: of the blank; of an off-cut what it is.
+        blank: number of the blank; −1 for what is left over.
+        x, y: its corner nearest the datum corner, mm from the squared edges.
+        length, width: along the sheet's length and across it, mm.
+    """
+
+    name: str
+    blank: int
+    x: float
+    y: float
+    length: float
+    width: float
+
+
+WITH_ARM = {
+    "square": tr("the mill's straight edge against the arm, then the edge just cut"),
+    "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
+    "across": tr("the long edge against the arm, the edge cut last to the stop"),
+    "trim": tr("the edge cut across against the arm, the long edge to the stop"),
+}
+WITHOUT_ARM = {
+    "square": tr(
+        "struck square to the mill's straight edge with a large square, the blade on the line; then from the edge just cut"
+    ),
+    "rip": tr("the long edge cut last to the stop; the square laid to the short edge before the blade comes down"),
+    "across": tr("the edge cut last to the stop; the square laid to the long edge before the blade comes down"),
+    "trim": tr("the long edge to the stop; the square laid to the edge cut across before the blade comes down"),
+}
+"""How the sheet lies for each kind of cut, on a shear with a squaring arm and on one without."""
+
+
+@dataclass(frozen=True)
+class ShearCut:
+    """One setting of the gauge, and how often it is used.
+
+    Attributes:
+        what: ``square``, ``rip``, ``across`` or ``trim``.
+        gauge: mm from the edge against the stop to the blade.
+        length: of each cut, mm.
+        times: cuts with this setting.
+        of: what is cut, in words.
+        gives: what each cut gives, in words.
+        marked: the stop does not reach so far: dots on both edges, the blade on the dots.
+        arm: the shear has a squaring arm; without one what must be square is struck with a square.
+        after: numbers of the cuts of the same sheet that free its piece, and come before it.
+    """
+
+    what: str
+    gauge: float
+    length: float
+    times: int
+    of: str
+    gives: str
+    marked: bool = False
+    arm: bool = True
+    after: tuple[int, ...] = ()
+
+    @property
+    def against(self) -> str:
+        """The edge that lies against the squaring arm, square to the blade; the one the gauge is set from is its neighbour, cut last."""
+        edges = (WITH_ARM if self.arm else WITHOUT_ARM)[self.what]
+        return (
+            edges
+            if not self.marked
+            else tr("{edges}; beyond the stop: dots on both edges, the blade on the dots").format(edges=edges)
+        )
+
+
+@dataclass(frozen=True)
+class SheetCut:
+    """One sheet, or several cut alike.
+
+    Attributes:
+        stock: the sheet.
+        alike: how many are cut so.
+        placed: the blanks on it.
+        offcuts: what is worth keeping.
+        cuts: in order.
+    """
+
+    stock: Stock
+    alike: int
+    placed: tuple[PlacedBlank, ...]
+    offcuts: tuple[PlacedBlank, ...]
+    cuts: tuple[ShearCut, ...]
+
+    @property
+    def settings(self) -> int:
+        """How often the gauge is set."""
+        return len(self.cuts)
+
+    @property
+    def kept(self) -> tuple[tuple[int, float, float], ...]:
+        """What is worth keeping, alike pieces together, the largest first: how many, length and width in mm."""
+        sizes = Counter((round(left.length, 2), round(left.width, 2)) for left in self.offcuts)
+        return tuple((n, length, width) for (length, width), n in sorted(sizes.items(), key=lambda one: -one[0][0] * one[0][1]))
+
+
+def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
+    """Every sheet that is cut, those that are cut alike together."""
+    found: list[SheetCut] = []
+    plain = sorted((p for p in cutting.sheets if isinstance(p, Pattern)), key=_key)
+    for pattern, alike in itertools.groupby(plain):
+        found.append(_sheet(cutting, pattern, len(list(alike))))
+    found += [_nested(cutting, nested) for nested in cutting.sheets if isinstance(nested, Nested)]
+    shear = cutting.shear
+
+    def at_this_shear(cut: ShearCut) -> ShearCut:
+        return replace(cut, marked=cut.what != "square" and cut.gauge > shear.reach + LEVEL, arm=shear.arm)
+
+    return tuple(replace(sheet, cuts=tuple(at_this_shear(cut) for cut in sheet.cuts)) for sheet in found)
+
+
+def _nested(cutting: Cutting, nested: Nested) -> SheetCut:
+    """A sheet that is cut in any order from edge to edge."""
+    shear, stock = cutting.shear, cutting.stock[nested.stock]
+    off = squared(stock, shear)
+    made = _Nest(cutting, _squaring(stock, off))
+    made.cut(nested.tree, 0.0, 0.0, stock.length - off[0], stock.width - off[1], tr("the sheet"), len(made.cuts) - 1)
+    kept = tuple(p for p in made.left if min(p.length, p.width) >= shear.keep - LEVEL)
+    return SheetCut(stock, 1, tuple(made.placed), kept, tuple(made.cuts))
+
+
+class _Nest:
+    """Places and cuts of a tree, worked out cut by cut."""
+
+    def __init__(self, cutting: Cutting, cuts: list[ShearCut]) -> None:
+        self.cutting, self.cuts = cutting, cuts
+        self.placed: list[PlacedBlank] = []
+        self.left: list[PlacedBlank] = []
+
+    def cut(self, tree: Tree, x: float, y: float, length: float, width: float, of: str, freed: int) -> None:
+        """Cut a piece in hand (its corner and sizes, mm), which the cut of that number freed, down to a tree."""
+        kerf, shear = self.cutting.shear.kerf, self.cutting.shear
+        # What is over is taken off first, the shorter cut last; or later, where the shear is too short for it now.
+        for across in trims(tree, length, width, shear.length) or ():
+            if across:
+                freed = self._add("across", tree.length, width, of, self._words(tree), freed)
+                self._keep(x + tree.length + kerf, y, length - tree.length - kerf, width)
+                length = tree.length
+            else:
+                freed = self._add("rip" if of == tr("the sheet") else "trim", tree.width, length, of, self._words(tree), freed)
+                self._keep(x, y + tree.width + kerf, length, width - tree.width - kerf)
+                width = tree.width
+        if isinstance(tree, Leaf):
+            self.placed.append(PlacedBlank(self.cutting.blanks[tree.blank].name, tree.blank, x, y, tree.length, tree.width))
+            return
+        rest, words = tr("what is left"), self._words(tree.one)
+        if tree.beside:
+            freed = self._add("across", tree.one.length, width, of, words, freed)
+            self.cut(tree.one, x, y, tree.one.length, width, words, freed)
+            self.cut(tree.other, x + tree.one.length + kerf, y, length - tree.one.length - kerf, width, rest, freed)
+        else:
+            freed = self._add("rip", tree.one.width, length, of, words, freed)
+            self.cut(tree.one, x, y, length, tree.one.width, words, freed)
+            self.cut(tree.other, x, y + tree.one.width + kerf, length, width - tree.one.width - kerf, rest, freed)
+
+    def _words(self, tree: Tree) -> str:
+        return self.cutting.blanks[tree.blank].name if isinstance(tree, Leaf) else tr("a piece for several blanks")
+
+    def _add(self, what: str, gauge: float, length: float, of: str, gives: str, freed: int) -> int:
+        """Note a cut of the piece that the cut of number ``freed`` gave; −1 is the sheet as it comes. Returns its own number."""
+        last = self.cuts[-1] if self.cuts else None
+        alike = last is not None and (last.what, last.of, last.gives) == (what, of, gives) and abs(last.gauge - gauge) < LEVEL
+        if last is not None and alike and freed in (len(self.cuts) - 1, *last.after):
+            self.cuts[-1] = replace(last, times=last.times + 1)
+        else:
+            self.cuts.append(ShearCut(what, gauge, length, 1, of, gives, after=() if freed < 0 else (freed,)))
+        return len(self.cuts) - 1
+
+    def _keep(self, x: float, y: float, length: float, width: float) -> None:
+        if length > LEVEL and width > LEVEL:
+            self.left.append(PlacedBlank(tr("off-cut"), -1, x, y, length, width))
+
+
+def _key(pattern: Pattern) -> tuple[object, ...]:
+    return (
+        pattern.stock,
+        pattern.upright,
+        tuple((s.height, tuple((i.blank, i.turned, i.stacked) for i in s.items)) for s in pattern.strips),
+    )
+
+
+def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
+    shear, stock = cutting.shear, cutting.stock[pattern.stock]
+    off_length, off_width = squared(stock, shear)
+    length, width = stock.length - off_length, stock.width - off_width
+    run, depth = (width, length) if pattern.upright else (length, width)
+    # Wide strips first, alike ones one after the other: the gauge is set once for them.
+    strips = sorted(pattern.strips, key=lambda s: (-s.height, [(-i.across, -i.along) for i in s.items]))
+    placed: list[PlacedBlank] = []
+    left: list[tuple[float, float, float, float]] = []
+    y = 0.0
+    for strip in strips:
+        x = 0.0
+        for item in strip.items:
+            for n in range(item.stacked):
+                placed.append(
+                    _turned(pattern, cutting.blanks, item.blank, x, y + n * (item.across + shear.kerf), item.along, item.across)
+                )
+            used = item.stacked * (item.across + shear.kerf)
+            left.append((x, y + used, item.along, strip.height - used))
+            x += item.along + shear.kerf
+        left.append((x, y, run - x, strip.height))
+        y += strip.height + shear.kerf
+    left.append((0.0, y, run, depth - y))
+    offcuts = [
+        PlacedBlank(tr("off-cut"), -1, *((b, a, d, c) if pattern.upright else (a, b, c, d)))
+        for a, b, c, d in left
+        if min(c, d) >= shear.keep - LEVEL
+    ]
+    return SheetCut(
+        stock, alike, tuple(placed), tuple(offcuts), _cuts(cutting, strips, stock, (off_length, off_width), run, depth)
+    )
+
+
+def _turned(
+    pattern: Pattern, blanks: tuple[WantedBlank, ...], blank: int, x: float, y: float, along: float, across: float
+) -> PlacedBlank:
+    where = (y, x, across, along) if pattern.upright else (x, y, along, across)
+    return PlacedBlank(blanks[blank].name, blank, *where)
+
+
+def _squaring(stock: Stock, off: tuple[float, float]) -> list[ShearCut]:
+    """The cuts that make two edges of a whole sheet true and square."""
+    cuts: list[ShearCut] = []
+    if off[1]:
+        cuts.append(
+            ShearCut("square", off[1], stock.length, 1, tr("the sheet"), tr("one long edge true: the datum for everything"))
+        )
+    if off[0]:
+        datum = tr("the cut edge") if off[1] else tr("the factory edge, which is the datum")
+        said = tr("one short edge square to {datum}; check both diagonals").format(datum=datum)
+        cuts.append(ShearCut("square", off[0], stock.width - off[1], 1, tr("the sheet"), said, after=tuple(range(len(cuts)))))
+    return cuts
+
+
+def _cuts(
+    cutting: Cutting, strips: list[RippedStrip], stock: Stock, off: tuple[float, float], run: float, depth: float
+) -> tuple[ShearCut, ...]:
+    """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or parted in its columns."""
+    cuts = _squaring(stock, off)
+    square = tuple(range(len(cuts)))
+    at = 0.0
+    for height, alike in itertools.groupby(strips, key=lambda s: round(s.height, 6)):
+        count = len(list(alike))
+        at += count * (height + cutting.shear.kerf)
+        # The last rip falls away where the strip ends with the sheet.
+        times = count - (1 if depth - at < -cutting.shear.kerf + LEVEL or abs(depth - at + cutting.shear.kerf) < LEVEL else 0)
+        if times > 0:
+            cuts.append(ShearCut("rip", height, run, times, tr("the sheet"), tr("a strip"), after=square))
+    crossed: dict[tuple[float, float, str], int] = {}
+    trimmed: dict[tuple[float, float, str], int] = {}
+    for strip in strips:
+        x = 0.0
+        for item in strip.items:
+            name = cutting.blanks[item.blank].name
+            x += item.along + cutting.shear.kerf
+            if run - x > -cutting.shear.kerf + LEVEL:
+                key = (item.along, strip.height, name)
+                crossed[key] = crossed.get(key, 0) + 1
+            used = item.stacked * (item.across + cutting.shear.kerf) - cutting.shear.kerf
+            parts = item.stacked - 1 + (1 if strip.height - used > LEVEL else 0)
+            if parts:
+                key = (item.across, item.along, name)
+                trimmed[key] = trimmed.get(key, 0) + parts
+    ripped = tuple(range(len(cuts)))
+    for (gauge, long, name), n in sorted(crossed.items(), key=lambda c: (-c[0][1], -c[0][0])):
+        cuts.append(ShearCut("across", gauge, long, n, tr("the strips"), name, after=ripped))
+    apart = tuple(range(len(cuts)))
+    for (gauge, long, name), n in sorted(trimmed.items(), key=lambda c: (-c[0][0], -c[0][1])):
+        cuts.append(ShearCut("trim", gauge, long, n, tr("what came off the strips"), name, after=apart))
+    return tuple(cuts)
+
+
+STAGES = ("square", "rip", "across", "trim")
+"""Kinds of cuts as they commonly follow each other."""
+
+
+@dataclass(frozen=True)
+class At:
+    """Cuts of one sheet, or of several cut alike, at one setting.
+
+    Attributes:
+        sheet: number of the sheet among those of the lot.
+        cut: the cut.
+        times: in all, over all sheets cut alike.
+    """
+
+    sheet: int
+    cut: ShearCut
+    times: int
+
+
+@dataclass(frozen=True)
+class StopSetting:
+    """One setting of the stop.
+
+    Attributes:
+        what: kind of cut, one of :data:`STAGES`.
+        gauge: mm from the edge against the stop to the blade.
+        against: how the sheet lies.
+        cuts: what is cut at it, sheet by sheet.
+    """
+
+    what: str
+    gauge: float
+    against: str
+    cuts: tuple[At, ...]
+
+    @property
+    def times(self) -> int:
+        """Cuts in all."""
+        return sum(one.times for one in self.cuts)
+
+
+def running_order(sheets: Sequence[SheetCut]) -> tuple[StopSetting, ...]:
+    """Every cut of a lot in as few settings as are found: a setting waits until all that is cut at it is there.
+
+    A cut comes after those that free its piece (:attr:`Cut.after`); among what is there, kinds follow each other as in :data:`STAGES`, and
+    wide comes before narrow.
+    """
+    left = {(number, k): cut for number, sheet in enumerate(sheets) for k, cut in enumerate(sheet.cuts)}
+    found: list[StopSetting] = []
+    while left:
+        groups: dict[tuple[str, float, bool], list[tuple[int, int]]] = {}
+        for key, cut in left.items():
+            groups.setdefault((cut.what, round(cut.gauge, 4), cut.marked), []).append(key)
+        ready = {group: _ready(members, left) for group, members in groups.items()}
+
+        # Those wait that cannot be made whole yet.
+        ranks = {
+            group: (len(ready[group]) < len(members), STAGES.index(group[0]), -group[1])
+            for group, members in groups.items()
+            if ready[group]
+        }
+        first = min(ranks, key=ranks.__getitem__)
+        cuts = [(key, left.pop(key)) for key in ready[first]]
+        found.append(
+            StopSetting(
+                first[0],
+                cuts[0][1].gauge,
+                cuts[0][1].against,
+                tuple(At(number, cut, cut.times * sheets[number].alike) for (number, _), cut in cuts),
+            )
+        )
+    return tuple(found)
+
+
+def _ready(members: Sequence[tuple[int, int]], left: dict[tuple[int, int], ShearCut]) -> list[tuple[int, int]]:
+    """Those of one setting whose pieces are there, or are freed by others of the same setting."""
+    ready: list[tuple[int, int]] = []
+    for number, k in sorted(members):
+        if all((number, before) not in left or (number, before) in ready for before in left[number, k].after):
+            ready.append((number, k))
+    return ready

@@ -1,1 +1,0 @@
-"""Files: jobs, plans, drawings. Nothing here knows a screen."""

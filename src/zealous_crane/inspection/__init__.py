@@ -1,0 +1,1 @@
+"""The finished part: what is measured on it, what explains its sizes, and how it fits its mate."""

@@ -1,0 +1,104 @@
+"""What stands on the page of one stroke at the brake: how the part is held and stopped, the tools, what to look out for."""
+
+from __future__ import annotations
+
+from ..bending.segments import width_text
+from ..i18n import the, tr
+from ..planning.plan import HandStep, Plan, PlannedStroke, closing_text
+from ..planning.setup import StrokeSettings, fingers_text, hand_work_text, held, set_up_of
+from ..shop.safety_notes import cautions_at
+from ..units.length import show_length
+from ..units.quantities import show_angle
+
+
+def hold_text(plan: Plan, stroke: PlannedStroke, found: StrokeSettings, first: float | None) -> str:
+    """How the part is turned, held and stopped.
+
+    Args:
+        plan: the plan.
+        stroke: one of its strokes.
+        found: what is set for it.
+        first: degrees a first part is stopped at before it is measured; None when none is.
+    """
+    units = plan.job.units
+    said = turn_text(plan, stroke) + found.machine.hold(held(plan, stroke), units)
+    if not found.gauge.sighted:
+        what = (
+            tr("outside of {against}").format(against=the(found.gauge.against))
+            if found.gauge.leg
+            else tr("edge of {against}").format(against=the(found.gauge.against))
+        )
+        said += tr(" Stop {distance} behind the line, against the {what}{fingers}.").format(
+            distance=show_length(found.gauge.distance, units.fine), what=what, fingers=fingers_text(found.gauge, units)
+        )
+    if first is not None:
+        said += tr(" First part: stop at {first}, let go, measure, type it. Planned is {stop}.").format(
+            first=show_angle(stroke.verdict.stroke.set_for(first)), stop=show_angle(found.machine_stop)
+        )
+    return said
+
+
+def sections_text(plan: Plan, stroke: PlannedStroke) -> str:
+    """What stands in the brake, and whether it is set up anew or left."""
+    setup = plan.setups[stroke.setup]
+    blocks = width_text(setup.blocks, setup.tooling.marked_in, pretty=True)
+    with_ = f"{setup.tooling.says}: " if setup.tooling.says else ""
+    return fresh_text(plan, stroke) + with_ + blocks + nose_text(plan, stroke)
+
+
+MOST_CAUTIONS = 2
+"""Cautions of one stroke at most: what is said the first time comes first."""
+
+
+def cautions_text(plan: Plan, step: PlannedStroke | HandStep) -> str:
+    """The cautions that belong to a step."""
+    return " ".join(caution.text for caution in cautions_at(plan, step)[:MOST_CAUTIONS])
+
+
+def is_new_caution(plan: Plan, step: PlannedStroke | HandStep) -> bool:
+    """True when a caution of a step is said the first time: it stands larger then."""
+    return any(caution.first for caution in cautions_at(plan, step)[:MOST_CAUTIONS])
+
+
+def care_text(plan: Plan, stroke: PlannedStroke) -> str:
+    """What to look out for, and what a hand does."""
+    verdict = stroke.verdict
+    watch = stroke.sentence() if verdict.by_hand > 0 else ""
+    if verdict.flattens:
+        watch = tr("Then take it out and {close}.").format(close=closing_text(stroke))
+    elif verdict.part_way:
+        watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
+    work = hand_work_text(set_up_of(plan, stroke).hand_work, plan.job.units)
+    by_hand = "".join(f"{said[:1].upper()}{said[1:]}. " for said in work)
+    return " ".join(filter(None, (by_hand.strip(), watch, cautions_text(plan, stroke))))
+
+
+def fresh_text(plan: Plan, stroke: PlannedStroke) -> str:
+    """Whether the tools are set up anew for this stroke, or stand."""
+    setup = plan.setups[stroke.setup]
+    if stroke.number != setup.strokes[0]:
+        return tr("Leave: ")
+    before = plan.setups[stroke.setup - 1] if stroke.setup else None
+    stands = before is not None and before.tooling == setup.tooling and before.blocks == setup.blocks
+    return tr("Leave: ") if stands else tr("Set up: ")
+
+
+def nose_text(plan: Plan, stroke: PlannedStroke) -> str:
+    """Where the nose is set back to, when that is new with this stroke."""
+    setup = plan.setups[stroke.setup]
+    before = plan.setups[stroke.setup - 1].setback if stroke.setup else -1.0
+    if not setup.setback or stroke.number != setup.strokes[0] or abs(before - setup.setback) < 0.005:
+        return ""
+    return tr(". Nose {setback} behind the bed's edge, both ends alike").format(
+        setback=show_length(setup.setback, plan.job.units.fine)
+    )
+
+
+def turn_text(plan: Plan, stroke: PlannedStroke) -> str:
+    """What to do with the sheet before this stroke."""
+    if stroke.number == 1:
+        return ""
+    now, before = stroke.verdict.stroke.setting, plan.strokes[stroke.number - 2].verdict.stroke.setting
+    turned = float(now.frame.turn[1] @ before.frame.turn[1])
+    over = tr("Turn it over. ") if now.line.angle * before.line.angle < 0 else ""
+    return over + ("" if turned > 0.5 else tr("Turn it end for end. ") if turned < -0.5 else tr("Turn it a quarter. "))

@@ -1,0 +1,45 @@
+"""Everything that can be exported: files without pages, and the pages. What writes one is imported when it is asked for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..io.formats import WRITERS as FILES
+from ..io.formats import Needs, Subject, Writer
+
+
+def _sheet(subject: Subject, target: Any) -> None:
+    from .sheets import write_sheet
+
+    write_sheet(subject.planned, target)
+
+
+def _marking(subject: Subject, target: Any) -> None:
+    from .template import write_marking
+
+    write_marking(subject.job, subject.blank, target)
+
+
+def _template(subject: Subject, target: Any) -> None:
+    from .template import write_template
+
+    write_template(subject.job, subject.blank, target)
+
+
+WRITERS = (
+    Writer("sheet", "pdf", Needs.PLAN, _sheet, pages=True),
+    Writer("marking", "pdf", Needs.BLANK, _marking, "-marking", True),
+    Writer("template", "pdf", Needs.BLANK, _template, "-template", True),
+    *FILES,
+)
+"""In the order of the menu. Where several have one ending, a file that only has its ending gets the first."""
+
+
+def writer_of(id_: str) -> Writer:
+    """The writer of an id."""
+    return next(writer for writer in WRITERS if writer.id == id_)
+
+
+def writer_for(ending: str) -> Writer | None:
+    """What is written into a file of an ending (without its dot); None when nothing is."""
+    return next((writer for writer in WRITERS if writer.ending == ending), None)

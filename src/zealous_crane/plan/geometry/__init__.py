@@ -1,1 +1,0 @@
-"""Convex solids and outlines: where what turns or shifts first touches, how near it comes, and which stretches along the fold are free."""

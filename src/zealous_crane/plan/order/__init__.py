@@ -1,1 +1,0 @@
-"""The order of strokes: states, moves, what a hand tries first, what was asked for, and the search."""

@@ -1,1 +1,0 @@
-"""A hand folder: one stroke, what is set on it, and how it is spoken of."""

@@ -1,1 +1,0 @@
-"""The leaf brake: swing of leaf and part past fingers, bed and beam, and the way in and out."""

@@ -1,0 +1,1 @@
+"""Remedies: changes of a job that were tried through the same engine and found to work."""

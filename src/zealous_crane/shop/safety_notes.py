@@ -1,0 +1,91 @@
+"""Cautions, each where the danger is, the first time and every time. Common practice, no source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..bending.machine import NARROW_FOLD, Doing
+from ..bending.machines import machine_of
+from ..i18n import tr
+from ..planning.plan import HandStep, Plan, PlannedStroke
+
+FIRST = tr("The machine's own manual, local codes and licensed trades come first.")
+
+LONG, HEAVY = 1800.0, 20.0
+"""mm and kg from which a sheet is held by two. Common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Caution:
+    """One caution.
+
+    Attributes:
+        step: where it belongs: ``always``, ``cutting``, ``setting up``, ``bending`` or ``by hand``.
+        text: what to look out for, in a sentence.
+        first: it is the first time in the work: it stands largest then.
+    """
+
+    step: str
+    text: str
+    first: bool = True
+
+
+def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
+    """What belongs to a stroke by what is done in it: (step, text)."""
+    setup, setting = plan.setups[stroke.setup], stroke.verdict.stroke.setting
+    begins = stroke.number == setup.strokes[0]
+    several = sum(len(block.widths) for block in (*setup.blocks, *setup.die_blocks)) > 1
+    length = sum(plan.blank.folds[i].length for i in setting.folds)
+    now = {
+        Doing.ADJUSTING: begins,
+        Doing.CHANGING_PIECES: begins and several,
+        Doing.BENDING: True,
+        Doing.COUNTERWEIGHT: bool(getattr(plan.brake, "counterweight", False)),
+        Doing.NARROW: length < NARROW_FOLD,
+    }
+    setting_up = (Doing.ADJUSTING, Doing.CHANGING_PIECES)
+    said = [
+        ("setting up" if doing in setting_up else "bending", text)
+        for doing, text in machine_of(plan.brake).cautions
+        if now[doing]
+    ]
+    if stroke.number == 1:
+        said.append(("bending", tr("Bend a test strip of this sheet first: the over-bend is an estimate.")))
+    sheet = plan.blank.sheet
+    weight = plan.blank.area * sheet.thickness * sheet.metal.density * 1e-9
+    if max(plan.blank.size) > LONG or weight > HEAVY:
+        said.append(("bending", tr("Two people: a long or heavy sheet whips as it comes up.")))
+    return said
+
+
+def _of_hand(step: HandStep) -> list[tuple[str, str]]:
+    """What belongs to work without the brake."""
+    if step.by == "own tool":
+        return [("by hand", tr("Fingers clear of rolls and jaws; gloves off near anything that turns."))]
+    return [("by hand", tr("Support the wall behind the fold; strike away from the hand that holds it."))]
+
+
+def cautions_at(plan: Plan, step: PlannedStroke | HandStep) -> tuple[Caution, ...]:
+    """The cautions that belong to one step, those said the first time first."""
+    seen: set[str] = set()
+    for earlier in plan.steps:
+        said = _of_stroke(plan, earlier) if isinstance(earlier, PlannedStroke) else _of_hand(earlier)
+        if earlier is step:
+            found = [Caution(where, text, text not in seen) for where, text in said]
+            return tuple(sorted(found, key=lambda caution: not caution.first))
+        seen |= {text for _, text in said}
+    return ()
+
+
+def cautions_for(plan: Plan) -> tuple[Caution, ...]:
+    """The cautions that belong on this job's sheet, in working order, each once."""
+    said = [
+        Caution("always", FIRST),
+        Caution(
+            "cutting", tr("Fingers clear of the shear's hold-down, foot clear of its treadle; never reach past the guard.")
+        ),
+        Caution("cutting", tr("Cut edges and slivers: gloves to carry sheet, none near anything that turns. Eye protection.")),
+    ]
+    for step in plan.steps:
+        said += [caution for caution in cautions_at(plan, step) if caution.first]
+    return tuple(said)

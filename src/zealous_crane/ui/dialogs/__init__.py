@@ -1,0 +1,1 @@
+"""Dialogs over the main window."""

@@ -1,0 +1,1 @@
+"""The pages of the window, one for each stage of the work."""

@@ -1,0 +1,283 @@
+"""Tool up: the brake from the front with its fingers, what to set, what it is rated for."""
+
+from __future__ import annotations
+
+import html
+from collections.abc import Callable
+
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QBoxLayout, QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ...bending.machine import Least
+from ...bending.machines import machine_of
+from ...bending.segments import width_text
+from ...errors import INPUT_ERRORS
+from ...i18n import tr
+from ...paint.brake import paint_front
+from ...paint.theme import Theme, crowded
+from ...planning.gauging import gauging_lines
+from ...planning.plan import PlannedStroke
+from ...planning.setup import set_up_facts
+from ...shop.safety_notes import cautions_for
+from ...units.length import show_length
+from ...units.quantities import parse_angle, show_angle
+from ..state.background_call import Beside
+from ..state.session import Session
+from ..widgets.canvas import Canvas
+from ..widgets.field import ParsedField
+from ..widgets.widget import Choice, Facts, FitScrollArea, LazyView, Wrapped, heading, prose
+from ..widgets.working import PATIENCE, WorkingPage
+from .tool_choices import ToolChoices, ask_least, least_line
+
+
+class ToolingStage(LazyView):
+    """Front view above, settings below."""
+
+    def __init__(self, session: Session, look: Theme, edit: Callable[[], None]) -> None:
+        super().__init__()
+        self.session, self.look = session, look
+        self.setObjectName("bench")
+        self._engine = Beside(self, session.crew)
+        self.which = Choice()
+        self.which.setAccessibleName(tr("Stroke shown"))
+        self.which.setMinimumContentsLength(14)
+        self.which.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
+        self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 170))
+        self.setups = Wrapped()
+        self.setups.setTextFormat(Qt.TextFormat.RichText)
+        self.empty = prose(size=12)
+        self.bottomed = QCheckBox(tr("Bottomed"))
+        self.bottomed.setToolTip(
+            tr("Press the sheet against the sides of the V: about four times the force, a quarter of the springback.")
+        )
+        self.bottomed.clicked.connect(self._bottom)
+        below = QWidget()
+        bottom = QHBoxLayout(below)
+        bottom.setSpacing(28)
+        bottom.setContentsMargins(0, 0, 0, 0)
+        bottom.addLayout(self._settings(), 3)
+        bottom.addLayout(self._beside(), 2)
+        self.body = QWidget()
+        column = QVBoxLayout(self.body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self._head(edit))
+        column.addWidget(self.front, 1)
+        column.addSpacing(6)
+        column.addWidget(FitScrollArea(below))
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(16, 12, 16, 12)
+        self.choices = ToolChoices(session, self.bottomed)
+        outer.addWidget(self.choices)
+        self.working = WorkingPage(session, look)
+        outer.addWidget(self.working, 1)
+        outer.addWidget(self.empty)
+        outer.addWidget(self.body, 1)
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE)
+        self._patience.timeout.connect(self.refresh)
+        session.changed.connect(self._changed)
+        session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
+        session.planned.connect(self.soon)
+        # Until somebody looks, what is on a page asks for no room.
+        for widget in (self.empty, self.body):
+            widget.hide()
+
+    # --- what it is made of ---------------------------------------------------------------------------------------
+
+    def _head(self, edit: Callable[[], None]) -> QHBoxLayout:
+        """Which stroke is on show, the set-ups, and the way to the brake's own measures."""
+        change = QPushButton(tr("Edit this brake …"))
+        change.clicked.connect(edit)
+        top = QHBoxLayout()
+        top.addWidget(heading(tr("Stroke")))
+        top.addWidget(self.which)
+        top.addSpacing(20)
+        if crowded():
+            top.addStretch(1)
+        else:
+            top.addWidget(self.setups, 1)
+        top.addWidget(change)
+        return top
+
+    def _settings(self) -> QVBoxLayout:
+        """What is set on the brake."""
+        self.facts = Facts()
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        if crowded():
+            # Above the picture it would be squeezed; here it is scrolled.
+            left.addWidget(self.setups)
+        left.addWidget(heading(tr("Set the brake")))
+        left.addLayout(self.facts)
+        left.addStretch(1)
+        return left
+
+    def _beside(self) -> QVBoxLayout:
+        """What to look out for, and how the folds are gauged."""
+        self.cautions, self.gauging = prose(), prose()
+        for label in (self.cautions, self.gauging):
+            label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.tolerance = ParsedField(tr("Angle tolerance"), self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
+        self.tolerance.as_wide_as_a_figure()
+        self.tolerance.setToolTip(tr("Degrees an angle may be off and still counts as reached."))
+        tolerance = QHBoxLayout()
+        within = QLabel(tr("An angle counts as reached within ±"))
+        within.setWordWrap(crowded())
+        tolerance.addWidget(within)
+        tolerance.addWidget(self.tolerance, 1)
+        right = QVBoxLayout()
+        right.setSpacing(4)
+        right.addWidget(heading(tr("Look out")))
+        right.addWidget(self.cautions)
+        right.addWidget(heading(tr("Gauging")))
+        right.addLayout(self._gauging_row())
+        right.addLayout(tolerance)
+        right.addWidget(self.gauging)
+        right.addStretch(1)
+        return right
+
+    def _gauging_row(self) -> QBoxLayout:
+        """How all folds are gauged, and this one."""
+        self.gauge_all, self.gauge_one = Choice(), Choice()
+        for choice, name, usual, said, one in (
+            (self.gauge_all, tr("Gauging of the job"), tr("every bend: the better stop"), tr("every bend: {way}"), False),
+            (self.gauge_one, tr("Gauging of this bend"), tr("this bend: like the others"), tr("this bend: {way}"), True),
+        ):
+            choice.setAccessibleName(name)
+            choice.addItem(usual, None)
+            for text, way in (
+                (tr("stop, nearest edge"), "near"),
+                (tr("stop, edge no bend has moved"), "true"),
+                (tr("stop, fewest settings"), "few"),
+                (tr("sight the line"), "lines"),
+            ):
+                choice.addItem(said.format(way=text), way)
+            choice.setMinimumContentsLength(12)
+            choice.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.activated.connect(lambda _, one=one: self._gauge(one))
+        ways = QBoxLayout(QBoxLayout.Direction.TopToBottom if crowded() else QBoxLayout.Direction.LeftToRight)
+        ways.addWidget(self.gauge_all, 1)
+        ways.addWidget(self.gauge_one, 1)
+        return ways
+
+    @property
+    def stroke(self) -> PlannedStroke | None:
+        """The stroke on show."""
+        plan = self.session.plan
+        i = self.which.currentIndex()
+        return plan.strokes[i] if plan is not None and 0 <= i < len(plan.strokes) else None
+
+    def _bottom(self, wanted: bool) -> None:
+        said = self.session.edit("", bottomed=wanted)
+        if said:
+            self.session.complained.emit(said)
+
+    def _changed(self) -> None:
+        """Another job, or the same one changed: what is on show no longer counts."""
+        if self.session.plan is None and self.session.bench_plan.before is not None:
+            self.body.setEnabled(False)
+            self._patience.start()
+        else:
+            self._patience.stop()
+            self.soon()
+
+    def refresh(self) -> None:
+        """Show the plan; while nobody looks, only that it is another one is kept in mind."""
+        plan = self.session.plan
+        self._patience.stop()
+        if self.waits():
+            return
+        self.body.setEnabled(True)
+        self.bottomed.setVisible(machine_of(self.session.brake).bottoms)
+        self.bottomed.setChecked(self.session.job.bottomed)
+        self.choices.refresh()
+        if self.working.stands_in_for(self.body, self.empty) or plan is None:
+            return
+        feasible = plan.feasible
+        self.body.setVisible(feasible)
+        self.empty.setVisible(not feasible)
+        if not feasible:
+            said = "\n".join([plan.sentence, *plan.advice])
+            self.empty.setText(said + tr("\nWhen the part can be made, its tools stand here."))
+            return
+        keep = max(0, self.which.currentIndex())
+        self.which.blockSignals(True)
+        self.which.clear()
+        for stroke in plan.strokes:
+            self.which.addItem(f"{stroke.number}  {stroke.name}")
+        self.which.setCurrentIndex(min(keep, len(plan.strokes) - 1))
+        self.which.blockSignals(False)
+        lines = []
+        for i, setup in enumerate(plan.setups, start=1):
+            numbers = ", ".join(map(str, setup.strokes))
+            with_ = f"{html.escape(setup.tooling.says)}: " if setup.tooling.says else ""
+            nose = (
+                tr(", nose {setback} back").format(setback=show_length(setup.setback, plan.job.units.fine))
+                if setup.setback
+                else ""
+            )
+            lines.append(
+                tr("<b>Set-up {i}</b> (bends {numbers}): {withs}{blocks}{nose}").format(
+                    i=i,
+                    numbers=numbers,
+                    withs=with_,
+                    blocks=width_text(setup.blocks, setup.tooling.marked_in, pretty=True),
+                    nose=nose,
+                )
+            )
+        self.setups.setText("<br>".join(lines))
+        texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
+        self.cautions.setText("\n".join(f"·  {t}" for t in texts))
+        self._show_least(())
+        ask_least(self._engine, self.session, self._show_least)
+        gauge = plan.brake.gauge_reach is not None
+        for widget in (self.gauge_all, self.gauge_one):
+            widget.setVisible(gauge)
+        self.gauge_all.setCurrentIndex(max(0, self.gauge_all.findData(plan.job.gauging)))
+        self.tolerance.show_text(show_angle(plan.job.tolerance, 2))
+        self._show_stroke()
+
+    def _show_least(self, found: tuple[Least, ...]) -> None:
+        """How the part is gauged, and what the least sizes here are once they are worked out."""
+        plan = self.session.plan
+        if plan is not None:
+            lines = [*gauging_lines(plan), least_line(found, plan.job.units)]
+            self.gauging.setText("\n".join(line for line in lines if line))
+
+    def _show_stroke(self) -> None:
+        stroke, plan = self.stroke, self.session.plan
+        if stroke is None or plan is None:
+            return
+        self.facts.show([(fact.label, fact.value) for fact in set_up_facts(plan, stroke)])
+        name = stroke.verdict.stroke.setting.line.name
+        self.gauge_one.setCurrentIndex(max(0, self.gauge_one.findData(plan.job.gauge_at.get(name))))
+        self.front.update()
+
+    def _gauge(self, one: bool) -> None:
+        """Another way of gauging, for the job or for the stroke on show."""
+        stroke = self.stroke
+        if not one:
+            said = self.session.edit("", gauging=self.gauge_all.currentData())
+        elif stroke is not None:
+            name = stroke.verdict.stroke.setting.line.name
+            kept = {fold: way for fold, way in self.session.job.gauge_at.items() if fold != name}
+            way = self.gauge_one.currentData()
+            said = self.session.edit("", gauge_at=kept if way is None else {**kept, name: way})
+        else:
+            return
+        if said:
+            self.session.complained.emit(said)
+
+    def _tolerate(self, text: str) -> str | None:
+        try:
+            return self.session.edit("tolerance", tolerance=parse_angle(text.removeprefix("±")))
+        except INPUT_ERRORS as error:
+            return str(error)
+
+    def _paint(self, p: QPainter, rect: QRectF) -> None:
+        stroke = self.stroke
+        if stroke is not None:
+            paint_front(p, rect, stroke, self.session.job.units, self.look)

@@ -1,0 +1,1 @@
+"""Widgets that several pages and dialogs share."""

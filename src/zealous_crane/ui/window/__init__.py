@@ -1,0 +1,1 @@
+"""The main window: header, verdict, commands, and what they act on."""

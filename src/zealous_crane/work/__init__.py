@@ -1,0 +1,1 @@
+"""A work of several parts: fits, joints and duct fittings tie them together."""
